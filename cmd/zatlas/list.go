@@ -1,0 +1,92 @@
+package main
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"strings"
+	"text/tabwriter"
+
+	"github.com/spf13/cobra"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/lang"
+	"zatlas/internal/scene"
+	"zatlas/internal/stray"
+)
+
+// listed is a window as list prints it.
+type listed struct {
+	ID     int      `json:"id"`
+	Ref    string   `json:"ref"`
+	App    string   `json:"app"`
+	Title  string   `json:"title"`
+	States []string `json:"states"`
+	Rect   [4]int   `json:"rect"`
+	Shows  float64  `json:"shows"`
+	Stray  string   `json:"stray,omitempty"`
+	Was    string   `json:"was,omitempty"`
+}
+
+func listCommand() *cobra.Command {
+	var file string
+	var asJSON bool
+	cmd := &cobra.Command{
+		Use:   "list [QUERY]",
+		Short: "Print windows",
+		Long: `Print the windows a query matches, of the running keeper's desk or of a scene.
+Without a query, all of them.`,
+		Example: "  zatlas list app:ledger\n  zatlas list 'is:stray or on:3' --json",
+		RunE: func(cmd *cobra.Command, args []string) error {
+			q, err := lang.ParseQuery(strings.Join(args, " "))
+			if err != nil {
+				return wordsError{fmt.Errorf("%s: %w", strings.Join(args, " "), err)}
+			}
+			d, err := deskFor(cmd, file)
+			if err != nil {
+				return err
+			}
+			return printList(cmd.OutOrStdout(), d, d.Select(q), asJSON)
+		},
+	}
+	cmd.Flags().StringVar(&file, "scene", "", "read this scene file instead of the running desk")
+	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	return cmd
+}
+
+// deskFor is the desk of a scene file, or of the running keeper where none is named.
+func deskFor(cmd *cobra.Command, file string) (*desk.Desk, error) {
+	if file != "" || cmd.Flags().Changed("scene") {
+		return scene.ReadFile(file)
+	}
+	return nil, fmt.Errorf("no keeper")
+}
+
+func printList(out io.Writer, d *desk.Desk, ws []*desk.Window, asJSON bool) error {
+	rows := make([]listed, len(ws))
+	for i, w := range ws {
+		f := d.Lost(w)
+		rows[i] = listed{
+			ID: w.ID, Ref: d.Ref(w), App: w.App, Title: w.Title, States: d.States(w),
+			Rect: [4]int{w.Rect.X, w.Rect.Y, w.Rect.W, w.Rect.H}, Shows: f.Shows, Stray: f.Cause.String(),
+		}
+		if f.Cause == stray.Off && f.Was != 0 {
+			rows[i].Was = string(rune(f.Was))
+		}
+	}
+	if asJSON {
+		enc := json.NewEncoder(out)
+		enc.SetEscapeHTML(false)
+		enc.SetIndent("", " ")
+		return enc.Encode(rows)
+	}
+	tw := tabwriter.NewWriter(out, 0, 0, 2, ' ', 0)
+	for _, r := range rows {
+		states := r.States
+		if r.Stray != "" {
+			states = append(states, "lost: "+r.Stray)
+		}
+		fmt.Fprintf(tw, "#%d\t%s\t%s\t%s\t%s\n", r.ID, r.Ref, r.App, r.Title, strings.Join(states, ", "))
+	}
+	return tw.Flush()
+}

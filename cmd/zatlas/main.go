@@ -1,0 +1,56 @@
+// Zatlas shows all open work as one atlas and acts on it from the keyboard.
+package main
+
+import (
+	"errors"
+	"fmt"
+	"os"
+
+	"github.com/spf13/cobra"
+)
+
+// exitWords is the exit status for words that cannot be read; a command that
+// fails exits with 1.
+const exitWords = 2
+
+// wordsError marks an error of the words given, not of what they ask for.
+type wordsError struct{ error }
+
+func (e wordsError) Unwrap() error { return e.error }
+
+func main() {
+	root := newRoot()
+	if err := root.Execute(); err != nil {
+		fmt.Fprintln(os.Stderr, "zatlas: "+err.Error())
+		var words wordsError
+		if errors.As(err, &words) {
+			os.Exit(exitWords)
+		}
+		os.Exit(1)
+	}
+}
+
+func newRoot() *cobra.Command {
+	root := &cobra.Command{
+		Use:           "zatlas",
+		Short:         "An atlas of all open work: workspaces, monitors, windows",
+		SilenceErrors: true,
+		SilenceUsage:  true,
+		Args:          noArguments,
+	}
+	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{err} })
+	root.CompletionOptions.HiddenDefaultCmd = true
+	root.AddCommand(planCommand(), listCommand())
+	return root
+}
+
+// noArguments faults arguments, with the commands there are.
+func noArguments(cmd *cobra.Command, args []string) error {
+	if len(args) == 0 {
+		return nil
+	}
+	if cmd.HasParent() {
+		return wordsError{fmt.Errorf("%s takes no arguments, and got %q", cmd.Name(), args[0])}
+	}
+	return wordsError{fmt.Errorf("there is no command %q; zatlas --help lists them", args[0])}
+}

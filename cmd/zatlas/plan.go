@@ -1,0 +1,57 @@
+package main
+
+import (
+	"fmt"
+
+	"github.com/spf13/cobra"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/lang"
+	"zatlas/internal/scene"
+)
+
+func planCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "plan SCENE COMMAND...",
+		Short: "Print a scene as it would be after the commands",
+		Long: `Print the scene as it would be after the commands, each one argument. No file
+is changed. Where a command fails nothing is printed and the exit status is 1;
+where its words cannot be read it is 2.`,
+		Example: `  zatlas plan desk.json "send 3" "go 3"`,
+		Args: func(_ *cobra.Command, args []string) error {
+			if len(args) == 0 {
+				return wordsError{fmt.Errorf("plan needs a scene file and the commands to try")}
+			}
+			return nil
+		},
+		RunE: func(cmd *cobra.Command, args []string) error {
+			commands, err := parseAll(args[1:])
+			if err != nil {
+				return err
+			}
+			d, err := scene.ReadFile(args[0])
+			if err != nil {
+				return err
+			}
+			for i, c := range commands {
+				if d, _, err = d.Apply(c); err != nil {
+					return fmt.Errorf("%s: %w", args[1+i], err)
+				}
+			}
+			return scene.Write(cmd.OutOrStdout(), d)
+		},
+	}
+}
+
+// parseAll reads commands before any of them is carried out.
+func parseAll(lines []string) ([]desk.Command, error) {
+	commands := make([]desk.Command, len(lines))
+	for i, line := range lines {
+		c, err := lang.ParseCommand(line)
+		if err != nil {
+			return nil, wordsError{fmt.Errorf("%s: %w", line, err)}
+		}
+		commands[i] = c
+	}
+	return commands, nil
+}

@@ -1,0 +1,331 @@
+// Package desk is the model of everything that is open: monitors, workspaces,
+// windows, where each is, what is shown and focused; and the commands that
+// change it. It is pure: it knows no clock, disk, terminal or X server.
+//
+// A Desk is never written again once it is handed out. A change makes a new
+// Desk that shares what stayed the same with the old one, so that a copy to
+// try a command on, a snapshot for a screen and a step to take back all cost
+// next to nothing.
+package desk
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"zatlas/internal/geom"
+	"zatlas/internal/layout"
+	"zatlas/internal/stray"
+)
+
+// MaxMonitors is how many letters there are: A to Z.
+const MaxMonitors = 26
+
+// MaxWorkspaces bounds the workspaces of a desk, so that a message of another
+// program cannot ask for a million of them.
+const MaxWorkspaces = 99
+
+// Settings are the rules a desk is kept by.
+type Settings struct {
+	Gap  int  // pixels between tiled windows and around them, 0 to 500
+	Wrap bool // next after the last workspace is the first
+}
+
+// Monitor is a screen that is, or was, plugged in.
+type Monitor struct {
+	Key       string // connector and EDID, by which a host knows it again
+	Letter    byte   // 'A' to 'Z', kept once given
+	Name      string
+	Rect      geom.Rect // of the whole plane; of an unplugged one, its last
+	Work      geom.Rect // Rect less what docks reserve
+	Primary   bool
+	Connected bool
+}
+
+// Workspace is one place in the user's order.
+type Workspace struct {
+	ID     int // never used again on this desk
+	Name   string
+	Home   byte
+	sheets [MaxMonitors]*Sheet // of connected monitors
+	away   [MaxMonitors]*Sheet // of unplugged ones, as they were left
+}
+
+// Sheet is what lies of one workspace on one monitor.
+type Sheet struct {
+	Layout   layout.Kind
+	Share    int          // lead's, in per cent
+	Tiles    *layout.Node // the tiled windows; on a free sheet those that a tiled layout would take up
+	Floating []int        // in stacking order, the lowest first; on a free sheet every window
+}
+
+// Kind is what a window is by its own word.
+type Kind uint8
+
+// The kinds of windows. Docks and the desktop are no windows of a desk.
+const (
+	Normal Kind = iota
+	Dialog
+	Utility
+	Splash
+)
+
+var kindNames = [...]string{"normal", "dialog", "utility", "splash"}
+
+// String is the kind's name in scenes.
+func (k Kind) String() string { return kindNames[k] }
+
+// ParseKind finds a kind by its name.
+func ParseKind(name string) (Kind, bool) {
+	i := slices.Index(kindNames[:], name)
+	return Kind(max(i, 0)), i >= 0
+}
+
+// Window is one window of a program.
+type Window struct {
+	ID     int
+	App    string
+	Title  string
+	Role   string
+	PID    int
+	Kind   Kind
+	Parent int // the window this one is a dialog of, or 0
+
+	Rect       geom.Rect // where it is, or would be if its workspace were shown
+	Place      geom.Rect // the last place it floated at; empty where it never did
+	Bar        int       // height of its title bar in pixels, 0 where unknown
+	MinW, MinH int
+	Fixed      bool // has one size
+
+	Workspace int  // id of its workspace
+	Monitor   byte // letter of its monitor, a connected one
+	Away      byte // letter of the unplugged monitor it goes back to, or 0
+
+	Floating   bool // floats by its owner's wish
+	Minimised  bool
+	Fullscreen bool
+	Sticky     bool
+	Urgent     bool
+	NoFocus    bool // takes no keyboard input
+
+	Used int // the desk's count of focus changes when it last had the focus
+}
+
+// Desk is everything, at one moment.
+type Desk struct {
+	Monitors   []Monitor    // by letter
+	Workspaces []*Workspace // in the user's order
+	Windows    []*Window    // by id
+	Shown      [MaxMonitors]int
+	At         byte
+	Focus      int   // the focused window's id, or 0
+	Recent     []int // ids of workspaces, the most recently shown first
+	Clock      int   // how often the focus has changed
+	Settings   Settings
+	lastID     int // the highest workspace id ever given
+}
+
+// New makes a desk of one empty workspace on the given monitors, of which at
+// least one must be connected.
+func New(monitors []Monitor, s Settings) (*Desk, error) {
+	b := NewBuilder(s)
+	b.Monitors(monitors)
+	b.Workspace(Workspace{})
+	return b.Desk()
+}
+
+// MustFloat tells whether no layout may tile the window.
+func (w *Window) MustFloat() bool { return w.Fixed || w.Kind != Normal || w.Parent != 0 || w.Sticky }
+
+// floats tells whether the window wants no tile.
+func (w *Window) floats() bool { return w.Floating || w.MustFloat() }
+
+// Label is what the window is called in messages: its title, else its app,
+// else its number; cut to 40 letters.
+func (w *Window) Label() string {
+	for _, s := range []string{w.Title, w.App} {
+		if s = strings.TrimSpace(s); s != "" {
+			return Cut(s, 40)
+		}
+	}
+	return fmt.Sprintf("#%d", w.ID)
+}
+
+// Cut is s shortened to n runes, the last of them an ellipsis.
+func Cut(s string, n int) string {
+	if len(s) <= n {
+		return s
+	}
+	runes := []rune(s)
+	if len(runes) <= n {
+		return s
+	}
+	return string(runes[:n-1]) + "…"
+}
+
+// Lost is the window as the rules for strays see it.
+func (w *Window) Lost() stray.Window {
+	return stray.Window{Rect: w.Rect, Bar: w.Bar, MinW: w.MinW, MinH: w.MinH, Fixed: w.Fixed}
+}
+
+// Title is what the workspace at index i is called: number and name.
+func (d *Desk) Title(i int) string {
+	if name := d.Workspaces[i].Name; name != "" {
+		return strconv.Itoa(i+1) + " " + name
+	}
+	return strconv.Itoa(i + 1)
+}
+
+// Window finds a window by its id; nil where there is none.
+func (d *Desk) Window(id int) *Window {
+	if i, ok := d.find(id); ok {
+		return d.Windows[i]
+	}
+	return nil
+}
+
+func (d *Desk) find(id int) (int, bool) {
+	return slices.BinarySearchFunc(d.Windows, id, func(w *Window, id int) int { return w.ID - id })
+}
+
+// Monitor finds a monitor by its letter; nil where there is none.
+func (d *Desk) Monitor(letter byte) *Monitor {
+	for i := range d.Monitors {
+		if d.Monitors[i].Letter == letter {
+			return &d.Monitors[i]
+		}
+	}
+	return nil
+}
+
+// Connected tells whether a monitor of that letter is plugged in.
+func (d *Desk) Connected(letter byte) bool {
+	m := d.Monitor(letter)
+	return m != nil && m.Connected
+}
+
+// Index is the position of the workspace with that id, from 0; -1 where there is none.
+func (d *Desk) Index(id int) int {
+	return slices.IndexFunc(d.Workspaces, func(ws *Workspace) bool { return ws.ID == id })
+}
+
+// Current is the index of the workspace that At shows.
+func (d *Desk) Current() int { return d.Index(d.Shown[d.At-'A']) }
+
+// IsShown tells whether a monitor shows the workspace with that id.
+func (d *Desk) IsShown(id int) bool {
+	for _, m := range d.Monitors {
+		if m.Connected && d.Shown[m.Letter-'A'] == id {
+			return true
+		}
+	}
+	return false
+}
+
+// Sheet is the sheet of the workspace at index i on a connected monitor; nil
+// where the monitor is not connected.
+func (d *Desk) Sheet(i int, letter byte) *Sheet { return d.Workspaces[i].sheets[letter-'A'] }
+
+// AwaySheet is the sheet that the workspace at index i had on an unplugged
+// monitor; nil where it had none.
+func (d *Desk) AwaySheet(i int, letter byte) *Sheet { return d.Workspaces[i].away[letter-'A'] }
+
+// Ref is the reference of the sheet the window is on, such as B3.
+func (d *Desk) Ref(w *Window) string {
+	return fmt.Sprintf("%c%d", w.Monitor, d.Index(w.Workspace)+1)
+}
+
+// Visible tells whether the window would be seen if nothing covered it.
+func (d *Desk) Visible(w *Window) bool {
+	return !w.Minimised && (w.Sticky || d.Shown[w.Monitor-'A'] == w.Workspace)
+}
+
+// Strays gives the monitors as the rules for strays see them.
+func (d *Desk) Strays() []stray.Monitor {
+	ms := make([]stray.Monitor, len(d.Monitors))
+	for i, m := range d.Monitors {
+		ms[i] = stray.Monitor{Letter: m.Letter, Rect: m.Rect, Work: m.Work, Primary: m.Primary, Connected: m.Connected}
+	}
+	return ms
+}
+
+// Room is where tiled windows lie on a monitor: its work area less the gap.
+func (d *Desk) Room(letter byte) geom.Rect { return d.Monitor(letter).Work.Inset(d.Settings.Gap) }
+
+// Tiled tells whether the window has a tile on its sheet right now.
+func (d *Desk) Tiled(w *Window) bool {
+	if w.Minimised || w.floats() {
+		return false
+	}
+	s := d.Sheet(d.Index(w.Workspace), w.Monitor)
+	return s != nil && s.Layout != layout.Free
+}
+
+// States are the window's states in words, for lists.
+func (d *Desk) States(w *Window) []string {
+	states := []string{}
+	for _, s := range []struct {
+		on   bool
+		word string
+	}{
+		{d.Focus == w.ID, "focused"},
+		{!w.Minimised && !d.Tiled(w), "floating"},
+		{w.Fullscreen, "fullscreen"},
+		{w.Minimised, "minimised"},
+		{w.Sticky, "sticky"},
+		{w.Urgent, "urgent"},
+	} {
+		if s.on {
+			states = append(states, s.word)
+		}
+	}
+	return states
+}
+
+// Order lists the windows of the workspace at index i on a monitor: tiles
+// first, in their order, then the others by id. Minimised ones are left out.
+func (d *Desk) Order(i int, letter byte) []*Window {
+	s := d.Sheet(i, letter)
+	if s == nil {
+		return nil
+	}
+	ids := s.Tiles.Windows()
+	tiles := len(ids)
+	for _, id := range s.Floating {
+		if w := d.Window(id); s.Layout != layout.Free || w.floats() {
+			ids = append(ids, id)
+		}
+	}
+	slices.Sort(ids[tiles:])
+	ws := make([]*Window, len(ids))
+	for i, id := range ids {
+		ws[i] = d.Window(id)
+	}
+	return ws
+}
+
+// Minimised lists the minimised windows of the workspace at index i on a monitor, by id.
+func (d *Desk) Minimised(i int, letter byte) []*Window {
+	var ws []*Window
+	for _, w := range d.Windows {
+		if w.Minimised && w.Workspace == d.Workspaces[i].ID && w.Monitor == letter {
+			ws = append(ws, w)
+		}
+	}
+	return ws
+}
+
+// Count is how many windows the workspace at index i has, minimised ones too.
+func (d *Desk) Count(i int) int {
+	n := 0
+	for _, w := range d.Windows {
+		if w.Workspace == d.Workspaces[i].ID {
+			n++
+		}
+	}
+	return n
+}
+
+// SheetRef names the sheet of the workspace at index i on a monitor.
+func SheetRef(i int, letter byte) string { return fmt.Sprintf("%c%d", letter, i+1) }

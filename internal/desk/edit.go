@@ -1,0 +1,376 @@
+package desk
+
+import (
+	"cmp"
+	"slices"
+
+	"zatlas/internal/geom"
+	"zatlas/internal/layout"
+	"zatlas/internal/stray"
+)
+
+// edit is a desk being changed: a copy whose parts are copied in their turn
+// when they are first written.
+type edit struct {
+	*Desk
+	ownWindows    map[int]bool
+	ownWorkspaces map[int]bool
+	ownSheets     map[*Sheet]bool
+	dirty         map[sheetKey]bool
+	monitors      []stray.Monitor
+}
+
+type sheetKey struct {
+	workspace int // id
+	letter    byte
+}
+
+func (d *Desk) edit() *edit {
+	c := *d
+	c.Windows = slices.Clone(d.Windows)
+	c.Workspaces = slices.Clone(d.Workspaces)
+	return &edit{
+		Desk:          &c,
+		ownWindows:    map[int]bool{},
+		ownWorkspaces: map[int]bool{},
+		ownSheets:     map[*Sheet]bool{},
+		dirty:         map[sheetKey]bool{},
+	}
+}
+
+// window is the window with that id, to be written.
+func (e *edit) window(id int) *Window {
+	i, ok := e.find(id)
+	if !ok {
+		return nil
+	}
+	if !e.ownWindows[id] {
+		c := *e.Windows[i]
+		e.Windows[i] = &c
+		e.ownWindows[id] = true
+	}
+	return e.Windows[i]
+}
+
+// workspace is the workspace at index i, to be written.
+func (e *edit) workspace(i int) *Workspace {
+	ws := e.Workspaces[i]
+	if !e.ownWorkspaces[ws.ID] {
+		c := *ws
+		ws = &c
+		e.Workspaces[i] = ws
+		e.ownWorkspaces[ws.ID] = true
+	}
+	return ws
+}
+
+// sheet is a sheet of the workspace at index i, to be written and laid out again.
+func (e *edit) sheet(i int, letter byte) *Sheet {
+	ws := e.workspace(i)
+	s := ws.sheets[letter-'A']
+	if s == nil {
+		s = newSheet()
+		e.ownSheets[s] = true
+	} else if !e.ownSheets[s] {
+		c := *s
+		c.Floating = slices.Clone(s.Floating)
+		s = &c
+		e.ownSheets[s] = true
+	}
+	ws.sheets[letter-'A'] = s
+	e.dirty[sheetKey{ws.ID, letter}] = true
+	return s
+}
+
+func newSheet() *Sheet { return &Sheet{Share: layout.DefaultShare} }
+
+// strayMonitors is Strays, worked out once an edit.
+func (e *edit) strayMonitors() []stray.Monitor {
+	if e.monitors == nil {
+		e.monitors = e.Strays()
+	}
+	return e.monitors
+}
+
+// setFocus gives the focus to a window, or to none for 0. The monitor goes
+// along, and a floating window comes to the top of its sheet.
+func (e *edit) setFocus(id int) {
+	if id == 0 {
+		e.Focus = 0
+		return
+	}
+	w := e.window(id)
+	e.Focus, e.At = id, w.Monitor
+	if w.Used != e.Clock || e.Clock == 0 {
+		e.Clock++
+		w.Used = e.Clock
+	}
+	w.Urgent = false
+	e.raise(w)
+}
+
+// raise brings a floating window to the top of its sheet.
+func (e *edit) raise(w *Window) {
+	i := e.Index(w.Workspace)
+	if s := e.Sheet(i, w.Monitor); s == nil || !slices.Contains(s.Floating, w.ID) || s.Floating[len(s.Floating)-1] == w.ID {
+		return
+	}
+	s := e.sheet(i, w.Monitor)
+	s.Floating = append(without(s.Floating, w.ID), w.ID)
+}
+
+func without(ids []int, id int) []int {
+	return slices.DeleteFunc(slices.Clone(ids), func(x int) bool { return x == id })
+}
+
+// lift takes a window out of its sheet's lists.
+func (e *edit) lift(w *Window) {
+	i := e.Index(w.Workspace)
+	if i < 0 || e.Sheet(i, w.Monitor) == nil {
+		return
+	}
+	s := e.sheet(i, w.Monitor)
+	s.Floating = without(s.Floating, w.ID)
+	s.setTiles(layout.Remove(s.Tiles, func(id int) bool { return id == w.ID }))
+}
+
+// setTiles takes n as the sheet's tiles; lead keeps its own shape.
+func (s *Sheet) setTiles(n *layout.Node) {
+	if s.Layout == layout.Lead {
+		n = layout.Of(layout.Lead, n.Windows(), s.Share)
+	}
+	s.Tiles = n
+}
+
+// lay puts a window, lifted before, on the sheet its fields name, as a tile
+// beside the leaf at where it has one, else floating on top.
+func (e *edit) lay(w *Window, at int) {
+	if w.Minimised {
+		return
+	}
+	s := e.sheet(e.Index(w.Workspace), w.Monitor)
+	if w.floats() || s.Layout == layout.Free {
+		s.Floating = append(s.Floating, w.ID)
+		w.Place = w.Rect
+	}
+	if w.floats() {
+		return
+	}
+	switch s.Layout {
+	case layout.Tree, layout.Free:
+		across := true
+		if leaf := e.Window(at); leaf != nil {
+			across = leaf.Rect.W >= leaf.Rect.H
+		}
+		s.Tiles = layout.InsertAt(s.Tiles, at, w.ID, across)
+	case layout.Rows:
+		s.Tiles = layout.Flat(layout.Down, append(s.Tiles.Windows(), w.ID))
+	default:
+		s.setTiles(layout.AppendTo(s.Tiles, w.ID))
+	}
+}
+
+// leafFor is the leaf of a sheet beside which a new window opens: the most
+// recently focused one, 0 for an empty tree.
+func (e *edit) leafFor(i int, letter byte) int {
+	s := e.Sheet(i, letter)
+	if s == nil {
+		return 0
+	}
+	best := (*Window)(nil)
+	for _, id := range s.Tiles.Windows() {
+		if w := e.Window(id); best == nil || w.Used >= best.Used {
+			best = w
+		}
+	}
+	if best == nil {
+		return 0
+	}
+	return best.ID
+}
+
+// put moves a window to the sheet of the workspace at index i on a connected
+// monitor, with the rules of section "moving floating windows between
+// monitors" for its place, and its dialogs with it. It is a placing by the
+// user: the window no longer goes back to a monitor it was away from.
+func (e *edit) put(id, i int, letter byte) {
+	at := e.leafFor(i, letter)
+	w := e.window(id)
+	e.lift(w)
+	rect := e.relocated(w, letter)
+	w.Workspace, w.Monitor, w.Away = e.Workspaces[i].ID, letter, 0
+	if !e.tileOn(w, i, letter) {
+		w.Rect = rect
+	}
+	e.lay(w, at)
+	for _, child := range e.dialogs(id) {
+		e.put(child, i, letter)
+	}
+}
+
+func (e *edit) tileOn(w *Window, i int, letter byte) bool {
+	s := e.Sheet(i, letter)
+	return !w.floats() && (s == nil || s.Layout != layout.Free)
+}
+
+// dialogs lists the windows whose parent is id, and not under it in a loop.
+func (e *edit) dialogs(id int) []int {
+	var ids []int
+	for _, w := range e.Windows {
+		if w.Parent == id && w.ID != id && !e.ancestor(w.ID, id) {
+			ids = append(ids, w.ID)
+		}
+	}
+	return ids
+}
+
+// ancestor tells whether a stands somewhere above id in the chain of parents.
+// Chains longer than any real one are loops and are cut.
+func (e *edit) ancestor(a, id int) bool {
+	for range 32 {
+		w := e.Window(id)
+		if w == nil || w.Parent == 0 {
+			return false
+		}
+		if w.Parent == a {
+			return true
+		}
+		id = w.Parent
+	}
+	return true
+}
+
+// relocated is the window's rectangle on another monitor: the same size where
+// it fits, the same share of the free room; on its own monitor it stays,
+// unless it would be lost there.
+func (e *edit) relocated(w *Window, letter byte) geom.Rect {
+	target := e.Monitor(letter)
+	source := e.sourceOf(w)
+	r, lost := w.Rect, w.Lost()
+	if source.Letter != letter {
+		r = relocate(lost, source.Work, target.Work)
+		lost.Rect = r
+	}
+	if f := stray.Look(lost, e.strayMonitors()); f.Cause != stray.None && f.Cause != stray.Tiny || f.On != letter {
+		r = stray.Into(lost, target.Work)
+	}
+	return r
+}
+
+// sourceOf is the monitor a window's place is told by: its own where that
+// shows a pixel of it, else an unplugged one on whose place it lies, else its own.
+func (e *edit) sourceOf(w *Window) *Monitor {
+	own := e.Monitor(w.Monitor)
+	if own.Rect.Overlaps(w.Rect) {
+		return own
+	}
+	if f := stray.Look(w.Lost(), e.strayMonitors()); f.On != 0 {
+		return e.Monitor(f.On)
+	} else if f.Was != 0 {
+		return e.Monitor(f.Was)
+	}
+	return own
+}
+
+// relocate carries a floating window from one work area to another: its size
+// where it fits, else shrunk to it, never below the minimum; its share of the
+// free room kept.
+func relocate(w stray.Window, from, to geom.Rect) geom.Rect {
+	r := w.Rect
+	n := r
+	if !w.Fixed {
+		n.W = min(r.W, max(to.W, w.MinW))
+		n.H = min(r.H, max(to.H, w.MinH))
+	}
+	n.X = geom.Relocate(r.X, r.W, from.X, from.W, n.W, to.X, to.W)
+	n.Y = geom.Relocate(r.Y, r.H, from.Y, from.H, n.H, to.Y, to.H)
+	return n
+}
+
+// show puts the workspace at index i on every monitor and remembers it as the
+// most recent one.
+func (e *edit) show(i int) {
+	id := e.Workspaces[i].ID
+	for _, m := range e.Monitors {
+		e.Shown[m.Letter-'A'] = id
+	}
+	e.Recent = slices.Insert(without(e.Recent, id), 0, id)
+}
+
+// latest is the window of the workspace at index i that had the focus last, of
+// those on one monitor where letter is not 0; 0 where there is none. Among
+// windows never focused, those of At come first, then the first of the order.
+func (d *Desk) latest(i int, letter byte) int {
+	best, found := (*Window)(nil), 0
+	rank := func(w *Window) int {
+		if w.Monitor == d.At {
+			return 1
+		}
+		return 0
+	}
+	for _, m := range d.Monitors {
+		if !m.Connected || letter != 0 && m.Letter != letter {
+			continue
+		}
+		for _, w := range d.Order(i, m.Letter) {
+			if w.NoFocus {
+				continue
+			}
+			if best == nil || cmp.Or(cmp.Compare(w.Used, best.Used), cmp.Compare(rank(w), rank(best))) > 0 {
+				best, found = w, w.ID
+			}
+		}
+	}
+	return found
+}
+
+// refocus gives the focus to a window after the focused one went from a
+// monitor: the most recently focused one of the sheet it shows, else none.
+func (e *edit) refocus(letter byte) {
+	e.At = letter
+	e.setFocus(e.latest(e.Current(), letter))
+}
+
+// followFocus keeps you on the monitor of the focused window, and finds
+// another where that window is no longer shown.
+func (e *edit) followFocus() {
+	if w := e.Window(e.Focus); w != nil && e.Visible(w) {
+		e.At = w.Monitor
+	} else if e.Focus != 0 {
+		e.refocus(e.At)
+	}
+}
+
+// finish lays out the sheets that changed and hands the desk out.
+func (e *edit) finish() *Desk {
+	e.followFocus()
+	for key := range e.dirty {
+		if i := e.Index(key.workspace); i >= 0 && e.Connected(key.letter) {
+			e.layOut(i, key.letter)
+		}
+	}
+	return e.Desk
+}
+
+func (e *edit) layOut(i int, letter byte) {
+	s := e.Sheet(i, letter)
+	if s == nil {
+		return
+	}
+	whole := e.Monitor(letter).Rect
+	put := func(id int, r geom.Rect) {
+		w := e.Window(id)
+		if w.Fullscreen {
+			r = whole
+		}
+		if w.Rect != r {
+			e.window(id).Rect = r
+		}
+	}
+	if s.Layout != layout.Free {
+		layout.Place(s.Tiles, e.Room(letter), e.Settings.Gap, put)
+	}
+	for _, id := range s.Floating {
+		put(id, e.Window(id).Rect)
+	}
+}

@@ -1,0 +1,239 @@
+package desk
+
+import (
+	"slices"
+
+	"zatlas/internal/geom"
+	"zatlas/internal/layout"
+	"zatlas/internal/stray"
+)
+
+// A Fact is something a host saw happen. It cannot fail: the desk follows it.
+type Fact interface {
+	// apply changes the desk and says in words what happened, or nothing
+	// where it is not worth a word.
+	apply(e *edit) string
+}
+
+// Opened is a window that came. Where it goes: beside its parent for a dialog,
+// else to Workspace (an id) and Monitor (a connected letter) where given, else
+// to the current sheet.
+type Opened struct {
+	Window Window
+	// Focus asks that it takes the focus if its sheet is shown; else it is
+	// marked urgent.
+	Focus bool
+	// Keep leaves a floating window where it is, even out of reach: one that
+	// was there before.
+	Keep bool
+}
+
+// Closed is a window that went.
+type Closed struct{ ID int }
+
+// Changed is a window whose facts (names, hints, states by its own wish)
+// changed. Change may write those, and nothing about its place.
+type Changed struct {
+	ID     int
+	Change func(w *Window)
+}
+
+// Moved is a floating window that was moved, by hand or by its own program.
+type Moved struct {
+	ID   int
+	Rect geom.Rect
+}
+
+// Activated is a window that got the focus by hand, a click for instance.
+type Activated struct{ ID int }
+
+// MonitorsAre is a new set of monitors, all that are connected now. They are
+// known again by Key; Letter is ignored.
+type MonitorsAre struct{ Monitors []Monitor }
+
+// WorkAreas are the work areas of connected monitors, by letter.
+type WorkAreas struct{ Work map[byte]geom.Rect }
+
+// With is the desk after the facts, and what is to be said about them.
+func (d *Desk) With(facts ...Fact) (*Desk, []string) {
+	e := d.edit()
+	var words []string
+	for _, f := range facts {
+		if s := f.apply(e); s != "" {
+			words = append(words, s)
+		}
+	}
+	return e.finish(), words
+}
+
+func (f Opened) apply(e *edit) string {
+	w := f.Window
+	i, dup := e.find(w.ID)
+	if dup {
+		return ""
+	}
+	if p := e.Window(w.Parent); p == nil || p.ID == w.ID {
+		w.Parent = 0
+	} else {
+		w.Workspace, w.Monitor = p.Workspace, p.Monitor
+	}
+	if e.Index(w.Workspace) < 0 {
+		w.Workspace = e.Shown[e.At-'A']
+	}
+	if !e.Connected(w.Monitor) {
+		w.Monitor = e.At
+	}
+	w.Used = min(w.Used, e.Clock)
+	ws := e.Index(w.Workspace)
+	at := e.leafFor(ws, w.Monitor)
+	e.Windows = slices.Insert(e.Windows, i, &w)
+	e.ownWindows[w.ID] = true
+	e.bringIn(&w, f.Keep)
+	e.lay(&w, at)
+	if w.NoFocus || w.Minimised {
+		return ""
+	}
+	if f.Focus && e.Visible(&w) {
+		// The layout gives the window its place before anybody looks at it.
+		e.setFocus(w.ID)
+	} else if !f.Keep {
+		e.window(w.ID).Urgent = true
+	}
+	return ""
+}
+
+// bringIn gives a new floating window a place within reach on its monitor.
+func (e *edit) bringIn(w *Window, keep bool) {
+	work := e.Monitor(w.Monitor).Work
+	if w.Rect.Empty() {
+		w.Rect = defaultPlace(w, work)
+	}
+	if keep {
+		return
+	}
+	lost := w.Lost()
+	f := stray.Look(lost, e.strayMonitors())
+	if f.On != 0 && f.On != w.Monitor {
+		w.Rect = relocate(lost, e.Monitor(f.On).Work, work)
+	} else if f.On == 0 || f.Cause != stray.None && f.Cause != stray.Tiny {
+		w.Rect = stray.Into(lost, work)
+	}
+	// A dialog that named no place comes over the middle of its parent.
+	if p := e.Window(w.Parent); p != nil && f.On == 0 {
+		w.Rect.X, w.Rect.Y = p.Rect.Center().X-w.Rect.W/2, p.Rect.Center().Y-w.Rect.H/2
+		w.Rect = stray.Into(w.Lost(), work)
+	}
+}
+
+func (f Closed) apply(e *edit) string {
+	w := e.Window(f.ID)
+	if w == nil {
+		return ""
+	}
+	label := w.Label()
+	e.lift(w)
+	at, _ := e.find(f.ID)
+	e.Windows = slices.Delete(e.Windows, at, at+1)
+	for _, child := range e.Windows {
+		if child.Parent == f.ID {
+			e.window(child.ID).Parent = w.Parent
+			e.retile(child.ID)
+		}
+	}
+	for i := range e.Workspaces {
+		e.forget(i, f.ID)
+	}
+	if e.Focus == f.ID {
+		e.refocus(w.Monitor)
+	}
+	return label + " closed."
+}
+
+// forget takes a window out of the sheets remembered for unplugged monitors.
+func (e *edit) forget(i, id int) {
+	for l, s := range e.Workspaces[i].away {
+		if s == nil || !slices.Contains(s.Tiles.Windows(), id) && !slices.Contains(s.Floating, id) {
+			continue
+		}
+		c := *s
+		c.Floating = without(s.Floating, id)
+		c.setTiles(layout.Remove(s.Tiles, func(x int) bool { return x == id }))
+		e.workspace(i).away[l] = &c
+	}
+}
+
+func (f Changed) apply(e *edit) string {
+	w := e.window(f.ID)
+	if w == nil {
+		return ""
+	}
+	f.Change(w)
+	if w.Parent != 0 && (e.Window(w.Parent) == nil || e.ancestor(f.ID, f.ID)) {
+		w.Parent = 0
+	}
+	e.retile(f.ID)
+	return ""
+}
+
+// retile moves a window between the tiled and the floating ones of its sheet
+// where what it is has changed.
+func (e *edit) retile(id int) {
+	w := e.window(id)
+	s := e.Sheet(e.Index(w.Workspace), w.Monitor)
+	if s == nil || w.Minimised {
+		return
+	}
+	if slices.Contains(s.Tiles.Windows(), id) != w.floats() {
+		return
+	}
+	at := e.leafFor(e.Index(w.Workspace), w.Monitor)
+	e.lift(w)
+	e.lay(w, at)
+}
+
+func (f Moved) apply(e *edit) string {
+	w := e.window(f.ID)
+	if w == nil || e.Tiled(w) || w.Fullscreen {
+		return ""
+	}
+	w.Rect, w.Place, w.Away = f.Rect, f.Rect, 0
+	// A window dragged on to another monitor belongs there.
+	on := stray.Look(w.Lost(), e.strayMonitors()).On
+	if on == 0 || on == w.Monitor {
+		return ""
+	}
+	i := e.Index(w.Workspace)
+	e.lift(w)
+	w.Monitor = on
+	e.lay(w, e.leafFor(i, on))
+	return ""
+}
+
+func (f Activated) apply(e *edit) string {
+	if w := e.Window(f.ID); w != nil && e.Visible(w) {
+		e.setFocus(f.ID)
+	}
+	return ""
+}
+
+func (f WorkAreas) apply(e *edit) string {
+	e.Monitors = slices.Clone(e.Monitors)
+	e.monitors = nil
+	for i := range e.Monitors {
+		m := &e.Monitors[i]
+		work := f.Work[m.Letter].Intersect(m.Rect)
+		if !m.Connected || work.Empty() || work == m.Work {
+			continue
+		}
+		m.Work = work
+		e.touchAll(m.Letter)
+	}
+	return ""
+}
+
+// touchAll marks every sheet of a monitor to be laid out again.
+func (e *edit) touchAll(letter byte) {
+	for i := range e.Workspaces {
+		e.sheet(i, letter)
+	}
+}

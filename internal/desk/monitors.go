@@ -1,0 +1,232 @@
+package desk
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"zatlas/internal/geom"
+	"zatlas/internal/layout"
+)
+
+// apply follows monitors that came, went or changed. Windows of one that went
+// go to one that is left, and the sheets are remembered as they were; when it
+// comes back they go home, but for those that were placed elsewhere since.
+func (f MonitorsAre) apply(e *edit) string {
+	if len(f.Monitors) == 0 {
+		return "" // with none connected the last one stays
+	}
+	was := slices.Clone(e.Monitors)
+	next, came := e.matched(f.Monitors)
+	e.Monitors = next
+	e.monitors = nil
+	var words []string
+	for _, l := range came {
+		e.Shown[l-'A'] = e.Recent[0]
+		e.touchAll(l)
+		e.comeHome(l)
+		words = append(words, fmt.Sprintf("Monitor %c is plugged in.", l))
+	}
+	for i := range was {
+		old, now := &was[i], e.Monitor(was[i].Letter)
+		switch {
+		case old.Connected && !now.Connected:
+			n := e.evacuate(old)
+			words = append(words, fmt.Sprintf("Monitor %c was unplugged. %s went to %c.", old.Letter, windowsWord(n), e.receiver(old).Letter))
+		case old.Connected && *old != *now:
+			e.resized(old, now)
+		}
+	}
+	if !e.Connected(e.At) {
+		e.At = e.first().Letter
+	}
+	return strings.Join(words, " ")
+}
+
+// matched gives the monitors known before and those of now together: each
+// connected one by its key, with the letter it had or the first free one. The
+// letters of those that were not connected before are told apart.
+func (e *edit) matched(now []Monitor) (all []Monitor, came []byte) {
+	all = slices.Clone(e.Monitors)
+	wasConnected := map[byte]bool{}
+	for i := range all {
+		wasConnected[all[i].Letter] = all[i].Connected
+		all[i].Connected, all[i].Primary = false, false
+	}
+	for _, m := range now {
+		m.Connected = true
+		if m.Work.Empty() {
+			m.Work = m.Rect
+		}
+		i := slices.IndexFunc(all, func(o Monitor) bool { return o.Key == m.Key && !o.Connected })
+		if i < 0 {
+			m.Letter = freeLetter(all)
+			if m.Letter == 0 {
+				continue // a 27th monitor
+			}
+			all = append(all, m)
+		} else {
+			m.Letter = all[i].Letter
+			all[i] = m
+		}
+		if !wasConnected[m.Letter] {
+			came = append(came, m.Letter)
+		}
+	}
+	slices.SortFunc(all, func(a, b Monitor) int { return int(a.Letter) - int(b.Letter) })
+	return all, came
+}
+
+func freeLetter(ms []Monitor) byte {
+	for l := byte('A'); l <= 'Z'; l++ {
+		if !slices.ContainsFunc(ms, func(m Monitor) bool { return m.Letter == l }) {
+			return l
+		}
+	}
+	return 0
+}
+
+// receiver is the monitor that takes the windows of one that goes: the
+// primary, else the nearest by the gap, else the first letter.
+func (d *Desk) receiver(gone *Monitor) *Monitor {
+	var best *Monitor
+	least := int64(math.MaxInt64)
+	for i := range d.Monitors {
+		m := &d.Monitors[i]
+		if !m.Connected || m.Letter == gone.Letter {
+			continue
+		}
+		if m.Primary {
+			return m
+		}
+		if gap := geom.Distance2(m.Rect, gone.Rect); gap < least {
+			best, least = m, gap
+		}
+	}
+	return best
+}
+
+// evacuate moves the windows of a monitor that went, and remembers its sheets.
+// It gives the number of windows moved.
+func (e *edit) evacuate(gone *Monitor) int {
+	to := e.receiver(gone)
+	moved := 0
+	for i := range e.Workspaces {
+		ws := e.workspace(i)
+		s := ws.sheets[gone.Letter-'A']
+		ws.sheets[gone.Letter-'A'] = nil
+		if s == nil {
+			continue
+		}
+		ws.away[gone.Letter-'A'] = s
+		tiles := s.Tiles.Windows()
+		for _, id := range slices.Concat(tiles, s.Floating) {
+			w := e.window(id)
+			if w.Monitor != gone.Letter {
+				continue // of both lists of a free sheet, already moved
+			}
+			moved++
+			w.Monitor = to.Letter
+			if w.Away == 0 {
+				w.Away = gone.Letter
+			}
+			place := w.Place
+			if slices.Contains(s.Floating, id) {
+				place = w.Rect // where it goes back to
+			}
+			w.Rect = relocate(w.Lost(), gone.Work, to.Work)
+			e.lay(w, 0)
+			w.Place = place
+		}
+	}
+	for _, w := range e.Windows {
+		if w.Monitor == gone.Letter { // minimised
+			w = e.window(w.ID)
+			w.Monitor, w.Away = to.Letter, gone.Letter
+			moved++
+		}
+	}
+	e.Shown[gone.Letter-'A'] = 0
+	return moved
+}
+
+// comeHome brings the windows back that went when the monitor did, on to the
+// sheets as they were, and to the places they had.
+func (e *edit) comeHome(letter byte) {
+	back := func(id int) bool { w := e.Window(id); return w != nil && w.Away == letter }
+	home := e.Monitor(letter)
+	for i := range e.Workspaces {
+		old := e.Workspaces[i].away[letter-'A']
+		e.workspace(i).away[letter-'A'] = nil
+		if old == nil {
+			continue
+		}
+		s := e.sheet(i, letter)
+		*s = Sheet{Layout: old.Layout, Share: old.Share}
+		for _, id := range slices.Concat(old.Tiles.Windows(), old.Floating) {
+			if w := e.Window(id); back(id) && w.Workspace == e.Workspaces[i].ID {
+				e.lift(w)
+			}
+		}
+		gone := func(id int) bool {
+			return !back(id) || e.Window(id).Workspace != e.Workspaces[i].ID || e.Window(id).Minimised
+		}
+		// A window may have become one that floats, or ceased to be.
+		s.setTiles(layout.Remove(old.Tiles, func(id int) bool { return gone(id) || e.Window(id).floats() }))
+		tiles := s.Tiles.Windows()
+		for _, id := range old.Floating {
+			if !gone(id) && (e.Window(id).floats() || slices.Contains(tiles, id)) {
+				s.Floating = append(s.Floating, id)
+			}
+		}
+		for _, id := range slices.Concat(tiles, s.Floating) {
+			w := e.window(id)
+			w.Monitor, w.Away = letter, 0
+			if slices.Contains(s.Floating, id) && !w.Place.Empty() {
+				w.Rect = w.Place
+				if !home.Work.Overlaps(w.Rect) {
+					w.Rect = e.relocated(w, letter)
+				}
+			}
+		}
+	}
+	for _, w := range e.Windows {
+		if w.Away == letter {
+			w = e.window(w.ID)
+			if w.Away = 0; w.Minimised {
+				w.Monitor = letter
+				continue
+			}
+			// Its workspace is another one by now, or it changed what it is.
+			e.put(w.ID, e.Index(w.Workspace), letter)
+		}
+	}
+}
+
+// resized follows a monitor whose place, size or work area changed: its
+// floating windows keep their share of the free room.
+func (e *edit) resized(old, now *Monitor) {
+	e.touchAll(now.Letter)
+	if old.Work == now.Work {
+		return
+	}
+	for i := range e.Workspaces {
+		for _, id := range e.Sheet(i, now.Letter).Floating {
+			w := e.Window(id)
+			if !old.Rect.Overlaps(w.Rect) {
+				continue // a stray stays where it is, to be found
+			}
+			w = e.window(id)
+			w.Rect = relocate(w.Lost(), old.Work, now.Work)
+			w.Place = w.Rect
+		}
+	}
+}
+
+func windowsWord(n int) string {
+	if n == 1 {
+		return "1 window"
+	}
+	return fmt.Sprintf("%d windows", n)
+}

@@ -1,0 +1,337 @@
+package desk
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"slices"
+
+	"zatlas/internal/geom"
+)
+
+// Dir is a direction on the plane.
+type Dir uint8
+
+// The directions.
+const (
+	Left Dir = iota
+	Right
+	Up
+	Down
+)
+
+var dirNames = [...]string{"left", "right", "up", "down"}
+
+// ParseDir finds a direction by its word.
+func ParseDir(word string) (Dir, bool) {
+	i := slices.Index(dirNames[:], word)
+	return Dir(max(i, 0)), i >= 0
+}
+
+// String is the direction's word.
+func (d Dir) String() string { return dirNames[d] }
+
+// beside is the direction as a place: to the left of.
+func (d Dir) beside() string {
+	return [...]string{"to the left of", "to the right of", "above", "below"}[d]
+}
+
+// place is where a command points: a workspace by its index or -1 for the one
+// a window is on, a monitor or 0 for the one it is on.
+type place struct {
+	workspace int
+	letter    byte
+}
+
+func (p place) words(d *Desk) string {
+	switch {
+	case p.workspace < 0:
+		return fmt.Sprintf("monitor %c", p.letter)
+	case p.letter == 0:
+		return d.Title(p.workspace)
+	}
+	return SheetRef(p.workspace, p.letter)
+}
+
+// resolve finds the place an argument names, counting next and prev from the
+// workspace at index from. It makes a workspace for "new".
+func (e *edit) resolve(a Arg, from int) (place, error) {
+	switch a.Kind {
+	case Number, Ref:
+		if a.Kind == Ref && !e.Connected(a.Letter) {
+			return place{}, e.noMonitor(a.Letter)
+		}
+		if a.N < 1 || a.N > len(e.Workspaces) {
+			return place{}, fmt.Errorf("there is no workspace %d: there are %d", a.N, len(e.Workspaces))
+		}
+		return place{a.N - 1, a.Letter}, nil
+	case Letter:
+		if !e.Connected(a.Letter) {
+			return place{}, e.noMonitor(a.Letter)
+		}
+		return place{-1, a.Letter}, nil
+	case Name:
+		i := e.named(a.Word)
+		if i < 0 {
+			return place{}, fmt.Errorf("no workspace is called %s", a.Word)
+		}
+		return place{workspace: i}, nil
+	}
+	i, err := e.relative(a.Word, from)
+	return place{workspace: i}, err
+}
+
+func (e *edit) relative(word string, from int) (int, error) {
+	last := len(e.Workspaces) - 1
+	switch word {
+	case "next":
+		if from < last {
+			return from + 1, nil
+		}
+		if e.Settings.Wrap {
+			return 0, nil
+		}
+		return 0, fmt.Errorf("there is no workspace after %d", last+1)
+	case "prev":
+		if from > 0 {
+			return from - 1, nil
+		}
+		if e.Settings.Wrap {
+			return last, nil
+		}
+		return 0, errors.New("there is no workspace before 1")
+	case "first":
+		return 0, nil
+	case "last":
+		return last, nil
+	case "new":
+		return e.newWorkspace("", last+1)
+	case "back":
+		if len(e.Recent) < 2 {
+			return 0, errors.New("there is no workspace to go back to yet")
+		}
+		return e.Index(e.Recent[1]), nil
+	}
+	return 0, fmt.Errorf("%q is no workspace", word)
+}
+
+func (d *Desk) noMonitor(letter byte) error {
+	if d.Monitor(letter) != nil {
+		return fmt.Errorf("monitor %c is unplugged", letter)
+	}
+	return fmt.Errorf("there is no monitor %c", letter)
+}
+
+func (e *edit) focus(c Command) (string, error) {
+	a := c.Args[0]
+	switch a.Kind {
+	case Item:
+		return e.focusWindow(a.N)
+	case Letter:
+		if !e.Connected(a.Letter) {
+			return "", e.noMonitor(a.Letter)
+		}
+		e.land(place{e.Current(), a.Letter}, 0)
+		return e.focusWords(), nil
+	}
+	if dir, ok := ParseDir(a.Word); ok {
+		return e.focusDir(dir)
+	}
+	if a.Word == "back" {
+		return e.focusBack()
+	}
+	return e.focusStep(a.Word)
+}
+
+func (e *edit) focusWords() string {
+	if w := e.Window(e.Focus); w != nil {
+		return fmt.Sprintf("%s has the focus.", w.Label())
+	}
+	return fmt.Sprintf("Monitor %c has the focus. Nothing is open there.", e.At)
+}
+
+func (e *edit) focusWindow(id int) (string, error) {
+	w := e.Window(id)
+	if w == nil {
+		return "", fmt.Errorf("there is no window #%d", id)
+	}
+	if w.NoFocus {
+		return "", fmt.Errorf("%s takes no focus", w.Label())
+	}
+	e.restoreOne(id)
+	if w = e.Window(id); !e.Visible(w) {
+		e.show(e.Index(w.Workspace))
+	}
+	e.setFocus(id)
+	return e.focusWords(), nil
+}
+
+func (e *edit) focusBack() (string, error) {
+	var best *Window
+	for _, w := range e.Windows {
+		if w.ID != e.Focus && w.Used > 0 && (best == nil || w.Used > best.Used) {
+			best = w
+		}
+	}
+	if best == nil {
+		return "", errors.New("no other window has had the focus yet")
+	}
+	return e.focusWindow(best.ID)
+}
+
+// focusStep goes to the next or previous window of the sheet, around its end.
+func (e *edit) focusStep(word string) (string, error) {
+	order := slices.DeleteFunc(e.Order(e.Current(), e.At), func(w *Window) bool { return w.NoFocus })
+	if len(order) == 0 {
+		return "", fmt.Errorf("sheet %s is empty", SheetRef(e.Current(), e.At))
+	}
+	step := 1
+	if word == "prev" {
+		step = -1
+	}
+	i := slices.IndexFunc(order, func(w *Window) bool { return w.ID == e.Focus })
+	switch {
+	case i >= 0:
+		i = (i + step + len(order)) % len(order)
+	case step > 0:
+		i = 0
+	default:
+		i = len(order) - 1
+	}
+	e.setFocus(order[i].ID)
+	return e.focusWords(), nil
+}
+
+// focusDir goes to the nearest window in a direction, over the edge to the
+// next monitor.
+func (e *edit) focusDir(dir Dir) (string, error) {
+	w := e.Window(e.Focus)
+	from := e.Monitor(e.At)
+	if w != nil {
+		from = e.Monitor(w.Monitor)
+		var near []*Window
+		for _, o := range e.showing(from.Letter) {
+			if o.ID != w.ID && beyond(w.Rect, o.Rect, dir) {
+				near = append(near, o)
+			}
+		}
+		if len(near) > 0 {
+			e.setFocus(slices.MinFunc(near, byNearness(w.Rect, dir)).ID)
+			return e.focusWords(), nil
+		}
+	}
+	m := e.neighbour(from, dir)
+	if m == nil {
+		return "", fmt.Errorf("there is nothing further %s", dir)
+	}
+	e.crossTo(m, w, dir)
+	return e.focusWords(), nil
+}
+
+// crossTo gives the focus to the window of a monitor nearest to the edge it is
+// entered by, of those level with w first; to the monitor where it is empty.
+func (e *edit) crossTo(m *Monitor, w *Window, dir Dir) {
+	there := e.showing(m.Letter)
+	e.At = m.Letter
+	if len(there) == 0 {
+		e.setFocus(0)
+		return
+	}
+	subject := m.Rect
+	if w != nil {
+		subject = w.Rect
+	}
+	entry := near(m.Rect, dir)
+	best := slices.MinFunc(there, func(a, b *Window) int {
+		return cmp.Or(
+			-cmpBool(level(subject, a.Rect, dir), level(subject, b.Rect, dir)),
+			cmp.Compare(abs(near(a.Rect, dir)-entry), abs(near(b.Rect, dir)-entry)),
+			cmp.Compare(b.Used, a.Used),
+			cmp.Compare(a.ID, b.ID))
+	})
+	e.setFocus(best.ID)
+}
+
+// showing lists the windows a monitor shows that can have the focus.
+func (d *Desk) showing(letter byte) []*Window {
+	var ws []*Window
+	for _, w := range d.Windows {
+		if w.Monitor == letter && d.Visible(w) && !w.NoFocus {
+			ws = append(ws, w)
+		}
+	}
+	return ws
+}
+
+// neighbour is the nearest connected monitor in a direction; nil where there is none.
+func (d *Desk) neighbour(from *Monitor, dir Dir) *Monitor {
+	var best *Monitor
+	key := func(m *Monitor) []int {
+		lvl := 1
+		if level(from.Rect, m.Rect, dir) {
+			lvl = 0
+		}
+		return []int{lvl, abs(near(m.Rect, dir) - far(from.Rect, dir)), int(m.Letter)}
+	}
+	for i := range d.Monitors {
+		m := &d.Monitors[i]
+		if !m.Connected || m.Letter == from.Letter || !beyond(from.Rect, m.Rect, dir) {
+			continue
+		}
+		if best == nil || slices.Compare(key(m), key(best)) < 0 {
+			best = m
+		}
+	}
+	return best
+}
+
+// byNearness orders windows in a direction from a rectangle: level ones first,
+// then the nearest edge, the most recent, the lower id.
+func byNearness(from geom.Rect, dir Dir) func(a, b *Window) int {
+	return func(a, b *Window) int {
+		return cmp.Or(
+			-cmpBool(level(from, a.Rect, dir), level(from, b.Rect, dir)),
+			cmp.Compare(abs(near(a.Rect, dir)-far(from, dir)), abs(near(b.Rect, dir)-far(from, dir))),
+			cmp.Compare(b.Used, a.Used),
+			cmp.Compare(a.ID, b.ID))
+	}
+}
+
+// far is the edge of r in the direction, near the one against it, both counted
+// so that further is more.
+func far(r geom.Rect, dir Dir) int {
+	return [...]int{-r.X, r.Right(), -r.Y, r.Bottom()}[dir]
+}
+
+func near(r geom.Rect, dir Dir) int {
+	return [...]int{-r.Right(), r.X, -r.Bottom(), r.Y}[dir]
+}
+
+// beyond tells whether o lies in the direction from r: past its edge, or
+// overlapping with its centre further on.
+func beyond(r, o geom.Rect, dir Dir) bool {
+	if near(o, dir) >= far(r, dir) {
+		return true
+	}
+	return r.Overlaps(o) && far(o, dir)+near(o, dir) > far(r, dir)+near(r, dir)
+}
+
+// level tells whether r and o overlap across the direction.
+func level(r, o geom.Rect, dir Dir) bool {
+	if dir == Left || dir == Right {
+		return r.Y < o.Bottom() && o.Y < r.Bottom()
+	}
+	return r.X < o.Right() && o.X < r.Right()
+}
+
+func cmpBool(a, b bool) int {
+	switch {
+	case a == b:
+		return 0
+	case a:
+		return 1
+	}
+	return -1
+}
+
+func abs(n int) int { return max(n, -n) }

@@ -1,0 +1,150 @@
+package desk
+
+import (
+	"errors"
+	"strings"
+	"unicode"
+
+	"zatlas/internal/stray"
+)
+
+// Query chooses windows.
+type Query interface {
+	match(d *Desk, w *Window) bool
+}
+
+// The queries: a part each of what can be asked of a window.
+type (
+	All   struct{}
+	ByID  struct{ ID int }
+	ByApp struct { // a part of the app's name, case-blind, or the whole
+		Text  string
+		Whole bool
+	}
+	ByTitle struct {
+		Text  string
+		Whole bool
+	}
+	On    struct{ Number int } // the workspace with that number
+	At    struct{ Letter byte }
+	Is    struct{ State State }
+	Fuzzy struct{ Text string } // its letters in order, in app or title
+	Not   struct{ Q Query }
+	And   struct{ Qs []Query }
+	Or    struct{ Qs []Query }
+)
+
+// State is what is: asks for.
+type State uint8
+
+// The states that is: asks for.
+const (
+	IsStray State = iota
+	IsMinimised
+	IsFloating
+	IsUrgent
+	IsSticky
+	IsFocused
+)
+
+var stateNames = [...]string{"stray", "minimised", "floating", "urgent", "sticky", "focused"}
+
+// String is the state's word.
+func (s State) String() string { return stateNames[s] }
+
+// StateNames lists the words after is:.
+func StateNames() []string { return stateNames[:] }
+
+func (All) match(*Desk, *Window) bool        { return true }
+func (q ByID) match(_ *Desk, w *Window) bool { return w.ID == q.ID }
+func (q ByApp) match(_ *Desk, w *Window) bool {
+	return matchText(w.App, q.Text, q.Whole)
+}
+func (q ByTitle) match(_ *Desk, w *Window) bool {
+	return matchText(w.Title, q.Text, q.Whole)
+}
+func (q On) match(d *Desk, w *Window) bool {
+	return q.Number >= 1 && q.Number <= len(d.Workspaces) && d.Workspaces[q.Number-1].ID == w.Workspace
+}
+func (q At) match(_ *Desk, w *Window) bool { return w.Monitor == q.Letter }
+func (q Is) match(d *Desk, w *Window) bool {
+	switch q.State {
+	case IsStray:
+		return d.Lost(w).Cause != stray.None
+	case IsMinimised:
+		return w.Minimised
+	case IsFloating:
+		return !w.Minimised && !d.Tiled(w)
+	case IsUrgent:
+		return w.Urgent
+	case IsSticky:
+		return w.Sticky
+	}
+	return w.ID == d.Focus
+}
+func (q Fuzzy) match(_ *Desk, w *Window) bool {
+	return inOrder(w.App, q.Text) || inOrder(w.Title, q.Text)
+}
+func (q Not) match(d *Desk, w *Window) bool { return !q.Q.match(d, w) }
+func (q And) match(d *Desk, w *Window) bool {
+	for _, p := range q.Qs {
+		if !p.match(d, w) {
+			return false
+		}
+	}
+	return true
+}
+func (q Or) match(d *Desk, w *Window) bool {
+	for _, p := range q.Qs {
+		if p.match(d, w) {
+			return true
+		}
+	}
+	return false
+}
+
+func matchText(s, part string, whole bool) bool {
+	s, part = strings.ToLower(s), strings.ToLower(part)
+	if whole {
+		return s == part
+	}
+	return strings.Contains(s, part)
+}
+
+// inOrder tells whether the letters of part stand in s in that order.
+func inOrder(s, part string) bool {
+	rest := []rune(part)
+	for _, r := range s {
+		if len(rest) == 0 {
+			break
+		}
+		if unicode.ToLower(r) == unicode.ToLower(rest[0]) {
+			rest = rest[1:]
+		}
+	}
+	return len(rest) == 0
+}
+
+// Lost is what the rules for strays say of the window. Minimised windows are
+// never lost: they show nowhere by their owner's wish.
+func (d *Desk) Lost(w *Window) stray.Finding {
+	f := stray.Look(w.Lost(), d.Strays())
+	if w.Minimised || d.Tiled(w) || w.Fullscreen {
+		f.Cause = stray.None
+	}
+	return f
+}
+
+// Select lists the windows a query matches, by id.
+func (d *Desk) Select(q Query) []*Window {
+	var ws []*Window
+	for _, w := range d.Windows {
+		if q.match(d, w) {
+			ws = append(ws, w)
+		}
+	}
+	return ws
+}
+
+// errNoMatch is said of a query that chose nothing.
+var errNoMatch = errors.New("no window matches")

@@ -1,0 +1,239 @@
+package desk_test
+
+import (
+	"bytes"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"reflect"
+	"strconv"
+	"testing"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/lang"
+	"zatlas/internal/scene"
+	"zatlas/internal/stray"
+)
+
+// walker takes random steps on a desk: commands and facts of a host.
+type walker struct {
+	*rand.Rand
+	d    *desk.Desk
+	next int // the next window's id
+}
+
+func (w *walker) pick(words ...string) string { return words[w.IntN(len(words))] }
+
+func (w *walker) window() int {
+	if len(w.d.Windows) == 0 {
+		return 1
+	}
+	return w.d.Windows[w.IntN(len(w.d.Windows))].ID
+}
+
+func (w *walker) rect() geom.Rect {
+	return geom.R(w.IntN(9000)-2000, w.IntN(4000)-1500, 1+w.IntN(2500), 1+w.IntN(1800))
+}
+
+func (w *walker) target() string {
+	n := strconv.Itoa(w.IntN(len(w.d.Workspaces) + 2))
+	return w.pick(n, n, w.pick("A", "B", "C")+n, "next", "prev", "back", "first", "last", "Press", `"Late night"`)
+}
+
+func (w *walker) of() string {
+	return w.pick("", "", fmt.Sprintf(" of #%d", w.window()), " of #"+strconv.Itoa(w.window()), " of app:reel", " of is:floating",
+		" of is:stray or is:minimised", " of not on:1 at:A", " of (on:2 or on:3) not is:focused")
+}
+
+func (w *walker) command() string {
+	switch w.IntN(16) {
+	case 0, 1:
+		return "go " + w.target()
+	case 2, 3, 4:
+		return "send " + w.pick(w.target(), "A", "B", "C", "left", "right", "up", "down", "new") + w.of()
+	case 5, 6:
+		return "carry " + w.pick(w.target(), "B", "right") + w.of()
+	case 7, 8:
+		return "focus " + w.pick("left", "right", "up", "down", "next", "prev", "back", "A", "B", "C", "#"+strconv.Itoa(w.window()))
+	case 9:
+		return w.pick("add", fmt.Sprintf("add %q", w.pick("Foyer", "Box", "North wing", "Press")), "add at 1")
+	case 10:
+		return "remove " + w.pick(w.target(), "first", "last") + w.pick("", " into 1", " into last")
+	case 11:
+		return "layout " + w.pick("columns", "rows", "lead", "tree", "free", "next")
+	case 12:
+		return "float" + w.of()
+	case 13:
+		return "minimise" + w.of()
+	case 14:
+		return "restore" + w.pick(" of all", w.of())
+	}
+	return "close" + w.of()
+}
+
+func (w *walker) fact() desk.Fact {
+	switch w.IntN(10) {
+	case 0, 1:
+		w.next++
+		win := desk.Window{ID: w.next, App: w.pick("Reel Ledger", "Tin Radio", "Hall Plan"), Title: "t", Rect: w.rect(), Fixed: w.IntN(9) == 0}
+		if w.IntN(4) == 0 {
+			win.Parent = w.window()
+		}
+		if w.IntN(3) == 0 {
+			win.MinW, win.MinH = w.IntN(600), w.IntN(500)
+		}
+		return desk.Opened{Window: win, Focus: w.IntN(2) == 0, Keep: w.IntN(3) == 0}
+	case 2, 3:
+		return desk.Closed{ID: w.window()}
+	case 4:
+		parent := w.window()
+		return desk.Changed{ID: w.window(), Change: func(o *desk.Window) {
+			o.Title, o.Sticky, o.Parent = "changed", w.IntN(5) == 0, w.pickInt(0, 0, parent)
+		}}
+	case 5, 6:
+		return desk.Moved{ID: w.window(), Rect: w.rect()}
+	case 7:
+		return desk.Activated{ID: w.window()}
+	case 8:
+		return desk.WorkAreas{Work: map[byte]geom.Rect{'A': geom.R(0, w.IntN(60), 1920, 1100), 'B': geom.R(1920, 0, 3440, 1400-w.IntN(90))}}
+	}
+	var ms []desk.Monitor
+	for i, m := range []desk.Monitor{
+		{Key: "scene-A", Rect: geom.R(0, 0, 1920, 1200), Primary: true},
+		{Key: "scene-B", Rect: geom.R(1920, 0, 3440, 1440)},
+		{Key: "scene-C", Rect: geom.R(5360, 0, 1920, 1080)},
+		{Key: "new", Rect: geom.R(0, 1200, 1280, 1024)},
+	} {
+		if w.IntN(3) > 0 || i == 3 && len(ms) == 0 && w.IntN(2) == 0 {
+			ms = append(ms, m)
+		}
+	}
+	return desk.MonitorsAre{Monitors: ms}
+}
+
+func (w *walker) pickInt(ns ...int) int { return ns[w.IntN(len(ns))] }
+
+// TestWalk takes random steps and holds every invariant after each.
+func TestWalk(t *testing.T) {
+	seeds, steps := 5, 20_000
+	if testing.Short() {
+		seeds, steps = 2, 3_000
+	}
+	for seed := range uint64(seeds) {
+		t.Run(fmt.Sprint("seed ", seed), func(t *testing.T) {
+			t.Parallel()
+			walk(t, seed, steps)
+		})
+	}
+}
+
+func walk(t *testing.T, seed uint64, steps int) {
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	w := &walker{Rand: rand.New(rand.NewPCG(seed, 7)), d: d, next: 100}
+	done := map[string]int{}
+	for step := range steps {
+		before := write(t, w.d, step%50 == 0)
+		var said string
+		prev := w.d
+		if w.IntN(3) == 0 || len(w.d.Windows) < 3 {
+			f := w.fact()
+			said = fmt.Sprintf("%T %+v", f, f)
+			w.d, _ = w.d.With(f)
+			done[fmt.Sprintf("%T", f)]++
+		} else {
+			said = w.command()
+			if len(w.d.Windows) > 60 || len(w.d.Workspaces) > 12 {
+				w.d, _ = w.d.With(desk.Closed{ID: w.window()})
+				prev, before = w.d, nil
+				said = "remove last"
+			}
+			w.apply(t, said, done)
+		}
+		if err := w.d.Check(); err != nil {
+			t.Fatalf("seed %d step %d, after %s: %v", seed, step, said, err)
+		}
+		if before != nil && !bytes.Equal(before, write(t, prev, true)) {
+			t.Fatalf("seed %d step %d: %s wrote to the desk it was applied to", seed, step, said)
+		}
+		if step%25 == 0 {
+			roundTrip(t, w.d)
+		}
+	}
+	for _, v := range desk.Verbs() {
+		if done[v.Name] == 0 {
+			t.Errorf("seed %d: no %s ever succeeded: the walk does not reach it", seed, v.Name)
+		}
+	}
+}
+
+func (w *walker) apply(t *testing.T, line string, done map[string]int) {
+	t.Helper()
+	c, err := lang.ParseCommand(line)
+	if err != nil {
+		t.Fatalf("%s: %v", line, err)
+	}
+	if again, err := lang.ParseCommand(lang.Print(c)); err != nil || !reflect.DeepEqual(c, again) {
+		t.Fatalf("%s is printed as %s, which reads as %+v, %v", line, lang.Print(c), again, err)
+	}
+	next, r, err := w.d.Apply(c)
+	if err != nil {
+		if next != w.d {
+			t.Fatalf("%s failed and changed the desk", line)
+		}
+		return
+	}
+	if r.Words == "" {
+		t.Fatalf("%s succeeded and says nothing", line)
+	}
+	done[c.Verb]++
+	if c.Verb == "send" || c.Verb == "carry" {
+		for _, id := range r.Windows {
+			placed(t, w.d, next, id, line)
+		}
+	}
+	w.d = next
+}
+
+// placed holds that a floating window just sent is no stray, as far as its
+// minimum size allows.
+func placed(t *testing.T, before, d *desk.Desk, id int, line string) {
+	t.Helper()
+	w, old := d.Window(id), before.Window(id)
+	if d.Tiled(w) || w.Minimised || w.Workspace == old.Workspace && w.Monitor == old.Monitor {
+		return
+	}
+	work := d.Monitor(w.Monitor).Work
+	fits := w.MinW <= work.W && w.MinH <= work.H && (!w.Fixed || w.Rect.W <= work.W && w.Rect.H <= work.H)
+	if f := d.Lost(w); fits && f.Cause != stray.None && f.Cause != stray.Tiny {
+		t.Fatalf("%s left #%d at %v on %c, a stray (%v)", line, id, w.Rect, w.Monitor, f.Cause)
+	}
+}
+
+func write(t *testing.T, d *desk.Desk, really bool) []byte {
+	t.Helper()
+	if !really {
+		return nil
+	}
+	var b bytes.Buffer
+	if err := scene.Write(&b, d); err != nil {
+		t.Fatal(err)
+	}
+	return b.Bytes()
+}
+
+func roundTrip(t *testing.T, d *desk.Desk) {
+	t.Helper()
+	b := write(t, d, true)
+	again, err := scene.Read(bytes.NewReader(b))
+	if err != nil {
+		os.WriteFile("/tmp/scene-that-failed.json", b, 0o600)
+		t.Fatalf("a scene that was written is not read: %v", err)
+	}
+	if got := write(t, again, true); !bytes.Equal(b, got) {
+		t.Fatalf("a scene is not read as it was written:\n%s\n%s", b, got)
+	}
+}

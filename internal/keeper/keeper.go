@@ -1,0 +1,289 @@
+// Package keeper is the loop that owns a desk: commands and what a host saw go
+// in, snapshots come out and the host is shown what should be. One goroutine
+// writes; everyone else gets desks that are never written again.
+package keeper
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"runtime/debug"
+	"strings"
+
+	"zatlas/internal/desk"
+)
+
+// Source says who asked for a command.
+type Source string
+
+// The sources of commands.
+const (
+	Screen  Source = "screen"  // a key or a line of a screen
+	Line    Source = "line"    // the command line
+	Chord   Source = "chord"   // a key of the display
+	Program Source = "program" // another program, by a message of a standard
+)
+
+// Event is something a host saw: a fact that happened, or a command asked for.
+type Event struct {
+	Fact    desk.Fact
+	Command *desk.Command
+	Source  Source
+}
+
+// Outcome is what became of a command.
+type Outcome struct {
+	Source Source
+	Result desk.Result
+	Err    error
+}
+
+// Words says in a sentence what happened.
+func (o Outcome) Words() string {
+	if o.Err != nil {
+		return Sentence(o.Err)
+	}
+	return o.Result.Words
+}
+
+// Sentence is an error as a sentence on a screen.
+func Sentence(err error) string {
+	s := err.Error()
+	for i, r := range s {
+		s = strings.ToUpper(string(r)) + s[i+len(string(r)):]
+		break
+	}
+	if !strings.HasSuffix(s, ".") {
+		s += "."
+	}
+	return s
+}
+
+// Host is where the windows of a desk really are. All its methods but Wake are
+// called from the keeper's goroutine alone.
+type Host interface {
+	// Wake gets a value when Take has something.
+	Wake() <-chan struct{}
+	// Take gives what happened since the last call, in order. After ErrGone
+	// the host is over.
+	Take() ([]Event, error)
+	// Show makes what is on the display as the desk says.
+	Show(d *desk.Desk)
+	// Close asks the programs of windows to close them.
+	Close(ids []int)
+	// Tell says what became of a command.
+	Tell(o Outcome)
+	// Stop ends the host in an orderly way and leaves every window in reach.
+	Stop()
+}
+
+// ErrGone is the end of a host: its display closed, or another took its place.
+var ErrGone = errors.New("the display is gone")
+
+// Update is a snapshot of the desk and what was last said about it.
+type Update struct {
+	Serial int // counts the changes
+	Desk   *desk.Desk
+	Words  string
+	Source Source
+}
+
+// Keeper owns a desk.
+type Keeper struct {
+	host     Host
+	log      *slog.Logger
+	requests chan request
+	watchers chan watch
+	done     chan struct{}
+
+	update  Update
+	watches map[chan Update]bool
+}
+
+type request struct {
+	command desk.Command
+	source  Source
+	reply   chan Outcome
+}
+
+type watch struct {
+	ch  chan Update
+	off bool
+}
+
+// New makes a keeper of the desk on a host. Run must be called for it to work.
+func New(d *desk.Desk, h Host, log *slog.Logger) *Keeper {
+	return &Keeper{
+		host:     h,
+		log:      log,
+		requests: make(chan request),
+		watchers: make(chan watch),
+		done:     make(chan struct{}),
+		update:   Update{Desk: d},
+		watches:  map[chan Update]bool{},
+	}
+}
+
+// Run keeps the desk until the context ends or the host is gone.
+func (k *Keeper) Run(ctx context.Context) error {
+	defer close(k.done)
+	defer k.host.Stop()
+	k.host.Show(k.update.Desk)
+	for {
+		select {
+		case <-ctx.Done():
+			return nil
+		case <-k.host.Wake():
+			events, err := k.host.Take()
+			k.events(events)
+			if err != nil {
+				return err
+			}
+		case r := <-k.requests:
+			r.reply <- k.do(r.command, r.source)
+		case w := <-k.watchers:
+			k.watch(w)
+		}
+	}
+}
+
+// events follows what a host saw. Facts that come together change the desk as
+// one; each command is shown before what came after it.
+func (k *Keeper) events(events []Event) {
+	var facts []desk.Fact
+	flush := func() {
+		if len(facts) > 0 {
+			next, words := k.update.Desk.With(facts...)
+			for _, w := range words {
+				k.log.Info(w)
+			}
+			k.publish(next, strings.Join(words, " "), Program)
+			facts = nil
+		}
+	}
+	for _, e := range events {
+		if e.Fact != nil {
+			facts = append(facts, e.Fact)
+			continue
+		}
+		flush()
+		k.do(*e.Command, e.Source)
+	}
+	flush()
+}
+
+// do carries a command out. A fault in the core must not take the windows of a
+// whole display with it: it is logged, and the desk stays as it was.
+func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
+	defer func() {
+		if r := recover(); r != nil {
+			k.log.Error("a command failed inside", "command", c.Verb, "fault", r, "stack", string(debug.Stack()))
+			o = Outcome{Source: source, Err: fmt.Errorf("%s failed inside; the desk is as it was, and the log says where", c.Verb)}
+		}
+		k.host.Tell(o)
+	}()
+	next, result, err := k.update.Desk.Apply(c)
+	o = Outcome{Source: source, Result: result, Err: err}
+	if err != nil {
+		return o
+	}
+	k.publish(next, result.Words, source)
+	if len(result.Close) > 0 {
+		k.host.Close(result.Close)
+	}
+	return o
+}
+
+func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
+	k.host.Show(next)
+	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source}
+	for ch := range k.watches {
+		offer(ch, k.update)
+	}
+}
+
+// offer puts the update into a channel of one place, over an older one that
+// nobody has taken.
+func offer(ch chan Update, u Update) {
+	for {
+		select {
+		case ch <- u:
+			return
+		default:
+		}
+		select {
+		case <-ch:
+		default:
+		}
+	}
+}
+
+func (k *Keeper) watch(w watch) {
+	if w.off {
+		if k.watches[w.ch] {
+			delete(k.watches, w.ch)
+			close(w.ch)
+		}
+		return
+	}
+	k.watches[w.ch] = true
+	offer(w.ch, k.update)
+}
+
+// Do carries a command out and waits for it. The error is only about reaching
+// the keeper; the Outcome has the command's own.
+func (k *Keeper) Do(ctx context.Context, c desk.Command, source Source) (Outcome, error) {
+	r := request{command: c, source: source, reply: make(chan Outcome, 1)}
+	select {
+	case k.requests <- r:
+	case <-k.done:
+		return Outcome{}, ErrGone
+	case <-ctx.Done():
+		return Outcome{}, ctx.Err()
+	}
+	return <-r.reply, nil
+}
+
+// Watch gives the present snapshot at once and then every newer one; one that
+// is not taken in time is left out for the next. The channel closes when the
+// context ends or the keeper does.
+func (k *Keeper) Watch(ctx context.Context) <-chan Update {
+	in := make(chan Update, 1)
+	out := make(chan Update)
+	select {
+	case k.watchers <- watch{ch: in}:
+	case <-k.done:
+		close(out)
+		return out
+	case <-ctx.Done():
+		close(out)
+		return out
+	}
+	go func() {
+		defer close(out)
+		defer func() {
+			select {
+			case k.watchers <- watch{ch: in, off: true}:
+			case <-k.done:
+			}
+		}()
+		for {
+			select {
+			case u := <-in:
+				select {
+				case out <- u:
+				case <-ctx.Done():
+					return
+				case <-k.done:
+					return
+				}
+			case <-ctx.Done():
+				return
+			case <-k.done:
+				return
+			}
+		}
+	}()
+	return out
+}

@@ -1,0 +1,137 @@
+package lang
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"zatlas/internal/desk"
+)
+
+// A verb's usage is a sequence of slots; a slot is a set of alternatives that
+// can be left out where optional, and its alternatives are keywords or kinds
+// of arguments (in capitals). An optional slot may be a keyword and an argument.
+type slot struct {
+	lead     string // a keyword before the argument, as "at" in [at NUMBER]
+	alts     []string
+	optional bool
+}
+
+// kinds are the arguments a usage names in capitals: how people read them in a
+// message, and how a token becomes one.
+var kinds = map[string]struct {
+	words string
+	parse func(t token) (desk.Arg, bool)
+}{
+	"NUMBER":  {"a workspace's number", parseNumber},
+	"SHEET":   {"a sheet such as B3", parseSheet},
+	"MONITOR": {"a monitor's letter", parseMonitor},
+	"NAME":    {"a workspace's name", parseName},
+	"WINDOW":  {"a window such as #12", parseWindow},
+}
+
+// reserved words are no bare names: they mean something after some verb.
+var reserved = []string{"all", "and", "at", "back", "by", "down", "first", "into", "last", "left", "new", "next", "not", "of", "or", "prev", "right", "to", "up"}
+
+func slotsOf(usage string) []slot {
+	var slots []slot
+	for usage = strings.TrimSpace(usage); usage != ""; usage = strings.TrimSpace(usage) {
+		part, rest, _ := strings.Cut(usage, " ")
+		optional := strings.HasPrefix(usage, "[")
+		if optional {
+			part, rest, _ = strings.Cut(usage[1:], "]")
+		}
+		s := slot{optional: optional}
+		if lead, alts, ok := strings.Cut(part, " "); ok {
+			s.lead, part = lead, alts
+		}
+		s.alts = strings.Split(part, "|")
+		slots = append(slots, s)
+		usage = rest
+	}
+	return slots
+}
+
+// match reads one argument of the slot from the token.
+func (s slot) match(t token) (desk.Arg, bool) {
+	if !t.quoted && slices.Contains(s.alts, t.text) {
+		return desk.Arg{Kind: desk.Keyword, Word: t.text}, true
+	}
+	for _, alt := range s.alts {
+		if k, ok := kinds[alt]; ok {
+			if arg, ok := k.parse(t); ok {
+				return arg, true
+			}
+		}
+	}
+	return desk.Arg{}, false
+}
+
+// wants lists in words what could stand in the slot.
+func (s slot) wants() []string {
+	if s.lead != "" {
+		return []string{s.lead}
+	}
+	var words []string
+	for _, alt := range s.alts {
+		if k, ok := kinds[alt]; ok {
+			alt = k.words
+		}
+		words = append(words, alt)
+	}
+	return words
+}
+
+func parseNumber(t token) (desk.Arg, bool) {
+	n, err := strconv.Atoi(t.text)
+	ok := err == nil && !t.quoted && n >= 0 && n <= 1_000_000 && strconv.Itoa(n) == t.text
+	return desk.Arg{Kind: desk.Number, N: n}, ok
+}
+
+func isLetter(b byte) bool { return b >= 'A' && b <= 'Z' }
+
+func parseMonitor(t token) (desk.Arg, bool) {
+	if t.quoted || len(t.text) != 1 || !isLetter(t.text[0]) {
+		return desk.Arg{}, false
+	}
+	return desk.Arg{Kind: desk.Letter, Letter: t.text[0]}, true
+}
+
+func parseSheet(t token) (desk.Arg, bool) {
+	if t.quoted || len(t.text) < 2 || !isLetter(t.text[0]) {
+		return desk.Arg{}, false
+	}
+	n, ok := parseNumber(token{text: t.text[1:]})
+	return desk.Arg{Kind: desk.Ref, Letter: t.text[0], N: n.N}, ok
+}
+
+func parseWindow(t token) (desk.Arg, bool) {
+	text, ok := strings.CutPrefix(t.text, "#")
+	if !ok || t.quoted {
+		return desk.Arg{}, false
+	}
+	n, err := strconv.Atoi(text)
+	return desk.Arg{Kind: desk.Item, N: n}, err == nil && n > 0 && strconv.Itoa(n) == text
+}
+
+func parseName(t token) (desk.Arg, bool) {
+	name := desk.CleanName(t.text)
+	if name == "" || !t.quoted && !bareName(t.text) {
+		return desk.Arg{}, false
+	}
+	return desk.Arg{Kind: desk.Name, Word: name}, true
+}
+
+// bareName tells whether a name needs no quotes: one word that starts with a
+// letter and is no reference, no monitor and no keyword.
+func bareName(s string) bool {
+	for i, r := range s {
+		if i == 0 && !unicode.IsLetter(r) || unicode.IsSpace(r) || isBracket(r) || r == quote || r == '\\' {
+			return false
+		}
+	}
+	_, monitor := parseMonitor(token{text: s})
+	_, sheet := parseSheet(token{text: s})
+	return s != "" && !monitor && !sheet && !slices.Contains(reserved, s) && desk.CleanName(s) == s
+}

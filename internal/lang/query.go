@@ -1,0 +1,253 @@
+package lang
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+
+	"zatlas/internal/desk"
+)
+
+// ParseQuery reads a query: what stands after "of", and in a search line. An
+// empty query is every window.
+func ParseQuery(input string) (desk.Query, error) {
+	p, err := newParser(input)
+	if err != nil {
+		return nil, err
+	}
+	if _, ok := p.peek(); !ok {
+		return desk.All{}, nil
+	}
+	return p.query()
+}
+
+var termWords = []string{"all", "#12", "app:", "title:", "on:", "at:", "is:", "not", "(", "a word"}
+
+// query reads to the end of the input.
+func (p *parser) query() (desk.Query, error) {
+	q, err := p.or(0)
+	if err != nil {
+		return nil, err
+	}
+	if _, ok := p.peek(); ok {
+		return nil, p.fault([]string{"or", "another term"})
+	}
+	return q, nil
+}
+
+// maxDepth bounds brackets and nots, so that no input can exhaust the stack.
+const maxDepth = 64
+
+func (p *parser) or(depth int) (desk.Query, error) {
+	qs, err := p.several(depth, p.and, func() bool {
+		t, ok := p.peek()
+		if ok && !t.quoted && t.text == "or" {
+			p.at++
+			return true
+		}
+		return false
+	})
+	if len(qs) > 1 {
+		return desk.Or{Qs: qs}, err
+	}
+	return first(qs), err
+}
+
+func (p *parser) and(depth int) (desk.Query, error) {
+	qs, err := p.several(depth, p.term, func() bool {
+		t, ok := p.peek()
+		return ok && (t.quoted || t.text != "or" && t.text != ")")
+	})
+	if len(qs) > 1 {
+		return desk.And{Qs: qs}, err
+	}
+	return first(qs), err
+}
+
+func first(qs []desk.Query) desk.Query {
+	if len(qs) == 0 {
+		return nil
+	}
+	return qs[0]
+}
+
+func (p *parser) several(depth int, one func(int) (desk.Query, error), more func() bool) (qs []desk.Query, err error) {
+	for {
+		q, err := one(depth)
+		if err != nil {
+			return nil, err
+		}
+		qs = append(qs, q)
+		if !more() {
+			return qs, nil
+		}
+	}
+}
+
+func (p *parser) term(depth int) (desk.Query, error) {
+	t, ok := p.peek()
+	if !ok || depth > maxDepth {
+		return nil, p.fault(termWords)
+	}
+	if t.quoted {
+		p.at++
+		return desk.Fuzzy{Text: t.text}, nil
+	}
+	switch t.text {
+	case "or", ")":
+		return nil, p.fault(termWords)
+	case "not":
+		p.at++
+		q, err := p.term(depth + 1)
+		return desk.Not{Q: q}, err
+	case "(":
+		p.at++
+		q, err := p.or(depth + 1)
+		if err != nil {
+			return nil, err
+		}
+		if t, ok := p.peek(); !ok || t.text != ")" || t.quoted {
+			return nil, p.fault([]string{")", "or", "another term"})
+		}
+		p.at++
+		return q, nil
+	case "all":
+		p.at++
+		return desk.All{}, nil
+	}
+	if strings.HasPrefix(t.text, "#") {
+		arg, ok := parseWindow(t)
+		if !ok {
+			return nil, p.fault([]string{"a window such as #12"})
+		}
+		p.at++
+		return desk.ByID{ID: arg.N}, nil
+	}
+	if field, rest, ok := strings.Cut(t.text, ":"); ok {
+		return p.field(t, field, rest)
+	}
+	p.at++
+	return desk.Fuzzy{Text: t.text}, nil
+}
+
+// field reads a term of the form field:value. A value may be quoted; it then
+// follows the colon, or the = after it, at once.
+func (p *parser) field(t token, name, value string) (desk.Query, error) {
+	width := len([]rune(name)) + 1
+	fail := func(offset int, found string, want ...string) (desk.Query, error) {
+		return nil, &Error{Input: p.input, Column: t.column + offset, Found: found, Want: want}
+	}
+	parsers := map[string]func(value string) (desk.Query, []string){
+		"on": func(v string) (desk.Query, []string) {
+			n, ok := parseNumber(token{text: v})
+			return desk.On{Number: n.N}, unless(ok, "a workspace's number")
+		},
+		"at": func(v string) (desk.Query, []string) {
+			m, ok := parseMonitor(token{text: v})
+			return desk.At{Letter: m.Letter}, unless(ok, "a monitor's letter")
+		},
+		"is": func(v string) (desk.Query, []string) {
+			i := slices.Index(desk.StateNames(), v)
+			return desk.Is{State: desk.State(max(i, 0))}, unless(i >= 0, desk.StateNames()...)
+		},
+	}
+	p.at++
+	if parse, ok := parsers[name]; ok {
+		q, want := parse(value)
+		if want != nil {
+			return fail(width, value, want...)
+		}
+		return q, nil
+	}
+	if name != "app" && name != "title" {
+		return fail(0, t.text, "app:", "title:", "on:", "at:", "is:", `a word in quotes`)
+	}
+	value, whole := strings.CutPrefix(value, "=")
+	if whole {
+		width++
+	}
+	end := t.column + len([]rune(t.text))
+	if next, ok := p.peek(); value == "" && ok && next.quoted && next.column == end {
+		value = next.text
+		p.at++
+	} else if value == "" && !whole {
+		return fail(width, "", "a part of the "+name)
+	}
+	if name == "app" {
+		return desk.ByApp{Text: value, Whole: whole}, nil
+	}
+	return desk.ByTitle{Text: value, Whole: whole}, nil
+}
+
+func unless(ok bool, want ...string) []string {
+	if ok {
+		return nil
+	}
+	return want
+}
+
+// PrintQuery is the query in words; it parses to the same query.
+func PrintQuery(q desk.Query) string {
+	switch q := q.(type) {
+	case desk.ByID:
+		return "#" + strconv.Itoa(q.ID)
+	case desk.ByApp:
+		return "app:" + printPart(q.Text, q.Whole)
+	case desk.ByTitle:
+		return "title:" + printPart(q.Text, q.Whole)
+	case desk.On:
+		return "on:" + strconv.Itoa(q.Number)
+	case desk.At:
+		return "at:" + string(rune(q.Letter))
+	case desk.Is:
+		return "is:" + q.State.String()
+	case desk.Fuzzy:
+		if plainWord(q.Text) {
+			return q.Text
+		}
+		return Quote(q.Text)
+	case desk.Not:
+		return "not " + bracket(q.Q)
+	case desk.And:
+		return join(q.Qs, " ")
+	case desk.Or:
+		return join(q.Qs, " or ")
+	}
+	return "all"
+}
+
+func join(qs []desk.Query, between string) string {
+	words := make([]string, len(qs))
+	for i, q := range qs {
+		words[i] = bracket(q)
+	}
+	return strings.Join(words, between)
+}
+
+func bracket(q desk.Query) string {
+	switch q.(type) {
+	case desk.And, desk.Or:
+		return "(" + PrintQuery(q) + ")"
+	}
+	return PrintQuery(q)
+}
+
+func printPart(text string, whole bool) string {
+	if !plainWord(text) || strings.HasPrefix(text, "=") {
+		text = Quote(text)
+	}
+	if whole {
+		return "=" + text
+	}
+	return text
+}
+
+// plainWord tells whether a word stands for itself in a query, without quotes.
+func plainWord(s string) bool {
+	if s == "" || s == "or" || s == "not" || s == "all" || strings.HasPrefix(s, "#") || strings.Contains(s, ":") {
+		return false
+	}
+	sc := scanner{input: []rune(s)}
+	t, ok, err := sc.next()
+	return err == nil && ok && !t.quoted && t.text == s && !isBracket([]rune(s)[0])
+}

@@ -1,0 +1,285 @@
+// Package layout turns a sheet's order of windows and a rectangle into a
+// rectangle for each window.
+//
+// There is one mechanism: a tree of windows. Columns, rows and lead are trees
+// built from a list; the layout "tree" keeps a tree of its own.
+package layout
+
+import (
+	"slices"
+
+	"zatlas/internal/geom"
+)
+
+// Kind is a layout.
+type Kind uint8
+
+// The layouts. Free sheets tile nothing.
+const (
+	Tree Kind = iota
+	Columns
+	Rows
+	Lead
+	Free
+)
+
+var kindNames = [...]string{"tree", "columns", "rows", "lead", "free"}
+
+// String is the layout's name in commands and scenes.
+func (k Kind) String() string { return kindNames[k] }
+
+// ParseKind finds a layout by its name.
+func ParseKind(name string) (Kind, bool) {
+	i := slices.Index(kindNames[:], name)
+	return Kind(max(i, 0)), i >= 0
+}
+
+// Names lists the layouts' names.
+func Names() []string { return slices.Clone(kindNames[:]) }
+
+// Lead's share of the first window, in per cent.
+const (
+	DefaultShare = 60
+	MinShare     = 10
+	MaxShare     = 90
+)
+
+// HeaderHeight is the height in pixels of one row of headers over tabs or a pile.
+const HeaderHeight = 24
+
+// Split says how a group of a tree lays out its members.
+type Split uint8
+
+// The groups of a tree. Leaf is a window alone.
+const (
+	Leaf Split = iota
+	Across
+	Down
+	Pile
+	Tabs
+)
+
+var splitNames = [...]string{"window", "across", "down", "pile", "tabs"}
+
+// String is the group's name in scenes.
+func (s Split) String() string { return splitNames[s] }
+
+// ParseSplit finds a group's kind by its name; a leaf has none.
+func ParseSplit(name string) (Split, bool) {
+	i := slices.Index(splitNames[1:], name)
+	return Split(i + 1), i >= 0
+}
+
+// Node is a tree of tiled windows: a leaf with its window, or a group with at
+// least two members. A Node is never written again once a desk holds it.
+type Node struct {
+	Split  Split
+	Share  int // the weight among its siblings, at least 1
+	Window int // of a leaf
+	Kids   []*Node
+}
+
+// NewLeaf is a tree of one window.
+func NewLeaf(window int) *Node { return &Node{Share: 1, Window: window} }
+
+// Flat is a group of windows with equal shares, the window itself for one, nil
+// for none.
+func Flat(s Split, windows []int) *Node {
+	if len(windows) == 0 {
+		return nil
+	}
+	n := &Node{Split: s, Share: 1}
+	for _, w := range windows {
+		n.Kids = append(n.Kids, NewLeaf(w))
+	}
+	return simplify(n)
+}
+
+// Of is the tree that a list layout draws its windows by. Share is lead's, in
+// per cent. Free and Tree have none.
+func Of(k Kind, windows []int, share int) *Node {
+	switch k {
+	case Columns:
+		return Flat(Across, windows)
+	case Rows:
+		return Flat(Down, windows)
+	case Lead:
+		if len(windows) < 2 {
+			return Flat(Across, windows)
+		}
+		first, rest := NewLeaf(windows[0]), Flat(Down, windows[1:])
+		first.Share = geom.Clamp(share, MinShare, MaxShare)
+		return &Node{Split: Across, Share: 1, Kids: []*Node{first, rest.withShare(100 - first.Share)}}
+	}
+	return nil
+}
+
+// Windows lists the leaves in their order.
+func (n *Node) Windows() []int {
+	var ids []int
+	n.walk(func(leaf *Node) { ids = append(ids, leaf.Window) })
+	return ids
+}
+
+func (n *Node) walk(visit func(leaf *Node)) {
+	if n == nil {
+		return
+	}
+	if n.Split == Leaf {
+		visit(n)
+		return
+	}
+	for _, k := range n.Kids {
+		k.walk(visit)
+	}
+}
+
+func (n *Node) withShare(share int) *Node {
+	c := *n
+	c.Share = share
+	return &c
+}
+
+// simplify replaces a group of one by its member, which takes the group's
+// share, and a group of none by nil.
+func simplify(n *Node) *Node {
+	if n.Split == Leaf || len(n.Kids) > 1 {
+		return n
+	}
+	if len(n.Kids) == 0 {
+		return nil
+	}
+	return n.Kids[0].withShare(n.Share)
+}
+
+// Remove is n without the windows for which gone is true; nil where nothing is left.
+func Remove(n *Node, gone func(window int) bool) *Node {
+	if n == nil {
+		return nil
+	}
+	if n.Split == Leaf {
+		if gone(n.Window) {
+			return nil
+		}
+		return n
+	}
+	c := *n
+	c.Kids = nil
+	for _, k := range n.Kids {
+		if k = Remove(k, gone); k != nil {
+			c.Kids = append(c.Kids, k)
+		}
+	}
+	return simplify(&c)
+}
+
+// InsertAt gives the window half of the leaf at: to its right where across,
+// else below it. A leaf of a pile or of tabs keeps its room, and the window
+// joins the group behind it. Where at is no leaf of n the window joins the end
+// as AppendTo does.
+func InsertAt(n *Node, at, window int, across bool) *Node {
+	if n == nil {
+		return NewLeaf(window)
+	}
+	split := Down
+	if across {
+		split = Across
+	}
+	if c, ok := insertAt(n, at, window, split); ok {
+		return c
+	}
+	return AppendTo(n, window)
+}
+
+func insertAt(n *Node, at, window int, split Split) (*Node, bool) {
+	if n.Split == Leaf {
+		if n.Window != at {
+			return n, false
+		}
+		return &Node{Split: split, Share: n.Share, Kids: []*Node{n.withShare(1), NewLeaf(window)}}, true
+	}
+	for i, k := range n.Kids {
+		joined, ok := insertAt(k, at, window, split)
+		if !ok {
+			continue
+		}
+		c := *n
+		c.Kids = slices.Clone(n.Kids)
+		if k.Split == Leaf && (n.Split == Pile || n.Split == Tabs) {
+			c.Kids = slices.Insert(c.Kids, i+1, NewLeaf(window))
+		} else {
+			c.Kids[i] = joined
+		}
+		return &c, true
+	}
+	return n, false
+}
+
+// AppendTo adds the window as the last member of n: at the end of an across
+// group with an average share, else in a new across group beside n.
+func AppendTo(n *Node, window int) *Node {
+	switch {
+	case n == nil:
+		return NewLeaf(window)
+	case n.Split == Across:
+		sum := 0
+		for _, k := range n.Kids {
+			sum += k.Share
+		}
+		c := *n
+		c.Kids = append(slices.Clone(n.Kids), NewLeaf(window).withShare(max(1, sum/len(n.Kids))))
+		return &c
+	}
+	return &Node{Split: Across, Share: 1, Kids: []*Node{n.withShare(1), NewLeaf(window)}}
+}
+
+// Place gives every window of the tree its rectangle: the leaves fill room
+// exactly but for gap pixels between neighbours. Where the gaps do not fit
+// they shrink. The windows of a pile or of tabs all have the room under their
+// headers.
+func Place(n *Node, room geom.Rect, gap int, put func(window int, r geom.Rect)) {
+	if n == nil {
+		return
+	}
+	switch n.Split {
+	case Leaf:
+		put(n.Window, room)
+	case Pile, Tabs:
+		h := HeaderHeight
+		if n.Split == Pile {
+			h *= len(n.Kids)
+		}
+		h = min(h, room.H)
+		room.Y, room.H = room.Y+h, room.H-h
+		for _, k := range n.Kids {
+			Place(k, room, gap, put)
+		}
+	default:
+		placeRow(n, room, gap, put)
+	}
+}
+
+func placeRow(n *Node, room geom.Rect, gap int, put func(window int, r geom.Rect)) {
+	weights := make([]int, len(n.Kids))
+	for i, k := range n.Kids {
+		weights[i] = k.Share
+	}
+	length := room.W
+	if n.Split == Down {
+		length = room.H
+	}
+	// A gap may not eat the last pixel of a window.
+	if between := len(n.Kids) - 1; between > 0 {
+		gap = geom.Clamp(gap, 0, max(0, length-len(n.Kids))/between)
+		length -= gap * between
+	}
+	at := 0
+	for i, part := range geom.Share(max(length, 0), weights) {
+		r := geom.Rect{X: room.X + at, Y: room.Y, W: part, H: room.H}
+		if n.Split == Down {
+			r = geom.Rect{X: room.X, Y: room.Y + at, W: room.W, H: part}
+		}
+		Place(n.Kids[i], r, gap, put)
+		at += part + gap
+	}
+}

@@ -1,0 +1,500 @@
+// Package scene reads and writes a desk as a JSON file. Reading is strict and
+// names the place of a fault; writing is stable, and what was written is read
+// back as an equal desk. docs/scene.schema.json describes the format.
+package scene
+
+import (
+	"fmt"
+	"io"
+	"os"
+	"slices"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/layout"
+)
+
+// Format is the first key of every scene.
+const Format = "zealous-atlas/scene/1"
+
+// The largest numbers a scene may hold.
+const (
+	maxPlace = 1_000_000     // pixels from the origin, and of a side
+	maxID    = 1<<53 - 1     // exact in every reader of JSON
+	maxGap   = 500           // pixels
+	maxShare = 1_000_000_000 // the weight of a tile
+)
+
+// ReadFile reads a scene from a file.
+func ReadFile(name string) (*desk.Desk, error) {
+	f, err := os.Open(name)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	d, err := Read(f)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", name, err)
+	}
+	return d, nil
+}
+
+// Read reads a scene.
+func Read(in io.Reader) (*desk.Desk, error) {
+	root, err := parse(in)
+	if err != nil {
+		return nil, err
+	}
+	s := &sceneReader{r: root.r}
+	d := s.scene(root)
+	if root.r.err != nil {
+		return nil, root.r.err
+	}
+	return d, nil
+}
+
+// sceneReader gathers a scene before the desk is built from it: sheets name
+// windows that stand further down in the file.
+type sceneReader struct {
+	r       *reader
+	b       *desk.Builder
+	letters map[byte]bool // connected, by letter; present for every known one
+	windows map[int]*windowRead
+	order   []int
+}
+
+// windowRead is a window and where the sheets have put it so far.
+type windowRead struct {
+	desk.Window
+	node   *node
+	listed string // the place of the list that names it
+	tiled  bool
+}
+
+func (s *sceneReader) scene(root *node) *desk.Desk {
+	if got := root.at("format").text(""); got != Format {
+		s.r.fail("format", "this must be %q, not %q", Format, got)
+		return nil
+	}
+	s.b = desk.NewBuilder(s.settings(root.at("settings")))
+	s.b.Monitors(s.monitors(root.at("monitors")))
+	s.windowList(root.at("windows"))
+	workspaces := root.at("workspaces").list()
+	if len(workspaces) == 0 || len(workspaces) > desk.MaxWorkspaces {
+		s.r.fail("workspaces", "there must be 1 to %d of them", desk.MaxWorkspaces)
+	}
+	if s.r.err != nil {
+		return nil
+	}
+	ids := s.workspaces(workspaces)
+	if s.r.err != nil {
+		return nil
+	}
+	shown, at := s.shown(root.at("shown"), len(ids)), s.letter(root.at("at"))
+	focus := root.at("focus").int(0, 0, maxID)
+	var recent []int
+	for _, n := range root.at("recent").list() {
+		if i := n.int(1, 1, len(ids)); s.r.err == nil {
+			recent = append(recent, ids[i-1])
+		}
+	}
+	s.b.Clock(root.at("clock").int(0, 0, maxID))
+	s.b.LastID(root.at("lastWorkspace").int(0, 0, maxID))
+	root.done()
+	if s.r.err != nil {
+		return nil
+	}
+	s.b.Show(shown, at, focus, recent)
+	d, err := s.b.Desk()
+	if err != nil {
+		s.r.fail("", "%v", err)
+	}
+	return d
+}
+
+func (s *sceneReader) settings(n *node) desk.Settings {
+	var set desk.Settings
+	if n.value == nil {
+		return set
+	}
+	s.oneOf(n.at("mode"), "spanning")
+	s.oneOf(n.at("count"), "fixed")
+	set.Gap = n.at("gap").int(0, 0, maxGap)
+	set.Wrap = n.at("wrap").bool(false)
+	n.done()
+	return set
+}
+
+// oneOf faults a text that is none of the words; the first one stands for a
+// missing text.
+func (s *sceneReader) oneOf(n *node, words ...string) string {
+	got := n.text(words[0])
+	if !slices.Contains(words, got) {
+		s.r.fail(n.path, "this must be one of %q, not %q", words, got)
+	}
+	return got
+}
+
+func (s *sceneReader) letter(n *node) byte {
+	t := n.text("")
+	if n.value == nil {
+		return 0
+	}
+	if len(t) != 1 || t[0] < 'A' || t[0] > 'Z' {
+		s.r.fail(n.path, "this must be a letter from A to Z")
+		return 0
+	}
+	return t[0]
+}
+
+func (s *sceneReader) rect(n *node) geom.Rect {
+	if n.value == nil {
+		return geom.Rect{}
+	}
+	v := n.list()
+	if len(v) != 4 {
+		s.r.fail(n.path, "a rectangle is [x, y, width, height]")
+		return geom.Rect{}
+	}
+	return geom.R(v[0].int(0, -maxPlace, maxPlace), v[1].int(0, -maxPlace, maxPlace), v[2].int(0, 0, maxPlace), v[3].int(0, 0, maxPlace))
+}
+
+func (s *sceneReader) monitors(n *node) []desk.Monitor {
+	s.letters = map[byte]bool{}
+	var ms []desk.Monitor
+	for _, n := range n.list() {
+		m := desk.Monitor{
+			Letter:    s.letter(n.at("letter")),
+			Name:      desk.CleanName(n.at("name").text("")),
+			Rect:      s.rect(n.at("rect")),
+			Work:      s.rect(n.at("work")),
+			Primary:   n.at("primary").bool(false),
+			Connected: n.at("connected").bool(true),
+		}
+		m.Key = desk.CleanText(n.at("key").text(""), desk.MaxTitle)
+		n.done()
+		if m.Key == "" {
+			m.Key = "scene-" + string(rune(m.Letter))
+		}
+		if m.Letter == 0 {
+			s.r.fail(join(n.path, "letter"), "a monitor needs a letter")
+		}
+		if m.Rect.Empty() {
+			s.r.fail(join(n.path, "rect"), "a monitor needs a rectangle")
+		}
+		if _, dup := s.letters[m.Letter]; dup {
+			s.r.fail(join(n.path, "letter"), "another monitor has the letter %c", m.Letter)
+		}
+		if m.Work.Empty() {
+			m.Work = m.Rect
+		}
+		if !m.Rect.Contains(m.Work) {
+			s.r.fail(join(n.path, "work"), "the work area reaches out of the monitor")
+		}
+		s.letters[m.Letter] = m.Connected
+		ms = append(ms, m)
+	}
+	return ms
+}
+
+func (s *sceneReader) windowList(n *node) {
+	s.windows = map[int]*windowRead{}
+	for _, n := range n.list() {
+		w := s.window(n)
+		if s.windows[w.ID] != nil {
+			s.r.fail(join(n.path, "id"), "another window has the id %d", w.ID)
+			return
+		}
+		s.windows[w.ID] = w
+		s.order = append(s.order, w.ID)
+	}
+	for _, id := range s.order {
+		w := s.windows[id]
+		if w.Parent != 0 && s.windows[w.Parent] == nil || w.Parent == id {
+			s.r.fail(join(w.node.path, "parent"), "there is no other window %d", w.Parent)
+		}
+	}
+}
+
+func (s *sceneReader) window(n *node) *windowRead {
+	w := &windowRead{node: n}
+	if !n.has("id") {
+		s.r.fail(n.path, "a window needs an id")
+	}
+	w.ID = n.at("id").int(0, 1, maxID)
+	w.App = desk.CleanText(n.at("app").text(""), desk.MaxApp)
+	w.Title = desk.CleanText(n.at("title").text(""), desk.MaxTitle)
+	w.Role = desk.CleanText(n.at("role").text(""), desk.MaxApp)
+	w.PID = n.at("pid").int(0, 0, maxID)
+	kind, ok := desk.ParseKind(n.at("kind").text("normal"))
+	if !ok {
+		s.r.fail(join(n.path, "kind"), "there is no such kind of window")
+	}
+	w.Kind = kind
+	w.Parent = n.at("parent").int(0, 1, maxID)
+	w.Rect, w.Place = s.rect(n.at("rect")), s.rect(n.at("place"))
+	w.Bar = n.at("bar").int(0, 0, maxPlace)
+	if min := n.at("min"); min.value != nil {
+		if v := min.list(); len(v) == 2 {
+			w.MinW, w.MinH = v[0].int(0, 0, maxPlace), v[1].int(0, 0, maxPlace)
+		} else {
+			s.r.fail(min.path, "a size is [width, height]")
+		}
+	}
+	w.Fixed = n.at("fixed").bool(false)
+	w.Monitor, w.Away = s.letter(n.at("monitor")), s.letter(n.at("away"))
+	w.Floating = n.at("floating").bool(false)
+	w.Minimised = n.at("minimised").bool(false)
+	w.Sticky = n.at("sticky").bool(false)
+	w.Urgent = n.at("urgent").bool(false)
+	w.NoFocus = n.at("noFocus").bool(false)
+	w.Used = n.at("used").int(0, 0, maxID)
+	w.Workspace = n.at("workspace").int(0, 1, desk.MaxWorkspaces) // a number, until the ids are known
+	n.done()
+	return w
+}
+
+// shown reads which workspace is shown, as an index.
+func (s *sceneReader) shown(n *node, count int) int {
+	shown := 0
+	for _, key := range n.keys() {
+		v := n.at(key)
+		l := s.letter(&node{r: s.r, path: v.path, value: key})
+		if !s.letters[l] {
+			s.r.fail(v.path, "monitor %s is not connected: it shows nothing", key)
+		}
+		number := v.int(1, 1, count)
+		if shown != 0 && shown != number {
+			s.r.fail(v.path, "monitors show different workspaces, and the mode is spanning")
+		}
+		shown = number
+	}
+	return max(shown-1, 0)
+}
+
+// sheetRead is a sheet of the file before its windows are known to be there.
+type sheetRead struct {
+	desk.Sheet
+	index  int
+	letter byte
+}
+
+func (s *sceneReader) workspaces(list []*node) []int {
+	var ids []int
+	var sheets, away []sheetRead
+	names := map[string]bool{}
+	for i, n := range list {
+		ws := desk.Workspace{
+			ID:   n.at("id").int(0, 1, maxID),
+			Name: desk.CleanName(n.at("name").text("")),
+			Home: s.letter(n.at("home")),
+		}
+		if ws.Name != "" && names[ws.Name] {
+			s.r.fail(join(n.path, "name"), "another workspace is called %q", ws.Name)
+		}
+		names[ws.Name] = true
+		if _, known := s.letters[ws.Home]; ws.Home != 0 && !known {
+			s.r.fail(join(n.path, "home"), "there is no monitor %c", ws.Home)
+		}
+		if ws.ID != 0 && slices.Contains(ids, ws.ID) {
+			s.r.fail(join(n.path, "id"), "another workspace has the id %d", ws.ID)
+		}
+		at := n.at("sheets")
+		for _, key := range at.keys() {
+			c := at.at(key)
+			l := s.letter(&node{r: s.r, path: c.path, value: key})
+			if connected, known := s.letters[l]; !known || !connected {
+				s.r.fail(c.path, "monitor %s is unknown or not connected: it has no sheet", key)
+			}
+			sheets = append(sheets, sheetRead{s.sheet(c, i, l, false), i, l})
+		}
+		at = n.at("away")
+		for _, key := range at.keys() {
+			c := at.at(key)
+			l := s.letter(&node{r: s.r, path: c.path, value: key})
+			if connected, known := s.letters[l]; !known || connected {
+				s.r.fail(c.path, "monitor %s is unknown or connected", key)
+			}
+			away = append(away, sheetRead{s.sheet(c, i, l, true), i, l})
+		}
+		n.done()
+		if s.r.err != nil {
+			return nil
+		}
+		b := s.b.Workspace(ws)
+		ids = append(ids, s.b.WorkspaceID(b))
+	}
+	s.addWindows(ids)
+	if s.r.err != nil {
+		return nil
+	}
+	for _, sh := range sheets {
+		s.b.Sheet(sh.index, sh.letter, sh.Sheet)
+	}
+	for _, sh := range away {
+		s.b.Away(sh.index, sh.letter, sh.Sheet)
+	}
+	for _, id := range s.order {
+		if w := s.windows[id]; w.listed == "" && !w.Minimised {
+			s.b.Float(id)
+		}
+	}
+	return ids
+}
+
+// addWindows hands the windows to the builder: those on no list float on the
+// workspace they name.
+func (s *sceneReader) addWindows(ids []int) {
+	for _, id := range s.order {
+		w := s.windows[id]
+		switch {
+		case w.listed == "" && w.Workspace == 0:
+			s.r.fail(w.node.path, "window %d is on no sheet and names no workspace", id)
+			return
+		case w.listed != "" && w.Minimised:
+			s.r.fail(w.listed, "window %d is minimised: no sheet lists it", id)
+			return
+		case w.Workspace > len(ids):
+			s.r.fail(join(w.node.path, "workspace"), "there is no workspace %d", w.Workspace)
+			return
+		case w.Monitor != 0 && !s.letters[w.Monitor]:
+			s.r.fail(join(w.node.path, "monitor"), "monitor %c is not connected", w.Monitor)
+			return
+		case w.tiled && w.MustFloat():
+			s.r.fail(w.listed, "window %d is tiled, and such windows float", id)
+			return
+		}
+		w.Workspace = ids[w.Workspace-1]
+		if w.listed == "" && !w.Minimised {
+			w.Floating = !w.MustFloat()
+			w.Monitor = 0 // by its place
+		}
+		if w.Rect.Empty() && !w.tiled {
+			letter := w.Monitor
+			if letter == 0 {
+				letter = s.b.First()
+			}
+			w.Rect = s.b.DefaultPlace(w.Window, letter)
+		}
+		s.b.Window(w.Window)
+	}
+}
+
+// sheet reads a sheet of the workspace at index i. Away sheets only remember
+// and claim no window.
+func (s *sceneReader) sheet(n *node, i int, letter byte, away bool) desk.Sheet {
+	k, ok := layout.ParseKind(n.at("layout").text("tree"))
+	if !ok {
+		s.r.fail(join(n.path, "layout"), "there is no such layout; there are %q", layout.Names())
+	}
+	sh := desk.Sheet{Layout: k, Share: n.at("share").int(layout.DefaultShare, layout.MinShare, layout.MaxShare)}
+	claim := func(list *node, ids []int, tiled bool) {
+		for j, id := range ids {
+			s.claim(fmt.Sprintf("%s[%d]", list.path, j), id, i, letter, tiled, away)
+		}
+	}
+	windows, floating := n.at("windows"), n.at("floating")
+	ids := windows.ints(1, maxID)
+	claim(windows, ids, true)
+	sh.Tiles = desk.TilesOf(k, ids, sh.Share)
+	if tree := n.at("tree"); tree.value != nil {
+		if windows.value != nil || k != layout.Tree && k != layout.Free {
+			s.r.fail(tree.path, "a tree stands with the layouts tree and free, and without windows")
+		}
+		sh.Tiles = s.tree(tree)
+		claim(tree, sh.Tiles.Windows(), true)
+	}
+	sh.Floating = floating.ints(1, maxID)
+	if stack := n.at("stack"); stack.value != nil {
+		sh.Floating = s.stack(stack, slices.Concat(sh.Tiles.Windows(), sh.Floating), k)
+		claim(floating, floating.ints(1, maxID), false)
+	} else {
+		claim(floating, sh.Floating, false)
+		if k == layout.Free {
+			sh.Floating = slices.Concat(sh.Tiles.Windows(), sh.Floating)
+		}
+	}
+	if full := n.at("fullscreen"); full.value != nil && !away {
+		s.fullscreen(full, &sh, i, letter)
+	}
+	n.done()
+	return sh
+}
+
+// stack reads the stacking order of a free sheet: all its windows, once each.
+func (s *sceneReader) stack(n *node, all []int, k layout.Kind) []int {
+	order := n.ints(1, maxID)
+	a, b := slices.Sorted(slices.Values(all)), slices.Sorted(slices.Values(order))
+	if k != layout.Free || !slices.Equal(a, b) {
+		s.r.fail(n.path, "a stack lists the windows of a free sheet, each once")
+	}
+	return order
+}
+
+// claim puts a window on a sheet's list, and faults one that is on another or
+// not there.
+func (s *sceneReader) claim(path string, id, i int, letter byte, tiled, away bool) {
+	if away || s.r.err != nil {
+		return
+	}
+	w := s.windows[id]
+	switch {
+	case w == nil:
+		s.r.fail(path, "there is no window %d", id)
+		return
+	case w.listed != "":
+		s.r.fail(path, "window %d is on another list already, %s", id, w.listed)
+		return
+	case w.Workspace != 0 && w.Workspace != i+1:
+		s.r.fail(path, "window %d says it is on workspace %d", id, w.Workspace)
+		return
+	}
+	w.listed, w.tiled = path, tiled
+	w.Workspace, w.Monitor = i+1, letter
+	w.Floating = !tiled && !w.MustFloat()
+}
+
+func (s *sceneReader) fullscreen(n *node, sh *desk.Sheet, i int, letter byte) {
+	id := n.int(0, 1, maxID)
+	w := s.windows[id]
+	if w == nil {
+		s.r.fail(n.path, "there is no window %d", id)
+		return
+	}
+	if w.listed == "" {
+		s.claim(n.path, id, i, letter, false, false)
+		sh.Floating = append(sh.Floating, id)
+	}
+	if w.Monitor != letter || w.Workspace != i+1 {
+		s.r.fail(n.path, "window %d is on another sheet", id)
+	}
+	w.Fullscreen = true
+}
+
+// tree reads a tree of tiles.
+func (s *sceneReader) tree(n *node) *layout.Node {
+	share := n.at("share").int(1, 1, maxShare)
+	if n.has("window") {
+		leaf := layout.NewLeaf(n.at("window").int(0, 1, maxID))
+		leaf.Share = share
+		n.done()
+		return leaf
+	}
+	for _, split := range []layout.Split{layout.Across, layout.Down, layout.Pile, layout.Tabs} {
+		if !n.has(split.String()) {
+			continue
+		}
+		g := &layout.Node{Split: split, Share: share}
+		for _, c := range n.at(split.String()).list() {
+			g.Kids = append(g.Kids, s.tree(c))
+		}
+		n.done()
+		if len(g.Kids) == 0 {
+			s.r.fail(n.path, "a group needs members")
+			return layout.NewLeaf(1)
+		}
+		return layout.Remove(g, func(int) bool { return false }) // a group of one is its member
+	}
+	s.r.fail(n.path, "this must be a window, or across, down, pile or tabs")
+	return layout.NewLeaf(1)
+}

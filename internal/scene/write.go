@@ -1,0 +1,280 @@
+package scene
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"io"
+	"slices"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/layout"
+)
+
+// The parts of a scene as they are written. Keys with their usual value are
+// left out.
+type (
+	rectOut    [4]int
+	monitorOut struct {
+		Letter    string  `json:"letter"`
+		Name      string  `json:"name,omitempty"`
+		Key       string  `json:"key,omitempty"`
+		Rect      rectOut `json:"rect"`
+		Work      rectOut `json:"work"`
+		Primary   bool    `json:"primary,omitempty"`
+		Connected *bool   `json:"connected,omitempty"`
+	}
+	workspaceOut struct {
+		Name   string              `json:"name,omitempty"`
+		ID     int                 `json:"id"`
+		Home   string              `json:"home,omitempty"`
+		Sheets map[string]sheetOut `json:"sheets"`
+		Away   map[string]sheetOut `json:"away,omitempty"`
+	}
+	sheetOut struct {
+		Layout     string   `json:"layout"`
+		Share      int      `json:"share,omitempty"`
+		Windows    []int    `json:"windows,omitempty"`
+		Tree       *treeOut `json:"tree,omitempty"`
+		Floating   []int    `json:"floating,omitempty"`
+		Stack      []int    `json:"stack,omitempty"`
+		Fullscreen int      `json:"fullscreen,omitempty"`
+	}
+	treeOut struct {
+		Window int        `json:"window,omitempty"`
+		Share  int        `json:"share,omitempty"`
+		Across []*treeOut `json:"across,omitempty"`
+		Down   []*treeOut `json:"down,omitempty"`
+		Pile   []*treeOut `json:"pile,omitempty"`
+		Tabs   []*treeOut `json:"tabs,omitempty"`
+	}
+	windowOut struct {
+		ID        int      `json:"id"`
+		App       string   `json:"app,omitempty"`
+		Title     string   `json:"title,omitempty"`
+		Role      string   `json:"role,omitempty"`
+		PID       int      `json:"pid,omitempty"`
+		Kind      string   `json:"kind,omitempty"`
+		Parent    int      `json:"parent,omitempty"`
+		Rect      rectOut  `json:"rect"`
+		Place     *rectOut `json:"place,omitempty"`
+		Bar       int      `json:"bar,omitempty"`
+		Min       *[2]int  `json:"min,omitempty"`
+		Fixed     bool     `json:"fixed,omitempty"`
+		Workspace int      `json:"workspace,omitempty"`
+		Monitor   string   `json:"monitor,omitempty"`
+		Away      string   `json:"away,omitempty"`
+		Floating  bool     `json:"floating,omitempty"`
+		Minimised bool     `json:"minimised,omitempty"`
+		Sticky    bool     `json:"sticky,omitempty"`
+		Urgent    bool     `json:"urgent,omitempty"`
+		NoFocus   bool     `json:"noFocus,omitempty"`
+		Used      int      `json:"used,omitempty"`
+	}
+)
+
+// Write writes the desk as a scene, one monitor, workspace and window a line.
+func Write(out io.Writer, d *desk.Desk) error {
+	var b bytes.Buffer
+	w := &writer{b: &b}
+	w.line("{", "")
+	w.key("format", Format, ",")
+	w.key("settings", map[string]any{"mode": "spanning", "count": "fixed", "gap": d.Settings.Gap, "wrap": d.Settings.Wrap}, ",")
+	writeList(w, "monitors", d.Monitors, monitorFrom)
+	writeList(w, "workspaces", indexes(len(d.Workspaces)), func(i int) workspaceOut { return workspaceFrom(d, i) })
+	writeList(w, "windows", d.Windows, func(win *desk.Window) windowOut { return windowFrom(d, win) })
+	shown := map[string]int{}
+	for _, m := range d.Monitors {
+		if m.Connected {
+			shown[string(rune(m.Letter))] = d.Index(d.Shown[m.Letter-'A']) + 1
+		}
+	}
+	recent := []int{}
+	for _, id := range d.Recent {
+		recent = append(recent, d.Index(id)+1)
+	}
+	w.key("shown", shown, ",")
+	w.key("at", string(rune(d.At)), ",")
+	if d.Focus != 0 {
+		w.key("focus", d.Focus, ",")
+	}
+	w.key("recent", recent, ",")
+	w.key("lastWorkspace", d.LastID(), ",")
+	w.key("clock", d.Clock, "")
+	w.line("}", "")
+	if w.err != nil {
+		return fmt.Errorf("writing a scene: %w", w.err)
+	}
+	_, err := out.Write(b.Bytes())
+	return err
+}
+
+// Equal tells whether two desks are written alike.
+func Equal(a, b *desk.Desk) bool {
+	var x, y bytes.Buffer
+	return Write(&x, a) == nil && Write(&y, b) == nil && bytes.Equal(x.Bytes(), y.Bytes())
+}
+
+type writer struct {
+	b   *bytes.Buffer
+	err error
+}
+
+func (w *writer) line(s, end string) { w.b.WriteString(s + end + "\n") }
+
+func (w *writer) json(v any) {
+	var b bytes.Buffer
+	enc := json.NewEncoder(&b)
+	enc.SetEscapeHTML(false)
+	if err := enc.Encode(v); err != nil && w.err == nil {
+		w.err = err
+	}
+	w.b.Write(bytes.TrimRight(b.Bytes(), "\n"))
+}
+
+func (w *writer) key(name string, v any, end string) {
+	fmt.Fprintf(w.b, " %q: ", name)
+	w.json(v)
+	w.line("", end)
+}
+
+func writeList[T, O any](w *writer, name string, list []T, from func(T) O) {
+	fmt.Fprintf(w.b, " %q: [", name)
+	for i, v := range list {
+		if i > 0 {
+			w.b.WriteByte(',')
+		}
+		w.b.WriteString("\n  ")
+		w.json(from(v))
+	}
+	w.line("]", ",")
+}
+
+func indexes(n int) []int {
+	is := make([]int, n)
+	for i := range is {
+		is[i] = i
+	}
+	return is
+}
+
+func rectFrom(r geom.Rect) rectOut { return rectOut{r.X, r.Y, r.W, r.H} }
+
+func letterFrom(l byte) string {
+	if l == 0 {
+		return ""
+	}
+	return string(rune(l))
+}
+
+func monitorFrom(m desk.Monitor) monitorOut {
+	o := monitorOut{Letter: letterFrom(m.Letter), Name: m.Name, Rect: rectFrom(m.Rect), Work: rectFrom(m.Work), Primary: m.Primary}
+	if m.Key != "scene-"+o.Letter {
+		o.Key = m.Key
+	}
+	if !m.Connected {
+		o.Connected = new(bool)
+	}
+	return o
+}
+
+func workspaceFrom(d *desk.Desk, i int) workspaceOut {
+	ws := d.Workspaces[i]
+	o := workspaceOut{Name: ws.Name, ID: ws.ID, Home: letterFrom(ws.Home), Sheets: map[string]sheetOut{}}
+	for _, m := range d.Monitors {
+		if s := d.Sheet(i, m.Letter); s != nil {
+			o.Sheets[letterFrom(m.Letter)] = sheetFrom(d, s, true)
+		}
+		if s := d.AwaySheet(i, m.Letter); s != nil {
+			if o.Away == nil {
+				o.Away = map[string]sheetOut{}
+			}
+			o.Away[letterFrom(m.Letter)] = sheetFrom(d, s, false)
+		}
+	}
+	return o
+}
+
+func sheetFrom(d *desk.Desk, s *desk.Sheet, here bool) sheetOut {
+	o := sheetOut{Layout: s.Layout.String(), Floating: s.Floating}
+	if s.Layout == layout.Lead || s.Share != layout.DefaultShare {
+		o.Share = s.Share
+	}
+	tiles := s.Tiles.Windows()
+	if s.Layout == layout.Tree || s.Layout == layout.Free && !flat(s.Tiles) {
+		o.Tree = treeFrom(s.Tiles)
+	} else {
+		o.Windows = tiles
+	}
+	if s.Layout == layout.Free {
+		o.Floating = slices.DeleteFunc(slices.Clone(s.Floating), func(id int) bool { return slices.Contains(tiles, id) })
+		o.Stack = s.Floating
+	}
+	if !here {
+		return o
+	}
+	for _, id := range slices.Concat(tiles, s.Floating) {
+		if d.Window(id).Fullscreen {
+			o.Fullscreen = id
+		}
+	}
+	return o
+}
+
+// flat tells whether a list of windows says all about the tree.
+func flat(n *layout.Node) bool {
+	if n == nil || n.Split == layout.Leaf {
+		return true
+	}
+	return n.Split == layout.Across && !slices.ContainsFunc(n.Kids, func(k *layout.Node) bool {
+		return k.Split != layout.Leaf || k.Share != 1
+	})
+}
+
+func treeFrom(n *layout.Node) *treeOut {
+	if n == nil {
+		return nil
+	}
+	o := &treeOut{Window: n.Window}
+	if n.Share != 1 {
+		o.Share = n.Share
+	}
+	var kids []*treeOut
+	for _, k := range n.Kids {
+		kids = append(kids, treeFrom(k))
+	}
+	switch n.Split {
+	case layout.Across:
+		o.Across = kids
+	case layout.Down:
+		o.Down = kids
+	case layout.Pile:
+		o.Pile = kids
+	case layout.Tabs:
+		o.Tabs = kids
+	}
+	return o
+}
+
+func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
+	o := windowOut{
+		ID: w.ID, App: w.App, Title: w.Title, Role: w.Role, PID: w.PID, Parent: w.Parent,
+		Rect: rectFrom(w.Rect), Bar: w.Bar, Fixed: w.Fixed, Away: letterFrom(w.Away),
+		Minimised: w.Minimised, Sticky: w.Sticky, Urgent: w.Urgent, NoFocus: w.NoFocus, Used: w.Used,
+	}
+	if w.Kind != desk.Normal {
+		o.Kind = w.Kind.String()
+	}
+	if !w.Place.Empty() {
+		place := rectFrom(w.Place)
+		o.Place = &place
+	}
+	if w.MinW != 0 || w.MinH != 0 {
+		o.Min = &[2]int{w.MinW, w.MinH}
+	}
+	if w.Minimised { // on no list, so it says itself where it is
+		o.Workspace, o.Monitor, o.Floating = d.Index(w.Workspace)+1, letterFrom(w.Monitor), w.Floating
+	}
+	return o
+}
