@@ -59,7 +59,11 @@ func deskFor(cmd *cobra.Command, file string) (*desk.Desk, error) {
 	if file != "" || cmd.Flags().Changed("scene") {
 		return scene.ReadFile(file)
 	}
-	return nil, fmt.Errorf("no keeper")
+	client, err := dial()
+	if err != nil {
+		return nil, err
+	}
+	return client.Desk(cmd.Context())
 }
 
 func printList(out io.Writer, d *desk.Desk, ws []*desk.Window, asJSON bool) error {

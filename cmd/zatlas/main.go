@@ -40,7 +40,7 @@ func newRoot() *cobra.Command {
 	}
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{err} })
 	root.CompletionOptions.HiddenDefaultCmd = true
-	root.AddCommand(planCommand(), listCommand())
+	root.AddCommand(keepCommand(), doCommand(), listCommand(), planCommand())
 	return root
 }
 

@@ -1,0 +1,173 @@
+package x11
+
+import (
+	"crypto/rand"
+	"encoding/hex"
+	"os"
+	"os/exec"
+	"strings"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/geom"
+)
+
+// TokenVariable names the variable of the environment by which the screens
+// know that they run in the atlas window; its value is in that window's title.
+const TokenVariable = "ZEALOUS_ATLAS_WINDOW"
+
+// atlas is the terminal window in which a chord brings up the screens. It is
+// no window of the desk.
+type atlas struct {
+	h      *Host
+	token  string
+	cmd    *exec.Cmd
+	win    xproto.Window
+	up     bool // mapped, and holding the focus
+	wanted bool // to be shown as soon as it is there
+	unmaps int
+	size   geom.Rect       // as the terminal chose it
+	ended  <-chan struct{} // closed when the terminal ends
+}
+
+func newAtlas(h *Host) *atlas {
+	b := make([]byte, 8)
+	rand.Read(b) // never fails, by its documentation
+	return &atlas{h: h, token: "zatlas-" + hex.EncodeToString(b)}
+}
+
+// isIt tells whether a window is the atlas window: by its startup id, else by
+// the token in its title.
+func (a *atlas) isIt(f facts) bool {
+	return a.win == 0 && a.cmd != nil && (strings.Contains(f.startup, a.token) || strings.Contains(f.title, a.token))
+}
+
+// toggle brings the atlas window up or puts it away.
+func (a *atlas) toggle() {
+	switch {
+	case a.up:
+		a.hide()
+	case a.win != 0:
+		a.show()
+	default:
+		a.start()
+	}
+}
+
+// start runs the screens in a terminal. Its window comes later.
+func (a *atlas) start() {
+	a.wanted = true
+	if a.cmd != nil {
+		return
+	}
+	if len(a.h.opt.Command) == 0 {
+		a.h.strip.show("No atlas window can be brought up here.")
+		return
+	}
+	args := append(append([]string{}, a.h.opt.Terminal...), a.h.opt.Command...)
+	cmd := exec.Command(args[0], args[1:]...)
+	cmd.Env = append(os.Environ(), TokenVariable+"="+a.token, "DESKTOP_STARTUP_ID="+a.token)
+	if a.h.opt.Display != "" {
+		cmd.Env = append(cmd.Env, "DISPLAY="+a.h.opt.Display)
+	}
+	if err := cmd.Start(); err != nil {
+		a.h.log.Error("the terminal for the atlas window did not start", "command", args[0], "error", err.Error())
+		a.h.strip.show("The terminal " + args[0] + " did not start. The setting --terminal names another.")
+		return
+	}
+	a.cmd = cmd
+	ended := make(chan struct{})
+	a.ended = ended
+	go func() {
+		cmd.Wait() // its exit status says nothing that its window's end does not
+		close(ended)
+		a.h.queue.signal()
+	}()
+}
+
+// adopt takes the window as the atlas window.
+func (a *atlas) adopt(win xproto.Window, f facts) {
+	a.win, a.wanted = win, true
+	h := a.h
+	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask|xproto.CwBorderPixel, []uint32{focusedColour, clientEvents})
+	for _, p := range []atom{aWindowDesktop, aMark} {
+		xproto.DeleteProperty(h.conn, win, h.atoms[p])
+	}
+	a.size = f.rect.Inset(f.border)
+	a.show()
+}
+
+// show centres the atlas window over what is shown and gives it the focus.
+func (a *atlas) show() {
+	h := a.h
+	if a.up || a.win == 0 || h.desk == nil {
+		return
+	}
+	a.up, a.wanted = true, false
+	work := h.desk.Monitor(h.desk.At).Work
+	w, ht := min(a.size.W, work.W*9/10), min(a.size.H, work.H*9/10)
+	b := h.opt.Border
+	r := geom.R(work.X+(work.W-w)/2-b, work.Y+(work.H-ht)/2-b, w, ht)
+	xproto.ConfigureWindow(h.conn, a.win,
+		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowBorderWidth|xproto.ConfigWindowStackMode,
+		[]uint32{place16(r.X), place16(r.Y), uint32(r.W), uint32(r.H), uint32(b), xproto.StackModeAbove})
+	h.change(a.win, aState, h.atoms[aState], 32, pack([]uint32{stateNormal, 0}))
+	xproto.MapWindow(h.conn, a.win)
+	h.setFocus(a.win, h.serverTime())
+	h.paintBorders(h.desk.Picture())
+}
+
+// hide puts the atlas window away; the focus goes back to the desk.
+func (a *atlas) hide() {
+	if !a.up {
+		return
+	}
+	a.up, a.wanted = false, false
+	a.unmaps++
+	h := a.h
+	h.focus(h.desk.Focus, h.serverTime())
+	xproto.UnmapWindow(h.conn, a.win)
+	h.change(a.win, aState, h.atoms[aState], 32, pack([]uint32{stateIconic, 0}))
+	h.paintBorders(h.desk.Picture())
+}
+
+// unmapped follows an UnmapNotify of the atlas window: one of our own making,
+// or its end.
+func (a *atlas) unmapped() {
+	if a.unmaps > 0 {
+		a.unmaps--
+		return
+	}
+	a.gone()
+}
+
+// gone forgets the window; the next chord starts another.
+func (a *atlas) gone() {
+	up := a.up
+	a.win, a.up, a.unmaps, a.cmd = 0, false, 0, nil
+	if up {
+		a.h.refocus()
+		a.h.paintBorders(a.h.desk.Picture())
+	}
+}
+
+// end ends the program in the atlas window.
+func (a *atlas) end() {
+	if a.win != 0 {
+		xproto.KillClient(a.h.conn, uint32(a.win))
+	} else if a.cmd != nil {
+		a.cmd.Process.Kill()
+	}
+}
+
+// tick notices a terminal that ended without ever showing a window.
+func (a *atlas) tick() {
+	select {
+	case <-a.ended:
+		a.ended = nil
+		if a.win == 0 {
+			a.cmd = nil
+		}
+	default:
+	}
+}

@@ -1,0 +1,135 @@
+package x11
+
+import (
+	"fmt"
+
+	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/xproto"
+)
+
+// atom is an index into the table of atoms this package uses.
+type atom int
+
+type atoms [atomCount]xproto.Atom
+
+const (
+	aManager atom = iota
+	aProtocols
+	aDeleteWindow
+	aTakeFocus
+	aState
+	aChangeState
+	aUTF8
+	aTime // ours: to ask the server for its time
+	aMark // ours: what we know of a window, on it
+	aDesk // ours: the desk, on the root
+	aEDID
+	aNetName
+	aNetPID
+	aSupported
+	aSupportingCheck
+	aClientList
+	aClientListStacking
+	aNumberOfDesktops
+	aDesktopNames
+	aDesktopGeometry
+	aDesktopViewport
+	aCurrentDesktop
+	aActiveWindow
+	aWorkarea
+	aCloseWindow
+	aWindowDesktop
+	aWindowType
+	aTypeDesktop
+	aTypeDock
+	aTypeDialog
+	aTypeUtility
+	aTypeToolbar
+	aTypeMenu
+	aTypeSplash
+	aTypeNormal
+	aStrut
+	aStrutPartial
+	aFrameExtents
+	aRequestExtents
+	aUserTime
+	aStartupID
+	atomCount
+)
+
+var atomNames = [atomCount]string{
+	aManager:            "MANAGER",
+	aProtocols:          "WM_PROTOCOLS",
+	aDeleteWindow:       "WM_DELETE_WINDOW",
+	aTakeFocus:          "WM_TAKE_FOCUS",
+	aState:              "WM_STATE",
+	aChangeState:        "WM_CHANGE_STATE",
+	aUTF8:               "UTF8_STRING",
+	aTime:               "_ZEALOUS_ATLAS_TIME",
+	aMark:               "_ZEALOUS_ATLAS_WINDOW",
+	aDesk:               "_ZEALOUS_ATLAS_DESK",
+	aEDID:               "EDID",
+	aNetName:            "_NET_WM_NAME",
+	aNetPID:             "_NET_WM_PID",
+	aSupported:          "_NET_SUPPORTED",
+	aSupportingCheck:    "_NET_SUPPORTING_WM_CHECK",
+	aClientList:         "_NET_CLIENT_LIST",
+	aClientListStacking: "_NET_CLIENT_LIST_STACKING",
+	aNumberOfDesktops:   "_NET_NUMBER_OF_DESKTOPS",
+	aDesktopNames:       "_NET_DESKTOP_NAMES",
+	aDesktopGeometry:    "_NET_DESKTOP_GEOMETRY",
+	aDesktopViewport:    "_NET_DESKTOP_VIEWPORT",
+	aCurrentDesktop:     "_NET_CURRENT_DESKTOP",
+	aActiveWindow:       "_NET_ACTIVE_WINDOW",
+	aWorkarea:           "_NET_WORKAREA",
+	aCloseWindow:        "_NET_CLOSE_WINDOW",
+	aWindowDesktop:      "_NET_WM_DESKTOP",
+	aWindowType:         "_NET_WM_WINDOW_TYPE",
+	aTypeDesktop:        "_NET_WM_WINDOW_TYPE_DESKTOP",
+	aTypeDock:           "_NET_WM_WINDOW_TYPE_DOCK",
+	aTypeDialog:         "_NET_WM_WINDOW_TYPE_DIALOG",
+	aTypeUtility:        "_NET_WM_WINDOW_TYPE_UTILITY",
+	aTypeToolbar:        "_NET_WM_WINDOW_TYPE_TOOLBAR",
+	aTypeMenu:           "_NET_WM_WINDOW_TYPE_MENU",
+	aTypeSplash:         "_NET_WM_WINDOW_TYPE_SPLASH",
+	aTypeNormal:         "_NET_WM_WINDOW_TYPE_NORMAL",
+	aStrut:              "_NET_WM_STRUT",
+	aStrutPartial:       "_NET_WM_STRUT_PARTIAL",
+	aFrameExtents:       "_NET_FRAME_EXTENTS",
+	aRequestExtents:     "_NET_REQUEST_FRAME_EXTENTS",
+	aUserTime:           "_NET_WM_USER_TIME",
+	aStartupID:          "_NET_STARTUP_ID",
+}
+
+// supportedAtoms is what _NET_SUPPORTED lists: properties we keep true and
+// messages we honour, and nothing else.
+var supportedAtoms = []atom{
+	aSupported, aSupportingCheck, aClientList, aClientListStacking, aNumberOfDesktops, aDesktopNames,
+	aDesktopGeometry, aDesktopViewport, aCurrentDesktop, aActiveWindow, aWorkarea, aCloseWindow,
+	aNetName, aNetPID, aWindowDesktop, aWindowType, aTypeDesktop, aTypeDock, aTypeDialog, aTypeUtility,
+	aTypeToolbar, aTypeMenu, aTypeSplash, aTypeNormal, aStrut, aStrutPartial, aFrameExtents, aRequestExtents, aUserTime,
+}
+
+func internAtoms(c *xgb.Conn) (atoms, error) {
+	var cookies [atomCount]xproto.InternAtomCookie
+	for i, name := range atomNames {
+		cookies[i] = xproto.InternAtom(c, false, uint16(len(name)), name)
+	}
+	var as atoms
+	for i, ck := range cookies {
+		r, err := ck.Reply()
+		if err != nil {
+			return as, fmt.Errorf("asking for the atom %s: %w", atomNames[i], err)
+		}
+		as[i] = r.Atom
+	}
+	return as, nil
+}
+
+func intern(c *xgb.Conn, name string) (xproto.Atom, error) {
+	r, err := xproto.InternAtom(c, false, uint16(len(name)), name).Reply()
+	if err != nil {
+		return 0, fmt.Errorf("asking for the atom %s: %w", name, err)
+	}
+	return r.Atom, nil
+}

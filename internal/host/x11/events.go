@@ -1,0 +1,204 @@
+package x11
+
+import (
+	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/randr"
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
+)
+
+// Take gives what happened on the display since the last call.
+func (h *Host) Take() ([]keeper.Event, error) {
+	items, closed := h.queue.take()
+	for _, it := range items {
+		if it.err != nil {
+			h.fault(it.err)
+			continue
+		}
+		h.event(it.event)
+	}
+	h.strip.tick()
+	h.atlas.tick()
+	h.checkMonitors()
+	events := h.events
+	h.events = nil
+	if closed {
+		h.over = keeper.ErrGone
+	}
+	return events, h.over
+}
+
+func (h *Host) event(e xgb.Event) {
+	switch e := e.(type) {
+	case xproto.MapRequestEvent:
+		h.mapRequest(e.Window)
+	case xproto.UnmapNotifyEvent:
+		h.unmapped(e.Window)
+	case xproto.DestroyNotifyEvent:
+		h.destroyed(e.Window)
+	case xproto.ReparentNotifyEvent:
+		if e.Parent != h.root { // into another program's window
+			h.destroyed(e.Window)
+		}
+	case xproto.ConfigureRequestEvent:
+		h.configureRequest(e)
+	case xproto.ConfigureNotifyEvent:
+		if e.Window == h.root {
+			h.monitorsUnknown()
+		}
+	case xproto.PropertyNotifyEvent:
+		h.property(e)
+	case xproto.ClientMessageEvent:
+		h.message(e)
+	case xproto.KeyPressEvent:
+		h.keyPress(e)
+	case xproto.ButtonPressEvent:
+		h.press(e)
+	case xproto.FocusInEvent:
+		h.focusIn(e)
+	case xproto.ExposeEvent:
+		h.strip.draw()
+	case xproto.MappingNotifyEvent:
+		h.keys.release(h)
+		h.keys = h.grabKeys()
+	case xproto.SelectionClearEvent:
+		if e.Selection == h.selection {
+			h.log.Info("another manager takes this display")
+			h.over = keeper.ErrGone
+			h.yield()
+		}
+	case randr.ScreenChangeNotifyEvent, randr.NotifyEvent:
+		h.monitorsUnknown()
+	}
+}
+
+// yield lets go of the display for the manager that took the selection.
+func (h *Host) yield() {
+	h.over = nil
+	h.Stop()
+	h.over = keeper.ErrGone
+}
+
+// press follows a click on a window that had no focus.
+func (h *Host) press(e xproto.ButtonPressEvent) {
+	if c := h.byXID[e.Event]; c != nil {
+		if h.atlas.up {
+			h.atlas.hide()
+		}
+		h.emit(desk.Activated{ID: c.id})
+	}
+}
+
+// focusIn takes the focus back from where it must not be: a window that is not
+// ours to focus now, or nowhere. Focus that comes and goes with a grab is none.
+func (h *Host) focusIn(e xproto.FocusInEvent) {
+	if e.Mode == xproto.NotifyModeGrab || e.Mode == xproto.NotifyModeUngrab {
+		return
+	}
+	lost := e.Event == h.root && (e.Detail == xproto.NotifyDetailNone || e.Detail == xproto.NotifyDetailPointerRoot)
+	c := h.byXID[e.Event]
+	stolen := c != nil && c.id != h.focused && e.Detail != xproto.NotifyDetailPointer && e.Detail != xproto.NotifyDetailInferior
+	if !lost && !stolen || h.desk == nil {
+		return
+	}
+	// What the server has now may be later than this event.
+	r, err := xproto.GetInputFocus(h.conn).Reply()
+	if err != nil {
+		return
+	}
+	if now := h.byXID[r.Focus]; r.Focus == xproto.WindowNone || r.Focus == xproto.InputFocusPointerRoot || now != nil && now.id != h.focused {
+		h.refocus()
+	}
+}
+
+// refocus gives the X focus again to what should have it.
+func (h *Host) refocus() {
+	now := h.serverTime()
+	if h.atlas.up {
+		h.setFocus(h.atlas.win, now)
+		return
+	}
+	h.focus(h.desk.Focus, now)
+}
+
+// message obeys a client message: those that _NET_SUPPORTED lists, and WM_CHANGE_STATE.
+func (h *Host) message(e xproto.ClientMessageEvent) {
+	if e.Format != 32 || h.desk == nil {
+		return
+	}
+	data := e.Data.Data32
+	c := h.byXID[e.Window]
+	switch e.Type {
+	case h.atoms[aCurrentDesktop]:
+		h.command("go", desk.Arg{Kind: desk.Number, N: number(data[0])})
+	case h.atoms[aNumberOfDesktops]:
+		h.setCount(int(min(data[0], desk.MaxWorkspaces)))
+	case h.atoms[aActiveWindow]:
+		if c != nil {
+			h.command("focus", desk.Arg{Kind: desk.Item, N: c.id})
+		}
+	case h.atoms[aWindowDesktop]:
+		if c != nil {
+			h.setDesktop(c, data[0])
+		}
+	case h.atoms[aCloseWindow]:
+		if c != nil {
+			h.commandOf("close", c.id)
+		}
+	case h.atoms[aChangeState]:
+		if c != nil && data[0] == stateIconic {
+			h.commandOf("minimise", c.id)
+		}
+	case h.atoms[aRequestExtents]:
+		b := uint32(h.opt.Border)
+		h.setCards(e.Window, aFrameExtents, b, b, b, b)
+	}
+}
+
+// number is a workspace's number for a desktop's index of another program.
+func number(index uint32) int { return int(min(index, 1_000_000)) + 1 }
+
+func (h *Host) setDesktop(c *client, index uint32) {
+	sticky := index == allDesktops
+	if w := h.desk.Window(c.id); w != nil && w.Sticky != sticky {
+		h.emit(desk.Changed{ID: c.id, Change: func(w *desk.Window) { w.Sticky = sticky }})
+	}
+	if !sticky {
+		h.commandOf("send", c.id, desk.Arg{Kind: desk.Number, N: number(index)})
+	}
+}
+
+// setCount adds or removes workspaces at the end until there are n.
+func (h *Host) setCount(n int) {
+	for i := len(h.desk.Workspaces); i < n; i++ {
+		h.command("add")
+	}
+	for i := len(h.desk.Workspaces); i > max(n, 1); i-- {
+		h.command("remove", desk.Arg{Kind: desk.Keyword, Word: "last"})
+	}
+}
+
+// command asks the keeper for what another program asked us.
+func (h *Host) command(verb string, args ...desk.Arg) {
+	h.events = append(h.events, keeper.Event{Command: &desk.Command{Verb: verb, Args: args}, Source: keeper.Program})
+}
+
+// commandOf is command about one window.
+func (h *Host) commandOf(verb string, id int, args ...desk.Arg) {
+	h.events = append(h.events, keeper.Event{
+		Command: &desk.Command{Verb: verb, Args: args, Of: desk.ByID{ID: id}}, Source: keeper.Program,
+	})
+}
+
+// chord asks the keeper for what a chord stands for.
+func (h *Host) chord(line string) {
+	c, err := lang.ParseCommand(line)
+	if err != nil {
+		h.log.Error("a chord stands for what is no command", "command", line, "error", err.Error())
+		return
+	}
+	h.events = append(h.events, keeper.Event{Command: &c, Source: keeper.Chord})
+}

@@ -1,0 +1,410 @@
+package x11
+
+import (
+	"bytes"
+	"maps"
+	"slices"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
+	"zatlas/internal/scene"
+)
+
+// The states of WM_STATE (ICCCM 4.1.3.1).
+const (
+	stateWithdrawn = 0
+	stateNormal    = 1
+	stateIconic    = 3
+)
+
+const clientEvents = xproto.EventMaskPropertyChange | xproto.EventMaskFocusChange
+
+// adopt makes the desk of what is on the display: the windows that are there,
+// where a keeper before left them if one did.
+func (h *Host) adopt() (*desk.Desk, error) {
+	tree, err := xproto.QueryTree(h.conn, h.root).Reply()
+	if err != nil {
+		return nil, err
+	}
+	var found []*client
+	var read []facts
+	for _, win := range tree.Children {
+		attr, err := xproto.GetWindowAttributes(h.conn, win).Reply()
+		if err != nil || attr.OverrideRedirect || attr.Class == xproto.WindowClassInputOnly {
+			continue
+		}
+		c := &client{win: win}
+		f, ok := h.readFacts(c)
+		if !ok || attr.MapState == xproto.MapStateUnmapped && len(f.mark) == 0 {
+			continue // withdrawn: not to be managed
+		}
+		if h.aside(win, f) {
+			continue
+		}
+		c.mapped = attr.MapState != xproto.MapStateUnmapped
+		found, read = append(found, c), append(read, f)
+	}
+	d, err := h.remembered()
+	if err != nil {
+		h.log.Info("no desk was left here by a keeper before", "reason", err.Error())
+		if d, err = desk.New(h.monitors, desk.Settings{}); err != nil {
+			return nil, err
+		}
+	}
+	return h.takeUp(d, found, read), nil
+}
+
+// remembered is the desk a keeper before left on the root window.
+func (h *Host) remembered() (*desk.Desk, error) {
+	r, err := xproto.GetProperty(h.conn, false, h.root, h.atoms[aDesk], h.atoms[aUTF8], 0, 1<<20).Reply()
+	if err != nil {
+		return nil, err
+	}
+	return scene.Read(bytes.NewReader(r.Value))
+}
+
+// takeUp puts the windows found on a desk: those it knows by their mark where
+// they were, the others where they are. Those it knows and that are gone go.
+func (h *Host) takeUp(d *desk.Desk, found []*client, read []facts) *desk.Desk {
+	for _, w := range d.Windows {
+		h.nextID = max(h.nextID, w.ID+1)
+	}
+	known := map[int]bool{}
+	for i, c := range found {
+		c.border = read[i].border
+		if m := read[i].mark; len(m) >= 2 && m[0] > 0 && d.Window(int(m[0])) != nil && !known[int(m[0])] {
+			c.id, c.border = int(m[0]), geom.Clamp(int(m[1]), 0, maxSide)
+			known[c.id] = true
+		} else {
+			c.id = h.nextID
+			h.nextID++
+		}
+		h.clients[c.id], h.byXID[c.win] = c, c
+	}
+	steps := []desk.Fact{desk.MonitorsAre{Monitors: h.monitors}}
+	for _, w := range d.Windows {
+		if !known[w.ID] {
+			steps = append(steps, desk.Closed{ID: w.ID})
+		}
+	}
+	var opened []desk.Fact
+	for i, c := range found {
+		var w desk.Window
+		h.describe(c, read[i], &w)
+		w.ID = c.id
+		h.take(c)
+		if known[c.id] {
+			c.desk = w
+			steps = append(steps, h.changed(c, w))
+			continue
+		}
+		w.Rect, w.Minimised = read[i].rect, !c.mapped
+		if n := read[i].desktop; n >= 0 && n < int64(len(d.Workspaces)) {
+			w.Workspace = d.Workspaces[n].ID
+		}
+		c.desk = w
+		opened = append(opened, desk.Opened{Window: w, Keep: true})
+	}
+	d, _ = d.With(append(steps, opened...)...)
+	if d.Focus == 0 {
+		if ws := d.Order(d.Current(), d.At); len(ws) > 0 {
+			d, _ = d.With(desk.Activated{ID: ws[0].ID})
+		}
+	}
+	d, _ = d.With(desk.WorkAreas{Work: h.workAreas(d)})
+	return d
+}
+
+// take makes a window ours: it survives us, and tells us of its changes.
+func (h *Host) take(c *client) {
+	xproto.ChangeSaveSet(h.conn, xproto.SetModeInsert, c.win)
+	xproto.ChangeWindowAttributes(h.conn, c.win, xproto.CwEventMask, []uint32{clientEvents})
+	h.setCards(c.win, aMark, uint32(c.id), uint32(c.border))
+	b := uint32(h.opt.Border)
+	h.setCards(c.win, aFrameExtents, b, b, b, b)
+}
+
+// aside takes care of windows that are none of the desk's: docks, the
+// desktop, the atlas window. It tells whether this is one.
+func (h *Host) aside(win xproto.Window, f facts) bool {
+	switch h.kind(f.types, f.isTransient) {
+	case aTypeDock:
+		h.addDock(win)
+		return true
+	case aTypeDesktop:
+		h.desktop[win] = true
+		xproto.ConfigureWindow(h.conn, win, xproto.ConfigWindowStackMode, []uint32{xproto.StackModeBelow})
+		return true
+	}
+	if h.atlas.isIt(f) {
+		h.atlas.adopt(win, f)
+		return true
+	}
+	return false
+}
+
+// mapRequest manages a new window, or shows again one that asks for it.
+func (h *Host) mapRequest(win xproto.Window) {
+	if c := h.byXID[win]; c != nil {
+		h.askedToShow(c)
+		return
+	}
+	if win == h.atlas.win && win != 0 {
+		h.atlas.show()
+		return
+	}
+	if h.docks[win] != nil || h.desktop[win] {
+		xproto.MapWindow(h.conn, win)
+		return
+	}
+	attr, err := xproto.GetWindowAttributes(h.conn, win).Reply()
+	if err != nil {
+		return
+	}
+	if attr.OverrideRedirect {
+		xproto.MapWindow(h.conn, win)
+		return
+	}
+	c := &client{win: win}
+	f, ok := h.readFacts(c)
+	if !ok {
+		return
+	}
+	if h.aside(win, f) {
+		if win != h.atlas.win {
+			xproto.MapWindow(h.conn, win)
+		}
+		return
+	}
+	c.id, c.border = h.nextID, f.border
+	h.nextID++
+	h.clients[c.id], h.byXID[win] = c, c
+	w := h.opened(c, f)
+	h.take(c)
+	h.emit(desk.Opened{Window: w, Focus: f.userTime != 0})
+}
+
+// opened is a new window as the core is to know it: where it asked to be, else
+// in the middle of its parent or of the monitor you are on.
+func (h *Host) opened(c *client, f facts) desk.Window {
+	var w desk.Window
+	h.describe(c, f, &w)
+	w.ID, w.Urgent, w.Minimised = c.id, f.urgent, f.iconic
+	b := h.opt.Border
+	inner := f.rect.Inset(f.border)
+	w.Rect = geom.R(f.rect.X, f.rect.Y, inner.W+2*b, inner.H+2*b)
+	middle := h.desk.Monitor(h.desk.At).Work
+	if p := h.desk.Window(w.Parent); p != nil {
+		middle = p.Rect
+	}
+	if !f.size.placed {
+		w.Rect.X, w.Rect.Y = middle.X+(middle.W-w.Rect.W)/2, middle.Y+(middle.H-w.Rect.H)/2
+	}
+	if n := f.desktop; n >= 0 && n < int64(len(h.desk.Workspaces)) {
+		w.Workspace = h.desk.Workspaces[n].ID
+	}
+	c.desk = w
+	return w
+}
+
+// askedToShow follows a managed window that maps itself: one minimised comes
+// back (ICCCM 4.1.4), one on a hidden workspace stays there.
+func (h *Host) askedToShow(c *client) {
+	if w := h.desk.Window(c.id); w != nil && w.Minimised {
+		h.commandOf("restore", c.id)
+	}
+}
+
+// unmapped follows a window that is no longer mapped: by our own request, or
+// by its client, who thereby withdraws it (ICCCM 4.1.4).
+func (h *Host) unmapped(win xproto.Window) {
+	if win == h.atlas.win && win != 0 {
+		h.atlas.unmapped()
+		return
+	}
+	if h.docks[win] != nil {
+		h.removeDock(win)
+		return
+	}
+	delete(h.desktop, win)
+	c := h.byXID[win]
+	if c == nil {
+		return
+	}
+	if c.unmaps > 0 {
+		c.unmaps--
+		return
+	}
+	h.release(c)
+	xproto.ChangeSaveSet(h.conn, xproto.SetModeDelete, win)
+	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask, []uint32{0})
+	for _, a := range []atom{aState, aWindowDesktop, aMark, aFrameExtents} {
+		xproto.DeleteProperty(h.conn, win, h.atoms[a])
+	}
+	h.forget(c)
+}
+
+// destroyed follows a window that is gone for good.
+func (h *Host) destroyed(win xproto.Window) {
+	switch {
+	case h.docks[win] != nil:
+		h.removeDock(win)
+	case win == h.atlas.win && win != 0:
+		h.atlas.gone()
+	}
+	delete(h.desktop, win)
+	if c := h.byXID[win]; c != nil {
+		h.forget(c)
+	}
+}
+
+func (h *Host) forget(c *client) {
+	delete(h.clients, c.id)
+	delete(h.byXID, c.win)
+	if h.focused == c.id {
+		h.focused = 0
+	}
+	h.emit(desk.Closed{ID: c.id})
+}
+
+// configureRequest answers a window that asks for a place or a size. A floating
+// one gets it; a tiled one is told the place it has (ICCCM 4.1.5).
+func (h *Host) configureRequest(e xproto.ConfigureRequestEvent) {
+	c := h.byXID[e.Window]
+	if c == nil {
+		h.passOn(e)
+		return
+	}
+	w := h.desk.Window(c.id)
+	if w != nil && !h.desk.Tiled(w) && !w.Fullscreen {
+		r := asked(e, w.Rect, h.opt.Border)
+		if r != w.Rect {
+			h.emit(desk.Moved{ID: c.id, Rect: r})
+		}
+		if r.W != w.Rect.W || r.H != w.Rect.H {
+			return // the real ConfigureNotify will tell
+		}
+	}
+	h.tellPlace(c)
+}
+
+// asked is the outer rectangle a request asks for, where it was otherwise.
+func asked(e xproto.ConfigureRequestEvent, r geom.Rect, border int) geom.Rect {
+	if e.ValueMask&xproto.ConfigWindowX != 0 {
+		r.X = int(e.X)
+	}
+	if e.ValueMask&xproto.ConfigWindowY != 0 {
+		r.Y = int(e.Y)
+	}
+	if e.ValueMask&xproto.ConfigWindowWidth != 0 {
+		r.W = int(e.Width) + 2*border
+	}
+	if e.ValueMask&xproto.ConfigWindowHeight != 0 {
+		r.H = int(e.Height) + 2*border
+	}
+	return r
+}
+
+// passOn carries out the request of a window that is none of ours.
+func (h *Host) passOn(e xproto.ConfigureRequestEvent) {
+	var v []uint32
+	for _, p := range []struct {
+		mask  uint16
+		value uint32
+	}{
+		{xproto.ConfigWindowX, uint32(e.X)}, {xproto.ConfigWindowY, uint32(e.Y)},
+		{xproto.ConfigWindowWidth, uint32(e.Width)}, {xproto.ConfigWindowHeight, uint32(e.Height)},
+		{xproto.ConfigWindowBorderWidth, uint32(e.BorderWidth)},
+		{xproto.ConfigWindowSibling, uint32(e.Sibling)}, {xproto.ConfigWindowStackMode, uint32(e.StackMode)},
+	} {
+		if e.ValueMask&p.mask != 0 {
+			v = append(v, p.value)
+		}
+	}
+	xproto.ConfigureWindow(h.conn, e.Window, e.ValueMask, v)
+}
+
+// tellPlace sends the ConfigureNotify of ICCCM 4.1.5, with the place a window has.
+func (h *Host) tellPlace(c *client) {
+	e := xproto.ConfigureNotifyEvent{
+		Event: c.win, Window: c.win,
+		X: int16(c.rect.X), Y: int16(c.rect.Y),
+		Width:       uint16(max(c.rect.W-2*c.width, 1)),
+		Height:      uint16(max(c.rect.H-2*c.width, 1)),
+		BorderWidth: uint16(c.width),
+	}
+	xproto.SendEvent(h.conn, false, c.win, xproto.EventMaskStructureNotify, string(e.Bytes()))
+}
+
+// property follows a change of a window's own words and hints.
+func (h *Host) property(e xproto.PropertyNotifyEvent) {
+	if h.docks[e.Window] != nil && (e.Atom == h.atoms[aStrut] || e.Atom == h.atoms[aStrutPartial]) {
+		h.readStruts(e.Window)
+		return
+	}
+	if !slices.Contains([]xproto.Atom{
+		h.atoms[aNetName], xproto.AtomWmName, xproto.AtomWmClass, xproto.AtomWmNormalHints, xproto.AtomWmHints,
+		xproto.AtomWmTransientFor, h.atoms[aProtocols], h.atoms[aWindowType],
+	}, e.Atom) {
+		return
+	}
+	c := h.byXID[e.Window]
+	if c == nil {
+		return
+	}
+	f, ok := h.readFacts(c)
+	if !ok {
+		return
+	}
+	if h.atlas.isIt(f) { // it told its name late
+		h.forget(c)
+		h.atlas.adopt(c.win, f)
+		h.atlas.show()
+		return
+	}
+	w := c.desk
+	h.describe(c, f, &w)
+	if w == c.desk && !f.urgent {
+		return
+	}
+	c.desk = w
+	h.emit(h.changed(c, w))
+	if f.urgent && h.focused != c.id {
+		h.emit(desk.Changed{ID: c.id, Change: func(w *desk.Window) { w.Urgent = true }})
+	}
+}
+
+// changed is the fact that a window says other things of itself than before.
+func (h *Host) changed(c *client, now desk.Window) desk.Fact {
+	return desk.Changed{ID: c.id, Change: func(w *desk.Window) {
+		w.Title, w.App, w.PID, w.Kind, w.Parent = now.Title, now.App, now.PID, now.Kind, now.Parent
+		w.MinW, w.MinH, w.Fixed, w.NoFocus = now.MinW, now.MinH, now.Fixed, now.NoFocus
+	}}
+}
+
+func (h *Host) emit(f desk.Fact) { h.events = append(h.events, keeper.Event{Fact: f}) }
+
+// remember writes the desk on the root, for a keeper after us.
+func (h *Host) remember(d *desk.Desk) {
+	var b bytes.Buffer
+	if err := scene.Write(&b, d); err != nil {
+		h.log.Error("the desk could not be written down", "error", err.Error())
+		return
+	}
+	// A request holds at most 256 KiB; a property cut off in the middle is
+	// read as none.
+	const part = 200 << 10
+	mode := byte(xproto.PropModeReplace)
+	for data := b.Bytes(); len(data) > 0; mode = xproto.PropModeAppend {
+		n := min(len(data), part)
+		xproto.ChangeProperty(h.conn, mode, h.root, h.atoms[aDesk], h.atoms[aUTF8], 8, uint32(n), data[:n])
+		data = data[n:]
+	}
+}
+
+// sortedDocks lists the docks in the order of their windows, so that what
+// depends on them does not depend on chance.
+func (h *Host) sortedDocks() []xproto.Window { return slices.Sorted(maps.Keys(h.docks)) }

@@ -1,0 +1,265 @@
+package x11
+
+import (
+	"encoding/binary"
+	"strings"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+)
+
+// The most that is read of a property from another client, in units of 4 bytes.
+const (
+	textUnits = 1024
+	listUnits = 256
+)
+
+func (h *Host) ask(win xproto.Window, a xproto.Atom, units uint32) xproto.GetPropertyCookie {
+	return xproto.GetProperty(h.conn, false, win, a, xproto.GetPropertyTypeAny, 0, units)
+}
+
+// cards are the 32-bit numbers of a property; nil where it is missing, of
+// another format, or its window is gone.
+func cards(ck xproto.GetPropertyCookie) []uint32 {
+	r, err := ck.Reply()
+	if err != nil || r == nil || r.Format != 32 {
+		return nil
+	}
+	var v []uint32
+	for b := r.Value; len(b) >= 4; b = b[4:] {
+		v = append(v, binary.LittleEndian.Uint32(b))
+	}
+	return v
+}
+
+func (h *Host) text(ck xproto.GetPropertyCookie) string {
+	r, err := ck.Reply()
+	if err != nil || r == nil || r.Format != 8 {
+		return ""
+	}
+	if r.Type != xproto.AtomString {
+		return string(r.Value)
+	}
+	// STRING is Latin-1 (ICCCM 2.7.1).
+	var b strings.Builder
+	for _, c := range r.Value {
+		b.WriteRune(rune(c))
+	}
+	return b.String()
+}
+
+func (h *Host) change(win xproto.Window, a atom, kind xproto.Atom, format byte, data []byte) {
+	xproto.ChangeProperty(h.conn, xproto.PropModeReplace, win, h.atoms[a], kind, format, uint32(len(data)/int(format/8)), data)
+}
+
+func pack(values []uint32) []byte {
+	b := make([]byte, 0, 4*len(values))
+	for _, v := range values {
+		b = binary.LittleEndian.AppendUint32(b, v)
+	}
+	return b
+}
+
+func (h *Host) setCards(win xproto.Window, a atom, values ...uint32) {
+	h.change(win, a, xproto.AtomCardinal, 32, pack(values))
+}
+
+func (h *Host) setAtoms(win xproto.Window, a atom, values []uint32) {
+	h.change(win, a, xproto.AtomAtom, 32, pack(values))
+}
+
+func (h *Host) setWindows(win xproto.Window, a atom, windows ...xproto.Window) {
+	v := make([]uint32, len(windows))
+	for i, w := range windows {
+		v[i] = uint32(w)
+	}
+	h.change(win, a, xproto.AtomWindow, 32, pack(v))
+}
+
+func (h *Host) setText(win xproto.Window, a atom, s string) {
+	h.change(win, a, h.atoms[aUTF8], 8, []byte(s))
+}
+
+// sizeHints is the part of WM_NORMAL_HINTS that matters (ICCCM 4.1.2.3), in pixels.
+type sizeHints struct {
+	placed     bool // names its place
+	minW, minH int
+	fixed      bool
+}
+
+const (
+	hintUSPosition = 1 << 0
+	hintPPosition  = 1 << 2
+	hintPMinSize   = 1 << 4
+	hintPMaxSize   = 1 << 5
+	hintPBaseSize  = 1 << 8
+)
+
+func parseSizeHints(v []uint32) sizeHints {
+	var s sizeHints
+	if len(v) < 9 {
+		return s
+	}
+	flags := v[0]
+	at := func(i int) int {
+		if i >= len(v) {
+			return 0
+		}
+		return geom.Clamp(int(int32(v[i])), 0, maxSide)
+	}
+	s.placed = flags&(hintUSPosition|hintPPosition) != 0
+	switch {
+	case flags&hintPMinSize != 0:
+		s.minW, s.minH = at(5), at(6)
+	case flags&hintPBaseSize != 0:
+		s.minW, s.minH = at(15), at(16)
+	}
+	if flags&hintPMinSize != 0 && flags&hintPMaxSize != 0 {
+		s.fixed = at(5) > 0 && at(5) == at(7) && at(6) > 0 && at(6) == at(8)
+	}
+	return s
+}
+
+// maxSide is the longest side of a window, by the protocol.
+const maxSide = 32767
+
+const (
+	hintInput  = 1 << 0
+	hintState  = 1 << 1
+	hintUrgent = 1 << 8
+)
+
+// readFacts reads what a window says of itself, all questions in one go. ok is
+// false where the window is gone.
+func (h *Host) readFacts(c *client) (facts, bool) {
+	geo := xproto.GetGeometry(h.conn, xproto.Drawable(c.win))
+	name := h.ask(c.win, h.atoms[aNetName], textUnits)
+	oldName := h.ask(c.win, xproto.AtomWmName, textUnits)
+	class := h.ask(c.win, xproto.AtomWmClass, textUnits)
+	normal := h.ask(c.win, xproto.AtomWmNormalHints, listUnits)
+	hints := h.ask(c.win, xproto.AtomWmHints, listUnits)
+	transient := h.ask(c.win, xproto.AtomWmTransientFor, 1)
+	protocols := h.ask(c.win, h.atoms[aProtocols], listUnits)
+	types := h.ask(c.win, h.atoms[aWindowType], listUnits)
+	pid := h.ask(c.win, h.atoms[aNetPID], 1)
+	startup := h.ask(c.win, h.atoms[aStartupID], textUnits)
+	desktop := h.ask(c.win, h.atoms[aWindowDesktop], 1)
+	userTime := h.ask(c.win, h.atoms[aUserTime], 1)
+	mark := h.ask(c.win, h.atoms[aMark], listUnits)
+
+	f := facts{userTime: -1, desktop: -1}
+	g, err := geo.Reply()
+	gone := err != nil
+	f.title = h.text(name)
+	if old := h.text(oldName); f.title == "" {
+		f.title = old
+	}
+	f.app = classOf(h.text(class))
+	f.size = parseSizeHints(cards(normal))
+	if v := cards(hints); len(v) >= 2 {
+		f.noInput = v[0]&hintInput != 0 && v[1] == 0
+		f.urgent = v[0]&hintUrgent != 0
+		f.iconic = v[0]&hintState != 0 && len(v) > 2 && v[2] == stateIconic
+	}
+	if v := cards(transient); len(v) > 0 {
+		f.transient, f.isTransient = xproto.Window(v[0]), true
+	}
+	for _, p := range cards(protocols) {
+		f.takesFocus = f.takesFocus || xproto.Atom(p) == h.atoms[aTakeFocus]
+		f.deletes = f.deletes || xproto.Atom(p) == h.atoms[aDeleteWindow]
+	}
+	for _, t := range cards(types) {
+		f.types = append(f.types, xproto.Atom(t))
+	}
+	if v := cards(pid); len(v) > 0 {
+		f.pid = int(v[0])
+	}
+	f.startup = h.text(startup)
+	if v := cards(desktop); len(v) > 0 {
+		f.desktop = int64(v[0])
+	}
+	if v := cards(userTime); len(v) > 0 {
+		f.userTime = int64(v[0])
+	}
+	f.mark = cards(mark)
+	if gone {
+		return f, false
+	}
+	f.border = int(g.BorderWidth)
+	f.rect = geom.R(int(g.X), int(g.Y), int(g.Width)+2*f.border, int(g.Height)+2*f.border)
+	return f, true
+}
+
+// facts are what a window says of itself.
+type facts struct {
+	title, app, startup string
+	pid                 int
+	rect                geom.Rect // outer, with its own border
+	border              int
+	size                sizeHints
+	noInput, urgent     bool
+	iconic              bool
+	transient           xproto.Window
+	isTransient         bool
+	takesFocus, deletes bool
+	types               []xproto.Atom
+	desktop             int64 // -1 where it names none
+	userTime            int64 // -1 where it names none
+	mark                []uint32
+}
+
+// classOf is the class of a WM_CLASS, its second string; else the first.
+func classOf(s string) string {
+	instance, class, _ := strings.Cut(s, "\x00")
+	if class = strings.TrimRight(class, "\x00"); class != "" {
+		return class
+	}
+	return instance
+}
+
+// kind is what the first known type says the window is.
+func (h *Host) kind(types []xproto.Atom, transient bool) atom {
+	for _, t := range types {
+		for _, a := range []atom{aTypeDesktop, aTypeDock, aTypeDialog, aTypeUtility, aTypeToolbar, aTypeMenu, aTypeSplash, aTypeNormal} {
+			if t == h.atoms[a] {
+				return a
+			}
+		}
+	}
+	if transient {
+		return aTypeDialog
+	}
+	return aTypeNormal
+}
+
+// windowKinds are the core's kinds of the types that are windows of a desk.
+var windowKinds = map[atom]desk.Kind{
+	aTypeDialog:  desk.Dialog,
+	aTypeUtility: desk.Utility,
+	aTypeToolbar: desk.Utility,
+	aTypeMenu:    desk.Utility,
+	aTypeSplash:  desk.Splash,
+	aTypeNormal:  desk.Normal,
+}
+
+// describe writes a window's facts into what the core knows of it. Its place
+// and states are left alone.
+func (h *Host) describe(c *client, f facts, w *desk.Window) {
+	b := h.opt.Border
+	w.Title, w.App = desk.CleanText(f.title, desk.MaxTitle), desk.CleanText(f.app, desk.MaxApp)
+	w.PID = f.pid
+	w.Kind = windowKinds[h.kind(f.types, f.isTransient)]
+	w.Fixed = f.size.fixed
+	w.MinW, w.MinH = 0, 0
+	if f.size.minW > 0 && f.size.minH > 0 {
+		w.MinW, w.MinH = f.size.minW+2*b, f.size.minH+2*b
+	}
+	w.NoFocus = f.noInput && !f.takesFocus
+	w.Parent = 0
+	if p := h.byXID[f.transient]; p != nil && p != c {
+		w.Parent = p.id
+	}
+	c.takesFocus, c.deletes, c.noInput, c.hints = f.takesFocus, f.deletes, f.noInput, f.size
+}

@@ -1,0 +1,157 @@
+package x11
+
+import (
+	"slices"
+	"sync"
+	"time"
+
+	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/xproto"
+)
+
+// queue takes events off the connection as they come, for as long as the
+// keeper is busy: the connection's reader stands still when its own room is
+// full, and replies come through the same reader.
+type queue struct {
+	conn   *xgb.Conn
+	ours   xproto.Window // whose timeAtom property is changed to ask for the time
+	time   xproto.Atom
+	wake   chan struct{}
+	stamps chan xproto.Timestamp
+
+	mu     sync.Mutex
+	items  []item
+	closed bool
+	probe  func(xgb.Event) bool
+	probed chan struct{}
+}
+
+// item is an event or an error that belongs to no request waited for.
+type item struct {
+	event xgb.Event
+	err   xgb.Error
+}
+
+func newQueue(conn *xgb.Conn, ours xproto.Window, timeAtom xproto.Atom) *queue {
+	q := &queue{
+		conn: conn, ours: ours, time: timeAtom,
+		wake: make(chan struct{}, 1), stamps: make(chan xproto.Timestamp, 1),
+	}
+	go q.run()
+	return q
+}
+
+func (q *queue) run() {
+	for {
+		e, err := q.conn.WaitForEvent()
+		if e == nil && err == nil {
+			q.mu.Lock()
+			q.closed = true
+			q.mu.Unlock()
+			close(q.stamps)
+			q.signal()
+			return
+		}
+		switch ev := e.(type) {
+		case xproto.ButtonPressEvent:
+			// The pointer stands still for everybody until the press that
+			// our grab caught is let through to the window it is meant for.
+			// Asking may have to wait for the connection's reader, which may
+			// have to wait for us: so we do not wait.
+			go xproto.AllowEvents(q.conn, xproto.AllowReplayPointer, ev.Time)
+		case xproto.PropertyNotifyEvent:
+			if ev.Window == q.ours && ev.Atom == q.time {
+				select {
+				case q.stamps <- ev.Time:
+				default: // nobody waits any more
+				}
+				continue
+			}
+		}
+		q.put(item{e, err})
+		q.signal()
+	}
+}
+
+func (q *queue) signal() {
+	select {
+	case q.wake <- struct{}{}:
+	default:
+	}
+}
+
+// put adds an item. A property that is to be read anyway need not be read
+// twice, and of two placings of a window the later one counts.
+func (q *queue) put(it item) {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	if q.probe != nil && it.event != nil && q.probe(it.event) {
+		q.probe = nil
+		close(q.probed)
+	}
+	switch e := it.event.(type) {
+	case xproto.PropertyNotifyEvent:
+		if slices.ContainsFunc(q.items, func(o item) bool {
+			p, ok := o.event.(xproto.PropertyNotifyEvent)
+			return ok && p.Window == e.Window && p.Atom == e.Atom
+		}) {
+			return
+		}
+	case xproto.ConfigureNotifyEvent:
+		if n := len(q.items); n > 0 {
+			if p, ok := q.items[n-1].event.(xproto.ConfigureNotifyEvent); ok && p.Window == e.Window {
+				q.items[n-1] = it
+				return
+			}
+		}
+	}
+	q.items = append(q.items, it)
+}
+
+// take gives all that has come; closed tells that nothing will come any more.
+func (q *queue) take() (items []item, closed bool) {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	items, q.items = q.items, nil
+	return items, q.closed
+}
+
+// waitFor waits until an event comes for which match is true, and tells
+// whether it did. Events go on to the queue.
+func (q *queue) waitFor(limit time.Duration, match func(xgb.Event) bool) bool {
+	done := make(chan struct{})
+	q.mu.Lock()
+	for _, it := range q.items {
+		if it.event != nil && match(it.event) {
+			q.mu.Unlock()
+			return true
+		}
+	}
+	q.probe, q.probed = match, done
+	q.mu.Unlock()
+	select {
+	case <-done:
+		return true
+	case <-time.After(limit):
+		q.mu.Lock()
+		q.probe = nil
+		q.mu.Unlock()
+		return false
+	}
+}
+
+// serverTime makes the server say its time, by a change of nothing to a
+// property (ICCCM 2.1).
+func (q *queue) serverTime() xproto.Timestamp {
+	select {
+	case <-q.stamps: // of one that was given up
+	default:
+	}
+	xproto.ChangeProperty(q.conn, xproto.PropModeAppend, q.ours, q.time, xproto.AtomCardinal, 32, 0, nil)
+	select {
+	case t := <-q.stamps:
+		return t
+	case <-time.After(time.Second):
+		return xproto.TimeCurrentTime
+	}
+}

@@ -1,0 +1,302 @@
+package x11
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+)
+
+// The colours of borders. Only the colour tells the focused window, so that
+// nothing moves when the focus does.
+const (
+	focusedColour = 0xd9a441
+	quietColour   = 0x2b3d4d
+)
+
+// Show carries out the difference between the display and the desk. New
+// windows are mapped topmost first before old ones are unmapped lowest first,
+// so that nothing of the root shows through; properties come after.
+func (h *Host) Show(d *desk.Desk) {
+	first := h.desk == nil
+	h.desk = d
+	p := d.Picture()
+	now := xproto.Timestamp(0)
+	focusMoves := h.wantedFocus(p) != h.focused || first
+	if focusMoves {
+		now = h.serverTime()
+	}
+	h.restack(p)
+	for _, w := range slices.Backward(p.Windows) {
+		if c := h.clients[w.ID]; c != nil {
+			h.place(c, w)
+			if w.Shown && !c.mapped {
+				h.writeState(c, w)
+				xproto.MapWindow(h.conn, c.win)
+				c.mapped = true
+			}
+		}
+	}
+	if focusMoves {
+		h.focus(h.wantedFocus(p), now)
+	}
+	for _, w := range p.Windows {
+		if c := h.clients[w.ID]; c != nil && !w.Shown && c.mapped {
+			c.unmaps++
+			c.mapped = false
+			xproto.UnmapWindow(h.conn, c.win)
+		}
+	}
+	h.paintBorders(p)
+	for _, w := range p.Windows {
+		if c := h.clients[w.ID]; c != nil {
+			h.writeState(c, w)
+		}
+	}
+	h.writeRoot(d, p)
+	h.remember(d)
+}
+
+// wantedFocus is the window that should have the X focus; 0 for none. While
+// the atlas window is up it keeps the focus.
+func (h *Host) wantedFocus(p desk.Picture) int {
+	if h.atlas.up {
+		return h.focused
+	}
+	return p.Focus
+}
+
+// inner is the size inside the border: at least one pixel, at most what the
+// protocol can say.
+func inner(outer, border int) uint32 {
+	return uint32(geom.Clamp(outer-2*border, 1, maxSide))
+}
+
+// place16 holds a coordinate to what the protocol can say.
+func place16(v int) uint32 { return uint32(int32(geom.Clamp(v, math.MinInt16, math.MaxInt16))) }
+
+// place gives a window its rectangle.
+func (h *Host) place(c *client, w desk.Placed) {
+	width := h.opt.Border
+	if w.Fullscreen {
+		width = 0
+	}
+	if c.rect == w.Rect && c.width == width {
+		return
+	}
+	c.rect, c.width = w.Rect, width
+	xproto.ConfigureWindow(h.conn, c.win,
+		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowBorderWidth,
+		[]uint32{place16(w.Rect.X), place16(w.Rect.Y), inner(w.Rect.W, width), inner(w.Rect.H, width), uint32(width)})
+}
+
+// restack brings the windows into the picture's order, docks over them. It
+// moves windows only over windows of ours, so that menus stay on top.
+func (h *Host) restack(p desk.Picture) {
+	order := make([]int, 0, len(p.Windows))
+	for _, w := range p.Windows {
+		if h.clients[w.ID] != nil {
+			order = append(order, w.ID)
+		}
+	}
+	if slices.Equal(order, h.stack) {
+		return
+	}
+	// What stands in the old order from below may stay.
+	old := slices.DeleteFunc(slices.Clone(h.stack), func(id int) bool { return h.clients[id] == nil })
+	same := 0
+	for same < len(order) && same < len(old) && order[same] == old[same] {
+		same++
+	}
+	h.stack = order
+	if same == len(order) {
+		return
+	}
+	below := xproto.Window(0)
+	if same > 0 {
+		below = h.clients[order[same-1]].win
+	}
+	for _, id := range order[same:] {
+		h.putOver(h.clients[id].win, below)
+		below = h.clients[id].win
+	}
+	for _, dock := range h.sortedDocks() {
+		h.putOver(dock, below)
+		below = dock
+	}
+	if h.atlas.up {
+		h.putOver(h.atlas.win, below)
+	}
+	for win := range h.desktop {
+		h.putOver(win, 0)
+	}
+}
+
+// putOver stacks a window directly over another, or at the very bottom for 0.
+func (h *Host) putOver(win, below xproto.Window) {
+	if below == 0 {
+		xproto.ConfigureWindow(h.conn, win, xproto.ConfigWindowStackMode, []uint32{xproto.StackModeBelow})
+		return
+	}
+	xproto.ConfigureWindow(h.conn, win, xproto.ConfigWindowSibling|xproto.ConfigWindowStackMode,
+		[]uint32{uint32(below), xproto.StackModeAbove})
+}
+
+// focus gives the X focus to a window as ICCCM 4.1.7 says, or to our own
+// window of no size: it is never None, or grabbed keys would die.
+func (h *Host) focus(id int, now xproto.Timestamp) {
+	h.focused = id
+	c := h.clients[id]
+	if c == nil {
+		h.focused = 0
+		h.setFocus(h.nofocus, now)
+		return
+	}
+	switch {
+	case !c.noInput:
+		h.setFocus(c.win, now)
+	case !c.takesFocus:
+		h.setFocus(h.nofocus, now)
+	}
+	if c.takesFocus {
+		h.protocol(c.win, aTakeFocus, now)
+	}
+}
+
+func (h *Host) setFocus(win xproto.Window, now xproto.Timestamp) {
+	xproto.SetInputFocus(h.conn, xproto.InputFocusPointerRoot, win, now)
+}
+
+// paintBorders marks the focused window, and has a click on any other one
+// focus it.
+func (h *Host) paintBorders(p desk.Picture) {
+	for _, w := range p.Windows {
+		c := h.clients[w.ID]
+		if c == nil {
+			continue
+		}
+		colour := uint32(quietColour)
+		if w.ID == p.Focus {
+			colour = focusedColour
+		}
+		if c.colour != colour {
+			c.colour = colour
+			xproto.ChangeWindowAttributes(h.conn, c.win, xproto.CwBorderPixel, []uint32{colour})
+		}
+		h.grabClick(c, w.ID != p.Focus || h.atlas.up)
+	}
+}
+
+// grabClick catches the next press on a window, which the event reader lets
+// through at once.
+func (h *Host) grabClick(c *client, grab bool) {
+	switch {
+	case grab == c.grabbed:
+	case grab:
+		xproto.GrabButton(h.conn, false, c.win, xproto.EventMaskButtonPress, xproto.GrabModeSync, xproto.GrabModeAsync,
+			xproto.WindowNone, xproto.CursorNone, xproto.ButtonIndexAny, xproto.ModMaskAny)
+	default:
+		xproto.UngrabButton(h.conn, xproto.ButtonIndexAny, c.win, xproto.ModMaskAny)
+	}
+	c.grabbed = grab
+}
+
+// allDesktops is the number of _NET_WM_DESKTOP for a sticky window (EWMH).
+const allDesktops = 0xFFFFFFFF
+
+// writeState writes WM_STATE and _NET_WM_DESKTOP where they changed.
+func (h *Host) writeState(c *client, w desk.Placed) {
+	t := toldState{written: true, state: stateNormal, desktop: uint32(w.Workspace)}
+	if !w.Shown {
+		t.state = stateIconic
+	}
+	if w.Sticky {
+		t.desktop = allDesktops
+	}
+	if c.told == t {
+		return
+	}
+	if c.told.state != t.state || !c.told.written {
+		h.change(c.win, aState, h.atoms[aState], 32, pack([]uint32{t.state, 0}))
+	}
+	if c.told.desktop != t.desktop || !c.told.written {
+		h.setCards(c.win, aWindowDesktop, t.desktop)
+	}
+	c.told = t
+}
+
+// rootState is what was last written on the root for others to read.
+type rootState struct {
+	written             bool
+	count, current      uint32
+	names               string
+	active              xproto.Window
+	work                geom.Rect
+	bound               geom.Rect
+	clients, clientsTop []xproto.Window
+}
+
+// writeRoot writes the root's properties where they changed.
+func (h *Host) writeRoot(d *desk.Desk, p desk.Picture) {
+	was, now := h.told, h.rootNow(d, p)
+	h.told = now
+	for _, r := range []struct {
+		changed bool
+		write   func()
+	}{
+		{was.count != now.count, func() { h.setCards(h.root, aNumberOfDesktops, now.count) }},
+		{was.names != now.names, func() { h.setText(h.root, aDesktopNames, now.names) }},
+		{was.current != now.current, func() { h.setCards(h.root, aCurrentDesktop, now.current) }},
+		{was.active != now.active, func() { h.setWindows(h.root, aActiveWindow, now.active) }},
+		{was.bound != now.bound, func() { h.setCards(h.root, aDesktopGeometry, uint32(now.bound.W), uint32(now.bound.H)) }},
+		{was.work != now.work || was.count != now.count, func() {
+			var v []uint32
+			for range now.count {
+				v = append(v, uint32(now.work.X), uint32(now.work.Y), uint32(now.work.W), uint32(now.work.H))
+			}
+			h.setCards(h.root, aWorkarea, v...)
+		}},
+		{!slices.Equal(was.clients, now.clients), func() { h.setWindows(h.root, aClientList, now.clients...) }},
+		{!slices.Equal(was.clientsTop, now.clientsTop), func() { h.setWindows(h.root, aClientListStacking, now.clientsTop...) }},
+	} {
+		if r.changed || !was.written {
+			r.write()
+		}
+	}
+}
+
+func (h *Host) rootNow(d *desk.Desk, p desk.Picture) rootState {
+	s := rootState{written: true, count: uint32(len(d.Workspaces)), current: uint32(max(p.Current, 0))}
+	var names strings.Builder
+	for i := range d.Workspaces {
+		name := d.Workspaces[i].Name
+		if name == "" {
+			name = d.Title(i)
+		}
+		names.WriteString(name + "\x00")
+	}
+	s.names = names.String()
+	if c := h.clients[p.Focus]; c != nil {
+		s.active = c.win
+	}
+	var rects, works []geom.Rect
+	for _, m := range d.Monitors {
+		if m.Connected {
+			rects, works = append(rects, m.Rect), append(works, m.Work)
+		}
+	}
+	s.bound, s.work = geom.Bound(rects...), geom.Bound(works...)
+	for _, w := range d.Windows { // by id: the order in which they came
+		if c := h.clients[w.ID]; c != nil {
+			s.clients = append(s.clients, c.win)
+		}
+	}
+	for _, id := range h.stack {
+		s.clientsTop = append(s.clientsTop, h.clients[id].win)
+	}
+	return s
+}

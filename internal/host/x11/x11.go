@@ -1,0 +1,377 @@
+// Package x11 is the keeper's host on an X server: it owns the display's
+// windows as its manager, by ICCCM 2.0 and EWMH 1.5, in its own code.
+//
+// All methods but those of the queue run on the keeper's goroutine. One more
+// goroutine takes events from the connection into the queue and does nothing
+// else, so that the connection never stands still.
+package x11
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"os"
+	"strings"
+	"time"
+
+	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/randr"
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
+)
+
+// Options say how a display is kept. Zero values mean the usual.
+type Options struct {
+	Display  string   // as in $DISPLAY; empty for that
+	Replace  bool     // ask the present manager to go
+	Border   int      // pixels around every window, 1 to 32; 0 means 2
+	Terminal []string // the command that runs another in a terminal; nil means xterm -e
+	Command  []string // what runs in the atlas window; nil means none can be brought up
+	Quiet    bool     // show no strip of words after a chord
+	Log      *slog.Logger
+}
+
+// Host is a display kept by us.
+type Host struct {
+	opt    Options
+	log    *slog.Logger
+	conn   *xgb.Conn
+	queue  *queue
+	screen *xproto.ScreenInfo
+	root   xproto.Window
+	atoms  atoms
+
+	selection xproto.Atom   // WM_Sn
+	check     xproto.Window // owns the selection, and is _NET_SUPPORTING_WM_CHECK's window
+	nofocus   xproto.Window // holds the focus where no window does
+	hasRandR  bool
+
+	clients map[int]*client
+	byXID   map[xproto.Window]*client
+	docks   map[xproto.Window]*dock
+	desktop map[xproto.Window]bool // desktop-type windows
+	nextID  int
+
+	desk     *desk.Desk // as last shown
+	stack    []int      // the stacking order last carried out, lowest first
+	focused  int        // the window the X focus was last given to, 0 for none
+	told     rootState
+	keys     *keyboard
+	atlas    *atlas
+	strip    *strip
+	monitors []desk.Monitor // as last read
+	events   []keeper.Event // found, to be given by the next Take
+	over     error
+
+	unknownSince time.Time // when the monitors last stirred; zero where they are known
+}
+
+var _ keeper.Host = (*Host)(nil)
+
+// client is a window we manage.
+type client struct {
+	id     int
+	win    xproto.Window
+	border int // its own, given back when it goes
+
+	mapped  bool      // by us
+	unmaps  int       // UnmapNotify events that our own requests will cause
+	rect    geom.Rect // as last configured, outer
+	width   int       // of the border as last configured
+	colour  uint32
+	grabbed bool // its buttons are grabbed, so that a click focuses it
+	told    toldState
+
+	takesFocus bool // WM_TAKE_FOCUS
+	deletes    bool // WM_DELETE_WINDOW
+	noInput    bool // its input hint is false
+	hints      sizeHints
+	desk       desk.Window // as last told to the core
+}
+
+// toldState is what was last written on a client for others to read.
+type toldState struct {
+	written bool
+	state   uint32
+	desktop uint32
+	hidden  bool
+}
+
+// Open takes the display over and gives the desk it found there. After an
+// error nothing on the display has changed.
+func Open(opt Options) (*Host, *desk.Desk, error) {
+	if opt.Border == 0 {
+		opt.Border = 2
+	}
+	if opt.Border < 1 || opt.Border > 32 {
+		return nil, nil, fmt.Errorf("a border of %d pixels cannot be: 1 to 32 can", opt.Border)
+	}
+	if opt.Terminal == nil {
+		opt.Terminal = []string{"xterm", "-e"}
+	}
+	if opt.Log == nil {
+		opt.Log = slog.New(slog.DiscardHandler)
+	}
+	xgb.Logger.SetOutput(io.Discard)
+	conn, err := xgb.NewConnDisplay(opt.Display)
+	if err != nil {
+		return nil, nil, fmt.Errorf("no X display answers at %q: %w", displayName(opt.Display), err)
+	}
+	h := &Host{
+		opt: opt, log: opt.Log, conn: conn,
+		clients: map[int]*client{}, byXID: map[xproto.Window]*client{},
+		docks: map[xproto.Window]*dock{}, desktop: map[xproto.Window]bool{}, nextID: 1,
+	}
+	d, err := h.open()
+	if err != nil {
+		conn.Close()
+		return nil, nil, err
+	}
+	return h, d, nil
+}
+
+func displayName(name string) string {
+	if name == "" {
+		return os.Getenv("DISPLAY")
+	}
+	return name
+}
+
+func (h *Host) open() (*desk.Desk, error) {
+	setup := xproto.Setup(h.conn)
+	h.screen = setup.DefaultScreen(h.conn)
+	h.root = h.screen.Root
+	var err error
+	if h.atoms, err = internAtoms(h.conn); err != nil {
+		return nil, err
+	}
+	if h.selection, err = intern(h.conn, fmt.Sprintf("WM_S%d", h.conn.DefaultScreen)); err != nil {
+		return nil, err
+	}
+	h.hasRandR = randr.Init(h.conn) == nil
+	if err := h.ownWindows(); err != nil {
+		return nil, err
+	}
+	h.queue = newQueue(h.conn, h.check, h.atoms[aTime])
+	if err := h.takeSelection(); err != nil {
+		return nil, err
+	}
+	if err := h.redirect(); err != nil {
+		return nil, err
+	}
+	h.strip = newStrip(h)
+	h.atlas = newAtlas(h)
+	h.monitors = h.readMonitors()
+	d, err := h.adopt()
+	if err != nil {
+		return nil, err
+	}
+	h.keys = h.grabKeys()
+	h.announce()
+	return d, nil
+}
+
+// ownWindows makes the two windows of ours that are never seen.
+func (h *Host) ownWindows() error {
+	for _, w := range []*xproto.Window{&h.check, &h.nofocus} {
+		id, err := xproto.NewWindowId(h.conn)
+		if err != nil {
+			return fmt.Errorf("making a window: %w", err)
+		}
+		err = xproto.CreateWindowChecked(h.conn, 0, id, h.root, -100, -100, 1, 1, 0, xproto.WindowClassInputOnly, 0,
+			xproto.CwOverrideRedirect|xproto.CwEventMask, []uint32{1, xproto.EventMaskPropertyChange}).Check()
+		if err != nil {
+			return fmt.Errorf("making a window: %w", err)
+		}
+		*w = id
+	}
+	xproto.MapWindow(h.conn, h.nofocus)
+	return nil
+}
+
+// takeSelection becomes the owner of WM_Sn as ICCCM 2.8 and 4.3 say.
+func (h *Host) takeSelection() error {
+	owner, err := xproto.GetSelectionOwner(h.conn, h.selection).Reply()
+	if err != nil {
+		return fmt.Errorf("asking who manages the display: %w", err)
+	}
+	old := owner.Owner
+	if old != xproto.WindowNone {
+		if !h.opt.Replace {
+			return errors.New("another manager keeps this display. zatlas keep --replace asks it to go")
+		}
+		xproto.ChangeWindowAttributes(h.conn, old, xproto.CwEventMask, []uint32{xproto.EventMaskStructureNotify})
+	}
+	now := h.serverTime()
+	xproto.SetSelectionOwner(h.conn, h.check, h.selection, now)
+	owner, err = xproto.GetSelectionOwner(h.conn, h.selection).Reply()
+	if err != nil || owner.Owner != h.check {
+		return errors.New("another manager took the display at the same moment. Try again")
+	}
+	if old != xproto.WindowNone && !h.queue.waitFor(5*time.Second, func(e xgb.Event) bool {
+		d, ok := e.(xproto.DestroyNotifyEvent)
+		return ok && d.Window == old
+	}) {
+		// ICCCM 2.8 lets the new owner end the client of one that does not go.
+		h.log.Warn("the manager before did not go, its connection is ended")
+		xproto.KillClient(h.conn, uint32(old))
+	}
+	h.send(h.root, h.root, h.atoms[aManager], xproto.EventMaskStructureNotify,
+		uint32(now), uint32(h.selection), uint32(h.check))
+	return nil
+}
+
+const rootEvents = xproto.EventMaskSubstructureRedirect | xproto.EventMaskSubstructureNotify |
+	xproto.EventMaskStructureNotify | xproto.EventMaskPropertyChange | xproto.EventMaskFocusChange
+
+// redirect asks for the requests of other clients. Only one client of a
+// display can have them, also where that one owns no selection. One that just
+// lost the selection may need a moment to let go.
+func (h *Host) redirect() error {
+	deadline := time.Now().Add(5 * time.Second)
+	for {
+		err := xproto.ChangeWindowAttributesChecked(h.conn, h.root, xproto.CwEventMask, []uint32{rootEvents}).Check()
+		if err == nil {
+			return nil
+		}
+		if !h.opt.Replace || time.Now().After(deadline) {
+			return errors.New("another manager keeps this display and does not let it go")
+		}
+		h.conn.Sync()
+		time.Sleep(20 * time.Millisecond)
+	}
+}
+
+// announce writes what never changes while we keep the display.
+func (h *Host) announce() {
+	if h.hasRandR {
+		randr.SelectInput(h.conn, h.root, randr.NotifyMaskScreenChange|randr.NotifyMaskCrtcChange|randr.NotifyMaskOutputChange)
+	}
+	for _, w := range []xproto.Window{h.check, h.root} {
+		h.setWindows(w, aSupportingCheck, h.check)
+	}
+	h.setText(h.check, aNetName, "Zealous Atlas")
+	h.setCards(h.check, aNetPID, uint32(os.Getpid()))
+	var supported []uint32
+	for _, a := range supportedAtoms {
+		supported = append(supported, uint32(h.atoms[a]))
+	}
+	h.setAtoms(h.root, aSupported, supported)
+	h.setCards(h.root, aDesktopViewport, 0, 0)
+	h.cursor()
+}
+
+// cursor gives the root the usual arrow of the server's cursor font.
+func (h *Host) cursor() {
+	font, err1 := xproto.NewFontId(h.conn)
+	cursor, err2 := xproto.NewCursorId(h.conn)
+	if err1 != nil || err2 != nil {
+		return
+	}
+	const leftPtr = 68
+	xproto.OpenFont(h.conn, font, uint16(len("cursor")), "cursor")
+	xproto.CreateGlyphCursor(h.conn, cursor, font, font, leftPtr, leftPtr+1, 0, 0, 0, 0xffff, 0xffff, 0xffff)
+	xproto.ChangeWindowAttributes(h.conn, h.root, xproto.CwCursor, []uint32{uint32(cursor)})
+	xproto.FreeCursor(h.conn, cursor)
+	xproto.CloseFont(h.conn, font)
+}
+
+// serverTime asks the server for its time, as requests about the focus and
+// selections must carry it (ICCCM 2.1). It is 0, the present, where the server
+// does not answer.
+func (h *Host) serverTime() xproto.Timestamp {
+	return h.queue.serverTime()
+}
+
+// Wake gets a value when Take has something.
+func (h *Host) Wake() <-chan struct{} { return h.queue.wake }
+
+// Taken lists the chords that could not be had, because another client holds them.
+func (h *Host) Taken() []string { return h.keys.taken }
+
+// Close asks the programs of windows to close them (ICCCM 4.2.8.1). A window
+// that does not take part in that protocol has its client ended.
+func (h *Host) Close(ids []int) {
+	now := h.serverTime()
+	for _, id := range ids {
+		if c := h.clients[id]; c != nil {
+			h.close(c, now)
+		}
+	}
+}
+
+func (h *Host) close(c *client, now xproto.Timestamp) {
+	if c.deletes {
+		h.protocol(c.win, aDeleteWindow, now)
+		return
+	}
+	xproto.KillClient(h.conn, uint32(c.win))
+}
+
+// protocol sends a WM_PROTOCOLS message.
+func (h *Host) protocol(win xproto.Window, a atom, now xproto.Timestamp) {
+	h.send(win, win, h.atoms[aProtocols], 0, uint32(h.atoms[a]), uint32(now))
+}
+
+// send sends a client message about a window to dest.
+func (h *Host) send(dest, about xproto.Window, kind xproto.Atom, mask uint32, data ...uint32) {
+	var d [5]uint32
+	copy(d[:], data)
+	e := xproto.ClientMessageEvent{Format: 32, Window: about, Type: kind, Data: xproto.ClientMessageDataUnionData32New(d[:])}
+	xproto.SendEvent(h.conn, false, dest, mask, string(e.Bytes()))
+}
+
+// Tell shows the words of a chord's result, and puts the atlas window away
+// after a command that goes somewhere.
+func (h *Host) Tell(o keeper.Outcome) {
+	if o.Source == keeper.Chord && !h.opt.Quiet {
+		h.strip.show(o.Words())
+	}
+	if o.Err == nil && o.Result.Goes && h.atlas.up {
+		h.atlas.hide()
+	}
+}
+
+// Stop leaves every window mapped, with its own border, and the display to
+// whoever comes next.
+func (h *Host) Stop() {
+	if h.over == nil {
+		h.atlas.end()
+		h.strip.hide()
+		for _, id := range h.stack {
+			if c := h.clients[id]; c != nil {
+				h.release(c)
+				xproto.MapWindow(h.conn, c.win)
+			}
+		}
+		xproto.SetInputFocus(h.conn, xproto.InputFocusPointerRoot, xproto.InputFocusPointerRoot, xproto.TimeCurrentTime)
+		for _, a := range []atom{aSupportingCheck, aSupported, aClientList, aClientListStacking, aActiveWindow} {
+			xproto.DeleteProperty(h.conn, h.root, h.atoms[a])
+		}
+		xproto.ChangeWindowAttributes(h.conn, h.root, xproto.CwEventMask, []uint32{0})
+		xproto.DestroyWindow(h.conn, h.check) // tells a successor that we are gone
+		h.conn.Sync()
+	}
+	h.conn.Close()
+}
+
+// release gives a window its own border back.
+func (h *Host) release(c *client) {
+	xproto.UngrabButton(h.conn, xproto.ButtonIndexAny, c.win, xproto.ModMaskAny)
+	xproto.ConfigureWindow(h.conn, c.win, xproto.ConfigWindowBorderWidth, []uint32{uint32(c.border)})
+}
+
+// fault tells an error that came without a request being waited for. A window
+// that vanished between two requests is a fact and no fault.
+func (h *Host) fault(err xgb.Error) {
+	switch err.(type) {
+	case xproto.WindowError, xproto.DrawableError, xproto.MatchError:
+		h.log.Debug("a window was gone", "error", err.Error())
+	default:
+		h.log.Warn("the X server refused a request", "error", strings.TrimSpace(err.Error()))
+	}
+}

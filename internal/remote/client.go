@@ -1,0 +1,168 @@
+package remote
+
+import (
+	"bufio"
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"net"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
+	"zatlas/internal/scene"
+)
+
+// Client reaches a keeper over its socket.
+type Client struct {
+	path string
+	http *http.Client
+}
+
+var _ Keeper = (*Client)(nil)
+
+// Dial finds the keeper at a socket. The error is ErrNoKeeper where none answers.
+func Dial(path string) (*Client, error) {
+	conn, err := net.Dial("unix", path)
+	if err != nil {
+		if gone(err) {
+			return nil, ErrNoKeeper
+		}
+		return nil, fmt.Errorf("reaching the keeper: %w", err)
+	}
+	conn.Close()
+	dial := func(ctx context.Context, _, _ string) (net.Conn, error) {
+		return (&net.Dialer{}).DialContext(ctx, "unix", path)
+	}
+	return &Client{path: path, http: &http.Client{Transport: &http.Transport{DialContext: dial}}}, nil
+}
+
+// The host's name in the addresses means nothing: the socket says where.
+const address = "http://keeper"
+
+// Do has the keeper carry out a command.
+func (c *Client) Do(ctx context.Context, cmd desk.Command, source keeper.Source) (keeper.Outcome, error) {
+	body, err := json.Marshal(doRequest{Command: lang.Print(cmd), Source: string(source)})
+	if err != nil {
+		return keeper.Outcome{}, err
+	}
+	req, err := http.NewRequestWithContext(ctx, http.MethodPost, address+"/do", bytes.NewReader(body))
+	if err != nil {
+		return keeper.Outcome{}, err
+	}
+	resp, err := c.http.Do(req)
+	if err != nil {
+		return keeper.Outcome{}, c.lost(err)
+	}
+	defer resp.Body.Close()
+	var r doReply
+	if err := json.NewDecoder(resp.Body).Decode(&r); err != nil {
+		return keeper.Outcome{}, fmt.Errorf("the keeper's answer cannot be read: %w", err)
+	}
+	o := keeper.Outcome{Source: source, Result: desk.Result{Words: r.Words, Goes: r.Goes, Windows: r.Windows}}
+	switch {
+	case resp.StatusCode == http.StatusServiceUnavailable:
+		return o, errors.New(r.Error)
+	case r.Error != "":
+		o.Err = errors.New(r.Error)
+	}
+	return o, nil
+}
+
+func (c *Client) lost(err error) error {
+	if gone(err) {
+		return ErrNoKeeper
+	}
+	return fmt.Errorf("reaching the keeper: %w", err)
+}
+
+// Desk is the keeper's desk as it is now.
+func (c *Client) Desk(ctx context.Context) (*desk.Desk, error) {
+	resp, err := c.get(ctx, "/desk")
+	if err != nil {
+		return nil, err
+	}
+	defer resp.Body.Close()
+	return scene.Read(resp.Body)
+}
+
+func (c *Client) get(ctx context.Context, path string) (*http.Response, error) {
+	req, err := http.NewRequestWithContext(ctx, http.MethodGet, address+path, nil)
+	if err != nil {
+		return nil, err
+	}
+	resp, err := c.http.Do(req)
+	if err != nil {
+		return nil, c.lost(err)
+	}
+	if resp.StatusCode != http.StatusOK {
+		resp.Body.Close()
+		return nil, fmt.Errorf("the keeper answered %s", resp.Status)
+	}
+	return resp, nil
+}
+
+// Watch gives the present snapshot and every newer one. The channel closes
+// when the context ends, or the keeper does.
+func (c *Client) Watch(ctx context.Context) <-chan keeper.Update {
+	out := make(chan keeper.Update)
+	go func() {
+		defer close(out)
+		resp, err := c.get(ctx, "/events")
+		if err != nil {
+			return
+		}
+		defer resp.Body.Close()
+		r := bufio.NewReader(resp.Body)
+		for {
+			u, err := readUpdate(r)
+			if err != nil {
+				return
+			}
+			select {
+			case out <- u:
+			case <-ctx.Done():
+				return
+			}
+		}
+	}()
+	return out
+}
+
+// readUpdate reads one server-sent event, as the server writes it.
+func readUpdate(r *bufio.Reader) (keeper.Update, error) {
+	var u keeper.Update
+	var data bytes.Buffer
+	first := true
+	for {
+		line, err := r.ReadString('\n')
+		if err != nil {
+			return u, err
+		}
+		line = strings.TrimSuffix(line, "\n")
+		field, value, _ := strings.Cut(line, ": ")
+		switch {
+		case line == "":
+			u.Desk, err = scene.Read(io.Reader(&data))
+			return u, err
+		case field == "id":
+			u.Serial, err = strconv.Atoi(value)
+		case field == "event":
+			u.Source = keeper.Source(value)
+		case field == "data" && first:
+			err = json.Unmarshal([]byte(value), &u.Words)
+			first = false
+		case field == "data":
+			data.WriteString(value + "\n")
+		}
+		if err != nil {
+			return u, fmt.Errorf("the keeper's news cannot be read: %w", err)
+		}
+	}
+}

@@ -1,0 +1,79 @@
+// Package remote lets screens and commands of other processes reach a keeper:
+// HTTP and JSON over a Unix socket that only its own user can open, with
+// snapshots of the desk as server-sent events.
+package remote
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"syscall"
+)
+
+// Folder is where the sockets of a user's keepers are: in $XDG_RUNTIME_DIR,
+// else in the folder for temporary files under the user's number.
+func Folder() string {
+	if dir := os.Getenv("XDG_RUNTIME_DIR"); dir != "" {
+		return filepath.Join(dir, "zealous-atlas")
+	}
+	return filepath.Join(os.TempDir(), fmt.Sprintf("zealous-atlas-%d", os.Getuid()))
+}
+
+var notPlain = regexp.MustCompile(`[^A-Za-z0-9.]+`)
+
+// SocketPath is the socket of the keeper of a display, as in $DISPLAY. The
+// number of a screen makes no difference.
+func SocketPath(display string) string {
+	host, number, _ := strings.Cut(display, ":")
+	number, _, _ = strings.Cut(number, ".")
+	return filepath.Join(Folder(), "display-"+notPlain.ReplaceAllString(host+"-"+number, "-")+".sock")
+}
+
+// makeFolder makes the folder, which must be ours and closed to all others.
+func makeFolder(dir string) error {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return err
+	}
+	info, err := os.Lstat(dir)
+	if err != nil {
+		return err
+	}
+	st, ok := info.Sys().(*syscall.Stat_t)
+	if !info.IsDir() || !ok || int(st.Uid) != os.Getuid() {
+		return fmt.Errorf("%s is not a folder of this user's own", dir)
+	}
+	if info.Mode().Perm() != 0o700 {
+		return os.Chmod(dir, 0o700)
+	}
+	return nil
+}
+
+// ErrNoKeeper is the error where no keeper answers.
+var ErrNoKeeper = errors.New("no keeper runs on this display")
+
+// gone tells whether an error of a connection means that nobody listens.
+func gone(err error) bool {
+	return errors.Is(err, fs.ErrNotExist) || errors.Is(err, syscall.ECONNREFUSED)
+}
+
+// The messages, as JSON.
+type (
+	doRequest struct {
+		Command string `json:"command"`
+		Source  string `json:"source"`
+	}
+	doReply struct {
+		Words string `json:"words,omitempty"`
+		Goes  bool   `json:"goes,omitempty"`
+		// Windows are the ids of those the command was about.
+		Windows []int `json:"windows,omitempty"`
+		// Error is why the command failed, and Fault says that its words
+		// could not be read.
+		Error string `json:"error,omitempty"`
+		Fault bool   `json:"fault,omitempty"`
+	}
+)

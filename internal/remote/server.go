@@ -1,0 +1,191 @@
+package remote
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"path/filepath"
+	"syscall"
+	"time"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
+	"zatlas/internal/scene"
+)
+
+// Keeper is what a server gives access to, and what a client is.
+type Keeper interface {
+	Do(ctx context.Context, c desk.Command, source keeper.Source) (keeper.Outcome, error)
+	Watch(ctx context.Context) <-chan keeper.Update
+}
+
+// maxRequest is the longest request read, in bytes.
+const maxRequest = 64 << 10
+
+// Server serves a keeper on a socket.
+type Server struct {
+	path     string
+	listener net.Listener
+	http     *http.Server
+}
+
+// Listen opens the socket. One that a keeper left behind is replaced; one that
+// a keeper answers on is an error.
+func Listen(path string, k Keeper, log *slog.Logger) (*Server, error) {
+	if err := makeFolder(filepath.Dir(path)); err != nil {
+		return nil, fmt.Errorf("the folder for the socket: %w", err)
+	}
+	if c, err := net.Dial("unix", path); err == nil {
+		c.Close()
+		return nil, fmt.Errorf("a keeper answers at %s already", path)
+	}
+	if err := os.Remove(path); err != nil && !os.IsNotExist(err) {
+		return nil, fmt.Errorf("the socket of an earlier keeper: %w", err)
+	}
+	// The socket is nobody else's from its first moment on.
+	mask := syscall.Umask(0o177)
+	l, err := net.Listen("unix", path)
+	syscall.Umask(mask)
+	if err != nil {
+		return nil, fmt.Errorf("opening the socket: %w", err)
+	}
+	s := &Server{path: path, listener: ownUserOnly{l, log}}
+	mux := http.NewServeMux()
+	mux.HandleFunc("POST /do", func(w http.ResponseWriter, r *http.Request) { do(w, r, k) })
+	mux.HandleFunc("GET /desk", func(w http.ResponseWriter, r *http.Request) { snapshot(w, r, k) })
+	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) { events(w, r, k) })
+	s.http = &http.Server{Handler: mux, ReadHeaderTimeout: 5 * time.Second, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
+	return s, nil
+}
+
+// Serve answers until Close is called.
+func (s *Server) Serve() error {
+	if err := s.http.Serve(s.listener); !errors.Is(err, http.ErrServerClosed) {
+		return err
+	}
+	return nil
+}
+
+// Close ends every connection and removes the socket.
+func (s *Server) Close() error { return s.http.Close() }
+
+// ownUserOnly drops connections of other users, whatever the modes of the
+// files say.
+type ownUserOnly struct {
+	net.Listener
+	log *slog.Logger
+}
+
+func (l ownUserOnly) Accept() (net.Conn, error) {
+	for {
+		c, err := l.Listener.Accept()
+		if err != nil {
+			return nil, err
+		}
+		uid, err := peer(c)
+		if err == nil && uid == os.Getuid() {
+			return c, nil
+		}
+		l.log.Warn("a connection of another user was refused", "user", uid)
+		c.Close()
+	}
+}
+
+// peer is the user at the other end of a socket.
+func peer(c net.Conn) (int, error) {
+	raw, err := c.(*net.UnixConn).SyscallConn()
+	if err != nil {
+		return -1, err
+	}
+	uid, failed := -1, error(nil)
+	err = raw.Control(func(fd uintptr) {
+		cred, err := syscall.GetsockoptUcred(int(fd), syscall.SOL_SOCKET, syscall.SO_PEERCRED)
+		if err != nil {
+			failed = err
+			return
+		}
+		uid = int(cred.Uid)
+	})
+	return uid, errors.Join(err, failed)
+}
+
+func do(w http.ResponseWriter, r *http.Request, k Keeper) {
+	var req doRequest
+	dec := json.NewDecoder(http.MaxBytesReader(w, r.Body, maxRequest))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&req); err != nil {
+		reply(w, http.StatusBadRequest, doReply{Error: "the request cannot be read: " + err.Error(), Fault: true})
+		return
+	}
+	c, err := lang.ParseCommand(req.Command)
+	if err != nil {
+		reply(w, http.StatusBadRequest, doReply{Error: err.Error(), Fault: true})
+		return
+	}
+	source := keeper.Line
+	if keeper.Source(req.Source) == keeper.Screen {
+		source = keeper.Screen
+	}
+	o, err := k.Do(r.Context(), c, source)
+	switch {
+	case err != nil:
+		reply(w, http.StatusServiceUnavailable, doReply{Error: err.Error()})
+	case o.Err != nil:
+		reply(w, http.StatusConflict, doReply{Error: o.Err.Error()})
+	default:
+		reply(w, http.StatusOK, doReply{Words: o.Result.Words, Goes: o.Result.Goes, Windows: o.Result.Windows})
+	}
+}
+
+func reply(w http.ResponseWriter, status int, r doReply) {
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(status)
+	json.NewEncoder(w).Encode(r)
+}
+
+func snapshot(w http.ResponseWriter, r *http.Request, k Keeper) {
+	ctx, cancel := context.WithCancel(r.Context())
+	defer cancel()
+	u, ok := <-k.Watch(ctx)
+	if !ok {
+		http.Error(w, keeper.ErrGone.Error(), http.StatusServiceUnavailable)
+		return
+	}
+	w.Header().Set("Content-Type", "application/json")
+	scene.Write(w, u.Desk)
+}
+
+// events sends an update for every change: its serial number as the event's
+// id, who made it as its name, then what was said and the desk, each as data.
+func events(w http.ResponseWriter, r *http.Request, k Keeper) {
+	w.Header().Set("Content-Type", "text/event-stream")
+	for u := range k.Watch(r.Context()) {
+		var b bytes.Buffer
+		fmt.Fprintf(&b, "id: %d\nevent: %s\n", u.Serial, u.Source)
+		words, err := json.Marshal(u.Words)
+		if err != nil {
+			return
+		}
+		fmt.Fprintf(&b, "data: %s\n", words)
+		var desk bytes.Buffer
+		if err := scene.Write(&desk, u.Desk); err != nil {
+			return
+		}
+		for line := range bytes.Lines(desk.Bytes()) {
+			b.WriteString("data: ")
+			b.Write(line)
+		}
+		b.WriteByte('\n')
+		if _, err := w.Write(b.Bytes()); err != nil {
+			return
+		}
+		w.(http.Flusher).Flush()
+	}
+}
