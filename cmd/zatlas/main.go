@@ -31,16 +31,21 @@ func main() {
 }
 
 func newRoot() *cobra.Command {
+	var theme string
 	root := &cobra.Command{
-		Use:           "zatlas",
-		Short:         "An atlas of all open work: workspaces, monitors, windows",
+		Use:   "zatlas",
+		Short: "An atlas of all open work: workspaces, monitors, windows",
+		Long: `Zealous Atlas shows all open work as one atlas, to scale, and acts on it from
+the keyboard. Without a command it shows the desk of the keeper of $DISPLAY.`,
 		SilenceErrors: true,
 		SilenceUsage:  true,
 		Args:          noArguments,
+		RunE:          func(cmd *cobra.Command, _ []string) error { return attach(cmd.Context(), theme) },
 	}
+	themeFlag(root, &theme)
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{err} })
 	root.CompletionOptions.HiddenDefaultCmd = true
-	root.AddCommand(keepCommand(), doCommand(), listCommand(), planCommand())
+	root.AddCommand(demoCommand(), keepCommand(), doCommand(), listCommand(), planCommand())
 	return root
 }
 

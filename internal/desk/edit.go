@@ -18,6 +18,7 @@ type edit struct {
 	ownSheets     map[*Sheet]bool
 	dirty         map[sheetKey]bool
 	monitors      []stray.Monitor
+	about         int // id of the workspace the command is about, or 0
 }
 
 type sheetKey struct {

@@ -6,7 +6,9 @@ import (
 	"slices"
 	"strings"
 
+	"zatlas/internal/geom"
 	"zatlas/internal/layout"
+	"zatlas/internal/stray"
 )
 
 // Verb is one command: the only place where it is written down. The parser,
@@ -21,6 +23,8 @@ type Verb struct {
 	Key   string // on the screens; empty where it has none
 	// Windows tells that the verb acts on windows and takes "of WINDOWS".
 	Windows bool
+	// Sheet tells that without windows it acts on the current sheet.
+	Sheet bool
 	// Goes tells that the view or the focus moves by it, so that a screen
 	// brought up to choose a place has done its work.
 	Goes bool
@@ -62,6 +66,8 @@ type Result struct {
 	Goes    bool   // the verb moves the view or the focus
 	Close   []int  // windows whose programs are to be asked to close them
 	Windows []int  // the windows the command was about
+	// Workspace is the id of the workspace the command was about, or 0.
+	Workspace int
 }
 
 const (
@@ -85,8 +91,10 @@ func verbs() []Verb {
 			Help: "Add a workspace, at the end or at a place."},
 		{Name: "remove", Usage: "[NUMBER|SHEET|NAME|next|prev|back|first|last] [into NUMBER|NAME|next|prev|back|first|last]", Key: "A", apply: (*edit).remove,
 			Help: "Remove a workspace. Its windows go next door."},
-		{Name: "layout", Usage: strings.Join(layout.Names(), "|") + "|next", Key: "t", apply: (*edit).layout,
+		{Name: "layout", Usage: strings.Join(layout.Names(), "|") + "|next", Key: "t", Windows: true, Sheet: true, apply: (*edit).layout,
 			Help: "Choose how the sheet lays out its windows."},
+		{Name: "rescue", Usage: "[to NUMBER|SHEET|MONITOR|NAME]", Key: "r", Windows: true, apply: (*edit).rescue,
+			Help: "Bring windows back that are out of reach."},
 		{Name: "float", Key: "f", Windows: true, apply: (*edit).float,
 			Help: "Float windows over the tiles, or tile them again."},
 		{Name: "minimise", Key: "M", Windows: true, apply: (*edit).minimise,
@@ -123,8 +131,11 @@ func (d *Desk) Apply(c Command) (*Desk, Result, error) {
 	}
 	e := d.edit()
 	r := Result{Goes: v.Goes}
-	if v.Windows {
+	if v.Windows && (c.Of != nil || !v.Sheet) {
 		ids, err := d.subject(c)
+		if err == errNoMatch && c.Verb == "rescue" && c.Of == (Is{IsStray}) {
+			return d, Result{Words: "No window is lost."}, nil
+		}
 		if err != nil {
 			return d, Result{}, err
 		}
@@ -139,6 +150,9 @@ func (d *Desk) Apply(c Command) (*Desk, Result, error) {
 		r.Close = r.Windows
 	}
 	next := e.finish()
+	if r.Workspace = e.about; r.Workspace == 0 && v.Goes {
+		r.Workspace = next.Shown[next.At-'A']
+	}
 	if !v.Windows && next.Focus != 0 {
 		r.Windows = []int{next.Focus}
 	}
@@ -318,6 +332,7 @@ func (e *edit) newWorkspace(name string, at int) (int, error) {
 	}
 	e.lastID++
 	ws := &Workspace{ID: e.lastID, Name: name}
+	e.about = ws.ID
 	e.ownWorkspaces[ws.ID] = true
 	e.Workspaces = slices.Insert(e.Workspaces, at, ws)
 	for _, m := range e.Monitors {
@@ -421,9 +436,29 @@ func removedWords(title string, moved int, into string) string {
 }
 
 func (e *edit) layout(c Command) (string, error) {
-	i, at := e.Current(), e.At
+	sheets := []sheetKey{{e.Shown[e.At-'A'], e.At}}
+	if c.Of != nil {
+		sheets = nil
+		for _, id := range e.mustSubject(c) {
+			w := e.Window(id)
+			if key := (sheetKey{w.Workspace, w.Monitor}); !slices.Contains(sheets, key) {
+				sheets = append(sheets, key)
+			}
+		}
+	}
+	words := ""
+	for _, key := range sheets {
+		words = e.layoutSheet(e.Index(key.workspace), key.letter, c.Args[0].Word)
+	}
+	if n := len(sheets); n > 1 {
+		words = fmt.Sprintf("%d sheets are laid out as %s.", n, c.Args[0].Word)
+	}
+	return words, nil
+}
+
+func (e *edit) layoutSheet(i int, at byte, word string) string {
 	s := e.sheet(i, at)
-	k, ok := layout.ParseKind(c.Args[0].Word)
+	k, ok := layout.ParseKind(word)
 	if !ok { // next
 		k = layout.Kind((int(s.Layout) + 1) % len(layout.Names()))
 	}
@@ -431,7 +466,7 @@ func (e *edit) layout(c Command) (string, error) {
 	s.Layout = k
 	switch {
 	case k == was:
-		return fmt.Sprintf("Sheet %s is laid out as %s already.", SheetRef(i, at), k), nil
+		return fmt.Sprintf("Sheet %s is laid out as %s already.", SheetRef(i, at), k)
 	case k == layout.Free:
 		s.Floating = slices.Concat(ids, s.Floating)
 	case was == layout.Free:
@@ -440,7 +475,56 @@ func (e *edit) layout(c Command) (string, error) {
 	if k == layout.Columns || k == layout.Rows || k == layout.Lead {
 		s.Tiles = layout.Of(k, ids, s.Share)
 	}
-	return fmt.Sprintf("Sheet %s is laid out as %s.", SheetRef(i, at), k), nil
+	return fmt.Sprintf("Sheet %s is laid out as %s.", SheetRef(i, at), k)
+}
+
+// rescue brings windows whole into a work area, by the least movement or on
+// the monitor named. Several do not end on top of each other.
+func (e *edit) rescue(c Command) (string, error) {
+	ids := e.mustSubject(c)
+	to := place{workspace: -1}
+	if len(c.Args) > 1 {
+		var err error
+		if to, err = e.resolve(c.Args[1], e.Current()); err != nil {
+			return "", err
+		}
+	}
+	var done []int
+	var placed []geom.Rect
+	for _, id := range ids {
+		w := e.Window(id)
+		if e.Tiled(w) || w.Minimised || w.Fullscreen {
+			continue
+		}
+		rect, letter := stray.Rescue(w.Lost(), e.strayMonitors())
+		if to.letter != 0 {
+			letter = to.letter
+			rect = stray.Into(w.Lost(), e.Monitor(letter).Work)
+		}
+		i := e.Index(w.Workspace)
+		if to.workspace >= 0 {
+			i = to.workspace
+		}
+		if rect != w.Rect && len(ids) > 1 {
+			rect = stray.Aside(rect, e.Monitor(letter).Work, placed)
+		}
+		placed = append(placed, rect)
+		if rect == w.Rect && letter == w.Monitor && e.Workspaces[i].ID == w.Workspace {
+			continue
+		}
+		w = e.window(id)
+		e.lift(w)
+		w.Rect, w.Monitor, w.Workspace, w.Away = rect, letter, e.Workspaces[i].ID, 0
+		e.lay(w, 0)
+		done = append(done, id)
+	}
+	if len(done) == 0 {
+		return fmt.Sprintf("%s is within reach already.", e.the(ids)), nil
+	}
+	if len(done) == 1 {
+		return fmt.Sprintf("Brought %s back to %s.", e.the(done), e.Ref(e.Window(done[0]))), nil
+	}
+	return fmt.Sprintf("Brought %s back within reach.", e.the(done)), nil
 }
 
 func (e *edit) float(c Command) (string, error) {

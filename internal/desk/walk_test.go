@@ -47,7 +47,7 @@ func (w *walker) of() string {
 }
 
 func (w *walker) command() string {
-	switch w.IntN(16) {
+	switch w.IntN(17) {
 	case 0, 1:
 		return "go " + w.target()
 	case 2, 3, 4:
@@ -61,13 +61,15 @@ func (w *walker) command() string {
 	case 10:
 		return "remove " + w.pick(w.target(), "first", "last") + w.pick("", " into 1", " into last")
 	case 11:
-		return "layout " + w.pick("columns", "rows", "lead", "tree", "free", "next")
+		return "layout " + w.pick("columns", "rows", "lead", "tree", "free", "next") + w.pick("", w.of())
 	case 12:
 		return "float" + w.of()
 	case 13:
 		return "minimise" + w.of()
 	case 14:
 		return "restore" + w.pick(" of all", w.of())
+	case 15:
+		return "rescue" + w.pick("", " to B", " to A2", " to 1") + w.pick(" of is:stray", w.of())
 	}
 	return "close" + w.of()
 }
@@ -190,7 +192,7 @@ func (w *walker) apply(t *testing.T, line string, done map[string]int) {
 		t.Fatalf("%s succeeded and says nothing", line)
 	}
 	done[c.Verb]++
-	if c.Verb == "send" || c.Verb == "carry" {
+	if c.Verb == "send" || c.Verb == "carry" || c.Verb == "rescue" {
 		for _, id := range r.Windows {
 			placed(t, w.d, next, id, line)
 		}

@@ -70,7 +70,8 @@ type (
 		Words string `json:"words,omitempty"`
 		Goes  bool   `json:"goes,omitempty"`
 		// Windows are the ids of those the command was about.
-		Windows []int `json:"windows,omitempty"`
+		Windows   []int `json:"windows,omitempty"`
+		Workspace int   `json:"workspace,omitempty"`
 		// Error is why the command failed, and Fault says that its words
 		// could not be read.
 		Error string `json:"error,omitempty"`

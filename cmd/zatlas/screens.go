@@ -1,0 +1,103 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"os"
+	"path/filepath"
+
+	"github.com/spf13/cobra"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/host/sim"
+	"zatlas/internal/host/x11"
+	"zatlas/internal/keeper"
+	"zatlas/internal/scene"
+	"zatlas/internal/tui"
+)
+
+func demoCommand() *cobra.Command {
+	var file, theme string
+	cmd := &cobra.Command{
+		Use:   "demo",
+		Short: "Show the demo desk, or a scene of yours, in this terminal",
+		Long:  "Show a made-up desk in this terminal. Nothing outside of it is touched.",
+		Args:  noArguments,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			t, err := tui.Themes(theme)
+			if err != nil {
+				return wordsError{err}
+			}
+			d, err := demoDesk(file)
+			if err != nil {
+				return err
+			}
+			ctx, cancel := context.WithCancel(cmd.Context())
+			defer cancel()
+			k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
+			go k.Run(ctx) // a simulated host has no way to fail
+			name := "demo desk"
+			if file != "" {
+				name = filepath.Base(file)
+			}
+			return tui.Run(ctx, k, tui.Options{Name: name, Title: "Zealous Atlas: " + name, Theme: t, First: firstUse()})
+		},
+	}
+	cmd.Flags().StringVar(&file, "scene", "", "show this scene file")
+	themeFlag(cmd, &theme)
+	return cmd
+}
+
+func demoDesk(file string) (*desk.Desk, error) {
+	if file == "" {
+		return scene.Demo()
+	}
+	return scene.ReadFile(file)
+}
+
+func themeFlag(cmd *cobra.Command, theme *string) {
+	cmd.Flags().StringVar(theme, "theme", "night", "night or day")
+}
+
+// attach shows the screens of the running keeper.
+func attach(ctx context.Context, themeName string) error {
+	t, err := tui.Themes(themeName)
+	if err != nil {
+		return wordsError{err}
+	}
+	client, err := dial()
+	if err != nil {
+		return err
+	}
+	opt := tui.Options{
+		Name: "display " + os.Getenv("DISPLAY"), Title: "Zealous Atlas", Theme: t, First: firstUse(),
+	}
+	if token := os.Getenv(x11.TokenVariable); token != "" {
+		// In the window that the keeper brought up: the title tells it which.
+		opt.Title += " [" + token + "]"
+		opt.QuitWhenGone = true
+	}
+	for _, c := range x11.Chords() {
+		opt.Chords = append(opt.Chords, [2]string{c.Name, c.Command})
+	}
+	err = tui.Run(ctx, client, opt)
+	if errors.Is(err, context.Canceled) {
+		return nil
+	}
+	return err
+}
+
+// firstUse is the file that says that the first steps were put away. Where no
+// folder for it is known they are not shown.
+func firstUse() tui.FirstUse {
+	dir := os.Getenv("XDG_STATE_HOME")
+	if dir == "" {
+		home, err := os.UserHomeDir()
+		if err != nil {
+			return nil
+		}
+		dir = filepath.Join(home, ".local", "state")
+	}
+	return tui.FirstUseFile(filepath.Join(dir, "zealous-atlas", "first-steps-done"))
+}

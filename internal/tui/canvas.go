@@ -1,0 +1,141 @@
+package tui
+
+import (
+	"image/color"
+	"strings"
+
+	uv "github.com/charmbracelet/ultraviolet"
+	"github.com/charmbracelet/x/ansi"
+
+	"zatlas/internal/geom"
+)
+
+// canvas is a screen of cells. Drawing outside it is cut off.
+type canvas struct {
+	*uv.Buffer
+	w, h int
+}
+
+func newCanvas(w, h int, ground uv.Style) *canvas {
+	c := &canvas{Buffer: uv.NewBuffer(w, h), w: w, h: h}
+	c.fill(geom.R(0, 0, w, h), " ", ground)
+	return c
+}
+
+// put sets one cell. A content of width 2 needs room for both its halves.
+func (c *canvas) put(x, y int, content string, s uv.Style) {
+	if x >= 0 && x < c.w && y >= 0 && y < c.h {
+		c.SetCell(x, y, &uv.Cell{Content: content, Style: s, Width: 1})
+	}
+}
+
+func (c *canvas) fill(r geom.Rect, content string, s uv.Style) {
+	r = r.Intersect(geom.R(0, 0, c.w, c.h))
+	for y := r.Y; y < r.Bottom(); y++ {
+		for x := r.X; x < r.Right(); x++ {
+			c.put(x, y, content, s)
+		}
+	}
+}
+
+// width is how many cells a text takes. It is counted letter by letter, as
+// terminals without a notion of clusters do.
+func width(s string) int { return ansi.StringWidthWc(s) }
+
+// fit is a text cut to n cells, the last an ellipsis where it was cut.
+func fit(s string, n int) string {
+	if n <= 0 {
+		return ""
+	}
+	return ansi.TruncateWc(s, n, "…")
+}
+
+// text writes a line of at most n cells and gives the cells it took.
+func (c *canvas) text(x, y, n int, s string, st uv.Style) int {
+	if y < 0 || y >= c.h {
+		return 0
+	}
+	n = min(n, c.w-x)
+	at := 0
+	for _, r := range fit(s, n) {
+		content := string(r)
+		w := width(content)
+		if w == 0 { // a mark on the letter before
+			if prev := c.CellAt(x+at-1, y); at > 0 && prev != nil && !prev.IsZero() {
+				cell := *prev
+				cell.Content += content
+				c.SetCell(x+at-1, y, &cell)
+			}
+			continue
+		}
+		if x+at >= 0 {
+			c.SetCell(x+at, y, &uv.Cell{Content: content, Style: st, Width: w})
+		}
+		at += w
+	}
+	return at
+}
+
+// frame is the pieces of a box: corners from the top left clockwise, the
+// horizontal and the vertical line.
+type frame [6]string
+
+var (
+	lightFrame  = frame{"┌", "┐", "┘", "└", "─", "│"}
+	heavyFrame  = frame{"┏", "┓", "┛", "┗", "━", "┃"}
+	doubleFrame = frame{"╔", "╗", "╝", "╚", "═", "║"}
+	pencilFrame = frame{"┌", "┐", "┘", "└", "┄", "┆"}
+	roundFrame  = frame{"╭", "╮", "╯", "╰", "─", "│"}
+)
+
+// box draws a frame along the inside of r, keeping the ground of each cell.
+// With only one row there are no corners, and the ends stand.
+func (c *canvas) box(r geom.Rect, f frame, s uv.Style, ground color.Color) {
+	line := func(x, y int, piece string) {
+		st := s
+		st.Bg = ground
+		if ground == nil {
+			if cell := c.CellAt(x, y); cell != nil {
+				st.Bg = cell.Style.Bg
+			}
+		}
+		c.put(x, y, piece, st)
+	}
+	if r.H == 1 {
+		line(r.X, r.Y, f[5])
+		line(r.Right()-1, r.Y, f[5])
+		return
+	}
+	for x := r.X + 1; x < r.Right()-1; x++ {
+		line(x, r.Y, f[4])
+		line(x, r.Bottom()-1, f[4])
+	}
+	for y := r.Y + 1; y < r.Bottom()-1; y++ {
+		line(r.X, y, f[5])
+		line(r.Right()-1, y, f[5])
+	}
+	line(r.X, r.Y, f[0])
+	line(r.Right()-1, r.Y, f[1])
+	line(r.Right()-1, r.Bottom()-1, f[2])
+	line(r.X, r.Bottom()-1, f[3])
+}
+
+// span is a piece of a line with a style of its own.
+type span struct {
+	text  string
+	style uv.Style
+}
+
+// spans writes pieces one after another in at most n cells.
+func (c *canvas) spans(x, y, n int, ss ...span) int {
+	at := 0
+	for _, s := range ss {
+		at += c.text(x+at, y, n-at, s.text, s.style)
+	}
+	return at
+}
+
+// wrap breaks a text into lines of at most n cells, between words.
+func wrap(s string, n int) []string {
+	return strings.Split(ansi.WrapWc(s, max(n, 1), " "), "\n")
+}

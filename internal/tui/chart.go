@@ -1,0 +1,372 @@
+package tui
+
+import (
+	"math"
+	"slices"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/stray"
+)
+
+// chart is the atlas worked out in cells: where every sheet and window of a
+// desk lies on the screen. Rows (bands) are workspaces, columns are monitors.
+type chart struct {
+	area    geom.Rect // of the whole map, labels included
+	labels  geom.Rect // the column of the workspaces' numbers
+	columns []column
+	bands   []band
+	above   int // workspaces scrolled off the top
+	below   int
+	pressed bool // the other rows are flatter than true
+	stops   []stop
+}
+
+// column is a monitor's share of the width.
+type column struct {
+	monitor *desk.Monitor
+	x, w    int
+	folded  bool   // unplugged and of no use now
+	over    string // "above A" for a stacked one
+}
+
+// band is a workspace's share of the height.
+type band struct {
+	index int // of the workspace
+	head  int // the row of its captions, -1 where there is none
+	top   int
+	rows  int
+	inset bool
+}
+
+// stop is a place the selection can be: a window, an empty sheet or a
+// workspace's number.
+type stop struct {
+	at   selection
+	rect geom.Rect // in cells
+}
+
+// selection is what is chosen: a window by its id, else the sheet of a
+// workspace (by id) on a monitor, else, for letter 0, the workspace itself.
+type selection struct {
+	window    int
+	workspace int
+	letter    byte
+}
+
+const (
+	labelWidth  = 15
+	foldedWidth = 5
+	columnGap   = 2
+	minInset    = 4
+)
+
+// newChart lays the desk out in an area, with the workspace at index chosen as
+// the inset.
+func newChart(d *desk.Desk, area geom.Rect, chosen int) *chart {
+	ch := &chart{area: area, labels: geom.R(area.X, area.Y, min(labelWidth, area.W/4), area.H)}
+	scale := ch.layColumns(d)
+	ch.layBands(d, chosen, scale)
+	for _, b := range ch.bands {
+		ws := d.Workspaces[b.index]
+		ch.stops = append(ch.stops, stop{selection{workspace: ws.ID}, geom.R(ch.labels.X, b.top, ch.labels.W-1, b.rows)})
+		for _, col := range ch.columns {
+			if !col.monitor.Connected {
+				continue
+			}
+			if len(d.Order(b.index, col.monitor.Letter)) == 0 {
+				at := selection{workspace: ws.ID, letter: col.monitor.Letter}
+				ch.stops = append(ch.stops, stop{at, ch.sheet(col, b)})
+			}
+		}
+	}
+	for _, p := range d.Picture().Windows {
+		if r, ok := ch.place(d, d.Window(p.ID)); ok && !p.Minimised {
+			ch.stops = append(ch.stops, stop{selection{window: p.ID}, r})
+		}
+	}
+	return ch
+}
+
+// planeOrder is the monitors from left to right, stacked ones from the top.
+func planeOrder(d *desk.Desk) []*desk.Monitor {
+	ms := make([]*desk.Monitor, len(d.Monitors))
+	for i := range d.Monitors {
+		ms[i] = &d.Monitors[i]
+	}
+	slices.SortStableFunc(ms, func(a, b *desk.Monitor) int {
+		if c := a.Rect.X - b.Rect.X; c != 0 {
+			return c
+		}
+		return a.Rect.Y - b.Rect.Y
+	})
+	return ms
+}
+
+// layColumns shares the width among the monitors, at one scale for all, and
+// gives that scale in cells per pixel.
+func (ch *chart) layColumns(d *desk.Desk) float64 {
+	total := 0
+	room := ch.area.W - ch.labels.W
+	for _, m := range planeOrder(d) {
+		col := column{monitor: m, folded: !m.Connected && !inUse(d, m)}
+		for i := range d.Monitors {
+			o := &d.Monitors[i]
+			if o.Connected && m.Connected && o != m && m.Rect.Bottom() <= o.Rect.Y && m.Rect.X < o.Rect.Right() && o.Rect.X < m.Rect.Right() {
+				col.over = "above " + string(rune(o.Letter))
+			}
+		}
+		if col.folded {
+			room -= foldedWidth
+		} else {
+			total += m.Rect.W
+		}
+		room -= columnGap
+		ch.columns = append(ch.columns, col)
+	}
+	room = max(room+columnGap, len(ch.columns))
+	scale := float64(room) / float64(max(total, 1))
+	x, px := ch.area.X+ch.labels.W, 0
+	at := func(px int) int { return int(math.Round(float64(px) * scale)) }
+	for i := range ch.columns {
+		col := &ch.columns[i]
+		col.x = x
+		if col.folded {
+			col.w = foldedWidth
+		} else {
+			col.w = max(1, at(px+col.monitor.Rect.W)-at(px))
+			px += col.monitor.Rect.W
+		}
+		x += col.w + columnGap
+	}
+	return scale
+}
+
+// inUse tells whether an unplugged monitor's column has anything to show.
+func inUse(d *desk.Desk, m *desk.Monitor) bool {
+	return slices.ContainsFunc(d.Windows, func(w *desk.Window) bool { return lostOn(d, w) == m.Letter })
+}
+
+// lostOn is the letter of the unplugged monitor on whose place a stray lies.
+func lostOn(d *desk.Desk, w *desk.Window) byte {
+	if f := d.Lost(w); f.Cause == stray.Off {
+		return f.Was
+	}
+	return 0
+}
+
+// layBands shares the height among the workspaces: the chosen one in true
+// proportion as far as there is room, the others flatter. With no room for all
+// of them they scroll.
+func (ch *chart) layBands(d *desk.Desk, chosen int, scale float64) {
+	tallest := 1
+	for _, col := range ch.columns {
+		if !col.folded {
+			tallest = max(tallest, col.monitor.Rect.H)
+		}
+	}
+	n, room := len(d.Workspaces), ch.area.H
+	whole := max(minInset, int(math.Round(float64(tallest)*scale/2)))
+	inset := geom.Clamp(whole, minInset, max(minInset, room*9/20))
+	heads := 1
+	each := func() int {
+		if n == 1 {
+			return 0
+		}
+		return (room - inset - heads - (n-1)*heads) / (n - 1)
+	}
+	if each() < 2 {
+		heads = 0
+	}
+	if each() < 2 {
+		inset = geom.Clamp(whole, minInset, max(minInset, room/3))
+	}
+	first, last := 0, n
+	rows := min(each(), inset)
+	if n > 1 && rows < 1 {
+		rows = 1
+		fits := max(0, room-inset-1) // the rest, one row each
+		first = geom.Clamp(chosen-fits/2, 0, max(0, n-1-fits))
+		last = min(n, first+fits+1)
+	}
+	// What the division left goes to the chosen row, and then around it.
+	left := room - heads*(last-first) - (last-first-1)*rows
+	inset = min(whole, left)
+	left -= inset
+	ch.above, ch.below = first, n-last
+	ch.pressed = n > 1 && rows < whole
+	y := ch.area.Y
+	for i := first; i < last; i++ {
+		if heads > 0 && left > 0 && i > first {
+			y++
+			left--
+		}
+		b := band{index: i, head: -1, rows: rows, inset: i == chosen}
+		if heads > 0 {
+			b.head = y
+			y++
+		}
+		if b.inset {
+			b.rows = max(inset, 1)
+		}
+		b.top = y
+		y += b.rows
+		ch.bands = append(ch.bands, b)
+	}
+}
+
+// tallestOf is the height in pixels that a band's rows stand for.
+func (ch *chart) tallest() int {
+	t := 1
+	for _, col := range ch.columns {
+		if !col.folded {
+			t = max(t, col.monitor.Rect.H)
+		}
+	}
+	return t
+}
+
+// sheet is where a monitor lies in a band.
+func (ch *chart) sheet(col column, b band) geom.Rect {
+	if col.folded {
+		return geom.R(col.x, b.top, col.w, b.rows)
+	}
+	rows := int(math.Round(float64(col.monitor.Rect.H) * float64(b.rows) / float64(ch.tallest())))
+	return geom.R(col.x, b.top, col.w, geom.Clamp(rows, 1, b.rows))
+}
+
+// onSheet is where a rectangle of the plane lies in cells: its edges are
+// rounded, so that neighbours share an edge.
+func (ch *chart) onSheet(r geom.Rect, col column, b band) geom.Rect {
+	m := col.monitor.Rect
+	s := ch.sheet(col, b)
+	x := func(v int) int { return s.X + int(math.Round(float64(v-m.X)*float64(s.W)/float64(m.W))) }
+	y := func(v int) int { return s.Y + int(math.Round(float64(v-m.Y)*float64(s.H)/float64(m.H))) }
+	out := geom.R(x(r.X), y(r.Y), 0, 0)
+	out.W, out.H = max(x(r.Right())-out.X, 1), max(y(r.Bottom())-out.Y, 1)
+	if out.X >= s.Right() && r.X < m.Right() {
+		out.X = s.Right() - 1
+	}
+	if out.Y >= s.Bottom() && r.Y < m.Bottom() {
+		out.Y = s.Bottom() - 1
+	}
+	return out
+}
+
+func (ch *chart) band(index int) (band, bool) {
+	i := slices.IndexFunc(ch.bands, func(b band) bool { return b.index == index })
+	if i < 0 {
+		return band{}, false
+	}
+	return ch.bands[i], true
+}
+
+func (ch *chart) column(letter byte) (column, bool) {
+	i := slices.IndexFunc(ch.columns, func(c column) bool { return c.monitor.Letter == letter })
+	if i < 0 {
+		return column{}, false
+	}
+	return ch.columns[i], true
+}
+
+// place is where a window is drawn: on its sheet, in the column of the
+// unplugged monitor it is lost on, or, lost elsewhere, as a mark at the edge of
+// its sheet nearest to it.
+func (ch *chart) place(d *desk.Desk, w *desk.Window) (geom.Rect, bool) {
+	return ch.placeRect(d, d.Index(w.Workspace), w.Monitor, w.Rect)
+}
+
+func (ch *chart) placeRect(d *desk.Desk, index int, letter byte, r geom.Rect) (geom.Rect, bool) {
+	b, ok := ch.band(index)
+	col, known := ch.column(letter)
+	if !ok || !known {
+		return geom.Rect{}, false
+	}
+	for _, c := range append([]column{col}, ch.columns...) {
+		if c.folded || !c.monitor.Rect.Overlaps(r) {
+			continue
+		}
+		if c.monitor.Letter != letter && c.monitor.Connected && col.monitor.Rect.Overlaps(r) {
+			continue
+		}
+		return ch.onSheet(r, c, b).Intersect(ch.sheet(c, b)), true
+	}
+	s := ch.sheet(col, b)
+	mark := ch.onSheet(geom.R(r.Center().X, r.Center().Y, 1, 1), col, b)
+	mark.X, mark.Y = geom.Clamp(mark.X, s.X, s.Right()-3), geom.Clamp(mark.Y, s.Y, s.Bottom()-1)
+	mark.W, mark.H = min(3, s.W), 1
+	return mark, true
+}
+
+// stop finds the stop of a selection.
+func (ch *chart) stop(sel selection) (stop, bool) {
+	i := slices.IndexFunc(ch.stops, func(s stop) bool { return s.at == sel })
+	if i < 0 {
+		return stop{}, false
+	}
+	return ch.stops[i], true
+}
+
+// at is the topmost stop under a cell.
+func (ch *chart) at(x, y int) (selection, bool) {
+	for _, s := range slices.Backward(ch.stops) {
+		if s.rect.Has(geom.Point{X: x, Y: y}) {
+			return s.at, true
+		}
+	}
+	for _, b := range ch.bands {
+		if y >= b.top && y < b.top+b.rows || y == b.head {
+			for _, s := range ch.stops {
+				if s.rect.Y == b.top && s.at.window == 0 && s.at.letter == 0 {
+					return s.at, true
+				}
+			}
+		}
+	}
+	return selection{}, false
+}
+
+// next is the stop the eye finds in a direction: level ones first, then the
+// nearest edge, then the nearest middle. Cells count as twice as high as wide.
+func (ch *chart) next(from geom.Rect, dir desk.Dir) (selection, bool) {
+	best, found := stop{}, false
+	var least [3]int
+	for _, s := range ch.stops {
+		gap, level, off, ok := toward(from, s.rect, dir)
+		if !ok {
+			continue
+		}
+		key := [3]int{1, gap, off}
+		if level {
+			key[0] = 0
+		}
+		if !found || slices.Compare(key[:], least[:]) < 0 {
+			best, least, found = s, key, true
+		}
+	}
+	return best.at, found
+}
+
+// toward tells how o lies in a direction from r: the room between their edges,
+// whether they are level, how far their middles are apart across.
+func toward(r, o geom.Rect, dir desk.Dir) (gap int, level bool, off int, ok bool) {
+	across := func(a, aw, b, bw int) (bool, int) {
+		d := 2*a + aw - 2*b - bw
+		return a < b+bw && b < a+aw, max(d, -d)
+	}
+	switch dir {
+	case desk.Left:
+		gap, ok = r.X-o.Right(), o.X+o.Right() < r.X+r.Right() && o.X < r.X
+		level, off = across(r.Y, r.H, o.Y, o.H)
+	case desk.Right:
+		gap, ok = o.X-r.Right(), o.X+o.Right() > r.X+r.Right() && o.X > r.X
+		level, off = across(r.Y, r.H, o.Y, o.H)
+	case desk.Up:
+		gap, ok = r.Y-o.Bottom(), o.Y+o.Bottom() < r.Y+r.Bottom() && o.Y < r.Y
+		level, off = across(r.X, r.W, o.X, o.W)
+	case desk.Down:
+		gap, ok = o.Y-r.Bottom(), o.Y+o.Bottom() > r.Y+r.Bottom() && o.Y > r.Y
+		level, off = across(r.X, r.W, o.X, o.W)
+	}
+	return max(gap, -gap), level, off, ok
+}

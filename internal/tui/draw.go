@@ -1,0 +1,471 @@
+package tui
+
+import (
+	"fmt"
+	"image/color"
+	"strings"
+
+	uv "github.com/charmbracelet/ultraviolet"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/layout"
+	"zatlas/internal/stray"
+)
+
+// painter draws an atlas on a canvas.
+type painter struct {
+	*canvas
+	t       Theme
+	framed  bool // too few colours to tell windows apart without frames
+	d       *desk.Desk
+	ch      *chart
+	sel     selection
+	touched map[int]bool // windows the last command was about
+	tints   map[string]int
+}
+
+// tint is the ground of an app's windows.
+func (p *painter) tint(w *desk.Window) color.Color {
+	if p.framed {
+		return p.t.Ink
+	}
+	return p.t.Tints[p.tints[w.App]%len(p.t.Tints)]
+}
+
+func (p *painter) quiet() uv.Style { return p.t.style(p.t.Slate) }
+
+// atlas draws the whole map: heads, bands, sheets, windows.
+func (p *painter) atlas() {
+	p.heads()
+	for _, b := range p.ch.bands {
+		p.label(b)
+		for _, col := range p.ch.columns {
+			p.sheet(col, b)
+		}
+		p.windows(b)
+	}
+	p.scrolled()
+}
+
+// heads names the monitors over their columns.
+func (p *painter) heads() {
+	y := p.ch.area.Y - 1
+	if p.ch.pressed {
+		p.text(p.ch.labels.X+1, y, p.ch.labels.W-2, "others flat", p.quiet())
+	}
+	for _, col := range p.ch.columns {
+		m := col.monitor
+		st := p.quiet()
+		if m.Letter == p.d.At && m.Connected {
+			st = p.t.style(p.t.Green)
+		}
+		words := fmt.Sprintf(" %c · %s %d×%d ", m.Letter, m.Name, m.Rect.W, m.Rect.H)
+		line := "─"
+		switch {
+		case col.folded:
+			p.text(col.x, y, col.w, fmt.Sprintf("┄ %c ┄", m.Letter), st)
+			continue
+		case !m.Connected:
+			words, line = fmt.Sprintf(" %c · %s unplugged ", m.Letter, m.Name), "┄"
+		case col.over != "":
+			words += "(" + col.over + ") "
+		}
+		words = fit(words, col.w-2)
+		left := (col.w - 2 - width(words)) / 2
+		right := col.w - 2 - width(words) - left
+		p.spans(col.x, y, col.w,
+			span{"├" + strings.Repeat(line, max(left, 0)), st},
+			span{words, bold(p.t.style(p.t.Paper))},
+			span{strings.Repeat(line, max(right, 0)) + "┤", st})
+	}
+}
+
+// label writes the workspace's number and name beside its band.
+func (p *painter) label(b band) {
+	r := p.ch.labels
+	ws := p.d.Workspaces[b.index]
+	shown := p.d.IsShown(ws.ID)
+	chosen := p.sel == selection{workspace: ws.ID}
+	name, quiet := p.t.style(p.t.Paper), p.quiet()
+	if b.inset {
+		name = bold(p.t.style(p.t.Brass))
+	}
+	if chosen {
+		name = reverse(name)
+	}
+	top := b.top
+	if b.head >= 0 {
+		top = b.head
+	}
+	for y := top; y < b.top+b.rows; y++ {
+		switch {
+		case shown:
+			p.put(r.X, y, "┃", p.t.style(p.t.Green))
+		case b.inset:
+			p.put(r.X, y, "│", p.t.style(p.t.Brass))
+		}
+	}
+	title := p.d.Title(b.index)
+	if chosen {
+		title = fit(title, r.W-3)
+		title += strings.Repeat(" ", max(0, r.W-3-width(title)))
+	}
+	p.text(r.X+1, top, r.W-3, title, name)
+	lost, urgent := 0, 0
+	for _, w := range p.d.Windows {
+		if w.Workspace == ws.ID {
+			if p.d.Lost(w).Cause != stray.None {
+				lost++
+			}
+			if w.Urgent {
+				urgent++
+			}
+		}
+	}
+	var lines [][]span
+	if shown {
+		lines = append(lines, []span{{"● shown", p.t.style(p.t.Green)}})
+	}
+	if lost > 0 {
+		lines = append(lines, []span{{fmt.Sprintf("! %d lost", lost), p.t.style(p.t.Coral)}})
+	}
+	if urgent > 0 {
+		lines = append(lines, []span{{fmt.Sprintf("^ %d urgent", urgent), p.t.style(p.t.Brass)}})
+	}
+	lines = append(lines, []span{{windowsWord(p.d.Count(b.index)), quiet}})
+	if b.top+b.rows-top == 2 && len(lines) > 1 { // one line left for all of it
+		lines = [][]span{{}}
+		for _, s := range []struct {
+			on bool
+			span
+		}{{shown, span{"● ", p.t.style(p.t.Green)}}, {lost > 0, span{fmt.Sprintf("!%d ", lost), p.t.style(p.t.Coral)}},
+			{urgent > 0, span{"^ ", p.t.style(p.t.Brass)}}, {true, span{windowsWord(p.d.Count(b.index)), quiet}}} {
+			if s.on {
+				lines[0] = append(lines[0], s.span)
+			}
+		}
+	}
+	for i, line := range lines {
+		if y := top + 1 + i; y < b.top+b.rows {
+			p.spans(r.X+2, y, r.W-3, line...)
+		}
+	}
+}
+
+func windowsWord(n int) string {
+	switch n {
+	case 0:
+		return "empty"
+	case 1:
+		return "1 window"
+	}
+	return fmt.Sprintf("%d windows", n)
+}
+
+// sheet draws the ground of a sheet and its caption.
+func (p *painter) sheet(col column, b band) {
+	r := p.ch.sheet(col, b)
+	m := col.monitor
+	if !m.Connected {
+		p.unplugged(r)
+		return
+	}
+	ws := p.d.Workspaces[b.index]
+	shown := p.d.Shown[m.Letter-'A'] == ws.ID
+	ground := uv.Style{Fg: p.t.Slate, Bg: p.t.Sea}
+	if p.framed {
+		ground = p.quiet()
+	}
+	p.fill(r, " ", ground)
+	// What a dock keeps for itself is no room for windows.
+	if work := p.ch.onSheet(m.Work, col, b).Intersect(r); !p.framed {
+		for y := r.Y; y < r.Bottom(); y++ {
+			for x := r.X; x < r.Right(); x++ {
+				if !work.Has(geom.Point{X: x, Y: y}) {
+					p.put(x, y, "░", ground)
+				}
+			}
+		}
+	}
+	if p.framed && r.H >= 3 {
+		f := lightFrame
+		if shown {
+			f = heavyFrame
+		}
+		p.box(r, f, ground, p.t.Ink)
+	}
+	if len(p.d.Order(b.index, m.Letter)) == 0 && r.W > 8 {
+		words := "empty"
+		if b.inset && r.W > 30 && r.H > 3 {
+			words = "empty: s sends a window here"
+		}
+		p.text(r.X+(r.W-width(words))/2, r.Y+(r.H-1)/2, r.W, words, ground)
+	}
+	p.caption(col, b, shown)
+	if (p.sel == selection{workspace: ws.ID, letter: m.Letter}) {
+		p.box(r, doubleFrame, bold(uv.Style{Fg: p.t.Brass}), nil)
+	}
+}
+
+// caption writes the sheet's reference and layout over it.
+func (p *painter) caption(col column, b band, shown bool) {
+	if b.head < 0 {
+		return
+	}
+	m := col.monitor
+	s := p.d.Sheet(b.index, m.Letter)
+	ref := p.quiet()
+	if shown {
+		ref = p.t.style(p.t.Green)
+	}
+	parts := []span{{desk.SheetRef(b.index, m.Letter), bold(ref)}, {" " + layoutWords(s), p.quiet()}}
+	if hidden := p.d.Minimised(b.index, m.Letter); len(hidden) > 0 {
+		names := ""
+		for _, w := range hidden {
+			names += "  ▁ " + w.App
+		}
+		parts = append(parts, span{names, p.quiet()})
+	}
+	p.spans(col.x, b.head, col.w, parts...)
+}
+
+func layoutWords(s *desk.Sheet) string {
+	if s.Layout == layout.Lead {
+		return fmt.Sprintf("lead %d/%d", s.Share, 100-s.Share)
+	}
+	return s.Layout.String()
+}
+
+// unplugged draws the place of a monitor that is not there.
+func (p *painter) unplugged(r geom.Rect) {
+	for y := r.Y; y < r.Bottom(); y++ {
+		for x := r.X + (y-r.Y)%2*2; x < r.Right(); x += 4 {
+			p.put(x, y, "·", p.quiet())
+		}
+	}
+}
+
+// windows draws a band's windows in stacking order. One of which fewer than
+// three cells can be seen becomes a number in the corner of what covers it.
+func (p *painter) windows(b band) {
+	type drawn struct {
+		w    *desk.Window
+		rect geom.Rect
+	}
+	var all []drawn
+	ws := p.d.Workspaces[b.index].ID
+	for _, pl := range p.d.Picture().Windows {
+		w := p.d.Window(pl.ID)
+		if w.Workspace != ws || w.Minimised {
+			continue
+		}
+		if s, ok := p.ch.stop(selection{window: w.ID}); ok && !s.rect.Empty() {
+			all = append(all, drawn{w, s.rect})
+		}
+	}
+	owner := map[geom.Point]int{}
+	for i, dr := range all {
+		for y := dr.rect.Y; y < dr.rect.Bottom(); y++ {
+			for x := dr.rect.X; x < dr.rect.Right(); x++ {
+				owner[geom.Point{X: x, Y: y}] = i
+			}
+		}
+	}
+	visible := make([]int, len(all))
+	for _, i := range owner {
+		visible[i]++
+	}
+	under := make([]int, len(all))
+	for i, dr := range all {
+		if visible[i] < min(3, dr.rect.W*dr.rect.H) && p.sel.window != dr.w.ID {
+			under[owner[geom.Point{X: dr.rect.X + dr.rect.W/2, Y: dr.rect.Y + dr.rect.H/2}]]++
+			continue
+		}
+		if dr.w.ID != p.sel.window {
+			p.window(dr.w, dr.rect, b)
+		}
+	}
+	for i, n := range under {
+		if n > 0 {
+			r := all[i].rect
+			words := fmt.Sprintf("+%d", n)
+			p.text(r.Right()-width(words), r.Bottom()-1, r.W, words, bold(uv.Style{Fg: p.t.Brass, Bg: p.tint(all[i].w)}))
+		}
+	}
+	// The chosen one is seen whole, whatever covers it.
+	for _, dr := range all {
+		if dr.w.ID == p.sel.window {
+			p.window(dr.w, dr.rect, b)
+		}
+	}
+}
+
+// marks are the glyphs of a window's states, before its label.
+func (p *painter) marks(w *desk.Window) string {
+	s := ""
+	for _, m := range []struct {
+		on    bool
+		glyph string
+	}{
+		{p.d.Focus == w.ID, "●"},
+		{p.d.Lost(w).Cause != stray.None, "!"},
+		{w.Urgent, "^"},
+		{w.Minimised, "▁"},
+		{!w.Minimised && !p.d.Tiled(w) && !w.Fullscreen, "≈"},
+	} {
+		if m.on {
+			s += m.glyph
+		}
+	}
+	if s != "" {
+		s += " "
+	}
+	return s
+}
+
+// window draws one window: its ground, its edges, its label.
+func (p *painter) window(w *desk.Window, r geom.Rect, b band) {
+	chosen := w.ID == p.sel.window
+	lost := p.d.Lost(w).Cause != stray.None
+	floats := !p.d.Tiled(w)
+	ground := uv.Style{Fg: p.t.Paper, Bg: p.tint(w)}
+	small := r.H < 3 || r.W < 6
+	if chosen && small {
+		ground = bold(uv.Style{Fg: p.t.Ink, Bg: p.t.Brass})
+		if p.framed {
+			ground = reverse(bold(p.t.style(p.t.Brass)))
+		}
+	}
+	p.fill(r, " ", ground)
+	framed := true
+	switch {
+	case chosen && !small:
+		p.box(r, doubleFrame, bold(uv.Style{Fg: p.t.Brass}), nil)
+	case lost && !small:
+		p.box(r, lightFrame, uv.Style{Fg: p.t.Coral}, nil)
+	case p.framed && r.W >= 3:
+		p.box(r, lightFrame, p.quiet(), nil)
+	case floats && !small:
+		p.box(r, roundFrame, uv.Style{Fg: p.t.Slate}, nil)
+	default:
+		framed = false
+		p.edges(w, r, b, ground.Bg)
+	}
+	inner := r
+	switch {
+	case framed && r.H >= 3:
+		inner = geom.R(r.X+1, r.Y+1, r.W-2, r.H-2)
+	case framed || r.W > 4:
+		inner = geom.R(r.X+1, r.Y, r.W-1, r.H)
+		if framed {
+			inner.W--
+		}
+	}
+	p.windowLabel(w, inner, b, ground, lost)
+}
+
+// edges part a window from its neighbours by a thin line of ink.
+func (p *painter) edges(w *desk.Window, r geom.Rect, b band, ground color.Color) {
+	line := uv.Style{Fg: p.t.Ink, Bg: ground}
+	if r.Y > b.top && r.H > 1 {
+		for x := r.X; x < r.Right(); x++ {
+			p.put(x, r.Y, "▔", line)
+		}
+	}
+	if col, ok := p.ch.column(w.Monitor); ok && r.X == col.x {
+		return // nothing lies to its left
+	}
+	for y := r.Y; y < r.Bottom(); y++ {
+		p.put(r.X, y, "▏", line)
+	}
+}
+
+// windowLabel writes what there is room for: app and title, app, the app cut,
+// two letters, nothing.
+func (p *painter) windowLabel(w *desk.Window, r geom.Rect, b band, st uv.Style, lost bool) {
+	marks := p.marks(w)
+	markStyle := bold(st)
+	if lost && !p.framed && st.Bg != p.t.Brass {
+		markStyle.Fg = p.t.Coral
+	}
+	app := st
+	if p.touched[w.ID] {
+		app = reverse(st)
+	}
+	name := w.App
+	if name == "" {
+		name = w.Label()
+	}
+	room := r.W - width(marks)
+	switch {
+	case r.H < 1 || r.W < 2:
+		return
+	case room < 2:
+		p.text(r.X, r.Y, r.W, marks+name, bold(app))
+		return
+	case room < 4:
+		name = strings.TrimSuffix(fit(name, 3), "…")
+	case r.H == 1 && w.Title != "" && room > width(name)+4:
+		name += " · " + w.Title
+	}
+	at := p.text(r.X, r.Y, r.W, marks, markStyle)
+	p.text(r.X+at, r.Y, r.W-at, name, bold(app))
+	if r.H >= 2 && r.W >= 6 {
+		p.text(r.X, r.Y+1, r.W, w.Title, st)
+	}
+	if r.H >= 3 && r.W >= 9 && b.inset {
+		facts := st
+		facts.Fg = p.t.Slate
+		if !p.framed {
+			facts.Fg = p.t.Paper
+			facts.Attrs |= uv.AttrFaint
+		}
+		p.text(r.X, r.Y+2, r.W, p.size(w), facts)
+	}
+}
+
+// size is a window's size in pixels, and for a tile its share of the width.
+func (p *painter) size(w *desk.Window) string {
+	s := fmt.Sprintf("%d×%d", w.Rect.W, w.Rect.H)
+	if m := p.d.Monitor(w.Monitor); p.d.Tiled(w) && m.Work.W > 0 && w.Rect.W < m.Work.W {
+		s += fmt.Sprintf(" %d%%", (100*w.Rect.W+m.Work.W/2)/m.Work.W)
+	}
+	return s
+}
+
+// scrolled says how many workspaces there is no room for.
+func (p *painter) scrolled() {
+	st := p.t.style(p.t.Brass)
+	if n := p.ch.above; n > 0 && len(p.ch.bands) > 0 {
+		p.text(p.ch.labels.X+1, p.ch.area.Y-1, p.ch.labels.W-1, fmt.Sprintf("▲ %d more", n), st)
+	}
+	if n := p.ch.below; n > 0 {
+		p.text(p.ch.labels.X+1, p.ch.area.Bottom(), p.ch.labels.W-1, fmt.Sprintf("▼ %d more", n), st)
+	}
+}
+
+// pencil outlines what would be different on another desk: windows that are
+// elsewhere or of another size there.
+func (p *painter) pencil(next *desk.Desk) {
+	st := bold(uv.Style{Fg: p.t.Brass})
+	for _, w := range next.Windows {
+		old := p.d.Window(w.ID)
+		if old != nil && old.Rect == w.Rect && old.Workspace == w.Workspace && old.Monitor == w.Monitor {
+			continue
+		}
+		// The workspace may stand at another number, or not yet be there.
+		index := p.d.Index(w.Workspace)
+		if index < 0 || w.Minimised {
+			continue
+		}
+		r, ok := p.ch.placeRect(p.d, index, w.Monitor, w.Rect)
+		if !ok || r.Empty() {
+			continue
+		}
+		p.box(r, pencilFrame, st, nil)
+		if r.W > 4 {
+			p.text(r.X+1, r.Y, r.W-2, " "+w.App+" ", st)
+		}
+	}
+}

@@ -1,0 +1,96 @@
+package tui
+
+import (
+	"os"
+	"path/filepath"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+)
+
+// FirstUse remembers that the corner of first steps was put away for good.
+type FirstUse interface {
+	Done() bool
+	SetDone() error
+}
+
+// FirstUseFile remembers it by a file that is there.
+type FirstUseFile string
+
+// Done tells whether the corner was put away.
+func (f FirstUseFile) Done() bool {
+	_, err := os.Stat(string(f))
+	return err == nil
+}
+
+// SetDone puts the corner away for good.
+func (f FirstUseFile) SetDone() error {
+	if err := os.MkdirAll(filepath.Dir(string(f)), 0o700); err != nil {
+		return err
+	}
+	return os.WriteFile(string(f), []byte("The first steps were put away.\n"), 0o600)
+}
+
+// firstSteps are what a newcomer is asked to try.
+var firstSteps = [...]struct {
+	words string
+	done  func(c desk.Command) bool
+}{
+	{"r a     rescue what is lost", verbIs("rescue")},
+	{"2       go to workspace 2", func(c desk.Command) bool { return c.Verb == "go" && c.Args[0].Word != "back" }},
+	{"b       come back", func(c desk.Command) bool { return c.Verb == "go" && c.Args[0].Word == "back" }},
+	{"a Enter add a workspace", verbIs("add")},
+	{"s 3     send a window to 3", func(c desk.Command) bool { return c.Verb == "send" || c.Verb == "carry" }},
+}
+
+func verbIs(name string) func(desk.Command) bool {
+	return func(c desk.Command) bool { return c.Verb == name }
+}
+
+// steps is how far a newcomer has come.
+type steps struct {
+	first FirstUse
+	away  bool
+	done  [len(firstSteps)]bool
+}
+
+func newSteps(f FirstUse) steps { return steps{first: f, away: f == nil || f.Done()} }
+
+func (s *steps) visible() bool { return !s.away }
+
+// did ticks off what a command that succeeded was a step of.
+func (s *steps) did(c desk.Command) {
+	for i, step := range firstSteps {
+		s.done[i] = s.done[i] || step.done(c)
+	}
+}
+
+// dismiss puts the corner away for good, and says so.
+func (s *steps) dismiss() string {
+	s.away = true
+	if err := s.first.SetDone(); err != nil {
+		return "Put the first steps away; they come back next time: " + err.Error()
+	}
+	return "Put the first steps away. ? shows all keys."
+}
+
+// firstUse draws the corner of first steps.
+func (m *model) firstUse(c *canvas, p parts) {
+	if !m.steps.visible() || m.mode != modeMap {
+		return
+	}
+	t := m.opt.Theme
+	r := geom.R(c.w-36, p.legend-1-len(firstSteps)-3, 35, len(firstSteps)+3)
+	st := t.style(t.Paper)
+	c.fill(r, " ", st)
+	c.box(r, roundFrame, t.style(t.Green), nil)
+	c.text(r.X+2, r.Y, r.W-4, " TRY THESE ", bold(t.style(t.Green)))
+	for i, step := range firstSteps {
+		mark, line := "· ", st
+		if m.steps.done[i] {
+			mark, line = "√ ", t.style(t.Slate)
+		}
+		c.spans(r.X+2, r.Y+1+i, r.W-4, span{mark, bold(t.style(t.Green))}, span{step.words, line})
+	}
+	c.text(r.X+2, r.Bottom()-2, r.W-4, "Escape puts this away for good", t.style(t.Slate))
+}

@@ -1,0 +1,225 @@
+package tui
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	tea "charm.land/bubbletea/v2"
+	uv "github.com/charmbracelet/ultraviolet"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
+)
+
+// hint is a key and what it does, in the legend.
+type hint struct{ key, does string }
+
+// foot draws the message and the legend, and gives the place of the text cursor.
+func (m *model) foot(c *canvas, p parts) *tea.Cursor {
+	t := m.opt.Theme
+	st := t.style(t.Paper)
+	if m.fault {
+		st = bold(t.style(t.Coral))
+	}
+	switch m.mode {
+	case modeLine:
+		return m.lineFoot(c, p)
+	case modeName:
+		at := 1 + c.text(1, p.legend-1, c.w, "Name of the new workspace: ", bold(t.style(t.Brass)))
+		c.text(at, p.legend-1, c.w-at, m.input.Value(), t.style(t.Paper))
+		m.legend(c, p.legend, []span{{"add a workspace", bold(t.style(t.Brass))}}, []hint{{"Enter", "adds it; without a name it goes by its number"}, {"Escape", "leaves it"}})
+		return tea.NewCursor(at+width(string([]rune(m.input.Value())[:m.input.Position()])), p.legend-1)
+	}
+	message := m.message
+	if words := m.previewWords(); words != "" {
+		message, st = words, t.style(t.Brass)
+	}
+	c.text(1, p.legend-1, c.w-2, message, st)
+	subject := []span{{m.subjectWords() + ":", bold(t.style(t.Brass))}}
+	switch m.mode {
+	case modeTarget:
+		lead := []span{{m.verbWords(), bold(t.style(t.Brass))}}
+		places, others := m.targetHints()
+		if p.rows > 1 {
+			m.legend(c, p.legend, lead, places)
+			m.legend(c, p.legend+1, nil, others)
+		} else {
+			m.legend(c, p.legend, lead, append(places, others...))
+		}
+	case modeLayout:
+		m.legend(c, p.legend, []span{{"lay out sheet " + desk.SheetRef(m.workspaceAt(), max(m.monitorAt(), 'A')) + " as", bold(t.style(t.Brass))}},
+			[]hint{{"c", "columns"}, {"r", "rows"}, {"l", "lead"}, {"t", "tree"}, {"f", "free"}, {"n", "the next"}, {"Escape", "leaves it"}})
+	case modeAsk:
+		m.legend(c, p.legend, subject, []hint{{"Enter", "removes it"}, {"Escape", "keeps it"}})
+	default:
+		verbs, rest := m.verbHints(), m.mapHints()
+		if p.rows > 1 {
+			m.legend(c, p.legend, subject, verbs)
+			m.legend(c, p.legend+1, nil, rest)
+		} else {
+			m.legend(c, p.legend, subject, append(verbs, rest...))
+		}
+	}
+	return nil
+}
+
+// verbHints are the verbs for what is chosen, from the table of verbs.
+func (m *model) verbHints() []hint {
+	var hs []hint
+	for _, v := range desk.Verbs() {
+		switch {
+		case v.Key == "" || v.Name == "focus" || v.Name == "go":
+		case v.Windows && !v.Sheet && m.sel.window == 0 && v.Name != "rescue":
+		case !v.Windows && m.sel.window != 0 && v.Name == "remove":
+		default:
+			name := v.Name
+			if w := m.d.Window(m.sel.window); w != nil && w.Minimised && name == "minimise" {
+				name = "restore"
+			}
+			hs = append(hs, hint{v.Key, name})
+		}
+	}
+	return hs
+}
+
+func (m *model) mapHints() []hint {
+	n := min(len(m.d.Workspaces), 9)
+	return []hint{{"arrows", "choose"}, {"Enter", "go there"}, {fmt.Sprintf("1-%d", n), "go"}, {"b", "back"}, {", .", "previous, next"},
+		{"Tab", "next window"}, {":", "command"}, {"?", "all keys"}, {"q", "quit"}}
+}
+
+// verbWords is the verb of modeTarget with what it acts on.
+func (m *model) verbWords() string {
+	if m.verb == "go" {
+		return "go to"
+	}
+	if m.sel.window == 0 {
+		return m.verb
+	}
+	words := m.verb + " " + m.subjectWords()
+	if m.target != nil && m.target.Kind == desk.Letter {
+		words += fmt.Sprintf(" to monitor %c", m.target.Letter)
+	}
+	return words + " to"
+}
+
+// targetHints say what each key would lead to: the workspaces, and the rest.
+func (m *model) targetHints() (places, others []hint) {
+	long := m.w >= 130
+	for i := range m.d.Workspaces[:min(9, len(m.d.Workspaces))] {
+		name := fit(m.d.Workspaces[i].Name, 14)
+		if long {
+			name = joinNonEmpty(" ", name, fmt.Sprintf("(%d)", m.d.Count(i)))
+		} else {
+			name = fit(name, 10)
+		}
+		places = append(places, hint{fmt.Sprint(i + 1), name})
+	}
+	if m.target != nil {
+		others = []hint{{"Enter", "there"}}
+	}
+	switch m.verb {
+	case "rescue":
+		lost := len(m.d.Select(desk.Is{State: desk.IsStray}))
+		others = append(others, hint{"a", fmt.Sprintf("all %d that are lost", lost)}, hint{"Enter", "this one, the shortest way"}, hint{m.monitors(), "a monitor"})
+	case "go":
+		others = append(others, hint{"n", "new"}, hint{"b", "back"}, hint{"/", "by name"})
+	default:
+		others = append(others, hint{m.monitors(), "monitor"}, hint{"arrows", "aim"}, hint{"n", "new"}, hint{"b", "back"}, hint{"/", "by name"}, hint{"Enter", "as last time"})
+	}
+	return places, append(others, hint{"Escape", "leave it"})
+}
+
+// legend writes hints, as many as there is room for, and never half of one.
+// What leads out of here, Escape or the page of keys and quit, is kept.
+func (m *model) legend(c *canvas, y int, lead []span, hs []hint) {
+	t := m.opt.Theme
+	key, does := bold(t.style(t.Green)), t.style(t.Slate)
+	x := 1
+	if len(lead) > 0 {
+		x += c.spans(1, y, c.w/2, lead...) + 2
+	}
+	var kept []hint
+	for _, h := range hs {
+		if h.key == "Escape" || h.key == "?" || h.key == "q" {
+			kept = append(kept, h)
+		}
+	}
+	size := func(h hint) int { return width(h.key) + 1 + width(h.does) + 2 }
+	room := c.w - 1 - x
+	for _, h := range kept {
+		room -= size(h)
+	}
+	for _, h := range hs {
+		if !slices.Contains(kept, h) {
+			if room < size(h) {
+				continue
+			}
+			room -= size(h)
+		}
+		x += c.spans(x, y, c.w-x, span{h.key, key}, span{" " + h.does + "  ", does})
+	}
+}
+
+// previewWords says what the pencilled command would do.
+func (m *model) previewWords() string {
+	c, ok := m.pending()
+	if !ok || m.mode == modeAsk {
+		return ""
+	}
+	_, r, err := m.d.Apply(c)
+	if err != nil {
+		return "Not possible: " + keeper.Sentence(err)
+	}
+	return "Pencilled: " + r.Words + " Enter does it."
+}
+
+// lineFoot draws the line of a command: what is typed, what it would do or
+// what is wrong with it, and what could stand there.
+func (m *model) lineFoot(c *canvas, p parts) *tea.Cursor {
+	t := m.opt.Theme
+	value := m.input.Value()
+	words, st := m.previewWords(), t.style(t.Brass)
+	_, err := lang.ParseCommand(value)
+	var fault *lang.Error
+	if e, ok := err.(*lang.Error); ok {
+		fault = e
+	}
+	switch {
+	case m.fault && m.message != "":
+		words, st = m.message, bold(t.style(t.Coral))
+	case fault != nil && strings.TrimSpace(value) == "":
+		words, st = "A command, such as: send 3, go B2, add Foyer, layout lead", t.style(t.Slate)
+	case fault != nil && fault.Found == "":
+		words, st = "", t.style(t.Slate)
+	case fault != nil:
+		words, st = fault.Error(), t.style(t.Coral)
+	}
+	c.text(1, p.legend-1, c.w-2, words, st)
+	y := p.legend
+	at := c.text(1, y, c.w, ":", bold(t.style(t.Brass))) + 1
+	m.typed(c, at, y, value, fault)
+	x := at + width(value) + 3
+	if complete := lang.Complete(value, m.d); len(complete) > 0 && c.w-x > 12 {
+		c.text(x, y, c.w-x-1, strings.Join(complete, "  "), t.style(t.Slate))
+	}
+	if p.rows > 1 {
+		m.legend(c, y+1, nil, []hint{{"Enter", "does it"}, {"Tab", "completes"}, {"Escape", "leaves it"}})
+	}
+	return tea.NewCursor(at+width(string([]rune(value)[:m.input.Position()])), y)
+}
+
+// typed writes the line, the part from the fault on in coral.
+func (m *model) typed(c *canvas, x, y int, value string, fault *lang.Error) {
+	t := m.opt.Theme
+	runes := []rune(value)
+	split := len(runes)
+	if fault != nil && fault.Found != "" {
+		split = min(fault.Column-1, len(runes))
+	}
+	wrong := t.style(t.Coral)
+	wrong.Underline = uv.UnderlineSingle
+	c.spans(x, y, c.w-x, span{string(runes[:split]), bold(t.style(t.Paper))}, span{string(runes[split:]), wrong})
+}

@@ -1,0 +1,548 @@
+package tui
+
+import (
+	"fmt"
+	"strings"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/lang"
+)
+
+// binding is a key of the map that is no verb's: verbs have theirs in the one
+// table of verbs.
+type binding struct {
+	keys  []string
+	shown string // as the page of keys writes it
+	help  string
+	run   func(m *model) tea.Cmd
+}
+
+func directions() map[string]desk.Dir {
+	return map[string]desk.Dir{
+		"left": desk.Left, "h": desk.Left, "right": desk.Right, "l": desk.Right,
+		"up": desk.Up, "k": desk.Up, "down": desk.Down, "j": desk.Down,
+	}
+}
+
+// bindings is the table of the map's own keys.
+func bindings() []binding {
+	return []binding{
+		{[]string{"enter"}, "Enter", "go to what is chosen", (*model).enter},
+		{[]string{"b"}, "b", "go back to the workspace before this one", command("go back")},
+		{[]string{"B"}, "B", "back to the window that had the focus before", command("focus back")},
+		{[]string{","}, ",", "previous workspace", command("go prev")},
+		{[]string{"."}, ".", "next workspace", command("go next")},
+		{[]string{"<"}, "<", "send to the previous workspace", command("send prev")},
+		{[]string{">"}, ">", "send to the next workspace", command("send next")},
+		{[]string{"tab"}, "Tab", "choose the next window of the sheet", func(m *model) tea.Cmd { return m.step(1) }},
+		{[]string{"shift+tab"}, "Shift+Tab", "choose the previous window of the sheet", func(m *model) tea.Cmd { return m.step(-1) }},
+		{[]string{"home"}, "Home", "choose the focused window", func(m *model) tea.Cmd { m.sel = m.here(); return nil }},
+		{[]string{":"}, ":", "a command in words", (*model).openLine},
+		{[]string{"?"}, "?", "this page", func(m *model) tea.Cmd { m.mode, m.scroll = modeHelp, 0; return nil }},
+		{[]string{"esc"}, "Escape", "one step back; never quits", (*model).escape},
+		{[]string{"q"}, "q", "quit; every window stays", func(*model) tea.Cmd { return tea.Quit }},
+	}
+}
+
+// command is a key that stands for a whole command.
+func command(line string) func(m *model) tea.Cmd {
+	return func(m *model) tea.Cmd { return m.run(line) }
+}
+
+// run carries out a command in words, on what is chosen.
+func (m *model) run(line string) tea.Cmd {
+	c, err := lang.ParseCommand(line)
+	if err != nil {
+		m.say(err.Error(), true)
+		return nil
+	}
+	return m.runCommand(c)
+}
+
+func (m *model) runCommand(c desk.Command) tea.Cmd {
+	c = m.about(c)
+	if v, ok := desk.FindVerb(c.Verb); ok && v.Windows && c.Of == nil {
+		m.say(fmt.Sprintf("Choose a window first: %s acts on windows.", c.Verb), true)
+		return nil
+	}
+	return m.do(c)
+}
+
+// key follows a key.
+func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
+	name := k.String()
+	if name == "ctrl+c" {
+		if m.ctrlC {
+			return tea.Quit
+		}
+		m.ctrlC = true
+		m.say("q quits, and every window stays. Ctrl+C once more quits too.", false)
+		return nil
+	}
+	m.ctrlC = false
+	if m.d == nil || m.w < smallestW || m.h < smallestH {
+		if name == "q" {
+			return tea.Quit
+		}
+		return nil
+	}
+	m.follow, m.touched = nil, map[int]bool{}
+	switch m.mode {
+	case modeTarget:
+		return m.targetKey(k, name)
+	case modeLayout:
+		return m.layoutKey(name)
+	case modeName, modeLine:
+		return m.inputKey(k, name)
+	case modeAsk:
+		return m.askKey(name)
+	case modeHelp:
+		return m.helpKey(name)
+	}
+	return m.mapKey(k, name)
+}
+
+func (m *model) mapKey(k tea.KeyPressMsg, name string) tea.Cmd {
+	m.message, m.fault = "", false
+	if dir, ok := directions()[name]; ok {
+		m.move(dir)
+		return nil
+	}
+	if text := k.Text; len(text) == 1 && text[0] >= '1' && text[0] <= '9' {
+		return m.run("go " + text)
+	}
+	for _, b := range bindings() {
+		for _, key := range b.keys {
+			if key == name {
+				return b.run(m)
+			}
+		}
+	}
+	for _, v := range desk.Verbs() {
+		if v.Key != "" && v.Key == k.Text {
+			return m.verbKey(v)
+		}
+	}
+	m.say(fmt.Sprintf("%s does nothing here. ? shows all keys.", k.Keystroke()), false)
+	return nil
+}
+
+// verbKey starts a verb: at once, or after its target.
+func (m *model) verbKey(v desk.Verb) tea.Cmd {
+	if v.Windows && !v.Sheet && m.subject() == nil && v.Name != "rescue" {
+		m.say(fmt.Sprintf("Choose a window first: %s acts on windows.", v.Name), true)
+		return nil
+	}
+	switch v.Name {
+	case "go", "send", "carry", "rescue":
+		m.mode, m.verb, m.target = modeTarget, v.Name, nil
+	case "layout":
+		m.mode = modeLayout
+	case "add":
+		m.mode = modeName
+		m.input.SetValue("")
+		return m.input.Focus()
+	case "remove":
+		return m.askRemove()
+	case "minimise":
+		if w := m.d.Window(m.sel.window); w.Minimised {
+			return m.run("restore")
+		}
+		return m.run("minimise")
+	default:
+		return m.run(v.Name)
+	}
+	return nil
+}
+
+// askRemove asks before a workspace with windows is removed.
+func (m *model) askRemove() tea.Cmd {
+	i := m.workspaceAt()
+	c := desk.Command{Verb: "remove", Args: []arg{{Kind: desk.Number, N: i + 1}}}
+	if m.d.Count(i) == 0 {
+		return m.do(c)
+	}
+	next, r, err := m.d.Apply(c)
+	if err != nil || next == nil {
+		return m.do(c) // and have the keeper say why not
+	}
+	m.mode, m.asked = modeAsk, c
+	into := r.Words[strings.LastIndex(r.Words, " went to ")+len(" went to "):]
+	m.say(fmt.Sprintf("Remove workspace %s? Its %s go to %s Enter removes it, Escape keeps it.", m.d.Title(i), windowsWord(m.d.Count(i)), into), true)
+	return nil
+}
+
+func (m *model) askKey(name string) tea.Cmd {
+	switch name {
+	case "enter":
+		m.mode = modeMap
+		return m.do(m.asked)
+	case "esc", "q", "n":
+		m.mode = modeMap
+		m.say("Kept it.", false)
+	}
+	return nil
+}
+
+// move takes the selection in a direction.
+func (m *model) move(dir desk.Dir) {
+	ch := m.chart()
+	from, ok := ch.stop(m.sel)
+	if !ok {
+		if m.sel.window != 0 { // minimised: its sheet is where it is
+			if s, found := ch.sheetOf(m.d, m.sel.window); found {
+				from = stop{rect: geom.R(s.X, s.Y, 1, 1)}
+			}
+		} else {
+			m.sel = m.here()
+			return
+		}
+	}
+	if next, ok := ch.next(from.rect, dir); ok {
+		m.sel = next
+		return
+	}
+	// The rows may have scrolled.
+	i := m.workspaceAt()
+	switch {
+	case dir == desk.Up && i > 0 && ch.above > 0:
+		m.sel = selection{workspace: m.d.Workspaces[i-1].ID}
+	case dir == desk.Down && i+1 < len(m.d.Workspaces) && ch.below > 0:
+		m.sel = selection{workspace: m.d.Workspaces[i+1].ID}
+	}
+}
+
+// sheetOf is where the sheet of a window is drawn.
+func (ch *chart) sheetOf(d *desk.Desk, id int) (geom.Rect, bool) {
+	w := d.Window(id)
+	b, ok := ch.band(d.Index(w.Workspace))
+	col, known := ch.column(w.Monitor)
+	if !ok || !known {
+		return geom.Rect{}, false
+	}
+	return ch.sheet(col, b), true
+}
+
+// step chooses the next window of the sheet, minimised ones too; on a
+// workspace's number, its first window.
+func (m *model) step(by int) tea.Cmd {
+	i, letter := m.workspaceAt(), m.monitorAt()
+	if letter == 0 {
+		letter = m.d.At
+	}
+	list := append(m.d.Order(i, letter), m.d.Minimised(i, letter)...)
+	if len(list) == 0 {
+		m.say(fmt.Sprintf("Sheet %s is empty.", desk.SheetRef(i, letter)), false)
+		return nil
+	}
+	at := -1
+	for j, w := range list {
+		if w.ID == m.sel.window {
+			at = j
+		}
+	}
+	if at < 0 && by < 0 {
+		at = 0
+	}
+	m.sel = selection{window: list[(at+by+len(list))%len(list)].ID}
+	return nil
+}
+
+// enter goes to what is chosen.
+func (m *model) enter() tea.Cmd {
+	switch {
+	case m.sel.window != 0:
+		return m.do(desk.Command{Verb: "focus", Args: []arg{{Kind: desk.Item, N: m.sel.window}}})
+	case m.sel.letter != 0:
+		return m.do(desk.Command{Verb: "go", Args: []arg{{Kind: desk.Ref, Letter: m.sel.letter, N: m.workspaceAt() + 1}}})
+	}
+	return m.do(desk.Command{Verb: "go", Args: []arg{{Kind: desk.Number, N: m.workspaceAt() + 1}}})
+}
+
+func (m *model) escape() tea.Cmd {
+	if m.steps.visible() {
+		m.say(m.steps.dismiss(), false)
+		return nil
+	}
+	m.say("Nothing to step back from. q quits.", false)
+	return nil
+}
+
+// targetKey follows a key after a verb that takes a place.
+func (m *model) targetKey(k tea.KeyPressMsg, name string) tea.Cmd {
+	word := func(w string) *arg { return &arg{Kind: desk.Keyword, Word: w} }
+	send := m.verb != "go"
+	if dir, ok := directions()[name]; ok {
+		m.aim(dir)
+		return nil
+	}
+	switch {
+	case name == "esc":
+		m.mode, m.target = modeMap, nil
+		m.say("Left as it was.", false)
+		return nil
+	case name == "enter" && m.target != nil:
+		return m.hit(*m.target)
+	case name == "enter" && m.verb == "rescue":
+		m.mode = modeMap
+		return m.rescueThis()
+	case name == "enter":
+		if a, ok := m.last[m.verb]; ok {
+			return m.hit(a)
+		}
+		m.say(fmt.Sprintf("No target yet: a digit is a workspace, %s a monitor.", m.monitors()), true)
+		return nil
+	case k.Text == "a" && m.verb == "rescue":
+		m.mode = modeMap
+		return m.do(desk.Command{Verb: "rescue", Of: desk.Is{State: desk.IsStray}})
+	case k.Text == "n" && m.verb != "rescue":
+		return m.hit(*word("new"))
+	case k.Text == "b" && m.verb != "rescue":
+		return m.hit(*word("back"))
+	case k.Text == ".":
+		return m.hit(*word("next"))
+	case k.Text == ",":
+		return m.hit(*word("prev"))
+	case k.Text == "/" || k.Text == "\"":
+		m.mode = modeLine
+		m.input.SetValue(m.verb + " ")
+		m.input.CursorEnd()
+		return m.input.Focus()
+	case len(k.Text) == 1 && k.Text[0] >= '1' && k.Text[0] <= '9':
+		n := int(k.Text[0] - '0')
+		if m.target != nil && m.target.Kind == desk.Letter {
+			return m.hit(arg{Kind: desk.Ref, Letter: m.target.Letter, N: n})
+		}
+		return m.hit(arg{Kind: desk.Number, N: n})
+	case len(k.Text) == 1 && k.Text[0] >= 'A' && k.Text[0] <= 'Z':
+		l := k.Text[0]
+		if !m.d.Connected(l) {
+			m.say(fmt.Sprintf("No monitor %c is plugged in: %s.", l, m.monitors()), true)
+			return nil
+		}
+		m.target = &arg{Kind: desk.Letter, Letter: l}
+		if !send {
+			m.say(fmt.Sprintf("%c: now a digit for the workspace.", l), false)
+		}
+		return nil
+	}
+	m.say(fmt.Sprintf("%s is no target. Escape leaves it.", k.Keystroke()), true)
+	return nil
+}
+
+// rescueThis brings the chosen window back.
+func (m *model) rescueThis() tea.Cmd {
+	if m.subject() == nil {
+		m.say("Choose a window first, or r a for all that are lost.", true)
+		return nil
+	}
+	return m.run("rescue")
+}
+
+func (m *model) monitors() string {
+	var ls []string
+	for _, mon := range m.d.Monitors {
+		if mon.Connected {
+			ls = append(ls, string(rune(mon.Letter)))
+		}
+	}
+	return strings.Join(ls, " or ")
+}
+
+// hit carries the verb out on its target.
+func (m *model) hit(a arg) tea.Cmd {
+	m.mode, m.target = modeMap, nil
+	m.last[m.verb] = a
+	return m.do(m.targetCommand(a))
+}
+
+// aim moves the pencilled target to the neighbouring sheet.
+func (m *model) aim(dir desk.Dir) {
+	i, letter := m.workspaceAt(), m.monitorAt()
+	if m.target != nil {
+		switch m.target.Kind {
+		case desk.Ref:
+			i, letter = m.target.N-1, m.target.Letter
+		case desk.Number:
+			i = m.target.N - 1
+		case desk.Letter:
+			letter = m.target.Letter
+		}
+	}
+	if letter == 0 {
+		letter = m.d.At
+	}
+	switch dir {
+	case desk.Up:
+		i--
+	case desk.Down:
+		i++
+	default:
+		connected := planeOrder(m.d)
+		at := 0
+		for j, mon := range connected {
+			if mon.Letter == letter {
+				at = j
+			}
+		}
+		step := 1
+		if dir == desk.Left {
+			step = -1
+		}
+		for at += step; at >= 0 && at < len(connected); at += step {
+			if connected[at].Connected {
+				letter = connected[at].Letter
+				break
+			}
+		}
+	}
+	if i < 0 || i >= len(m.d.Workspaces) {
+		return
+	}
+	m.target = &arg{Kind: desk.Ref, Letter: letter, N: i + 1}
+}
+
+// layoutKeys are the letters after t.
+func layoutKeys() map[string]string {
+	return map[string]string{"c": "columns", "r": "rows", "l": "lead", "t": "tree", "f": "free", "n": "next"}
+}
+
+func (m *model) layoutKey(name string) tea.Cmd {
+	if name == "esc" {
+		m.mode = modeMap
+		m.say("Left as it was.", false)
+		return nil
+	}
+	word, ok := layoutKeys()[name]
+	if !ok {
+		m.say(fmt.Sprintf("%s is no layout. Escape leaves it.", name), true)
+		return nil
+	}
+	m.mode = modeMap
+	c := desk.Command{Verb: "layout", Args: []arg{{Kind: desk.Keyword, Word: word}}, Of: m.subject()}
+	if c.Of == nil {
+		i, letter := m.workspaceAt(), m.monitorAt()
+		if i != m.d.Current() || letter != 0 && letter != m.d.At {
+			m.say("Nothing lies on that sheet yet. Go there first, or choose a window.", true)
+			return nil
+		}
+	}
+	return m.do(c)
+}
+
+func (m *model) openLine() tea.Cmd {
+	m.mode = modeLine
+	m.input.SetValue("")
+	return m.input.Focus()
+}
+
+// inputKey follows a key in a line of text.
+func (m *model) inputKey(k tea.KeyPressMsg, name string) tea.Cmd {
+	switch name {
+	case "esc":
+		m.mode = modeMap
+		m.input.Blur()
+		m.say("Left as it was.", false)
+		return nil
+	case "tab":
+		m.complete()
+		return nil
+	case "enter":
+		return m.accept()
+	}
+	return m.edit(k)
+}
+
+func (m *model) edit(msg tea.Msg) tea.Cmd {
+	var cmd tea.Cmd
+	m.message = ""
+	m.input, cmd = m.input.Update(msg)
+	return cmd
+}
+
+func (m *model) accept() tea.Cmd {
+	value := strings.TrimSpace(m.input.Value())
+	if m.mode == modeName {
+		m.mode = modeMap
+		c := desk.Command{Verb: "add"}
+		if name := desk.CleanName(value); name != "" {
+			c.Args = []arg{{Kind: desk.Name, Word: name}}
+		}
+		return m.do(c)
+	}
+	if value == "" {
+		m.mode = modeMap
+		return nil
+	}
+	c, err := lang.ParseCommand(value)
+	if err != nil {
+		m.say(err.Error(), true)
+		return nil // the line stays, to be mended
+	}
+	m.mode = modeMap
+	m.input.Blur()
+	return m.runCommand(c)
+}
+
+// complete goes on with the word begun, as far as there is one way.
+func (m *model) complete() {
+	if m.mode != modeLine {
+		return
+	}
+	value := m.input.Value()
+	words := lang.Complete(value, m.d)
+	var begun string
+	if i := strings.LastIndexByte(value, ' '); i < len(value)-1 {
+		begun = value[i+1:]
+	}
+	var fits []string
+	for _, w := range words {
+		if strings.HasPrefix(w, begun) && (!strings.Contains(w, " ") || w[0] == '"') {
+			fits = append(fits, w)
+		}
+	}
+	switch {
+	case len(fits) == 1:
+		m.input.SetValue(value[:len(value)-len(begun)] + fits[0] + " ")
+	case len(fits) > 1:
+		m.input.SetValue(value[:len(value)-len(begun)] + common(fits))
+	}
+	m.input.CursorEnd()
+}
+
+// common is the start that all words share.
+func common(words []string) string {
+	start := words[0]
+	for _, w := range words[1:] {
+		for !strings.HasPrefix(w, start) {
+			start = start[:len(start)-1]
+		}
+	}
+	return start
+}
+
+func (m *model) click(e tea.Mouse) {
+	if m.d == nil || m.mode == modeHelp || e.Button != tea.MouseLeft {
+		return
+	}
+	if sel, ok := m.chart().at(e.X, e.Y); ok {
+		m.sel = sel
+		m.message = ""
+	}
+}
+
+func (m *model) wheel(e tea.Mouse) {
+	dir := map[tea.MouseButton]int{tea.MouseWheelUp: -1, tea.MouseWheelDown: 1}[e.Button]
+	if m.d == nil || dir == 0 {
+		return
+	}
+	if m.mode == modeHelp {
+		m.scroll = max(0, m.scroll+3*dir)
+		return
+	}
+	i := geom.Clamp(m.workspaceAt()+dir, 0, len(m.d.Workspaces)-1)
+	m.sel = selection{workspace: m.d.Workspaces[i].ID}
+}

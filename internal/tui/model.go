@@ -1,0 +1,497 @@
+// Package tui is the screens: a Bubble Tea program that shows a keeper's desk
+// as an atlas and acts on it from the keyboard.
+package tui
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"charm.land/bubbles/v2/textinput"
+	tea "charm.land/bubbletea/v2"
+	"github.com/charmbracelet/colorprofile"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
+	"zatlas/internal/stray"
+)
+
+// Keeper is the desk the screens are about.
+type Keeper interface {
+	Do(ctx context.Context, c desk.Command, source keeper.Source) (keeper.Outcome, error)
+	Watch(ctx context.Context) <-chan keeper.Update
+}
+
+// Options say how the screens look and what they know of their surroundings.
+type Options struct {
+	Name   string // what the desk is called in the head
+	Title  string // of the terminal's window
+	Theme  Theme
+	Chords [][2]string // keys of the display and their commands, for the page of keys
+	First  FirstUse    // nil for none
+	// QuitWhenGone ends the program when its keeper ends, as in a window
+	// that the keeper brought up.
+	QuitWhenGone bool
+}
+
+// Run shows the screens until they are left.
+func Run(ctx context.Context, k Keeper, opt Options, more ...tea.ProgramOption) error {
+	ctx, cancel := context.WithCancel(ctx)
+	defer cancel()
+	m := newModel(ctx, k, opt)
+	_, err := tea.NewProgram(m, append([]tea.ProgramOption{tea.WithContext(ctx)}, more...)...).Run()
+	if ctx.Err() != nil {
+		return nil
+	}
+	return err
+}
+
+// mode is what the next key means.
+type mode uint8
+
+const (
+	modeMap    mode = iota
+	modeTarget      // a place for a verb
+	modeLayout      // a letter of a layout
+	modeName        // the name of a new workspace
+	modeLine        // a command in words
+	modeAsk         // a question before a command
+	modeHelp        // the page of keys
+)
+
+// model is the state of the screens.
+type model struct {
+	ctx  context.Context
+	k    Keeper
+	opt  Options
+	news <-chan keeper.Update
+
+	w, h    int
+	profile colorprofile.Profile
+	d       *desk.Desk
+	gone    bool // the keeper is
+	tints   map[string]int
+
+	sel     selection
+	touched map[int]bool
+	follow  *desk.Result // where the screen goes when the desk shows it
+	message string
+	fault   bool // the message tells one
+	serial  int
+
+	mode   mode
+	verb   string         // of modeTarget
+	target *desk.Arg      // chosen by arrows in modeTarget, or a monitor waiting for its digit
+	last   map[string]arg // the target each verb had last
+	input  textinput.Model
+	asked  desk.Command
+	scroll int // of the page of keys
+
+	ctrlC bool
+	steps steps
+}
+
+type arg = desk.Arg
+
+type (
+	updateMsg struct {
+		keeper.Update
+		ok bool
+	}
+	replyMsg struct {
+		command desk.Command
+		outcome keeper.Outcome
+		err     error
+	}
+)
+
+func newModel(ctx context.Context, k Keeper, opt Options) *model {
+	m := &model{
+		ctx: ctx, k: k, opt: opt, w: 80, h: 24, profile: colorprofile.TrueColor,
+		tints: map[string]int{}, last: map[string]arg{}, touched: map[int]bool{},
+	}
+	m.input = textinput.New()
+	m.input.Prompt = ""
+	m.input.CharLimit = 1000
+	m.news = k.Watch(ctx)
+	m.steps = newSteps(opt.First)
+	return m
+}
+
+// Init waits for the first snapshot.
+func (m *model) Init() tea.Cmd { return m.wait() }
+
+// wait gives the keeper's next news as a message.
+func (m *model) wait() tea.Cmd {
+	return func() tea.Msg {
+		u, ok := <-m.news
+		return updateMsg{u, ok}
+	}
+}
+
+// Update follows a message.
+func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
+	switch msg := msg.(type) {
+	case tea.WindowSizeMsg:
+		m.w, m.h = msg.Width, msg.Height
+	case tea.ColorProfileMsg:
+		m.profile = msg.Profile
+	case updateMsg:
+		return m, m.update(msg)
+	case replyMsg:
+		m.reply(msg)
+	case tea.KeyPressMsg:
+		return m, m.key(msg)
+	case tea.PasteMsg:
+		if m.mode == modeLine || m.mode == modeName {
+			return m, m.edit(msg)
+		}
+	case tea.MouseClickMsg:
+		m.click(tea.Mouse(msg))
+	case tea.MouseWheelMsg:
+		m.wheel(tea.Mouse(msg))
+	}
+	return m, nil
+}
+
+// update takes a new snapshot.
+func (m *model) update(u updateMsg) tea.Cmd {
+	if !u.ok {
+		m.gone = true
+		m.say("The keeper is gone. Its windows stay. q quits.", true)
+		if m.opt.QuitWhenGone {
+			return tea.Quit
+		}
+		return nil
+	}
+	first := m.d == nil
+	m.d, m.serial = u.Desk, u.Serial
+	for _, w := range m.d.Windows {
+		if _, known := m.tints[w.App]; !known {
+			m.tints[w.App] = len(m.tints)
+		}
+	}
+	if first {
+		m.sel = m.here()
+		m.greet()
+	} else if u.Source != keeper.Screen && u.Words != "" {
+		m.say(u.Words, false)
+	}
+	m.followUp()
+	m.keepSelection()
+	return m.wait()
+}
+
+// greet says what is worth knowing at the start.
+func (m *model) greet() {
+	lost := m.d.Select(desk.Is{State: desk.IsStray})
+	if len(lost) == 0 {
+		return
+	}
+	is := "windows are"
+	if len(lost) == 1 {
+		is = "window is"
+	}
+	m.say(fmt.Sprintf("%d %s out of reach. r a brings all of them back.", len(lost), is), true)
+}
+
+func (m *model) say(words string, fault bool) { m.message, m.fault = words, fault }
+
+// here is the focused window, else the sheet you are on.
+func (m *model) here() selection {
+	if m.d.Focus != 0 {
+		return selection{window: m.d.Focus}
+	}
+	return selection{workspace: m.d.Shown[m.d.At-'A'], letter: m.d.At}
+}
+
+// keepSelection moves the selection off what is gone.
+func (m *model) keepSelection() {
+	s := m.sel
+	switch {
+	case s.window != 0 && m.d.Window(s.window) != nil:
+		return
+	case s.window == 0 && m.d.Index(s.workspace) >= 0 && (s.letter == 0 || m.d.Connected(s.letter)):
+		if s.letter == 0 || len(m.d.Order(m.d.Index(s.workspace), s.letter)) == 0 {
+			return
+		}
+		m.sel = selection{window: m.d.Order(m.d.Index(s.workspace), s.letter)[0].ID}
+		return
+	}
+	m.sel = m.here()
+}
+
+// reply takes what became of a command of ours.
+func (m *model) reply(r replyMsg) {
+	switch {
+	case r.err != nil:
+		m.say(keeper.Sentence(r.err), true)
+	case r.outcome.Err != nil:
+		m.say(keeper.Sentence(r.outcome.Err), true)
+	default:
+		m.say(r.outcome.Result.Words, false)
+		m.steps.did(r.command)
+		result := r.outcome.Result
+		m.follow = &result
+		m.touched = map[int]bool{}
+		if !result.Goes || len(result.Windows) > 1 || r.command.Verb == "carry" {
+			for _, id := range result.Windows {
+				m.touched[id] = true
+			}
+		}
+		m.followUp()
+		m.keepSelection()
+	}
+}
+
+// followUp takes the selection to where the last command happened, as far as
+// the snapshot at hand shows it.
+func (m *model) followUp() {
+	f := m.follow
+	if f == nil || m.d == nil {
+		return
+	}
+	switch {
+	case f.Goes:
+		m.sel = m.here()
+	case f.Workspace != 0 && m.d.Index(f.Workspace) >= 0 && len(m.touched) == 0:
+		m.sel = selection{workspace: f.Workspace}
+	case len(f.Windows) > 0 && m.touched[f.Windows[0]]:
+		if w := m.d.Window(f.Windows[0]); w != nil {
+			m.sel = selection{window: w.ID}
+		}
+	}
+}
+
+// do has the keeper carry out a command.
+func (m *model) do(c desk.Command) tea.Cmd {
+	return func() tea.Msg {
+		o, err := m.k.Do(m.ctx, c, keeper.Screen)
+		return replyMsg{c, o, err}
+	}
+}
+
+// subject is the query for what is chosen, for verbs that act on windows; nil
+// where no window is.
+func (m *model) subject() desk.Query {
+	if m.sel.window == 0 {
+		return nil
+	}
+	return desk.ByID{ID: m.sel.window}
+}
+
+// workspaceAt is the index of the workspace the selection is on.
+func (m *model) workspaceAt() int {
+	if w := m.d.Window(m.sel.window); w != nil {
+		return m.d.Index(w.Workspace)
+	}
+	return max(m.d.Index(m.sel.workspace), 0)
+}
+
+// monitorAt is the monitor the selection is on, 0 for a whole workspace.
+func (m *model) monitorAt() byte {
+	if w := m.d.Window(m.sel.window); w != nil {
+		return w.Monitor
+	}
+	return m.sel.letter
+}
+
+// subjectWords names what is chosen.
+func (m *model) subjectWords() string {
+	if w := m.d.Window(m.sel.window); w != nil {
+		name := w.App
+		if name == "" {
+			name = w.Label()
+		}
+		return fmt.Sprintf("#%d %s", w.ID, fit(name, 24))
+	}
+	i := m.workspaceAt()
+	if m.sel.letter != 0 {
+		return "sheet " + desk.SheetRef(i, m.sel.letter)
+	}
+	return "workspace " + fit(m.d.Title(i), 20)
+}
+
+// parts of the screen, in cells.
+type parts struct {
+	chart  geom.Rect
+	panel  geom.Rect // empty where there is no room
+	legend int       // the first of its rows
+	rows   int       // of the legend
+}
+
+const (
+	smallestW, smallestH = 60, 16
+	panelFrom            = 120 // columns
+)
+
+func (m *model) parts() parts {
+	p := parts{rows: 1}
+	if m.h >= 30 {
+		p.rows = 2
+	}
+	p.legend = m.h - p.rows
+	p.chart = geom.R(0, 2, m.w, p.legend-1-2)
+	if m.w >= panelFrom {
+		w := min(38, m.w/4)
+		p.panel = geom.R(m.w-w, 1, w, p.legend-1-1)
+		p.chart.W -= w + 1
+	}
+	return p
+}
+
+// chart works the map out for the present screen.
+func (m *model) chart() *chart { return newChart(m.d, m.parts().chart, m.workspaceAt()) }
+
+// View draws the screen.
+func (m *model) View() tea.View {
+	v := tea.View{AltScreen: true, MouseMode: tea.MouseModeCellMotion, WindowTitle: m.opt.Title}
+	t := m.opt.Theme
+	ground := t.style(t.Paper)
+	c := newCanvas(max(m.w, 1), max(m.h, 1), ground)
+	switch {
+	case m.w < smallestW || m.h < smallestH:
+		for i, line := range wrap(fmt.Sprintf("The atlas needs %d columns and %d rows; here are %d and %d. q quits.", smallestW, smallestH, m.w, m.h), m.w) {
+			c.text(0, i, m.w, line, ground)
+		}
+	case m.d == nil:
+		c.text(2, 1, m.w, "Waiting for the desk.", ground)
+	case m.mode == modeHelp:
+		m.help(c)
+	default:
+		v.Cursor = m.drawMap(c)
+	}
+	v.BackgroundColor = t.Ink
+	if m.profile <= colorprofile.ASCII {
+		v.BackgroundColor = nil
+	}
+	v.SetContent(c.Render())
+	return v
+}
+
+// drawMap draws the atlas screen and gives the place of the text cursor, nil
+// where nothing is typed.
+func (m *model) drawMap(c *canvas) *tea.Cursor {
+	parts := m.parts()
+	ch := m.chart()
+	p := &painter{
+		canvas: c, t: m.opt.Theme, framed: m.profile < colorprofile.ANSI256,
+		d: m.d, ch: ch, sel: m.sel, touched: m.touched, tints: m.tints,
+	}
+	m.head(c)
+	p.atlas()
+	if next := m.preview(); next != nil {
+		p.pencil(next)
+	}
+	if !parts.panel.Empty() {
+		m.panel(p, parts.panel)
+	}
+	m.firstUse(c, parts)
+	return m.foot(c, parts)
+}
+
+// preview is the desk as the command being typed or chosen would leave it.
+func (m *model) preview() *desk.Desk {
+	c, ok := m.pending()
+	if !ok {
+		return nil
+	}
+	next, _, err := m.d.Apply(c)
+	if err != nil {
+		return nil
+	}
+	return next
+}
+
+// pending is the command that Enter would carry out.
+func (m *model) pending() (desk.Command, bool) {
+	switch m.mode {
+	case modeLine:
+		c, err := lang.ParseCommand(m.input.Value())
+		return m.about(c), err == nil
+	case modeTarget:
+		if m.target != nil {
+			return m.targetCommand(*m.target), true
+		}
+	case modeAsk:
+		return m.asked, true
+	}
+	return desk.Command{}, false
+}
+
+// about has a command that names no windows act on the chosen one, where its
+// verb acts on windows.
+func (m *model) about(c desk.Command) desk.Command {
+	if v, ok := desk.FindVerb(c.Verb); ok && v.Windows && c.Of == nil {
+		c.Of = m.subject()
+	}
+	return c
+}
+
+// head writes the first row: what this is, where you are, what there is.
+func (m *model) head(c *canvas) {
+	t := m.opt.Theme
+	quiet := t.style(t.Slate)
+	at := 1 + c.spans(1, 0, c.w, span{"ZEALOUS ATLAS", bold(t.style(t.Brass))}, span{"  " + m.opt.Name, quiet})
+	lost := len(m.d.Select(desk.Is{State: desk.IsStray}))
+	facts := []span{{fmt.Sprintf("%d workspaces · %d windows", len(m.d.Workspaces), len(m.d.Windows)), quiet}}
+	if lost > 0 {
+		facts = append(facts, span{" · ", quiet}, span{fmt.Sprintf("! %d lost", lost), bold(t.style(t.Coral))})
+	}
+	wide := 0
+	for _, s := range facts {
+		wide += width(s.text)
+	}
+	right := c.w - wide - 1
+	c.spans(right, 0, wide, facts...)
+	where := "● " + m.d.Title(m.d.Current()) + " · " + string(rune(m.d.At))
+	if w := m.d.Window(m.d.Focus); w != nil {
+		where += " · " + w.App
+	}
+	words := "you are on  "
+	room := right - at - 4
+	if room < width(words+where) {
+		words = ""
+	}
+	where = fit(where, room)
+	x := at + 2 + max(0, (room-width(words+where))/2)
+	c.spans(x, 0, room, span{words, quiet}, span{where, bold(t.style(t.Green))})
+}
+
+// lostWords says why a window counts as lost, as a person would.
+func lostWords(d *desk.Desk, w *desk.Window) string {
+	f := d.Lost(w)
+	switch f.Cause {
+	case stray.Off:
+		if f.Was != 0 {
+			return fmt.Sprintf("where %c was", f.Was)
+		}
+		return "off every monitor"
+	case stray.Sliver:
+		return fmt.Sprintf("%.0f%% of it shows", 100*f.Shows)
+	case stray.Handle:
+		return "its top is out of reach"
+	case stray.Oversize:
+		return "larger than its monitor"
+	case stray.Tiny:
+		return "too small to see"
+	}
+	return ""
+}
+
+// targetCommand is the verb of modeTarget with its target.
+func (m *model) targetCommand(a arg) desk.Command {
+	c := desk.Command{Verb: m.verb, Args: []arg{a}}
+	if m.verb == "rescue" {
+		c.Args = []arg{{Kind: desk.Keyword, Word: "to"}, a}
+	}
+	return m.about(c)
+}
+
+// joinNonEmpty joins the parts that are not empty.
+func joinNonEmpty(sep string, parts ...string) string {
+	return strings.Join(slices.DeleteFunc(parts, func(s string) bool { return s == "" }), sep)
+}

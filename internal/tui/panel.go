@@ -1,0 +1,117 @@
+package tui
+
+import (
+	"fmt"
+	"strings"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/layout"
+	"zatlas/internal/stray"
+)
+
+// panel lists the chosen sheet's windows, the facts of the chosen window, and
+// what is lost.
+func (m *model) panel(p *painter, r geom.Rect) {
+	t := m.opt.Theme
+	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
+	for y := r.Y; y < r.Bottom(); y++ {
+		p.put(r.X-1, y, "│", quiet)
+	}
+	y := r.Y
+	line := func(ss ...span) {
+		if y < r.Bottom() {
+			p.spans(r.X+1, y, r.W-2, ss...)
+		}
+		y++
+	}
+	i, letter := m.workspaceAt(), m.monitorAt()
+	if letter == 0 {
+		letter = m.d.At
+	}
+	s := m.d.Sheet(i, letter)
+	line(span{"SHEET " + desk.SheetRef(i, letter), head}, span{" · " + layoutWords(s), quiet})
+	list := append(m.d.Order(i, letter), m.d.Minimised(i, letter)...)
+	lost := m.d.Select(desk.Is{State: desk.IsStray})
+	most := max(3, r.H-len(lost)-14)
+	for n, w := range list {
+		if n == most-1 && len(list) > most {
+			line(span{fmt.Sprintf("    and %d more", len(list)-n), quiet})
+			break
+		}
+		m.panelRow(p, r, y, w)
+		y++
+	}
+	if len(list) == 0 {
+		line(span{" Nothing is open here.", quiet})
+		line(span{" s on a window sends it here.", quiet})
+	}
+	y++
+	if w := m.d.Window(m.sel.window); w != nil {
+		for _, f := range m.facts(w) {
+			if f != "" {
+				line(span{f, t.style(t.Paper)})
+			}
+		}
+		y++
+	}
+	if len(lost) > 0 {
+		line(span{fmt.Sprintf("LOST %d", len(lost)), bold(t.style(t.Coral))}, span{" · r a brings all back", quiet})
+		for n, w := range lost {
+			if y >= r.Bottom()-1 && n < len(lost)-1 {
+				line(span{fmt.Sprintf("  and %d more", len(lost)-n), quiet})
+				break
+			}
+			name := t.style(t.Paper)
+			if w.ID == m.sel.window {
+				name = reverse(name)
+			}
+			line(span{"! ", t.style(t.Coral)}, span{fmt.Sprintf("#%d %s", w.ID, w.App), name}, span{"  " + lostWords(m.d, w), quiet})
+		}
+	}
+}
+
+// panelRow is one window of the list: its marks, number, app and title.
+func (m *model) panelRow(p *painter, r geom.Rect, y int, w *desk.Window) {
+	t := m.opt.Theme
+	marks := strings.TrimSpace(p.marks(w))
+	marks = strings.Repeat(" ", max(0, 2-width(marks))) + fit(marks, 3) + " "
+	row := t.style(t.Paper)
+	if w.ID == m.sel.window {
+		row = reverse(bold(t.style(t.Brass)))
+	}
+	title := t.style(t.Slate)
+	if w.ID == m.sel.window {
+		title = row
+		p.fill(geom.R(r.X+1, y, r.W-2, 1), " ", row)
+	}
+	p.spans(r.X+1, y, r.W-2, span{marks, row}, span{fmt.Sprintf("#%d %s", w.ID, w.App), row}, span{"  " + w.Title, title})
+}
+
+// facts are what the panel says of the chosen window.
+func (m *model) facts(w *desk.Window) []string {
+	m1 := m.d.Monitor(w.Monitor)
+	size := fmt.Sprintf("%d×%d at %d,%d", w.Rect.W, w.Rect.H, w.Rect.X-m1.Rect.X, w.Rect.Y-m1.Rect.Y)
+	states := strings.Join(m.d.States(w), ", ")
+	how := "tiled"
+	if s := m.d.Sheet(m.d.Index(w.Workspace), w.Monitor); s != nil && s.Layout == layout.Free {
+		how = "on a free sheet"
+	}
+	if !m.d.Tiled(w) && how == "tiled" {
+		how = ""
+	}
+	f := []string{
+		w.App,
+		w.Title,
+		"on " + m.d.Ref(w) + ", " + size,
+		joinNonEmpty(", ", how, states),
+	}
+	if p := m.d.Window(w.Parent); p != nil {
+		f = append(f, "a dialog of "+p.Label())
+	}
+	if find := m.d.Lost(w); find.Cause != stray.None {
+		rect, l := stray.Rescue(w.Lost(), m.d.Strays())
+		f = append(f, "lost: "+lostWords(m.d, w), fmt.Sprintf("r Enter brings it to %c, %d,%d", l, rect.X-m.d.Monitor(l).Rect.X, rect.Y-m.d.Monitor(l).Rect.Y))
+	}
+	return f
+}
