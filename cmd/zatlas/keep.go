@@ -44,7 +44,7 @@ Super with Tab goes back, Super with A brings up the atlas window.`,
 	}
 	cmd.Flags().BoolVar(&opt.Replace, "replace", false, "ask the display's present manager to go")
 	cmd.Flags().IntVar(&opt.Border, "border", 2, "pixels of border around windows")
-	cmd.Flags().StringVar(&terminal, "terminal", "xterm -e", "the command that runs another in a terminal, for the atlas window")
+	cmd.Flags().StringVar(&terminal, "terminal", x11.DefaultTerminal, "the command that runs another in a terminal, for the atlas window")
 	cmd.Flags().BoolVar(&opt.Quiet, "quiet", false, "show no words after a chord")
 	cmd.Flags().BoolVar(&verbose, "verbose", false, "log more")
 	return cmd

@@ -28,8 +28,11 @@ type Opened struct {
 	Keep bool
 }
 
-// Closed is a window that went.
-type Closed struct{ ID int }
+// Closed is a window that went. Quiet: it turned out to be none of the desk's.
+type Closed struct {
+	ID    int
+	Quiet bool
+}
 
 // Changed is a window whose facts (names, hints, states by its own wish)
 // changed. Change may write those, and nothing about its place.
@@ -145,6 +148,9 @@ func (f Closed) apply(e *edit) string {
 	}
 	if e.Focus == f.ID {
 		e.refocus(w.Monitor)
+	}
+	if f.Quiet {
+		return ""
 	}
 	return label + " closed."
 }

@@ -153,7 +153,7 @@ func (d *Desk) Apply(c Command) (*Desk, Result, error) {
 	if r.Workspace = e.about; r.Workspace == 0 && v.Goes {
 		r.Workspace = next.Shown[next.At-'A']
 	}
-	if !v.Windows && next.Focus != 0 {
+	if v.Goes && !v.Windows && next.Focus != 0 {
 		r.Windows = []int{next.Focus}
 	}
 	return next, r, nil

@@ -193,13 +193,15 @@ func (ch *chart) layBands(d *desk.Desk, chosen int, scale float64) {
 	left := room - heads*(last-first) - (last-first-1)*rows
 	inset = min(whole, left)
 	left -= inset
+	if left == n-2 && inset > 8 {
+		inset, left = inset-1, left+1 // room for a line between all rows
+	}
 	ch.above, ch.below = first, n-last
 	ch.pressed = n > 1 && rows < whole
 	y := ch.area.Y
 	for i := first; i < last; i++ {
-		if heads > 0 && left > 0 && i > first {
+		if heads > 0 && i > first && (left >= n-1 || left > 0 && i == chosen+1) {
 			y++
-			left--
 		}
 		b := band{index: i, head: -1, rows: rows, inset: i == chosen}
 		if heads > 0 {

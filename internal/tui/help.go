@@ -10,58 +10,75 @@ import (
 	"zatlas/internal/lang"
 )
 
-// helpLines is the page of keys, made from the tables of verbs and of keys.
-func (m *model) helpLines() [][]span {
+// helpColumns is the page of keys, made from the tables of verbs and of keys:
+// the verbs, and everything else.
+func (m *model) helpColumns() (verbs, rest [][]span) {
 	t := m.opt.Theme
 	head, key, does, quiet := bold(t.style(t.Brass)), bold(t.style(t.Green)), t.style(t.Paper), t.style(t.Slate)
-	row := func(k, what, more string) []span {
-		return []span{{fmt.Sprintf("  %-14s", k), key}, {what, does}, {more, quiet}}
+	row := func(k, what string) []span {
+		return []span{{fmt.Sprintf("  %-15s", k), key}, {what, does}}
 	}
-	lines := [][]span{
-		{{"VERBS", head}, {"   act on what is chosen; the words are the same on the : line and in zatlas do", quiet}},
-	}
+	section := func(name, more string) { rest = append(rest, nil, []span{{name, head}, {more, quiet}}) }
+	verbs = append(verbs, []span{{"VERBS", head}, {"  act on what is chosen, in the same words everywhere", quiet}})
 	for _, v := range desk.Verbs() {
 		if v.Name == "focus" {
 			continue
 		}
-		lines = append(lines, row(v.Key, fmt.Sprintf("%-10s", v.Name), v.Help), []span{{strings.Repeat(" ", 26) + lang.Usage(v), quiet}})
+		verbs = append(verbs,
+			[]span{{fmt.Sprintf("  %-4s", v.Key), key}, {fmt.Sprintf("%-10s", v.Name), bold(does)}, {v.Help, does}},
+			[]span{{strings.Repeat(" ", 16) + lang.Usage(v), quiet}})
 	}
-	lines = append(lines, nil, []span{{"ABOUT", head}},
-		row("arrows, hjkl", "choose a window, an empty sheet, or a workspace's number", ""),
-		row("1-9", "go to a workspace", ""))
+	rest = append(rest, []span{{"MOVING ABOUT", head}},
+		row("arrows, hjkl", "choose a window, an empty sheet, a number"),
+		row("1-9", "go to a workspace"))
 	for _, b := range bindings() {
-		lines = append(lines, row(b.shown, b.help, ""))
+		rest = append(rest, row(b.shown, b.help))
 	}
-	lines = append(lines, nil, []span{{"AFTER s, c OR g", head}},
-		row("1-9", "a workspace, at once", ""),
-		row(strings.ReplaceAll(m.monitors(), " or ", ", "), "a monitor: then Enter, or a digit for a sheet", ""),
-		row("arrows", "aim at a sheet: the outline shows what Enter would do", ""),
-		row("n, b, /", "a new workspace, the one before, one by its name", ""),
-		row("Enter", "the same target as last time", ""))
-	lines = append(lines, nil, []span{{"MARKS", head}},
-		[]span{{"  ● has the focus   ≈ floats   ▁ minimised   ^ urgent   ! lost   +2 two more underneath", does}})
+	section("AFTER s, c OR g", "")
+	rest = append(rest,
+		row("1-9", "a workspace, at once"),
+		row(strings.ReplaceAll(m.monitors(), " or ", ", "), "a monitor; then Enter, or a digit for a sheet"),
+		row("arrows", "aim at a sheet; the outline shows the result"),
+		row("n, b, /", "a new workspace, the one before, by name"),
+		row("Enter", "the same target as last time"))
+	section("MARKS", "")
+	rest = append(rest,
+		[]span{{"  ● has the focus   ≈ floats   ▁ minimised", does}},
+		[]span{{"  ^ urgent   ! lost   +2 two more underneath", does}})
 	if len(m.opt.Chords) > 0 {
-		lines = append(lines, nil, []span{{"ANYWHERE ON THE DISPLAY", head}})
+		section("ANYWHERE ON THE DISPLAY", "")
 		for _, c := range m.opt.Chords {
-			lines = append(lines, row(c[0], " "+c[1], ""))
+			rest = append(rest, row(c[0], " "+c[1]))
 		}
 	}
-	return lines
+	return verbs, rest
 }
 
+// help draws the page of keys, in two columns where there is room for them.
 func (m *model) help(c *canvas) {
 	t := m.opt.Theme
-	lines := m.helpLines()
+	verbs, rest := m.helpColumns()
+	columns := [][][]span{verbs, rest}
+	if c.w < 130 {
+		columns = [][][]span{append(append(verbs, nil), rest...)}
+	}
+	longest := 0
+	for _, col := range columns {
+		longest = max(longest, len(col))
+	}
 	c.spans(1, 0, c.w-2, span{"ALL KEYS", bold(t.style(t.Brass))})
-	room := c.h - 3
-	m.scroll = max(0, min(m.scroll, len(lines)-room))
-	for i := range min(room, len(lines)-m.scroll) {
-		c.spans(1, 2+i-1, c.w-2, lines[m.scroll+i]...)
+	room := c.h - 4
+	m.scroll = max(0, min(m.scroll, longest-room))
+	wide := c.w / len(columns)
+	for n, col := range columns {
+		for i := m.scroll; i < min(len(col), m.scroll+room); i++ {
+			c.spans(1+n*wide, 2+i-m.scroll, wide-2, col[i]...)
+		}
 	}
 	hs := []hint{{"Escape", "back to the map"}}
-	if len(lines) > room {
+	if longest > room {
 		hs = append(hs, hint{"up, down", "scroll"})
-		if left := len(lines) - room - m.scroll; left > 0 {
+		if left := longest - room - m.scroll; left > 0 {
 			c.text(1, c.h-2, c.w-2, fmt.Sprintf("%d more lines below", left), t.style(t.Slate))
 		}
 	}

@@ -139,6 +139,9 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 		m.w, m.h = msg.Width, msg.Height
 	case tea.ColorProfileMsg:
 		m.profile = msg.Profile
+		if m.profile == colorprofile.ANSI {
+			m.opt.Theme = m.opt.Theme.basic()
+		}
 	case updateMsg:
 		return m, m.update(msg)
 	case replyMsg:

@@ -51,6 +51,15 @@ func theme(name, ink, sea, paper, brass, green, coral, slate string, tints ...st
 	return t
 }
 
+// basic is the theme in the 16 colours of a terminal, which are the user's own.
+func (t Theme) basic() Theme {
+	b := theme(t.Name, "0", "0", "15", "11", "14", "9", "7", "0", "0", "0", "0", "0", "0", "0", "0")
+	if t.Name == Day.Name {
+		b = theme(t.Name, "15", "15", "0", "5", "4", "1", "8", "15", "15", "15", "15", "15", "15", "15", "15")
+	}
+	return b
+}
+
 // style is a foreground on the theme's ground.
 func (t Theme) style(fg color.Color) uv.Style { return uv.Style{Fg: fg, Bg: t.Ink} }
 

@@ -5,6 +5,8 @@ import (
 	"encoding/hex"
 	"os"
 	"os/exec"
+	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/jezek/xgb/xproto"
@@ -15,6 +17,9 @@ import (
 // TokenVariable names the variable of the environment by which the screens
 // know that they run in the atlas window; its value is in that window's title.
 const TokenVariable = "ZEALOUS_ATLAS_WINDOW"
+
+// Title is the title of the atlas window with that token.
+func Title(token string) string { return "Zealous Atlas [" + token + "]" }
 
 // atlas is the terminal window in which a chord brings up the screens. It is
 // no window of the desk.
@@ -64,9 +69,15 @@ func (a *atlas) start() {
 		a.h.strip.show("No atlas window can be brought up here.")
 		return
 	}
-	args := append(append([]string{}, a.h.opt.Terminal...), a.h.opt.Command...)
+	args := append(slices.Clone(a.h.opt.Terminal), a.h.opt.Command...)
+	for i, arg := range args {
+		args[i] = strings.ReplaceAll(arg, "TITLE", Title(a.token))
+	}
 	cmd := exec.Command(args[0], args[1:]...)
 	cmd.Env = append(os.Environ(), TokenVariable+"="+a.token, "DESKTOP_STARTUP_ID="+a.token)
+	if filepath.Base(args[0]) == "xterm" {
+		cmd.Env = append(cmd.Env, "COLORTERM=truecolor") // it draws any colour, and does not say so
+	}
 	if a.h.opt.Display != "" {
 		cmd.Env = append(cmd.Env, "DISPLAY="+a.h.opt.Display)
 	}

@@ -244,7 +244,7 @@ func (h *Host) unmapped(win xproto.Window) {
 	for _, a := range []atom{aState, aWindowDesktop, aMark, aFrameExtents} {
 		xproto.DeleteProperty(h.conn, win, h.atoms[a])
 	}
-	h.forget(c)
+	h.forget(c, false)
 }
 
 // destroyed follows a window that is gone for good.
@@ -257,17 +257,17 @@ func (h *Host) destroyed(win xproto.Window) {
 	}
 	delete(h.desktop, win)
 	if c := h.byXID[win]; c != nil {
-		h.forget(c)
+		h.forget(c, false)
 	}
 }
 
-func (h *Host) forget(c *client) {
+func (h *Host) forget(c *client, quiet bool) {
 	delete(h.clients, c.id)
 	delete(h.byXID, c.win)
 	if h.focused == c.id {
 		h.focused = 0
 	}
-	h.emit(desk.Closed{ID: c.id})
+	h.emit(desk.Closed{ID: c.id, Quiet: quiet})
 }
 
 // configureRequest answers a window that asks for a place or a size. A floating
@@ -360,9 +360,8 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 		return
 	}
 	if h.atlas.isIt(f) { // it told its name late
-		h.forget(c)
+		h.forget(c, true)
 		h.atlas.adopt(c.win, f)
-		h.atlas.show()
 		return
 	}
 	w := c.desk
