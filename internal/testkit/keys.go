@@ -1,0 +1,187 @@
+package testkit
+
+import (
+	"testing"
+
+	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/xproto"
+	"github.com/jezek/xgb/xtest"
+)
+
+// Keysyms for Press, besides the letters and digits, which are their own.
+const (
+	Super    = 0xffeb
+	Shift    = 0xffe1
+	Control  = 0xffe3
+	CapsLock = 0xffe5
+	NumLock  = 0xff7f
+	Left     = 0xff51
+	Right    = 0xff53
+	Tab      = 0xff09
+)
+
+// X is a client of a test's own.
+type X struct {
+	t    testing.TB
+	Conn *xgb.Conn
+	Root xproto.Window
+}
+
+// NewX connects to the server.
+func (s *Server) NewX(t testing.TB) *X {
+	t.Helper()
+	conn, err := xgb.NewConnDisplay(s.Display)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := xtest.Init(conn); err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(conn.Close)
+	return &X{t, conn, xproto.Setup(conn).DefaultScreen(conn).Root}
+}
+
+// Press presses keys together, the first one first, and lets go of them, as
+// real key events.
+func (x *X) Press(syms ...uint32) {
+	x.t.Helper()
+	codes := make([]byte, len(syms))
+	for i, s := range syms {
+		codes[i] = x.code(s)
+	}
+	for _, c := range codes {
+		x.fake(xproto.KeyPress, c, 0, 0)
+	}
+	for i := range codes {
+		x.fake(xproto.KeyRelease, codes[len(codes)-1-i], 0, 0)
+	}
+}
+
+func (x *X) fake(kind, detail byte, px, py int) {
+	x.t.Helper()
+	if err := xtest.FakeInputChecked(x.Conn, kind, detail, 0, x.Root, int16(px), int16(py), 0).Check(); err != nil {
+		x.t.Fatal(err)
+	}
+}
+
+func (x *X) code(sym uint32) byte {
+	x.t.Helper()
+	setup := xproto.Setup(x.Conn)
+	r, err := xproto.GetKeyboardMapping(x.Conn, setup.MinKeycode, byte(setup.MaxKeycode-setup.MinKeycode+1)).Reply()
+	if err != nil {
+		x.t.Fatal(err)
+	}
+	for i, s := range r.Keysyms {
+		if uint32(s) == sym {
+			return byte(setup.MinKeycode) + byte(i/int(r.KeysymsPerKeycode))
+		}
+	}
+	x.t.Fatalf("no key carries the keysym %#x", sym)
+	return 0
+}
+
+// Point moves the pointer.
+func (x *X) Point(px, py int) {
+	x.t.Helper()
+	x.fake(xproto.MotionNotify, 0, px, py)
+}
+
+// Button presses or lets go of a button of the pointer.
+func (x *X) Button(button byte, down bool) {
+	x.t.Helper()
+	kind := byte(xproto.ButtonRelease)
+	if down {
+		kind = xproto.ButtonPress
+	}
+	x.fake(kind, button, 0, 0)
+}
+
+// Atom is an atom by its name.
+func (x *X) Atom(name string) xproto.Atom {
+	x.t.Helper()
+	r, err := xproto.InternAtom(x.Conn, false, uint16(len(name)), name).Reply()
+	if err != nil {
+		x.t.Fatal(err)
+	}
+	return r.Atom
+}
+
+// Message sends a client message about a window to the root, as programs ask
+// a manager (EWMH).
+func (x *X) Message(about xproto.Window, kind string, data ...uint32) {
+	x.t.Helper()
+	var d [5]uint32
+	copy(d[:], data)
+	e := xproto.ClientMessageEvent{Format: 32, Window: about, Type: x.Atom(kind), Data: xproto.ClientMessageDataUnionData32New(d[:])}
+	mask := uint32(xproto.EventMaskSubstructureRedirect | xproto.EventMaskSubstructureNotify)
+	if err := xproto.SendEventChecked(x.Conn, false, x.Root, mask, string(e.Bytes())).Check(); err != nil {
+		x.t.Fatal(err)
+	}
+}
+
+// Window makes a window with a title that is not mapped yet.
+func (x *X) Window(title string, px, py, w, h int) xproto.Window {
+	x.t.Helper()
+	id, err := xproto.NewWindowId(x.Conn)
+	if err != nil {
+		x.t.Fatal(err)
+	}
+	err = xproto.CreateWindowChecked(x.Conn, 0, id, x.Root, int16(px), int16(py), uint16(w), uint16(h), 1,
+		xproto.WindowClassInputOutput, 0, 0, nil).Check()
+	if err != nil {
+		x.t.Fatal(err)
+	}
+	x.Text(id, "_NET_WM_NAME", title)
+	xproto.ChangeProperty(x.Conn, xproto.PropModeReplace, id, xproto.AtomWmName, xproto.AtomString, 8, uint32(len(title)), []byte(title))
+	return id
+}
+
+// Text sets a property of UTF-8 text, whatever it really holds.
+func (x *X) Text(win xproto.Window, property, text string) {
+	x.t.Helper()
+	xproto.ChangeProperty(x.Conn, xproto.PropModeReplace, win, x.Atom(property), x.Atom("UTF8_STRING"), 8, uint32(len(text)), []byte(text))
+}
+
+// Cards sets a property of numbers.
+func (x *X) Cards(win xproto.Window, property string, kind xproto.Atom, values ...uint32) {
+	x.t.Helper()
+	data := make([]byte, 0, 4*len(values))
+	for _, v := range values {
+		data = append(data, byte(v), byte(v>>8), byte(v>>16), byte(v>>24))
+	}
+	if err := xproto.ChangePropertyChecked(x.Conn, xproto.PropModeReplace, win, x.Atom(property), kind, 32, uint32(len(values)), data).Check(); err != nil {
+		x.t.Fatal(err)
+	}
+}
+
+// Map maps a window.
+func (x *X) Map(win xproto.Window) {
+	x.t.Helper()
+	if err := xproto.MapWindowChecked(x.Conn, win).Check(); err != nil {
+		x.t.Fatal(err)
+	}
+}
+
+// Viewable tells whether a window is on the screen.
+func (x *X) Viewable(win xproto.Window) bool {
+	r, err := xproto.GetWindowAttributes(x.Conn, win).Reply()
+	return err == nil && r.MapState == xproto.MapStateViewable
+}
+
+// Geometry is a window's place without its border; ok is false where it is gone.
+func (x *X) Geometry(win xproto.Window) (px, py, w, h, border int, ok bool) {
+	r, err := xproto.GetGeometry(x.Conn, xproto.Drawable(win)).Reply()
+	if err != nil {
+		return
+	}
+	return int(r.X), int(r.Y), int(r.Width), int(r.Height), int(r.BorderWidth), true
+}
+
+// Focus is the window with the X focus.
+func (x *X) Focus() xproto.Window {
+	r, err := xproto.GetInputFocus(x.Conn).Reply()
+	if err != nil {
+		return 0
+	}
+	return r.Focus
+}

@@ -1,0 +1,347 @@
+// Package testkit is for tests: real X servers with monitors that come and go,
+// real clients on them, and the real binary in a terminal. What it needs must
+// be installed: a test without its tools fails.
+package testkit
+
+import (
+	"bufio"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"sync"
+	"syscall"
+	"testing"
+	"time"
+)
+
+// Deadline is how long a condition may take to come true. It is generous: a
+// busy machine must not fail a test that an idle one passes.
+const Deadline = 15 * time.Second
+
+// Until waits for a condition, and fails the test with what was waited for.
+func Until(t testing.TB, what string, cond func() bool) {
+	t.Helper()
+	for end := time.Now().Add(Deadline); ; time.Sleep(5 * time.Millisecond) {
+		if cond() {
+			return
+		}
+		if time.Now().After(end) {
+			t.Fatalf("after %v still not: %s", Deadline, what)
+		}
+	}
+}
+
+// Run runs a command to its end and gives what it printed. A command that
+// fails fails the test.
+func Run(t testing.TB, env []string, name string, args ...string) string {
+	t.Helper()
+	out, err := TryRun(env, name, args...)
+	if err != nil {
+		t.Fatalf("%s %s: %v\n%s", name, strings.Join(args, " "), err, out)
+	}
+	return out
+}
+
+// TryRun is Run for a command that may fail.
+func TryRun(env []string, name string, args ...string) (string, error) {
+	cmd := exec.Command(name, args...)
+	cmd.Env = append(os.Environ(), env...)
+	out, err := cmd.CombinedOutput()
+	return string(out), err
+}
+
+// Start starts a process that is ended with the test.
+func Start(t testing.TB, env []string, name string, args ...string) *exec.Cmd {
+	t.Helper()
+	cmd := exec.Command(name, args...)
+	cmd.Env = append(os.Environ(), env...)
+	var log strings.Builder
+	cmd.Stderr, cmd.Stdout = &log, &log
+	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
+	if err := cmd.Start(); err != nil {
+		t.Fatalf("%s: %v", name, err)
+	}
+	ended := make(chan struct{})
+	go func() { cmd.Wait(); close(ended) }()
+	t.Cleanup(func() {
+		cmd.Process.Kill()
+		<-ended
+		if t.Failed() {
+			t.Logf("%s printed:\n%s", name, log.String())
+		}
+	})
+	return cmd
+}
+
+var binary = sync.OnceValues(func() (string, error) {
+	dir, err := os.MkdirTemp("", "zatlas-test-")
+	if err != nil {
+		return "", err
+	}
+	path := filepath.Join(dir, "zatlas")
+	out, err := exec.Command("go", "build", "-o", path, "zatlas/cmd/zatlas").CombinedOutput()
+	if err != nil {
+		return "", fmt.Errorf("building zatlas: %w\n%s", err, out)
+	}
+	return path, nil
+})
+
+// Binary builds the program once and gives its path.
+func Binary(t testing.TB) string {
+	t.Helper()
+	path, err := binary()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return path
+}
+
+const xorgConfig = `
+Section "Device"
+ Identifier "d"
+ Driver "dummy"
+ VideoRam 256000
+EndSection
+Section "Monitor"
+ Identifier "m"
+ HorizSync 5-1000
+ VertRefresh 5-200
+EndSection
+Section "Screen"
+ Identifier "s"
+ Device "d"
+ Monitor "m"
+ DefaultDepth 24
+ SubSection "Display"
+  Depth 24
+  Modes "1920x1080"
+  Virtual 8192 4096
+ EndSubSection
+EndSection
+Section "ServerFlags"
+ Option "AutoAddDevices" "false"
+ Option "AutoAddGPU" "false"
+ Option "DontVTSwitch" "true"
+EndSection
+`
+
+// Server is an X server of a test's own.
+type Server struct {
+	Display string
+	Env     []string // DISPLAY and folders of its own
+	Dir     string
+}
+
+// NewServer starts an X server with one monitor of 1920 by 1080.
+func NewServer(t testing.TB) *Server {
+	t.Helper()
+	dir := t.TempDir()
+	config := filepath.Join(dir, "xorg.conf")
+	if err := os.WriteFile(config, []byte(xorgConfig), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	r, w, err := os.Pipe()
+	if err != nil {
+		t.Fatal(err)
+	}
+	log := filepath.Join(dir, "xorg.log")
+	cmd := exec.Command("Xorg", "-displayfd", "3", "-config", config, "-noreset", "-nolisten", "tcp", "-logfile", log)
+	cmd.ExtraFiles = []*os.File{w}
+	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
+	if err := cmd.Start(); err != nil {
+		t.Fatalf("Xorg: %v", err)
+	}
+	w.Close()
+	t.Cleanup(func() { cmd.Process.Kill(); cmd.Wait(); r.Close() })
+	number, err := bufio.NewReader(r).ReadString('\n')
+	if err != nil {
+		text, _ := os.ReadFile(log)
+		t.Fatalf("Xorg did not start: %v\n%s", err, text)
+	}
+	s := &Server{Display: ":" + strings.TrimSpace(number), Dir: dir}
+	run := filepath.Join(dir, "run")
+	if err := os.Mkdir(run, 0o700); err != nil {
+		t.Fatal(err)
+	}
+	s.Env = []string{"DISPLAY=" + s.Display, "XDG_RUNTIME_DIR=" + run, "XDG_STATE_HOME=" + filepath.Join(dir, "state")}
+	return s
+}
+
+// Plug plugs a monitor of 1920 by 1080 in, DUMMY1 and on, at a place of the plane.
+func (s *Server) Plug(t testing.TB, output string, x, y int) {
+	t.Helper()
+	TryRun(s.Env, "xrandr", "--addmode", output, "1920x1080") // may be known already
+	Run(t, s.Env, "xrandr", "--output", output, "--mode", "1920x1080", "--pos", fmt.Sprintf("%dx%d", x, y))
+}
+
+// Unplug takes a monitor away.
+func (s *Server) Unplug(t testing.TB, output string) {
+	t.Helper()
+	Run(t, s.Env, "xrandr", "--output", output, "--off")
+}
+
+// Xprop is a property as xprop prints it, without the name; empty where it is missing.
+func (s *Server) Xprop(t testing.TB, window, property string) string {
+	t.Helper()
+	args := []string{"-root", property}
+	if window != "root" {
+		args = []string{"-id", window, property}
+	}
+	out, err := TryRun(s.Env, "xprop", args...)
+	if err != nil {
+		return ""
+	}
+	for _, sep := range []string{" = ", ": "} {
+		if _, value, ok := strings.Cut(strings.TrimSpace(out), sep); ok {
+			return strings.TrimPrefix(value, "window id # ")
+		}
+	}
+	return ""
+}
+
+// Info is a window's place as xwininfo tells it: x, y, width, height without
+// the border, and whether it is viewable. ok is false where it is gone.
+func (s *Server) Info(window string) (x, y, w, h int, viewable, ok bool) {
+	out, err := TryRun(s.Env, "xwininfo", "-id", window)
+	if err != nil {
+		return
+	}
+	for line := range strings.Lines(out) {
+		name, value, _ := strings.Cut(strings.TrimSpace(line), ":")
+		value = strings.TrimSpace(value)
+		for key, p := range map[string]*int{
+			"Absolute upper-left X": &x, "Absolute upper-left Y": &y, "Width": &w, "Height": &h,
+		} {
+			if name == key {
+				fmt.Sscan(value, p)
+			}
+		}
+		if name == "Map State" {
+			viewable = value == "IsViewable"
+		}
+	}
+	return x, y, w, h, viewable, true
+}
+
+// Named gives the id of the window with that title, once there is one.
+func (s *Server) Named(t testing.TB, title string) string {
+	t.Helper()
+	id := ""
+	Until(t, "a window called "+title, func() bool {
+		out, err := TryRun(s.Env, "xwininfo", "-name", title)
+		if _, rest, ok := strings.Cut(out, "Window id: "); ok && err == nil {
+			id, _, _ = strings.Cut(rest, " ")
+		}
+		return id != ""
+	})
+	return id
+}
+
+// Client starts a real client with a title and waits for its window.
+func (s *Server) Client(t testing.TB, title, name string, args ...string) string {
+	t.Helper()
+	Start(t, s.Env, name, append([]string{"-title", title}, args...)...)
+	return s.Named(t, title)
+}
+
+// Keeper starts the real keeper and waits until it answers.
+func (s *Server) Keeper(t testing.TB, args ...string) *exec.Cmd {
+	t.Helper()
+	cmd := Start(t, s.Env, Binary(t), append([]string{"keep"}, args...)...)
+	Until(t, "the keeper answers", func() bool {
+		_, err := TryRun(s.Env, Binary(t), "list")
+		return err == nil
+	})
+	return cmd
+}
+
+// Do has the keeper carry out commands.
+func (s *Server) Do(t testing.TB, commands ...string) string {
+	t.Helper()
+	return Run(t, s.Env, Binary(t), append([]string{"do"}, commands...)...)
+}
+
+// Terminal is the real binary, or any program, under tmux.
+type Terminal struct {
+	t      testing.TB
+	socket string
+}
+
+// NewTerminal runs a command in a terminal of that many cells.
+func NewTerminal(t testing.TB, w, h int, env []string, command ...string) *Terminal {
+	t.Helper()
+	term := &Terminal{t: t, socket: filepath.Join(t.TempDir(), "tmux")}
+	conf := filepath.Join(filepath.Dir(term.socket), "tmux.conf")
+	lines := "set -g status off\nset -g escape-time 0\nset -g default-terminal tmux-256color\nset -g mouse on\nset -g remain-on-exit on\nset -g window-size manual\n"
+	if err := os.WriteFile(conf, []byte(lines), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	quoted := []string{"exec", "env"}
+	for _, word := range append(append([]string{}, env...), command...) {
+		quoted = append(quoted, "'"+strings.ReplaceAll(word, "'", `'\''`)+"'")
+	}
+	term.tmux("-f", conf, "new-session", "-d", "-x", fmt.Sprint(w), "-y", fmt.Sprint(h), strings.Join(quoted, " "))
+	t.Cleanup(func() { TryRun(nil, "tmux", "-S", term.socket, "kill-server") })
+	return term
+}
+
+func (term *Terminal) tmux(args ...string) string {
+	term.t.Helper()
+	return Run(term.t, nil, "tmux", append([]string{"-S", term.socket}, args...)...)
+}
+
+// Keys types keys, as tmux names them; a word that is no key's name is typed.
+func (term *Terminal) Keys(keys ...string) {
+	term.t.Helper()
+	for _, k := range keys {
+		term.tmux("send-keys", "--", k)
+	}
+}
+
+// Type types a text as it stands.
+func (term *Terminal) Type(text string) {
+	term.t.Helper()
+	term.tmux("send-keys", "-l", "--", text)
+}
+
+// Resize changes the size of the terminal.
+func (term *Terminal) Resize(w, h int) {
+	term.t.Helper()
+	term.tmux("resize-window", "-x", fmt.Sprint(w), "-y", fmt.Sprint(h))
+}
+
+// Screen is what the terminal shows.
+func (term *Terminal) Screen() string { return term.tmux("capture-pane", "-p") }
+
+// Wait waits until the screen holds all the texts, and gives it.
+func (term *Terminal) Wait(texts ...string) string {
+	term.t.Helper()
+	screen := ""
+	for end := time.Now().Add(Deadline); time.Now().Before(end); time.Sleep(10 * time.Millisecond) {
+		screen = term.Screen()
+		missing := false
+		for _, text := range texts {
+			missing = missing || !strings.Contains(screen, text)
+		}
+		if !missing {
+			return screen
+		}
+	}
+	term.t.Fatalf("the screen never showed %q:\n%s", texts, screen)
+	return screen
+}
+
+// Ended waits until the program has ended, and gives its exit status.
+func (term *Terminal) Ended() string {
+	term.t.Helper()
+	status := ""
+	Until(term.t, "the program ended", func() bool {
+		out := strings.TrimSpace(term.tmux("list-panes", "-F", "#{pane_dead} #{pane_dead_status}"))
+		dead, code, _ := strings.Cut(out, " ")
+		status = code
+		return dead == "1"
+	})
+	return status
+}
