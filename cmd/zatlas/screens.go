@@ -76,7 +76,7 @@ func attach(ctx context.Context, themeName string) error {
 	if token := os.Getenv(x11.TokenVariable); token != "" {
 		// In the window that the keeper brought up: the title tells it which.
 		opt.Title = x11.Title(token)
-		opt.QuitWhenGone = true
+		opt.BroughtUp = true
 	}
 	for _, c := range x11.Chords() {
 		opt.Chords = append(opt.Chords, [2]string{c.Name, c.Command})

@@ -160,6 +160,7 @@ func (e *edit) lay(w *Window, at int) {
 	switch s.Layout {
 	case layout.Tree, layout.Free:
 		across := true
+		e.layOut(e.Index(w.Workspace), w.Monitor) // as earlier steps of this edit left it
 		if leaf := e.Window(at); leaf != nil {
 			across = leaf.Rect.W >= leaf.Rect.H
 		}

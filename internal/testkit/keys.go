@@ -1,6 +1,7 @@
 package testkit
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/jezek/xgb"
@@ -55,6 +56,15 @@ func (x *X) Press(syms ...uint32) {
 	for i := range codes {
 		x.fake(xproto.KeyRelease, codes[len(codes)-1-i], 0, 0)
 	}
+}
+
+// Hold presses a key, does something, and lets the key go.
+func (x *X) Hold(sym uint32, do func()) {
+	x.t.Helper()
+	code := x.code(sym)
+	x.fake(xproto.KeyPress, code, 0, 0)
+	defer x.fake(xproto.KeyRelease, code, 0, 0)
+	do()
 }
 
 func (x *X) fake(kind, detail byte, px, py int) {
@@ -184,4 +194,23 @@ func (x *X) Focus() xproto.Window {
 		return 0
 	}
 	return r.Focus
+}
+
+// HasColour tells whether a window that is on the screen shows a colour,
+// 0xRRGGBB, somewhere in its top left corner.
+func (x *X) HasColour(window string, colour uint32) bool {
+	var win xproto.Window
+	if _, err := fmt.Sscanf(window, "0x%x", &win); err != nil {
+		return false
+	}
+	r, err := xproto.GetImage(x.Conn, xproto.ImageFormatZPixmap, xproto.Drawable(win), 0, 0, 200, 40, 0xffffffff).Reply()
+	if err != nil {
+		return false
+	}
+	for p := r.Data; len(p) >= 4; p = p[4:] {
+		if uint32(p[0])|uint32(p[1])<<8|uint32(p[2])<<16 == colour {
+			return true
+		}
+	}
+	return false
 }

@@ -274,7 +274,7 @@ func NewTerminal(t testing.TB, w, h int, env []string, command ...string) *Termi
 	t.Helper()
 	term := &Terminal{t: t, socket: filepath.Join(t.TempDir(), "tmux")}
 	conf := filepath.Join(filepath.Dir(term.socket), "tmux.conf")
-	lines := "set -g status off\nset -g escape-time 0\nset -g default-terminal tmux-256color\nset -g mouse on\nset -g remain-on-exit on\nset -g window-size manual\n"
+	lines := "set -g status off\nset -g escape-time 0\nset -g default-terminal tmux-256color\nset -g mouse on\nset -g remain-on-exit on\n"
 	if err := os.WriteFile(conf, []byte(lines), 0o600); err != nil {
 		t.Fatal(err)
 	}

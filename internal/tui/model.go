@@ -32,9 +32,9 @@ type Options struct {
 	Theme  Theme
 	Chords [][2]string // keys of the display and their commands, for the page of keys
 	First  FirstUse    // nil for none
-	// QuitWhenGone ends the program when its keeper ends, as in a window
-	// that the keeper brought up.
-	QuitWhenGone bool
+	// BroughtUp says that the screens run in a window that their keeper shows
+	// and hides: they end with it, and begin anew when they get the focus.
+	BroughtUp bool
 }
 
 // Run shows the screens until they are left.
@@ -146,6 +146,12 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 		return m, m.update(msg)
 	case replyMsg:
 		m.reply(msg)
+	case tea.FocusMsg:
+		// Brought up again: what is chosen is what had the focus.
+		if m.opt.BroughtUp && m.d != nil {
+			m.mode, m.target, m.sel = modeMap, nil, m.here()
+			m.input.Blur()
+		}
 	case tea.KeyPressMsg:
 		return m, m.key(msg)
 	case tea.PasteMsg:
@@ -165,7 +171,7 @@ func (m *model) update(u updateMsg) tea.Cmd {
 	if !u.ok {
 		m.gone = true
 		m.say("The keeper is gone. Its windows stay. q quits.", true)
-		if m.opt.QuitWhenGone {
+		if m.opt.BroughtUp {
 			return tea.Quit
 		}
 		return nil
@@ -367,6 +373,7 @@ func (m *model) View() tea.View {
 	default:
 		v.Cursor = m.drawMap(c)
 	}
+	v.ReportFocus = m.opt.BroughtUp
 	v.BackgroundColor = t.Ink
 	if m.profile <= colorprofile.ASCII {
 		v.BackgroundColor = nil

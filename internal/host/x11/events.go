@@ -62,8 +62,7 @@ func (h *Host) event(e xgb.Event) {
 	case xproto.ExposeEvent:
 		h.strip.draw()
 	case xproto.MappingNotifyEvent:
-		h.keys.release(h)
-		h.keys = h.grabKeys()
+		h.keys = h.keys.renew(h)
 	case xproto.SelectionClearEvent:
 		if e.Selection == h.selection {
 			h.log.Info("another manager takes this display")

@@ -161,8 +161,21 @@ func (h *Host) modifiers(k *keyboard, m keymap) []uint16 {
 	return locks
 }
 
-func (k *keyboard) release(h *Host) {
-	xproto.UngrabKey(h.conn, xproto.GrabAny, h.root, xproto.ModMaskAny)
+// renew takes the chords of a keyboard that changed. Those that stay are never
+// let go of: a key pressed at that moment must not be lost.
+func (k *keyboard) renew(h *Host) *keyboard {
+	next := h.grabKeys()
+	for p := range k.chords {
+		if _, stays := next.chords[p]; stays && slices.Equal(k.locks, next.locks) {
+			continue
+		}
+		for _, lock := range k.locks {
+			if _, stays := next.chords[p]; !stays || !slices.Contains(next.locks, lock) {
+				xproto.UngrabKey(h.conn, p.code, h.root, p.mods|lock)
+			}
+		}
+	}
+	return next
 }
 
 func (h *Host) keyPress(e xproto.KeyPressEvent) {

@@ -1,0 +1,204 @@
+package main
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"zatlas/internal/testkit"
+)
+
+// demo runs the real binary on the demo desk in a terminal.
+func demo(t *testing.T, w, h int, env []string, args ...string) *testkit.Terminal {
+	t.Helper()
+	state := t.TempDir()
+	env = append([]string{"XDG_STATE_HOME=" + state}, env...)
+	return testkit.NewTerminal(t, w, h, env, append([]string{testkit.Binary(t), "demo"}, args...)...)
+}
+
+// row is the part of a screen that shows a workspace, from its caption to the next one's.
+func row(screen string, number int) string {
+	var b strings.Builder
+	for line := range strings.Lines(screen) {
+		bare := strings.TrimLeft(line, " ┃│")
+		if strings.HasPrefix(bare, fmt.Sprintf("%d ", number+1)) {
+			break
+		}
+		if b.Len() > 0 || strings.HasPrefix(bare, fmt.Sprintf("%d ", number)) {
+			left, _, _ := strings.Cut(strings.TrimPrefix(line, "┃"), "│ ")
+			b.WriteString(left + "\n")
+		}
+	}
+	return b.String()
+}
+
+func TestDemoByKeys(t *testing.T) {
+	term := demo(t, 160, 40, nil)
+	screen := term.Wait("ZEALOUS ATLAS", "6 workspaces · 26 windows · ! 3 lost", "1 Programme · A · Reel Ledger", "TRY THESE")
+	for _, want := range []string{"Laptop 1920×1200", "Desk screen 3440×1440", "Projector unplugged", "lead 60/40", "others flat", "3 windows are out of reach"} {
+		if !strings.Contains(screen, want) {
+			t.Errorf("the first screen is without %q:\n%s", want, screen)
+		}
+	}
+	term.Keys("s")
+	term.Wait("send #11 Reel Ledger to", "3 Box office (4)", "Escape leave it")
+	term.Keys("3")
+	screen = term.Wait("Sent Running order to 3 Box office.", "#11 Reel Ledger:")
+	if !strings.Contains(row(screen, 3), "Reel Le") || strings.Contains(row(screen, 1), "Reel Ledger") {
+		t.Errorf("after s 3 the map shows:\n%s", screen)
+	}
+	term.Keys("3")
+	term.Wait("On 3 Box office, 5 windows.", "3 Box office · A · Reel Ledger")
+	term.Keys("b")
+	term.Wait("On 1 Programme", "1 Programme · A · Screening Times")
+	term.Keys("c", "2")
+	term.Wait("Carried Friday to 2 Subtitles.", "2 Subtitles · A · Screening Times")
+	term.Keys("a")
+	term.Wait("Name of the new workspace:")
+	term.Type("Foyer 2")
+	term.Keys("Enter")
+	term.Wait("Added workspace 7 Foyer 2.", "7 workspaces", "workspace 7 Foyer 2:")
+	term.Keys("A")
+	term.Wait("Removed workspace 7 Foyer 2.")
+	term.Keys("Home", "r", "a")
+	term.Wait("Brought 3 windows back within reach.", "6 workspaces · 26 windows")
+	term.Keys("y")
+	term.Wait("y does nothing here. ? shows all keys.")
+	term.Keys("Escape")
+	term.Wait("Put the first steps away.")
+	term.Keys("C-c")
+	term.Wait("q quits")
+	term.Keys("q")
+	if status := term.Ended(); status != "0" {
+		t.Errorf("the exit status is %s", status)
+	}
+}
+
+func TestDemoLine(t *testing.T) {
+	term := demo(t, 160, 40, nil)
+	term.Wait("ZEALOUS ATLAS")
+	term.Keys(":")
+	term.Type("send B2")
+	screen := term.Wait("Pencilled: Sent Running order to B2. Enter does it.", "┄ Reel Ledger ┄"[len("┄"):len("┄ Reel Ledger ")])
+	if !strings.Contains(row(screen, 2), "┄") {
+		t.Errorf("nothing is pencilled on row 2:\n%s", screen)
+	}
+	term.Keys("BSpace", "BSpace")
+	term.Type("x1 y")
+	term.Wait("column 9", "could stand")
+	term.Keys("Enter")
+	term.Wait(":send x1 y") // the line stays, to be mended
+	term.Keys("Escape")
+	term.Wait("Left as it was.")
+	term.Keys(":")
+	term.Type("la")
+	term.Keys("Tab")
+	term.Type("fr")
+	term.Keys("Tab", "Enter")
+	term.Wait("Sheet A1 is laid out as free.")
+	term.Keys(":")
+	term.Type("send 3 of app:ledger")
+	term.Keys("Enter")
+	term.Wait("Sent 2 windows to 3 Box office.")
+	term.Keys(":")
+	term.Type("go 44")
+	term.Wait("Not possible: There is no workspace 44: there are 6.")
+	term.Keys("Escape")
+	term.Wait("Left as it was.")
+	term.Keys("t", "l")
+	term.Wait("Sheet A3 is laid out as lead.", "A3 lead 60/40")
+}
+
+func TestDemoPreviewByArrows(t *testing.T) {
+	term := demo(t, 160, 40, nil)
+	term.Wait("ZEALOUS ATLAS")
+	term.Keys("s", "Down", "Right")
+	term.Wait("Pencilled: Sent Running order to B2. Enter does it.")
+	term.Keys("Escape")
+	screen := term.Wait("Left as it was.")
+	if !strings.Contains(row(screen, 1), "Running order") {
+		t.Errorf("Escape did not leave it:\n%s", screen)
+	}
+	term.Keys("s", "B", "Enter")
+	term.Wait("Sent Running order to monitor B.")
+	term.Keys("s", "Z")
+	term.Wait("No monitor Z is plugged in")
+}
+
+func TestDemoSizes(t *testing.T) {
+	term := demo(t, 160, 40, nil)
+	term.Wait("SHEET A1")
+	for _, size := range [][2]int{{80, 24}, {60, 16}, {240, 70}, {100, 30}, {61, 17}} {
+		term.Resize(size[0], size[1])
+		term.Wait("ZEALOUS ATLAS", "1 Progr")
+		testkit.Until(t, fmt.Sprint("the last row at ", size), func() bool {
+			lines := strings.Split(strings.TrimRight(term.Screen(), "\n"), "\n")
+			return len(lines) == size[1] && strings.Contains(lines[size[1]-1], "q quit")
+		})
+	}
+	term.Resize(50, 12)
+	term.Wait("The atlas needs 60 columns and 16 rows; here are")
+	term.Resize(80, 24)
+	term.Wait("ZEALOUS ATLAS")
+	term.Keys("?")
+	term.Wait("ALL KEYS", "more lines below")
+	term.Keys("q")
+	term.Wait("#11 Reel Ledger:")
+}
+
+func TestDemoWithoutColours(t *testing.T) {
+	term := demo(t, 160, 40, []string{"NO_COLOR=1"})
+	screen := term.Wait("ZEALOUS ATLAS", "╔", "● Reel Ledger", "! 3 lost")
+	if !strings.Contains(screen, "┌") {
+		t.Errorf("without colours windows have no frames:\n%s", screen)
+	}
+	day := demo(t, 160, 40, nil, "--theme", "day")
+	day.Wait("ZEALOUS ATLAS")
+}
+
+func TestDemoMouse(t *testing.T) {
+	term := demo(t, 160, 40, nil)
+	term.Wait("#11 Reel Ledger:")
+	// A press and its release in column 50, row 6, as a terminal reports them.
+	term.Type("\x1b[<0;50;6M\x1b[<0;50;6m")
+	term.Wait("#13 Screening Times:")
+	term.Type("\x1b[<65;50;6M")
+	term.Wait("workspace 2 Subtitles:")
+}
+
+// A scene may hold nothing, one window, or two hundred, with any title.
+func TestDemoOtherDesks(t *testing.T) {
+	one := `{"format":"zealous-atlas/scene/1","monitors":[{"letter":"A","name":"Only","rect":[0,0,1280,1024]}],"workspaces":[%s],"windows":[%s]}`
+	var many, ids []string
+	for i := 1; i <= 200; i++ {
+		title := fmt.Sprintf("window %d \\u001b[2J\\u001b]0;x\\u0007 %s", i, strings.Repeat("漢字", i%40))
+		many = append(many, fmt.Sprintf(`{"id":%d,"app":"App %d","title":%q}`, i, i%23, title))
+		ids = append(ids, fmt.Sprint(i))
+	}
+	for name, desk := range map[string]string{
+		"none": fmt.Sprintf(one, `{}`, ""),
+		"one":  fmt.Sprintf(one, `{"name":"Solo","sheets":{"A":{"windows":[1]}}}`, `{"id":1}`),
+		"many": strings.ReplaceAll(fmt.Sprintf(one, `{"sheets":{"A":{"layout":"columns","windows":[`+strings.Join(ids, ",")+`]}}},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}`, strings.Join(many, ",")), `\\u`, `\u`),
+	} {
+		t.Run(name, func(t *testing.T) {
+			file := filepath.Join(t.TempDir(), "desk.json")
+			if err := os.WriteFile(file, []byte(desk), 0o600); err != nil {
+				t.Fatal(err)
+			}
+			for _, size := range [][2]int{{80, 24}, {160, 40}} {
+				term := demo(t, size[0], size[1], nil, "--scene", file)
+				screen := term.Wait("ZEALOUS ATLAS  desk.json", "A · Only", "q quit")
+				for i, line := range strings.Split(screen, "\n") {
+					if len([]rune(line)) > size[0] {
+						t.Errorf("row %d is too long: %s", i, line)
+					}
+				}
+				term.Keys("Down", "Right", "Tab", "Up", "x", "s", "1", "2", ".", ",", "b")
+				term.Keys("?")
+				term.Wait("ALL KEYS")
+			}
+		})
+	}
+}

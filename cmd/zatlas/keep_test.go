@@ -1,0 +1,323 @@
+package main
+
+import (
+	"encoding/json"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/testkit"
+)
+
+// sixWindows starts a server with two monitors, six real windows and a keeper.
+func sixWindows(t *testing.T) (*testkit.Server, map[string]string) {
+	t.Helper()
+	s := testkit.NewServer(t)
+	s.Plug(t, "DUMMY1", 1920, 0)
+	s.Keeper(t)
+	ids := map[string]string{}
+	for _, c := range [][2]string{{"one", "xterm"}, {"two", "xterm"}, {"three", "xterm"}, {"clock", "xclock"}, {"eyes", "xeyes"}, {"logo", "xlogo"}} {
+		ids[c[0]] = client(t, s, c[0], c[1])
+	}
+	return s, ids
+}
+
+// client starts a client and waits until its window is on the desk.
+func client(t *testing.T, s *testkit.Server, title, name string, args ...string) string {
+	t.Helper()
+	id := s.Client(t, title, name, args...)
+	testkit.Until(t, title+" is on the desk", func() bool {
+		return testkit.Run(t, s.Env, testkit.Binary(t), "list", "title:="+title) != ""
+	})
+	return id
+}
+
+// where waits until a window is at an outer place, viewable or not.
+func where(t *testing.T, s *testkit.Server, id string, viewable bool, x, y, w, h int) {
+	t.Helper()
+	got := ""
+	for end := time.Now().Add(testkit.Deadline); time.Now().Before(end); {
+		gx, gy, gw, gh, v, ok := s.Info(id)
+		got = fmt.Sprintf("%d,%d %d×%d viewable %v", gx, gy, gw+4, gh+4, v)
+		if ok && v == viewable && gx == x && gy == y && gw+4 == w && gh+4 == h {
+			return
+		}
+	}
+	t.Fatalf("window %s is at %s, want %d,%d %d×%d viewable %v", id, got, x, y, w, h, viewable)
+}
+
+func viewable(s *testkit.Server, id string) bool {
+	_, _, _, _, v, _ := s.Info(id)
+	return v
+}
+
+func TestKeeperByCommands(t *testing.T) {
+	s, ids := sixWindows(t)
+	s.Do(t, "add Clocks", "send 2 of title:clock or title:eyes", "send B of title:three", "send B of title:logo", "layout lead of title:three", "layout columns of title:one")
+	where(t, s, ids["one"], true, 0, 0, 960, 1080)
+	where(t, s, ids["two"], true, 960, 0, 960, 1080)
+	where(t, s, ids["three"], true, 1920, 0, 1152, 1080)
+	where(t, s, ids["logo"], true, 3072, 0, 768, 1080)
+	if viewable(s, ids["clock"]) || viewable(s, ids["eyes"]) {
+		t.Error("windows of workspace 2 are viewable")
+	}
+	s.Do(t, "go Clocks")
+	where(t, s, ids["clock"], true, 0, 0, 960, 1080)
+	where(t, s, ids["one"], false, 0, 0, 960, 1080)
+	if got := s.Xprop(t, "root", "_NET_CURRENT_DESKTOP"); got != "1" {
+		t.Errorf("_NET_CURRENT_DESKTOP is %s", got)
+	}
+	if got := s.Xprop(t, ids["one"], "_NET_WM_DESKTOP"); got != "0" {
+		t.Errorf("_NET_WM_DESKTOP of one is %s", got)
+	}
+	out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "go back", "go 9", "go 1")
+	if err == nil || !strings.Contains(out, "There is") && !strings.Contains(out, "there is no workspace 9") {
+		t.Errorf("go 9: %v %s", err, out)
+	}
+	where(t, s, ids["one"], true, 0, 0, 960, 1080)
+	active := s.Xprop(t, "root", "_NET_ACTIVE_WINDOW")
+	s.Do(t, "focus #1")
+	if now := s.Xprop(t, "root", "_NET_ACTIVE_WINDOW"); now != ids["one"] || now == active && active != ids["one"] {
+		t.Errorf("active is %s, want %s", now, ids["one"])
+	}
+	var rows []listed
+	if err := json.Unmarshal([]byte(testkit.Run(t, s.Env, testkit.Binary(t), "list", "on:2", "--json")), &rows); err != nil || len(rows) != 2 {
+		t.Errorf("list on:2 gives %v %v", rows, err)
+	}
+}
+
+// Screens attached to a keeper: several at once, each sees what another does.
+func TestScreensAttach(t *testing.T) {
+	s, ids := sixWindows(t)
+	s.Do(t, "add", "add")
+	a := testkit.NewTerminal(t, 160, 40, s.Env, testkit.Binary(t))
+	b := testkit.NewTerminal(t, 80, 24, s.Env, testkit.Binary(t))
+	a.Wait("display "+s.Display, "3 workspaces · 6 windows")
+	b.Wait("3 workspaces")
+	a.Keys("Home", "s", "2")
+	b.Wait("2 ")
+	testkit.Until(t, "a window was sent", func() bool {
+		return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list"), "A2")
+	})
+	a.Keys("2")
+	a.Wait("On 2, 1 window.")
+	testkit.Until(t, "the first window is hidden", func() bool { return !viewable(s, ids["one"]) })
+	a.Keys("a")
+	a.Wait("Name of the new workspace")
+	a.Type("Foyer")
+	a.Keys("Enter")
+	a.Wait("Added workspace 4 Foyer.")
+	b.Wait("4 Foyer")
+	b.Keys("b")
+	testkit.Until(t, "back on 1", func() bool { return viewable(s, ids["one"]) })
+	a.Wait("you are on  ● 1")
+	a.Keys("q")
+	if a.Ended() != "0" {
+		t.Error("q did not quit with 0")
+	}
+	b.Keys("c", "4")
+	testkit.Until(t, "carried", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "3" })
+}
+
+// The keeper is killed in the middle of work. Every window is mapped by the
+// server, and a new keeper puts each where it was.
+func TestKilledKeeper(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Plug(t, "DUMMY1", 1920, 0)
+	keeper := s.Keeper(t)
+	ids := map[string]string{}
+	for _, name := range []string{"one", "two", "three", "four", "five", "six"} {
+		ids[name] = client(t, s, name, "xterm")
+	}
+	s.Do(t, "add Stage", "add", "send 2 of title:two", "send B3 of title:three or title:six", "send B of title:four", "float of title:five", "layout columns")
+	for round := range 8 {
+		stop := make(chan struct{})
+		done := make(chan struct{})
+		go func() {
+			defer close(done)
+			for i := 0; ; i++ {
+				select {
+				case <-stop:
+					return
+				default:
+					testkit.TryRun(s.Env, testkit.Binary(t), "do", fmt.Sprintf("go %d", i%3+1), "focus next")
+				}
+			}
+		}()
+		time.Sleep(time.Duration(20+round*17) * time.Millisecond) // at whatever moment this is
+		before := testkit.Run(t, s.Env, testkit.Binary(t), "list")
+		keeper.Process.Signal(syscall.SIGKILL)
+		close(stop)
+		<-done
+		for name, id := range ids {
+			testkit.Until(t, name+" is mapped after the kill", func() bool { return viewable(s, id) })
+		}
+		keeper = s.Keeper(t)
+		after := testkit.Run(t, s.Env, testkit.Binary(t), "list")
+		if places(before) != places(after) {
+			t.Fatalf("round %d: before the kill\n%s\nafter it\n%s", round, before, after)
+		}
+		names := s.Xprop(t, "root", "_NET_DESKTOP_NAMES")
+		if !strings.Contains(names, `"1", "Stage", "3"`) {
+			t.Errorf("the workspaces are %s", names)
+		}
+	}
+	s.Do(t, "go 1")
+	testkit.Until(t, "two is hidden", func() bool { return !viewable(s, ids["two"]) && viewable(s, ids["one"]) })
+}
+
+// places is a list without what moves with the focus.
+func places(list string) string {
+	return strings.NewReplacer("focused, ", "", "focused", "", " ", "").Replace(list)
+}
+
+// The atlas window: brought up by a chord, put away by the same or by a
+// command that goes somewhere, and no window of the desk.
+func TestAtlasWindow(t *testing.T) {
+	s, ids := sixWindows(t)
+	x := s.NewX(t)
+	s.Do(t, "add", "add", "focus #1")
+	before := testkit.Run(t, s.Env, testkit.Binary(t), "list")
+	atlas := ""
+	x.Press(testkit.Super, 'a')
+	testkit.Until(t, "the atlas window is up and drawn", func() bool {
+		out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
+		for line := range strings.Lines(out) {
+			if strings.Contains(line, `"Zealous Atlas [`) {
+				atlas = strings.Fields(line)[0]
+			}
+		}
+		return atlas != "" && viewable(s, atlas)
+	})
+	wx, _, w, _, _, _ := s.Info(atlas)
+	if middle := wx + w/2; middle < 955 || middle > 965 {
+		t.Errorf("its middle is at %d, not in the middle of A", middle)
+	}
+	if after := testkit.Run(t, s.Env, testkit.Binary(t), "list"); after != before {
+		t.Errorf("the desk changed:\n%s\n%s", before, after)
+	}
+	if list := s.Xprop(t, "root", "_NET_CLIENT_LIST"); strings.Contains(list, atlas) {
+		t.Errorf("the atlas window is among the clients: %s", list)
+	}
+	if got := s.Xprop(t, "root", "_NET_ACTIVE_WINDOW"); got != ids["one"] {
+		t.Errorf("active is %s, want the window focused before, %s", got, ids["one"])
+	}
+	// Keys typed into it: the line says what it would do once it is drawn.
+	typed := func(keys ...uint32) {
+		for _, k := range keys {
+			x.Press(k)
+		}
+	}
+	testkit.Until(t, "its first row is drawn", func() bool { return x.HasColour(atlas, 0xd9a441) })
+	typed('s', '2')
+	testkit.Until(t, "send 2 in it sends the window focused before", func() bool {
+		return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list", "#1"), "A2")
+	})
+	if !viewable(s, atlas) {
+		t.Error("send put the atlas window away")
+	}
+	typed('3')
+	testkit.Until(t, "going somewhere puts it away", func() bool {
+		return !viewable(s, atlas) && s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "2"
+	})
+	x.Press(testkit.Super, 'a')
+	testkit.Until(t, "it is back", func() bool { return viewable(s, atlas) })
+	x.Press(testkit.Super, 'a')
+	testkit.Until(t, "the same chord puts it away", func() bool { return !viewable(s, atlas) })
+	x.Press(testkit.Super, 'a')
+	testkit.Until(t, "it is back", func() bool { return viewable(s, atlas) })
+	typed('q')
+	testkit.Until(t, "q ends it", func() bool { _, _, _, _, _, ok := s.Info(atlas); return !ok })
+	x.Press(testkit.Super, '1') // and keys still work
+	testkit.Until(t, "on 1", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "0" })
+}
+
+// A selection dragged in one xterm and dropped into another works as without a
+// manager, though the first click also focuses.
+func TestDragBetweenTerminals(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Keeper(t)
+	got := filepath.Join(s.Dir, "pasted")
+	client(t, s, "source", "xterm", "-e", "sh", "-c", "yes WEXELBROOK-FILM-WEEK | head -n 200; sleep 600")
+	client(t, s, "target", "xterm", "-e", "sh", "-c", "cat > "+got)
+	s.Do(t, "layout columns")
+	source := s.Named(t, "source")
+	where(t, s, source, true, 0, 0, 960, 1080)
+	x := s.NewX(t)
+	testkit.Until(t, "the text is pasted", func() bool {
+		x.Point(6, 300)
+		x.Button(1, true)
+		x.Point(200, 300)
+		x.Button(1, false)
+		x.Point(1300, 500)
+		x.Button(2, true)
+		x.Button(2, false)
+		x.Press(0xff0d)
+		text, _ := os.ReadFile(got)
+		return strings.Contains(string(text), "EXELBROOK-FILM")
+	})
+	// A menu of a real client: it comes up, over the windows, and goes.
+	x.Point(300, 500)
+	menus := func() int {
+		tree, err := xproto.QueryTree(x.Conn, x.Root).Reply()
+		if err != nil {
+			return 0
+		}
+		n := 0
+		for _, w := range tree.Children {
+			a, err := xproto.GetWindowAttributes(x.Conn, w).Reply()
+			if err == nil && a.OverrideRedirect && a.MapState == xproto.MapStateViewable && a.Class == xproto.WindowClassInputOutput {
+				n++
+			}
+		}
+		return n
+	}
+	before := menus()
+	x.Hold(testkit.Control, func() {
+		x.Button(1, true)
+		testkit.Until(t, "the menu is up", func() bool { return menus() > before })
+		x.Button(1, false)
+	})
+	testkit.Until(t, "the menu is gone", func() bool { return menus() == before })
+}
+
+func TestNoKeeper(t *testing.T) {
+	dir := t.TempDir()
+	for _, args := range [][]string{{"list"}, {"do", "go 1"}, {}} {
+		out, err := testkit.TryRun([]string{"DISPLAY=:nowhere", "XDG_RUNTIME_DIR=" + dir}, testkit.Binary(t), args...)
+		if err == nil || !strings.Contains(out, "zatlas keep starts one") || !strings.Contains(out, "zatlas demo") {
+			t.Errorf("zatlas %v without a keeper: %v\n%s", args, err, out)
+		}
+	}
+	out, err := testkit.TryRun([]string{"DISPLAY=:nowhere", "XDG_RUNTIME_DIR=" + dir}, testkit.Binary(t), "keep")
+	if err == nil || !strings.Contains(out, "no X display answers") || strings.Contains(out, "goroutine") {
+		t.Errorf("keep without a display: %v\n%s", err, out)
+	}
+}
+
+func TestSocketIsPrivate(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Keeper(t)
+	var socket string
+	err := filepath.Walk(filepath.Join(s.Dir, "run"), func(path string, info os.FileInfo, err error) error {
+		if err == nil && info.Mode()&os.ModeSocket != 0 {
+			socket = path
+			if info.Mode().Perm() != 0o600 {
+				t.Errorf("the socket's mode is %v", info.Mode())
+			}
+			if dir, _ := os.Stat(filepath.Dir(path)); dir.Mode().Perm() != 0o700 {
+				t.Errorf("the folder's mode is %v", dir.Mode())
+			}
+		}
+		return err
+	})
+	if err != nil || socket == "" {
+		t.Fatalf("no socket: %v", err)
+	}
+}
