@@ -18,7 +18,7 @@ func demo(t *testing.T, w, h int, env []string, args ...string) *testkit.Termina
 	return testkit.NewTerminal(t, w, h, env, append([]string{testkit.Binary(t), "demo"}, args...)...)
 }
 
-// row is the part of a screen that shows a workspace, from its caption to the next one's.
+// row is the part of a screen of 160 columns that shows a workspace, from its caption to the next one's.
 func row(screen string, number int) string {
 	var b strings.Builder
 	for line := range strings.Lines(screen) {
@@ -27,8 +27,8 @@ func row(screen string, number int) string {
 			break
 		}
 		if b.Len() > 0 || strings.HasPrefix(bare, fmt.Sprintf("%d ", number)) {
-			left, _, _ := strings.Cut(strings.TrimPrefix(line, "┃"), "│ ")
-			b.WriteString(left + "\n")
+			left := []rune(strings.TrimRight(line, "\n"))
+			b.WriteString(string(left[:min(len(left), 120)]) + "\n") // without the panel
 		}
 	}
 	return b.String()

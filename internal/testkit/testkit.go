@@ -341,7 +341,7 @@ func (term *Terminal) Ended() string {
 		out := strings.TrimSpace(term.tmux("list-panes", "-F", "#{pane_dead} #{pane_dead_status}"))
 		dead, code, _ := strings.Cut(out, " ")
 		status = code
-		return dead == "1"
+		return dead == "1" && code != ""
 	})
 	return status
 }
