@@ -46,7 +46,7 @@ func TestDemoByKeys(t *testing.T) {
 	term.Wait("send #11 Reel Ledger to", "3 Box office (4)", "Escape leave it")
 	term.Keys("3")
 	screen = term.Wait("Sent Running order to 3 Box office.", "#11 Reel Ledger:")
-	if !strings.Contains(row(screen, 3), "Reel Le") || strings.Contains(row(screen, 1), "Reel Ledger") {
+	if !strings.Contains(row(screen, 3), "Reel L…") || strings.Contains(row(screen, 1), "Reel Ledger") {
 		t.Errorf("after s 3 the map shows:\n%s", screen)
 	}
 	term.Keys("3")

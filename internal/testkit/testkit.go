@@ -274,15 +274,15 @@ func NewTerminal(t testing.TB, w, h int, env []string, command ...string) *Termi
 	t.Helper()
 	term := &Terminal{t: t, socket: filepath.Join(t.TempDir(), "tmux")}
 	conf := filepath.Join(filepath.Dir(term.socket), "tmux.conf")
-	lines := "set -g status off\nset -g escape-time 0\nset -g default-terminal tmux-256color\nset -g mouse on\nset -g remain-on-exit on\n"
+	lines := "set -g status off\nset -g escape-time 0\nset -g default-terminal tmux-256color\nset -g mouse on\n"
 	if err := os.WriteFile(conf, []byte(lines), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	quoted := []string{"exec", "env"}
+	quoted := []string{"env"}
 	for _, word := range append(append([]string{}, env...), command...) {
 		quoted = append(quoted, "'"+strings.ReplaceAll(word, "'", `'\''`)+"'")
 	}
-	term.tmux("-f", conf, "new-session", "-d", "-x", fmt.Sprint(w), "-y", fmt.Sprint(h), strings.Join(quoted, " "))
+	term.tmux("-f", conf, "new-session", "-d", "-x", fmt.Sprint(w), "-y", fmt.Sprint(h), strings.Join(quoted, " ")+"; echo \"exit status $?\"; exec sleep 600")
 	t.Cleanup(func() { TryRun(nil, "tmux", "-S", term.socket, "kill-server") })
 	return term
 }
@@ -336,12 +336,6 @@ func (term *Terminal) Wait(texts ...string) string {
 // Ended waits until the program has ended, and gives its exit status.
 func (term *Terminal) Ended() string {
 	term.t.Helper()
-	status := ""
-	Until(term.t, "the program ended", func() bool {
-		out := strings.TrimSpace(term.tmux("list-panes", "-F", "#{pane_dead} #{pane_dead_status}"))
-		dead, code, _ := strings.Cut(out, " ")
-		status = code
-		return dead == "1" && code != ""
-	})
-	return status
+	_, status, _ := strings.Cut(term.Wait("exit status"), "exit status ")
+	return strings.TrimSpace(status)
 }
