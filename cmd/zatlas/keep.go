@@ -25,8 +25,8 @@ func keepCommand() *cobra.Command {
 		Use:   "keep",
 		Short: "Keep the windows of an X display, as its manager",
 		Long: `Keep the windows of the X display in $DISPLAY, as its manager, until ended.
-Super with 1 to 9 goes to a workspace, with Shift it sends the focused window
-there, with Ctrl it carries it along. Super with an arrow moves the focus,
+Super with 1 to 9 goes to a workspace. Shift added, the focused window is sent
+there; Ctrl added, you go along with it. Super with an arrow moves the focus,
 Super with Tab goes back, Super with A brings up the atlas window.`,
 		Args: noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {

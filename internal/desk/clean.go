@@ -23,7 +23,7 @@ func CleanText(s string, n int) string {
 	if limit := 16*n + 64; len(s) > limit {
 		s = s[:limit]
 	}
-	s = norm.NFC.String(strings.ToValidUTF8(s, "\uFFFD"))
+	s = strings.ToValidUTF8(s, "\uFFFD")
 	var b strings.Builder
 	marks, escape := 0, escapeNone
 	for _, r := range s {
@@ -51,7 +51,7 @@ func CleanText(s string, n int) string {
 		marks = 0
 		b.WriteRune(r)
 	}
-	return Cut(strings.Join(strings.Fields(b.String()), " "), n)
+	return Cut(strings.Join(strings.Fields(norm.NFC.String(b.String())), " "), n)
 }
 
 // escapeState follows an escape sequence (ECMA-48), so that its parameters are

@@ -102,7 +102,6 @@ type toldState struct {
 	written bool
 	state   uint32
 	desktop uint32
-	hidden  bool
 }
 
 // Open takes the display over and gives the desk it found there. After an

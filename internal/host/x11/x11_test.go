@@ -475,7 +475,9 @@ func TestWithdraw(t *testing.T) {
 	d.open("b")
 	xproto.UnmapWindow(d.Conn, a)
 	d.until("a is gone", func() bool { return d.find("a") == nil })
-	d.until("it lost its marks", func() bool { return d.prop(a, "WM_STATE") == "" || strings.Contains(d.prop(a, "WM_STATE"), "not found") })
+	d.until("it lost its marks", func() bool {
+		return d.prop(a, "WM_STATE") == "" || strings.Contains(d.prop(a, "WM_STATE"), "not found")
+	})
 	if _, _, _, _, border, _ := d.Geometry(a); border != 1 {
 		t.Errorf("its border is %d, not its own", border)
 	}

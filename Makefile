@@ -1,0 +1,19 @@
+# The packages with goroutines are tested with the race detector too.
+RACY = ./internal/keeper/... ./internal/host/... ./internal/remote/... ./internal/tui/...
+
+.PHONY: demo build test bench
+
+demo: ## show the demo desk in this terminal
+	@go run ./cmd/zatlas demo
+
+build: ## build the program in this folder
+	go build ./cmd/zatlas
+
+test: ## install what the tests need, and run them all
+	@scripts/tools
+	go test ./...
+	go test -race -short $(RACY)
+
+bench: ## print ratios to floors measured in the same run
+	@scripts/tools
+	go test -run '^$$' -bench . -benchtime 1x ./internal/bench/

@@ -1,0 +1,156 @@
+package keeper_test
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/host/sim"
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
+	"zatlas/internal/scene"
+)
+
+func start(t *testing.T) (*keeper.Keeper, context.CancelFunc) {
+	t.Helper()
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
+	ctx, cancel := context.WithCancel(context.Background())
+	done := make(chan struct{})
+	go func() { defer close(done); k.Run(ctx) }()
+	t.Cleanup(func() { cancel(); <-done })
+	return k, cancel
+}
+
+func do(t *testing.T, k *keeper.Keeper, line string) keeper.Outcome {
+	t.Helper()
+	c, err := lang.ParseCommand(line)
+	if err != nil {
+		t.Fatal(err)
+	}
+	o, err := k.Do(context.Background(), c, keeper.Line)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return o
+}
+
+// next waits for the first update that satisfies the condition.
+func next(t *testing.T, ch <-chan keeper.Update, what string, ok func(keeper.Update) bool) keeper.Update {
+	t.Helper()
+	limit := time.After(10 * time.Second)
+	for {
+		select {
+		case u, open := <-ch:
+			if !open {
+				t.Fatalf("the news ended before: %s", what)
+			}
+			if ok(u) {
+				return u
+			}
+		case <-limit:
+			t.Fatalf("no news of: %s", what)
+		}
+	}
+}
+
+func TestDoAndWatch(t *testing.T) {
+	k, cancel := start(t)
+	ctx := context.Background()
+	a, b := k.Watch(ctx), k.Watch(ctx)
+	first := next(t, a, "the present", func(keeper.Update) bool { return true })
+	if len(first.Desk.Windows) != 26 {
+		t.Errorf("the first snapshot has %d windows", len(first.Desk.Windows))
+	}
+	if o := do(t, k, "go 3"); o.Err != nil || !strings.HasPrefix(o.Words(), "On 3 Box office") {
+		t.Errorf("go 3: %v %q", o.Err, o.Words())
+	}
+	for _, ch := range []<-chan keeper.Update{a, b} {
+		u := next(t, ch, "workspace 3", func(u keeper.Update) bool { return u.Desk.Current() == 2 })
+		if u.Serial <= first.Serial || u.Source != keeper.Line {
+			t.Errorf("update %d from %s", u.Serial, u.Source)
+		}
+	}
+	if first.Desk.Current() != 0 {
+		t.Error("a snapshot that was handed out was written")
+	}
+	if o := do(t, k, "go 9"); o.Err == nil || o.Words() != "There is no workspace 9: there are 6." {
+		t.Errorf("go 9: %q", o.Words())
+	}
+	do(t, k, "close of #61")
+	next(t, a, "#61 closed", func(u keeper.Update) bool { return u.Desk.Window(61) == nil })
+	cancel()
+	for range a { // ends
+	}
+	if _, err := k.Do(ctx, desk.Command{Verb: "go"}, keeper.Line); err == nil {
+		t.Error("a keeper that ended carries out commands")
+	}
+}
+
+// Many ask at once; every command is carried out, and everyone ends with the
+// same desk.
+func TestManyAtOnce(t *testing.T) {
+	k, _ := start(t)
+	ctx := t.Context()
+	var wg sync.WaitGroup
+	for n := range 8 {
+		wg.Go(func() {
+			for i := range 50 {
+				c, err := lang.ParseCommand(fmt.Sprintf("send %d of #%d", i%6+1, []int{11, 21, 31, 41}[n%4]))
+				if err != nil {
+					t.Error(err)
+				}
+				if _, err := k.Do(ctx, c, keeper.Screen); err != nil {
+					t.Error(err)
+				}
+			}
+		})
+		wg.Go(func() {
+			ctx, cancel := context.WithTimeout(ctx, time.Duration(n)*time.Millisecond)
+			defer cancel()
+			for u := range k.Watch(ctx) {
+				if err := u.Desk.Check(); err != nil {
+					t.Error(err)
+				}
+			}
+		})
+	}
+	wg.Wait()
+	do(t, k, "go 2")
+	u := next(t, k.Watch(ctx), "the last one", func(u keeper.Update) bool { return true })
+	if u.Desk.Current() != 1 {
+		t.Errorf("a new watcher is shown workspace %d", u.Desk.Current()+1)
+	}
+}
+
+// faulty is a host whose part of a command fails inside.
+type faulty struct{ *sim.Host }
+
+func (faulty) Show(d *desk.Desk) {
+	if d.Current() == 1 {
+		panic("a fault of the host")
+	}
+}
+
+func TestFaultInside(t *testing.T) {
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	k := keeper.New(d, faulty{sim.New()}, slog.New(slog.DiscardHandler))
+	go k.Run(t.Context())
+	if o := do(t, k, "go 2"); o.Err == nil || !strings.Contains(o.Words(), "failed inside") {
+		t.Errorf("a fault inside is told as %q", o.Words())
+	}
+	if o := do(t, k, "go 3"); o.Err != nil {
+		t.Errorf("after it: %v", o.Err)
+	}
+}

@@ -1,0 +1,192 @@
+package remote_test
+
+import (
+	"context"
+	"errors"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/host/sim"
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
+	"zatlas/internal/remote"
+	"zatlas/internal/scene"
+)
+
+// serve serves the demo desk on a socket of the test's own.
+func serve(t *testing.T) (string, *remote.Server) {
+	t.Helper()
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
+	go k.Run(t.Context())
+	path := filepath.Join(t.TempDir(), "run", "test.sock")
+	s, err := remote.Listen(path, k, slog.New(slog.DiscardHandler))
+	if err != nil {
+		t.Fatal(err)
+	}
+	go s.Serve()
+	t.Cleanup(func() { s.Close() })
+	return path, s
+}
+
+func dial(t *testing.T, path string) *remote.Client {
+	t.Helper()
+	c, err := remote.Dial(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return c
+}
+
+func parse(t *testing.T, line string) desk.Command {
+	t.Helper()
+	c, err := lang.ParseCommand(line)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return c
+}
+
+func TestClients(t *testing.T) {
+	path, s := serve(t)
+	a, b := dial(t, path), dial(t, path)
+	ctx, cancel := context.WithTimeout(t.Context(), 20*time.Second)
+	defer cancel()
+	news := b.Watch(ctx)
+	first := <-news
+	if first.Desk == nil || len(first.Desk.Windows) != 26 {
+		t.Fatalf("the first news is %+v", first)
+	}
+	o, err := a.Do(ctx, parse(t, "carry 3"), keeper.Screen)
+	if err != nil || o.Err != nil || o.Result.Words != "Carried Running order to 3 Box office." || !o.Result.Goes || len(o.Result.Windows) != 1 {
+		t.Errorf("carry 3: %+v %v", o, err)
+	}
+	sent := time.Now()
+	for u := range news {
+		if u.Desk.Current() == 2 {
+			if u.Words != o.Result.Words || u.Source != keeper.Screen {
+				t.Errorf("the news say %q by %s", u.Words, u.Source)
+			}
+			break
+		}
+	}
+	t.Logf("another client saw it after %v", time.Since(sent))
+	d, err := b.Desk(ctx)
+	if err != nil || d.Ref(d.Window(11)) != "A3" {
+		t.Errorf("the desk: %v", err)
+	}
+	o, err = a.Do(ctx, parse(t, "go 77"), keeper.Line)
+	if err != nil || o.Err == nil || o.Err.Error() != "there is no workspace 77: there are 6" {
+		t.Errorf("go 77: %+v %v", o, err)
+	}
+	s.Close()
+	for range news { // ends
+	}
+	if _, err := a.Do(ctx, parse(t, "go 1"), keeper.Line); !errors.Is(err, remote.ErrNoKeeper) {
+		t.Errorf("without a server: %v", err)
+	}
+	if _, err := os.Stat(path); !os.IsNotExist(err) {
+		t.Errorf("the socket is left behind: %v", err)
+	}
+}
+
+func TestModes(t *testing.T) {
+	path, _ := serve(t)
+	for file, want := range map[string]os.FileMode{path: 0o600, filepath.Dir(path): 0o700} {
+		info, err := os.Stat(file)
+		if err != nil || info.Mode().Perm() != want {
+			t.Errorf("%s: %v %v, want %v", file, info.Mode(), err, want)
+		}
+	}
+}
+
+func TestListen(t *testing.T) {
+	path, _ := serve(t)
+	if _, err := remote.Listen(path, nil, slog.New(slog.DiscardHandler)); err == nil || !strings.Contains(err.Error(), "answers") {
+		t.Errorf("a second server: %v", err)
+	}
+	// One that a keeper killed left behind is replaced.
+	dead := filepath.Join(t.TempDir(), "dead.sock")
+	l, err := net.Listen("unix", dead)
+	if err != nil {
+		t.Fatal(err)
+	}
+	l.(*net.UnixListener).SetUnlinkOnClose(false)
+	l.Close()
+	if _, err := remote.Dial(dead); !errors.Is(err, remote.ErrNoKeeper) {
+		t.Errorf("dialling a dead socket: %v", err)
+	}
+	s, err := remote.Listen(dead, nil, slog.New(slog.DiscardHandler))
+	if err != nil {
+		t.Fatalf("a socket left behind: %v", err)
+	}
+	s.Close()
+	// A folder that is a link to somewhere else is not trusted.
+	link := filepath.Join(t.TempDir(), "link")
+	if err := os.Symlink(t.TempDir(), link); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := remote.Listen(filepath.Join(link, "x.sock"), nil, slog.New(slog.DiscardHandler)); err == nil {
+		t.Error("a linked folder is trusted")
+	}
+}
+
+// Whatever is sent to the socket is answered, and nothing happens by it.
+func TestBadRequests(t *testing.T) {
+	path, _ := serve(t)
+	client := &http.Client{Transport: &http.Transport{DialContext: func(context.Context, string, string) (net.Conn, error) {
+		return net.Dial("unix", path)
+	}}}
+	for body, want := range map[string]int{
+		``:                                   http.StatusBadRequest,
+		`{`:                                  http.StatusBadRequest,
+		`[]`:                                 http.StatusBadRequest,
+		`{"command": "go 2", "extra": 1}`:    http.StatusBadRequest,
+		`{"command": "fly"}`:                 http.StatusBadRequest,
+		`{"command": "go 77"}`:               http.StatusConflict,
+		`{"command": "go \u001b]0;x\u0007"}`: http.StatusBadRequest,
+		`{"command": "` + strings.Repeat("x", 1<<20) + `"}`: http.StatusBadRequest,
+		`{"command": "go 1"}`:                               http.StatusOK,
+	} {
+		resp, err := client.Post("http://keeper/do", "application/json", strings.NewReader(body))
+		if err != nil {
+			t.Errorf("%.40s: %v", body, err)
+			continue
+		}
+		text, _ := io.ReadAll(resp.Body)
+		resp.Body.Close()
+		if resp.StatusCode != want {
+			t.Errorf("%.40s: %s, want %d: %s", body, resp.Status, want, text)
+		}
+	}
+	for _, p := range []string{"/", "/do", "/nothing"} {
+		resp, err := client.Get("http://keeper" + p)
+		if err != nil || resp.StatusCode < 400 {
+			t.Errorf("GET %s: %v %v", p, resp, err)
+		}
+	}
+}
+
+func TestSocketPath(t *testing.T) {
+	t.Setenv("XDG_RUNTIME_DIR", "/run/user/7")
+	for display, want := range map[string]string{
+		":0": "/run/user/7/zealous-atlas/display--0.sock", ":0.1": "/run/user/7/zealous-atlas/display--0.sock",
+		":12": "/run/user/7/zealous-atlas/display--12.sock", "host:1.0": "/run/user/7/zealous-atlas/display-host-1.sock",
+		"../../x:1": "/run/user/7/zealous-atlas/display-..-..-x-1.sock",
+	} {
+		if got := remote.SocketPath(display); got != want {
+			t.Errorf("SocketPath(%q) = %s, want %s", display, got, want)
+		}
+	}
+}
