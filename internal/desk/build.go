@@ -31,8 +31,9 @@ func (b *Builder) fail(format string, args ...any) {
 
 // Monitors sets the monitors. At least one must be connected.
 func (b *Builder) Monitors(ms []Monitor) {
-	b.e.Monitors = slices.Clone(ms)
-	slices.SortFunc(b.e.Monitors, func(x, y Monitor) int { return int(x.Letter) - int(y.Letter) })
+	ms = slices.Clone(ms)
+	slices.SortFunc(ms, func(x, y Monitor) int { return int(x.Letter) - int(y.Letter) })
+	b.e.setMonitors(ms)
 	for i, m := range b.e.Monitors {
 		switch {
 		case m.Letter < 'A' || m.Letter > 'Z':
@@ -126,7 +127,7 @@ func (b *Builder) Window(w Window) {
 		return
 	}
 	if w.Monitor == 0 {
-		if m := stray.Home(w.Rect, b.e.strayMonitors()); m != nil {
+		if m := stray.Home(w.Rect, b.e.strays); m != nil {
 			w.Monitor = m.Letter
 		}
 	}

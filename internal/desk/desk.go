@@ -124,6 +124,7 @@ type Desk struct {
 	Clock      int   // how often the focus has changed
 	Settings   Settings
 	lastID     int // the highest workspace id ever given
+	strays     []stray.Monitor
 }
 
 // New makes a desk of one empty workspace on the given monitors, of which at
@@ -242,12 +243,15 @@ func (d *Desk) Visible(w *Window) bool {
 }
 
 // Strays gives the monitors as the rules for strays see them.
-func (d *Desk) Strays() []stray.Monitor {
-	ms := make([]stray.Monitor, len(d.Monitors))
-	for i, m := range d.Monitors {
-		ms[i] = stray.Monitor{Letter: m.Letter, Rect: m.Rect, Work: m.Work, Primary: m.Primary, Connected: m.Connected}
+func (d *Desk) Strays() []stray.Monitor { return d.strays }
+
+// setMonitors takes the monitors, by letter.
+func (d *Desk) setMonitors(ms []Monitor) {
+	d.Monitors = ms
+	d.strays = make([]stray.Monitor, len(ms))
+	for i, m := range ms {
+		d.strays[i] = stray.Monitor{Letter: m.Letter, Rect: m.Rect, Work: m.Work, Primary: m.Primary, Connected: m.Connected}
 	}
-	return ms
 }
 
 // Room is where tiled windows lie on a monitor: its work area less the gap.

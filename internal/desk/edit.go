@@ -17,7 +17,6 @@ type edit struct {
 	ownWorkspaces map[int]bool
 	ownSheets     map[*Sheet]bool
 	dirty         map[sheetKey]bool
-	monitors      []stray.Monitor
 	about         int // id of the workspace the command is about, or 0
 }
 
@@ -84,14 +83,6 @@ func (e *edit) sheet(i int, letter byte) *Sheet {
 }
 
 func newSheet() *Sheet { return &Sheet{Share: layout.DefaultShare} }
-
-// strayMonitors is Strays, worked out once an edit.
-func (e *edit) strayMonitors() []stray.Monitor {
-	if e.monitors == nil {
-		e.monitors = e.Strays()
-	}
-	return e.monitors
-}
 
 // setFocus gives the focus to a window, or to none for 0. The monitor goes
 // along, and a floating window comes to the top of its sheet.
@@ -253,7 +244,7 @@ func (e *edit) relocated(w *Window, letter byte) geom.Rect {
 		r = relocate(lost, source.Work, target.Work)
 		lost.Rect = r
 	}
-	if f := stray.Look(lost, e.strayMonitors()); f.Cause != stray.None && f.Cause != stray.Tiny || f.On != letter {
+	if f := stray.Look(lost, e.strays); f.Cause != stray.None && f.Cause != stray.Tiny || f.On != letter {
 		r = stray.Into(lost, target.Work)
 	}
 	return r
@@ -266,7 +257,7 @@ func (e *edit) sourceOf(w *Window) *Monitor {
 	if own.Rect.Overlaps(w.Rect) {
 		return own
 	}
-	if f := stray.Look(w.Lost(), e.strayMonitors()); f.On != 0 {
+	if f := stray.Look(w.Lost(), e.strays); f.On != 0 {
 		return e.Monitor(f.On)
 	} else if f.Was != 0 {
 		return e.Monitor(f.Was)

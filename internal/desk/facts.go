@@ -115,7 +115,7 @@ func (e *edit) bringIn(w *Window, keep bool) {
 		return
 	}
 	lost := w.Lost()
-	f := stray.Look(lost, e.strayMonitors())
+	f := stray.Look(lost, e.strays)
 	if f.On != 0 && f.On != w.Monitor {
 		w.Rect = relocate(lost, e.Monitor(f.On).Work, work)
 	} else if f.On == 0 || f.Cause != stray.None && f.Cause != stray.Tiny {
@@ -204,7 +204,7 @@ func (f Moved) apply(e *edit) string {
 	}
 	w.Rect, w.Place, w.Away = f.Rect, f.Rect, 0
 	// A window dragged on to another monitor belongs there.
-	on := stray.Look(w.Lost(), e.strayMonitors()).On
+	on := stray.Look(w.Lost(), e.strays).On
 	if on == 0 || on == w.Monitor {
 		return ""
 	}
@@ -223,10 +223,10 @@ func (f Activated) apply(e *edit) string {
 }
 
 func (f WorkAreas) apply(e *edit) string {
-	e.Monitors = slices.Clone(e.Monitors)
-	e.monitors = nil
-	for i := range e.Monitors {
-		m := &e.Monitors[i]
+	ms := slices.Clone(e.Monitors)
+	defer func() { e.setMonitors(ms) }()
+	for i := range ms {
+		m := &ms[i]
 		work := f.Work[m.Letter].Intersect(m.Rect)
 		if !m.Connected || work.Empty() || work == m.Work {
 			continue

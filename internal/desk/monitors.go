@@ -19,8 +19,7 @@ func (f MonitorsAre) apply(e *edit) string {
 	}
 	was := slices.Clone(e.Monitors)
 	next, came := e.matched(f.Monitors)
-	e.Monitors = next
-	e.monitors = nil
+	e.setMonitors(next)
 	var words []string
 	for _, l := range came {
 		e.Shown[l-'A'] = e.Recent[0]

@@ -496,7 +496,7 @@ func (e *edit) rescue(c Command) (string, error) {
 		if e.Tiled(w) || w.Minimised || w.Fullscreen {
 			continue
 		}
-		rect, letter := stray.Rescue(w.Lost(), e.strayMonitors())
+		rect, letter := stray.Rescue(w.Lost(), e.strays)
 		if to.letter != 0 {
 			letter = to.letter
 			rect = stray.Into(w.Lost(), e.Monitor(letter).Work)

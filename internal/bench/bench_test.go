@@ -1,0 +1,346 @@
+// Package bench measures what must be fast, each as a ratio to a floor that is
+// measured in the same run: the least that any program would need for it.
+package bench
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"slices"
+	"sync"
+	"testing"
+	"time"
+
+	tea "charm.land/bubbletea/v2"
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/host/sim"
+	"zatlas/internal/host/x11"
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
+	"zatlas/internal/layout"
+	"zatlas/internal/testkit"
+	"zatlas/internal/tui"
+)
+
+func median(ds []time.Duration) time.Duration {
+	slices.Sort(ds)
+	return ds[len(ds)/2]
+}
+
+// report prints a measure and its floor, and their ratio.
+func report(b *testing.B, measure, floor time.Duration) {
+	b.ReportMetric(float64(measure.Nanoseconds()), "ns")
+	b.ReportMetric(float64(floor.Nanoseconds()), "floor-ns")
+	b.ReportMetric(float64(measure)/float64(floor), "ratio")
+	b.ReportMetric(0, "ns/op") // that of one run of many says nothing
+}
+
+func parse(b *testing.B, line string) desk.Command {
+	b.Helper()
+	c, err := lang.ParseCommand(line)
+	if err != nil {
+		b.Fatal(err)
+	}
+	return c
+}
+
+// deskOf makes a desk of n windows on four workspaces of two monitors.
+func deskOf(b *testing.B, n int) *desk.Desk {
+	b.Helper()
+	d, err := desk.New([]desk.Monitor{
+		{Key: "a", Letter: 'A', Rect: geom.R(0, 0, 1920, 1200), Work: geom.R(0, 0, 1920, 1168), Primary: true, Connected: true},
+		{Key: "b", Letter: 'B', Rect: geom.R(1920, 0, 3440, 1440), Work: geom.R(1920, 0, 3440, 1440), Connected: true},
+	}, desk.Settings{})
+	if err != nil {
+		b.Fatal(err)
+	}
+	for range 3 {
+		d, _, _ = d.Apply(parse(b, "add"))
+	}
+	var facts []desk.Fact
+	for i := range n {
+		facts = append(facts, desk.Opened{Window: desk.Window{
+			ID: i + 1, App: fmt.Sprint("App ", i%40), Title: fmt.Sprint("title ", i),
+			Workspace: d.Workspaces[i%4].ID, Monitor: byte('A' + i/4%2), Floating: i%5 == 0,
+			Rect: geom.R(i%1500, i%900, 300, 200),
+		}, Focus: i == 0})
+	}
+	d, _, _ = d.Apply(parse(b, "layout columns"))
+	d, _ = d.With(facts...)
+	return d
+}
+
+// BenchmarkCommand: one command in the core; the floor is laying out the two
+// sheets that it changes.
+func BenchmarkCommand(b *testing.B) {
+	for _, n := range []int{10, 100, 1000, 10_000} {
+		b.Run(fmt.Sprint(n, " windows"), func(b *testing.B) {
+			d := deskOf(b, n)
+			send := parse(b, "send 2 of #5")
+			ids := make([]int, n/8+1)
+			tiles := layout.Of(layout.Columns, ids, 0)
+			var measures, floors []time.Duration
+			for range 200 {
+				start := time.Now()
+				if _, _, err := d.Apply(send); err != nil {
+					b.Fatal(err)
+				}
+				measures = append(measures, time.Since(start))
+				start = time.Now()
+				for range 2 {
+					layout.Place(tiles, geom.R(0, 0, 1920, 1168), 0, func(int, geom.Rect) {})
+				}
+				floors = append(floors, time.Since(start))
+			}
+			report(b, median(measures), median(floors))
+		})
+	}
+}
+
+// screen takes what a program writes, and tells when.
+type screen struct {
+	mu   sync.Mutex
+	last time.Time
+	wake chan struct{}
+}
+
+func (s *screen) Write(p []byte) (int, error) {
+	s.mu.Lock()
+	s.last = time.Now()
+	s.mu.Unlock()
+	select {
+	case s.wake <- struct{}{}:
+	default:
+	}
+	return len(p), nil
+}
+
+// keyToFrame presses keys and gives the median time until the program writes.
+func keyToFrame(b *testing.B, run func(opts ...tea.ProgramOption)) time.Duration {
+	b.Helper()
+	in, keys := io.Pipe()
+	out := &screen{wake: make(chan struct{}, 1)}
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		run(tea.WithInput(in), tea.WithOutput(out), tea.WithWindowSize(160, 40),
+			tea.WithEnvironment([]string{"TERM=xterm-256color", "COLORTERM=truecolor"}), tea.WithoutSignals())
+	}()
+	quiet := func() {
+		for {
+			select {
+			case <-out.wake:
+			case <-time.After(60 * time.Millisecond):
+				return
+			}
+		}
+	}
+	<-out.wake
+	quiet()
+	var took []time.Duration
+	for i := range 120 {
+		time.Sleep(time.Duration(i%16) * time.Millisecond) // at any moment between two frames
+		start := time.Now()
+		if _, err := keys.Write([]byte{"lh"[i%2]}); err != nil {
+			b.Fatal(err)
+		}
+		<-out.wake
+		took = append(took, time.Since(start))
+		for more := true; more; { // the rest of that frame
+			select {
+			case <-out.wake:
+			case <-time.After(25 * time.Millisecond):
+				more = false
+			}
+		}
+	}
+	keys.Close()
+	return median(took)
+}
+
+// echo only shows the last key.
+type echo struct{ key string }
+
+func (e echo) Init() tea.Cmd { return nil }
+func (e echo) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
+	if k, ok := msg.(tea.KeyPressMsg); ok {
+		e.key = k.String()
+	}
+	return e, nil
+}
+func (e echo) View() tea.View {
+	v := tea.NewView("key: " + e.key)
+	v.AltScreen = true
+	return v
+}
+
+// BenchmarkKeyToFrame: a key that moves the selection; the floor is a program
+// that only echoes it.
+func BenchmarkKeyToFrame(b *testing.B) {
+	for _, n := range []int{20, 500} {
+		b.Run(fmt.Sprint(n, " windows"), func(b *testing.B) {
+			ctx, cancel := context.WithCancel(context.Background())
+			defer cancel()
+			floor := keyToFrame(b, func(opts ...tea.ProgramOption) {
+				tea.NewProgram(echo{}, append(opts, tea.WithContext(ctx))...).Run()
+			})
+			k := keeper.New(deskOf(b, n), sim.New(), slog.New(slog.DiscardHandler))
+			go k.Run(ctx)
+			measure := keyToFrame(b, func(opts ...tea.ProgramOption) {
+				tui.Run(ctx, k, tui.Options{Name: "bench", Theme: tui.Night}, opts...)
+			})
+			report(b, measure, floor)
+		})
+	}
+}
+
+// watcher counts what happens to windows on a display.
+type watcher struct {
+	x      *testkit.X
+	mapped chan xproto.Window
+}
+
+func watch(b *testing.B, s *testkit.Server) *watcher {
+	x := s.NewX(b)
+	xproto.ChangeWindowAttributes(x.Conn, x.Root, xproto.CwEventMask, []uint32{xproto.EventMaskSubstructureNotify})
+	w := &watcher{x, make(chan xproto.Window, 10_000)}
+	go func() {
+		for {
+			e, err := x.Conn.WaitForEvent()
+			switch e := e.(type) {
+			case xproto.MapNotifyEvent:
+				w.mapped <- e.Window
+			case xproto.UnmapNotifyEvent:
+				w.mapped <- e.Window
+			case nil:
+				if err == nil {
+					return
+				}
+			}
+		}
+	}()
+	return w
+}
+
+// wait waits for so many changes of the given windows.
+func (w *watcher) wait(b *testing.B, n int, ours map[xproto.Window]bool) {
+	b.Helper()
+	limit := time.After(testkit.Deadline)
+	for n > 0 {
+		select {
+		case win := <-w.mapped:
+			if ours[win] {
+				n--
+			}
+		case <-limit:
+			b.Fatalf("%d windows were never mapped or unmapped", n)
+		}
+	}
+}
+
+// BenchmarkSwitch: from one workspace to another, from the command to the last
+// window's change on a real X server. The floor is a client that sends only
+// the requests to map and unmap as many windows, of the same sizes, in the
+// same order.
+func BenchmarkSwitch(b *testing.B) {
+	for _, n := range []int{1, 10, 100} {
+		b.Run(fmt.Sprint(n, " windows"), func(b *testing.B) {
+			s := testkit.NewServer(b)
+			w, x := watch(b, s), s.NewX(b)
+			bare := bareWindows(b, x, w, n)
+			var measures, floors []time.Duration
+			for range 60 {
+				start := time.Now()
+				bare.toggle()
+				w.wait(b, 2*n, bare.ours)
+				floors = append(floors, time.Since(start))
+				x.Conn.Sync()
+			}
+			for win := range bare.ours {
+				xproto.DestroyWindow(x.Conn, win)
+			}
+			host, d, err := x11.Open(x11.Options{Display: s.Display})
+			if err != nil {
+				b.Fatal(err)
+			}
+			ctx, cancel := context.WithCancel(context.Background())
+			defer cancel()
+			k := keeper.New(d, host, slog.New(slog.DiscardHandler))
+			go k.Run(ctx)
+			ask := func(c desk.Command) error {
+				o, err := k.Do(ctx, c, keeper.Line)
+				return errors.Join(err, o.Err)
+			}
+			do := func(line string) {
+				b.Helper()
+				if err := ask(parse(b, line)); err != nil {
+					b.Fatal(line, err)
+				}
+			}
+			do("add")
+			kept := map[xproto.Window]bool{}
+			for i := range 2 * n {
+				win := x.Window(fmt.Sprint("kept ", i), 0, 0, 200, 150)
+				kept[win] = true
+				x.Map(win)
+				w.wait(b, 1, kept)
+				if i < n {
+					do("send 2")
+					w.wait(b, 1, kept)
+				}
+			}
+			for i := range 60 {
+				c, done := parse(b, fmt.Sprintf("go %d", 2-i%2)), make(chan error, 1)
+				start := time.Now()
+				go func() { done <- ask(c) }()
+				w.wait(b, 2*n, kept)
+				measures = append(measures, time.Since(start))
+				if err := <-done; err != nil {
+					b.Fatal(err)
+				}
+				do("focus next") // after all that the switch still had to write
+				x.Conn.Sync()
+			}
+			report(b, median(measures), median(floors))
+		})
+	}
+}
+
+// bare is two sets of windows that no manager touches, one of them mapped.
+type bare struct {
+	x           *testkit.X
+	shown, away []xproto.Window
+	ours        map[xproto.Window]bool
+}
+
+func bareWindows(b *testing.B, x *testkit.X, w *watcher, n int) *bare {
+	set := &bare{x: x, ours: map[xproto.Window]bool{}}
+	for i := range 2 * n {
+		win := x.Window("bare", 1920*(i%n)/n, 0, max(1920/n-4, 1), 1076)
+		xproto.ChangeWindowAttributes(x.Conn, win, xproto.CwOverrideRedirect, []uint32{1})
+		set.ours[win] = true
+		if i < n {
+			set.shown = append(set.shown, win)
+			x.Map(win)
+			w.wait(b, 1, set.ours)
+		} else {
+			set.away = append(set.away, win)
+		}
+	}
+	return set
+}
+
+func (s *bare) toggle() {
+	for _, w := range slices.Backward(s.away) {
+		xproto.MapWindow(s.x.Conn, w)
+	}
+	for _, w := range s.shown {
+		xproto.UnmapWindow(s.x.Conn, w)
+	}
+	s.shown, s.away = s.away, s.shown
+}
