@@ -85,7 +85,7 @@ func verbs() []Verb {
 			Help: "Send windows to a workspace or a monitor. The view stays here."},
 		{Name: "carry", Usage: places, Key: "c", Windows: true, Goes: true, apply: (*edit).carry,
 			Help: "Send windows and go along with them."},
-		{Name: "focus", Usage: "left|right|up|down|next|prev|back|WINDOW|MONITOR", Key: "Tab", Goes: true, apply: (*edit).focus,
+		{Name: "focus", Usage: "left|right|up|down|next|prev|back|WINDOW|MONITOR", Goes: true, apply: (*edit).focus,
 			Help: "Give the focus to another window, or to a monitor."},
 		{Name: "add", Usage: "[NAME] [at NUMBER]", Key: "a", apply: (*edit).add,
 			Help: "Add a workspace, at the end or at a place."},

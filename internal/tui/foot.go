@@ -70,7 +70,7 @@ func (m *model) verbHints() []hint {
 	var hs []hint
 	for _, v := range desk.Verbs() {
 		switch {
-		case v.Key == "" || v.Name == "focus" || v.Name == "go":
+		case v.Key == "" || v.Name == "go":
 		case v.Windows && !v.Sheet && m.sel.window == 0 && v.Name != "rescue":
 		case !v.Windows && m.sel.window != 0 && v.Name == "remove":
 		default:

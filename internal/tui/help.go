@@ -21,9 +21,6 @@ func (m *model) helpColumns() (verbs, rest [][]span) {
 	section := func(name, more string) { rest = append(rest, nil, []span{{name, head}, {more, quiet}}) }
 	verbs = append(verbs, []span{{"VERBS", head}, {"  act on what is chosen, in the same words everywhere", quiet}})
 	for _, v := range desk.Verbs() {
-		if v.Name == "focus" {
-			continue
-		}
 		verbs = append(verbs,
 			[]span{{fmt.Sprintf("  %-4s", v.Key), key}, {fmt.Sprintf("%-10s", v.Name), bold(does)}, {v.Help, does}},
 			[]span{{strings.Repeat(" ", 16) + lang.Usage(v), quiet}})
