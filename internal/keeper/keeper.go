@@ -37,6 +37,7 @@ type Outcome struct {
 	Source Source
 	Result desk.Result
 	Err    error
+	Serial int // of the first update that shows what it did
 }
 
 // Words says in a sentence what happened.
@@ -189,6 +190,7 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 		return o
 	}
 	k.publish(next, result.Words, source)
+	o.Serial = k.update.Serial
 	if len(result.Close) > 0 {
 		k.host.Close(result.Close)
 	}

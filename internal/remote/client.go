@@ -65,7 +65,7 @@ func (c *Client) Do(ctx context.Context, cmd desk.Command, source keeper.Source)
 	if err := json.NewDecoder(resp.Body).Decode(&r); err != nil {
 		return keeper.Outcome{}, fmt.Errorf("the keeper's answer cannot be read: %w", err)
 	}
-	o := keeper.Outcome{Source: source, Result: desk.Result{Words: r.Words, Goes: r.Goes, Windows: r.Windows, Workspace: r.Workspace}}
+	o := keeper.Outcome{Source: source, Serial: r.Serial, Result: desk.Result{Words: r.Words, Goes: r.Goes, Windows: r.Windows, Workspace: r.Workspace}}
 	switch {
 	case resp.StatusCode == http.StatusServiceUnavailable:
 		return o, errors.New(r.Error)

@@ -72,6 +72,7 @@ type (
 		// Windows are the ids of those the command was about.
 		Windows   []int `json:"windows,omitempty"`
 		Workspace int   `json:"workspace,omitempty"`
+		Serial    int   `json:"serial,omitempty"`
 		// Error is why the command failed, and Fault says that its words
 		// could not be read.
 		Error string `json:"error,omitempty"`

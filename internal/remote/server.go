@@ -140,7 +140,7 @@ func do(w http.ResponseWriter, r *http.Request, k Keeper) {
 	case o.Err != nil:
 		reply(w, http.StatusConflict, doReply{Error: o.Err.Error()})
 	default:
-		reply(w, http.StatusOK, doReply{Words: o.Result.Words, Goes: o.Result.Goes, Windows: o.Result.Windows, Workspace: o.Result.Workspace})
+		reply(w, http.StatusOK, doReply{Words: o.Result.Words, Goes: o.Result.Goes, Windows: o.Result.Windows, Workspace: o.Result.Workspace, Serial: o.Serial})
 	}
 }
 

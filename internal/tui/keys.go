@@ -89,7 +89,7 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 		}
 		return nil
 	}
-	m.follow, m.touched = nil, map[int]bool{}
+	m.touched = map[int]bool{}
 	switch m.mode {
 	case modeTarget:
 		return m.targetKey(k, name)

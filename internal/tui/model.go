@@ -77,10 +77,10 @@ type model struct {
 
 	sel     selection
 	touched map[int]bool
-	follow  *desk.Result // where the screen goes when the desk shows it
 	message string
 	fault   bool // the message tells one
 	serial  int
+	held    []replyMsg // whose snapshots have not come yet
 
 	mode   mode
 	verb   string         // of modeTarget
@@ -189,8 +189,12 @@ func (m *model) update(u updateMsg) tea.Cmd {
 	} else if u.Source != keeper.Screen && u.Words != "" {
 		m.say(u.Words, false)
 	}
-	m.followUp()
 	m.keepSelection()
+	held := m.held
+	m.held = nil
+	for _, r := range held {
+		m.reply(r)
+	}
 	return m.wait()
 }
 
@@ -233,9 +237,12 @@ func (m *model) keepSelection() {
 	m.sel = m.here()
 }
 
-// reply takes what became of a command of ours.
+// reply takes what became of a command of ours, as soon as the snapshot that
+// shows it is there.
 func (m *model) reply(r replyMsg) {
 	switch {
+	case r.outcome.Serial > m.serial && !m.gone:
+		m.held = append(m.held, r)
 	case r.err != nil:
 		m.say(keeper.Sentence(r.err), true)
 	case r.outcome.Err != nil:
@@ -243,36 +250,28 @@ func (m *model) reply(r replyMsg) {
 	default:
 		m.say(r.outcome.Result.Words, false)
 		m.steps.did(r.command)
-		result := r.outcome.Result
-		m.follow = &result
-		m.touched = map[int]bool{}
-		if !result.Goes || len(result.Windows) > 1 || r.command.Verb == "carry" {
-			for _, id := range result.Windows {
-				m.touched[id] = true
-			}
-		}
-		m.followUp()
-		m.keepSelection()
+		m.goWhere(r.outcome.Result, r.command.Verb)
 	}
 }
 
-// followUp takes the selection to where the last command happened, as far as
-// the snapshot at hand shows it.
-func (m *model) followUp() {
-	f := m.follow
-	if f == nil || m.d == nil {
-		return
-	}
-	switch {
-	case f.Goes:
-		m.sel = m.here()
-	case f.Workspace != 0 && m.d.Index(f.Workspace) >= 0 && len(m.touched) == 0:
-		m.sel = selection{workspace: f.Workspace}
-	case len(f.Windows) > 0 && m.touched[f.Windows[0]]:
-		if w := m.d.Window(f.Windows[0]); w != nil {
-			m.sel = selection{window: w.ID}
+// goWhere takes the selection to where a command happened, and marks what it
+// touched until the next key.
+func (m *model) goWhere(r desk.Result, verb string) {
+	m.touched = map[int]bool{}
+	if !r.Goes || len(r.Windows) > 1 || verb == "carry" {
+		for _, id := range r.Windows {
+			m.touched[id] = true
 		}
 	}
+	switch {
+	case r.Goes:
+		m.sel = m.here()
+	case r.Workspace != 0 && len(m.touched) == 0:
+		m.sel = selection{workspace: r.Workspace}
+	case len(r.Windows) > 0:
+		m.sel = selection{window: r.Windows[0]}
+	}
+	m.keepSelection()
 }
 
 // do has the keeper carry out a command.
