@@ -125,6 +125,8 @@ type Desk struct {
 	Settings   Settings
 	lastID     int // the highest workspace id ever given
 	strays     []stray.Monitor
+	past       *step // what undo takes back
+	future     *step // what redo does again
 }
 
 // New makes a desk of one empty workspace on the given monitors, of which at

@@ -17,7 +17,8 @@ type edit struct {
 	ownWorkspaces map[int]bool
 	ownSheets     map[*Sheet]bool
 	dirty         map[sheetKey]bool
-	about         int // id of the workspace the command is about, or 0
+	about         int  // id of the workspace the command is about, or 0
+	nothing       bool // the command found nothing to change
 }
 
 type sheetKey struct {

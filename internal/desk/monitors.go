@@ -22,7 +22,7 @@ func (f MonitorsAre) apply(e *edit) string {
 	e.setMonitors(next)
 	var words []string
 	for _, l := range came {
-		e.Shown[l-'A'] = e.Recent[0]
+		e.Shown[l-'A'] = e.Shown[e.At-'A']
 		e.touchAll(l)
 		e.comeHome(l)
 		words = append(words, fmt.Sprintf("Monitor %c is plugged in.", l))

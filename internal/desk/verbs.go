@@ -25,6 +25,9 @@ type Verb struct {
 	Windows bool
 	// Sheet tells that without windows it acts on the current sheet.
 	Sheet bool
+	// View tells that it changes only what is shown and focused, which is no
+	// step of undo.
+	View bool
 	// Goes tells that the view or the focus moves by it, so that a screen
 	// brought up to choose a place has done its work.
 	Goes bool
@@ -37,6 +40,10 @@ type Command struct {
 	Verb string
 	Args []Arg
 	Of   Query
+	// At is when it was asked for by a key, in milliseconds of any clock; 0
+	// where it was not. Equal commands less than a second apart by this are one
+	// step of undo.
+	At int64
 }
 
 // ArgKind is what an argument is.
@@ -79,13 +86,13 @@ const (
 // function so that the table may name functions that read it.
 func verbs() []Verb {
 	return []Verb{
-		{Name: "go", Usage: targets, Key: "g", Goes: true, apply: (*edit).goTo,
+		{Name: "go", Usage: targets, Key: "g", View: true, Goes: true, apply: (*edit).goTo,
 			Help: "Show a workspace."},
 		{Name: "send", Usage: places, Key: "s", Windows: true, apply: (*edit).send,
 			Help: "Send windows to a workspace or a monitor. The view stays here."},
 		{Name: "carry", Usage: places, Key: "c", Windows: true, Goes: true, apply: (*edit).carry,
 			Help: "Send windows and go along with them."},
-		{Name: "focus", Usage: "left|right|up|down|next|prev|back|WINDOW|MONITOR", Goes: true, apply: (*edit).focus,
+		{Name: "focus", Usage: "left|right|up|down|next|prev|back|WINDOW|MONITOR", View: true, Goes: true, apply: (*edit).focus,
 			Help: "Give the focus to another window, or to a monitor."},
 		{Name: "add", Usage: "[NAME] [at NUMBER]", Key: "a", apply: (*edit).add,
 			Help: "Add a workspace, at the end or at a place."},
@@ -101,8 +108,12 @@ func verbs() []Verb {
 			Help: "Put windows out of sight."},
 		{Name: "restore", Windows: true, apply: (*edit).restore,
 			Help: "Bring minimised windows back."},
-		{Name: "close", Key: "x", Windows: true, apply: (*edit).close,
+		{Name: "close", Key: "x", Windows: true, View: true, apply: (*edit).close,
 			Help: "Ask the programs to close windows."},
+		{Name: "undo", Usage: "[COUNT]", Key: "u", View: true, apply: (*edit).undo,
+			Help: "Take back the last thing done, or several."},
+		{Name: "redo", Usage: "[COUNT]", Key: "U", View: true, apply: (*edit).redo,
+			Help: "Do again what was taken back."},
 	}
 }
 
@@ -150,6 +161,12 @@ func (d *Desk) Apply(c Command) (*Desk, Result, error) {
 		r.Close = r.Windows
 	}
 	next := e.finish()
+	if !v.View && !e.nothing {
+		next.past, next.future = d.pushed(c, next, words), nil
+	}
+	if v.Name == "undo" || v.Name == "redo" {
+		r.Windows = d.placedOtherwise(next)
+	}
 	if r.Workspace = e.about; r.Workspace == 0 && v.Goes {
 		r.Workspace = next.Shown[next.At-'A']
 	}
@@ -446,10 +463,13 @@ func (e *edit) layout(c Command) (string, error) {
 			}
 		}
 	}
-	words := ""
+	words, changed := "", false
 	for _, key := range sheets {
+		e.nothing = false
 		words = e.layoutSheet(e.Index(key.workspace), key.letter, c.Args[0].Word)
+		changed = changed || !e.nothing
 	}
+	e.nothing = !changed
 	if n := len(sheets); n > 1 {
 		words = fmt.Sprintf("%d sheets are laid out as %s.", n, c.Args[0].Word)
 	}
@@ -466,6 +486,7 @@ func (e *edit) layoutSheet(i int, at byte, word string) string {
 	s.Layout = k
 	switch {
 	case k == was:
+		e.nothing = true
 		return fmt.Sprintf("Sheet %s is laid out as %s already.", SheetRef(i, at), k)
 	case k == layout.Free:
 		s.Floating = slices.Concat(ids, s.Floating)
@@ -519,6 +540,7 @@ func (e *edit) rescue(c Command) (string, error) {
 		done = append(done, id)
 	}
 	if len(done) == 0 {
+		e.nothing = true
 		return fmt.Sprintf("%s is within reach already.", e.the(ids)), nil
 	}
 	if len(done) == 1 {

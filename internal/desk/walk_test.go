@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 	"os"
 	"reflect"
+	"regexp"
 	"strconv"
 	"testing"
 
@@ -47,7 +48,7 @@ func (w *walker) of() string {
 }
 
 func (w *walker) command() string {
-	switch w.IntN(17) {
+	switch w.IntN(19) {
 	case 0, 1:
 		return "go " + w.target()
 	case 2, 3, 4:
@@ -68,6 +69,10 @@ func (w *walker) command() string {
 		return "minimise" + w.of()
 	case 14:
 		return "restore" + w.pick(" of all", w.of())
+	case 16:
+		return w.pick("undo", "undo", "undo 3", "undo 40")
+	case 17:
+		return w.pick("redo", "redo", "redo 2")
 	case 15:
 		return "rescue" + w.pick("", " to B", " to A2", " to 1") + w.pick(" of is:stray", w.of())
 	}
@@ -197,7 +202,38 @@ func (w *walker) apply(t *testing.T, line string, done map[string]int) {
 			placed(t, w.d, next, id, line)
 		}
 	}
+	if v, _ := desk.FindVerb(c.Verb); !v.View && w.IntN(3) == 0 && next.Undo() != w.d.Undo() {
+		w.thereAndBack(t, next, line)
+	}
 	w.d = next
+}
+
+// thereAndBack holds that undo gives the desk before a command, and redo the
+// one after it.
+func (w *walker) thereAndBack(t *testing.T, next *desk.Desk, line string) {
+	t.Helper()
+	back, _, err := next.Apply(desk.Command{Verb: "undo"})
+	if err != nil {
+		t.Fatalf("undo of %s: %v", line, err)
+	}
+	if got, want := arrangement(t, back), arrangement(t, w.d); got != want {
+		t.Fatalf("undo of %s gives\n%s\nand not\n%s", line, got, want)
+	}
+	again, _, err := back.Apply(desk.Command{Verb: "redo"})
+	if err != nil {
+		t.Fatalf("redo of %s: %v", line, err)
+	}
+	if got, want := arrangement(t, again), arrangement(t, next); got != want {
+		t.Fatalf("redo of %s gives\n%s\nand not\n%s", line, got, want)
+	}
+}
+
+var notPlaces = regexp.MustCompile(`,"(used|urgent)":(\d+|true)|"(clock|lastWorkspace|recent)": [^\n]*`)
+
+// arrangement is a desk's scene without what is no place of a window.
+func arrangement(t *testing.T, d *desk.Desk) string {
+	t.Helper()
+	return notPlaces.ReplaceAllString(string(write(t, d, true)), "")
 }
 
 // placed holds that a floating window just sent is no stray, as far as its

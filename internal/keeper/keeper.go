@@ -10,6 +10,7 @@ import (
 	"log/slog"
 	"runtime/debug"
 	"strings"
+	"time"
 
 	"zatlas/internal/desk"
 )
@@ -184,6 +185,9 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 		}
 		k.host.Tell(o)
 	}()
+	if source == Screen || source == Chord {
+		c.At = time.Now().UnixMilli()
+	}
 	next, result, err := k.update.Desk.Apply(c)
 	o = Outcome{Source: source, Result: result, Err: err}
 	if err != nil {

@@ -29,6 +29,7 @@ var kinds = map[string]struct {
 	"MONITOR": {"a monitor's letter", parseMonitor},
 	"NAME":    {"a workspace's name", parseName},
 	"WINDOW":  {"a window such as #12", parseWindow},
+	"COUNT":   {"a number", parseNumber},
 }
 
 // reserved words are no bare names: they mean something after some verb.

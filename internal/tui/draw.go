@@ -188,6 +188,9 @@ func (p *painter) sheet(col column, b band) {
 			}
 		}
 	}
+	if b.head < 0 && !p.framed { // rows that follow at once are parted by a line
+		p.fill(geom.R(r.X, r.Y, r.W, 1), "▔", uv.Style{Fg: p.t.Ink, Bg: p.t.Sea})
+	}
 	if p.framed && r.H >= 3 {
 		f := lightFrame
 		if shown {
@@ -368,7 +371,7 @@ func (p *painter) window(w *desk.Window, r geom.Rect, b band) {
 // edges part a window from its neighbours by a thin line of ink.
 func (p *painter) edges(w *desk.Window, r geom.Rect, b band, ground color.Color) {
 	line := uv.Style{Fg: p.t.Ink, Bg: ground}
-	if r.Y > b.top && r.H > 1 {
+	if (r.Y > b.top || b.head < 0) && r.H > 1 {
 		for x := r.X; x < r.Right(); x++ {
 			p.put(x, r.Y, "▔", line)
 		}

@@ -1,0 +1,274 @@
+package desk
+
+import (
+	"errors"
+	"fmt"
+	"reflect"
+	"slices"
+)
+
+// MaxSteps is how many steps can be taken back. Twice as many are kept before
+// the older half is let go.
+const MaxSteps = 1000
+
+// step is a command that can be taken back, or done again: the desk on the
+// other side of it.
+type step struct {
+	desk    *Desk // without its own history
+	words   string
+	command Command
+	view    view // what was shown on this side of it, right after
+	older   *step
+	depth   int
+}
+
+// view is what is shown and focused.
+type view struct {
+	shown [MaxMonitors]int
+	at    byte
+	focus int
+}
+
+func (d *Desk) view() view { return view{d.Shown, d.At, d.Focus} }
+
+// Undo says what undo would take back; empty where nothing can be.
+func (d *Desk) Undo() string { return d.past.say() }
+
+// Redo says what redo would do again; empty where nothing can be.
+func (d *Desk) Redo() string { return d.future.say() }
+
+func (s *step) say() string {
+	if s == nil {
+		return ""
+	}
+	return s.words
+}
+
+// bareOf is the desk without its history, so that a step does not hold all
+// those before it twice.
+func bareOf(d *Desk) *Desk {
+	c := *d
+	c.past, c.future = nil, nil
+	return &c
+}
+
+// pushed is the history after a command made next of d. A command equal to the
+// last one, by a key less than a second later, joins its step.
+func (d *Desk) pushed(c Command, next *Desk, words string) *step {
+	if p := d.past; p != nil && c.At != 0 && c.At-p.command.At < 1000 && p.command.At != 0 && sameCommand(p.command, c) {
+		joined := *p
+		joined.words, joined.command, joined.view = words, c, next.view()
+		return &joined
+	}
+	return d.past.push(&step{desk: bareOf(d), words: words, command: c, view: next.view()})
+}
+
+func sameCommand(a, b Command) bool {
+	a.At, b.At = 0, 0
+	return reflect.DeepEqual(a, b)
+}
+
+// push puts a step on top, and lets the oldest go when there are too many.
+func (s *step) push(top *step) *step {
+	top.older, top.depth = s, 1
+	if s != nil {
+		top.depth = s.depth + 1
+	}
+	if top.depth <= 2*MaxSteps {
+		return top
+	}
+	var kept []*step
+	for p := top; len(kept) < MaxSteps; p = p.older {
+		kept = append(kept, p)
+	}
+	var list *step
+	for _, p := range slices.Backward(kept) {
+		c := *p
+		list = list.push(&c)
+	}
+	return list
+}
+
+func (e *edit) undo(c Command) (string, error) {
+	return e.travel(c, "Undid", "there is nothing to undo", func(d *Desk) (**step, **step) { return &d.past, &d.future })
+}
+
+func (e *edit) redo(c Command) (string, error) {
+	return e.travel(c, "Did again", "there is nothing to redo", func(d *Desk) (**step, **step) { return &d.future, &d.past })
+}
+
+// travel goes along the history by as many steps as asked for. From and to are
+// the two lists of steps, the one taken from first.
+func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, to **step)) (string, error) {
+	n := 1
+	if len(c.Args) > 0 {
+		n = c.Args[0].N
+	}
+	from, to := lists(e.Desk)
+	if *from == nil || n < 1 {
+		return "", errors.New(nothing)
+	}
+	words, notes := "", ""
+	for i := range n {
+		from, to = lists(e.Desk)
+		s := *from
+		if s == nil {
+			words = fmt.Sprintf("%s %d steps; there were no more.", did, i)
+			break
+		}
+		before := bareOf(e.Desk)
+		less, more := s.older, *to
+		target, note := e.Desk.laid(s)
+		notes = note
+		*e.Desk = *target
+		from, to = lists(e.Desk)
+		*from = less
+		*to = more.push(&step{desk: before, words: s.words, command: s.command, view: e.Desk.view()})
+		words = did + ": " + s.words
+		if i > 0 {
+			words = fmt.Sprintf("%s %d steps.", did, i+1)
+		}
+	}
+	// All of it was written by laid; nothing here is this edit's own.
+	e.ownWindows, e.ownWorkspaces, e.ownSheets = map[int]bool{}, map[int]bool{}, map[*Sheet]bool{}
+	e.dirty = map[sheetKey]bool{}
+	return words + notes, nil
+}
+
+// laid is the arrangement of a step's desk laid on the windows and monitors
+// there are now, and what could not be taken back. One opened since stays on
+// its workspace, in a restored tree as the last leaf; one closed since is
+// passed over; a place on a monitor that is gone goes by the rule for those.
+// What is shown goes back too, unless it was changed since the step.
+func (d *Desk) laid(s *step) (*Desk, string) {
+	old := s.desk
+	e := old.edit()
+	e.Clock, e.Recent, e.lastID = d.Clock, d.recentOn(old), max(d.lastID, old.lastID)
+	e.knowMonitors(d)
+	closed := 0
+	for _, w := range old.Windows {
+		if d.Window(w.ID) == nil {
+			Closed{ID: w.ID, Quiet: true}.apply(e)
+			closed++
+		}
+	}
+	for _, w := range d.Windows {
+		if was := e.Window(w.ID); was != nil {
+			e.keepFacts(w)
+			continue
+		}
+		e.join(d, w)
+	}
+	next, _ := e.finish().With(MonitorsAre{Monitors: d.connected()})
+	e = next.edit()
+	e.show(e.Current())
+	if d.view() != s.view {
+		e.restoreView(d)
+	}
+	e.followFocus()
+	note := ""
+	if closed == 1 {
+		note = " A window was closed since and stays closed."
+	} else if closed > 1 {
+		note = fmt.Sprintf(" %d windows were closed since and stay closed.", closed)
+	}
+	for _, m := range old.Monitors {
+		if m.Connected && !d.Connected(m.Letter) {
+			note += fmt.Sprintf(" Monitor %c is gone, and its windows are on another.", m.Letter)
+		}
+	}
+	return e.finish(), note
+}
+
+// knowMonitors gives the desk the monitors another one knows besides, as
+// unplugged, so that letters stay.
+func (e *edit) knowMonitors(d *Desk) {
+	ms := slices.Clone(e.Monitors)
+	for _, m := range d.Monitors {
+		if e.Monitor(m.Letter) == nil {
+			m.Connected = false
+			ms = append(ms, m)
+		}
+	}
+	slices.SortFunc(ms, func(a, b Monitor) int { return int(a.Letter) - int(b.Letter) })
+	e.setMonitors(ms)
+}
+
+// connected lists the connected monitors.
+func (d *Desk) connected() []Monitor {
+	return slices.DeleteFunc(slices.Clone(d.Monitors), func(m Monitor) bool { return !m.Connected })
+}
+
+// recentOn is the recency of workspaces as far as another desk has them.
+func (d *Desk) recentOn(o *Desk) []int {
+	recent := slices.DeleteFunc(slices.Clone(d.Recent), func(id int) bool { return o.Index(id) < 0 })
+	for _, ws := range o.Workspaces {
+		if !slices.Contains(recent, ws.ID) {
+			recent = append(recent, ws.ID)
+		}
+	}
+	return recent
+}
+
+// keepFacts gives a window of an older desk what it says of itself now; only
+// its place is taken back.
+func (e *edit) keepFacts(now *Window) {
+	w := e.window(now.ID)
+	c := *now
+	c.Workspace, c.Monitor, c.Away, c.Rect, c.Place = w.Workspace, w.Monitor, w.Away, w.Rect, w.Place
+	c.Floating, c.Minimised, c.Fullscreen, c.Sticky = w.Floating, w.Minimised, w.Fullscreen, w.Sticky
+	if c.Parent != 0 && e.Window(c.Parent) == nil {
+		c.Parent = 0
+	}
+	*w = c
+	e.retile(w.ID)
+}
+
+// join adds a window that the older desk did not have yet.
+func (e *edit) join(d *Desk, w *Window) {
+	c := *w
+	if e.Index(c.Workspace) < 0 {
+		i := min(d.Index(c.Workspace), len(e.Workspaces)-1)
+		c.Workspace = e.Workspaces[i].ID
+	}
+	if !e.Connected(c.Monitor) {
+		c.Monitor = e.At
+	}
+	if c.Parent != 0 && e.Window(c.Parent) == nil {
+		c.Parent = 0
+	}
+	at, _ := e.find(c.ID)
+	e.Windows = slices.Insert(e.Windows, at, &c)
+	e.ownWindows[c.ID] = true
+	e.lay(&c, 0)
+}
+
+// restoreView shows what another desk shows, as far as it is there.
+func (e *edit) restoreView(d *Desk) {
+	if i := e.Index(d.Shown[d.At-'A']); i >= 0 {
+		e.show(i)
+	}
+	if e.Connected(d.At) {
+		e.At = d.At
+	}
+	e.Focus = 0
+	if w := e.Window(d.Focus); w != nil && e.Visible(w) {
+		e.Focus, e.At = w.ID, w.Monitor
+	}
+	if e.Focus == 0 && d.Focus != 0 {
+		e.refocus(e.At)
+	}
+}
+
+// placedOtherwise lists the windows that are elsewhere on another desk.
+func (d *Desk) placedOtherwise(o *Desk) []int {
+	var ids []int
+	for _, w := range o.Windows {
+		was := d.Window(w.ID)
+		if was == nil || was.Workspace != w.Workspace || was.Monitor != w.Monitor ||
+			was.Rect != w.Rect && o.Visible(w) || was.Minimised != w.Minimised || was.Floating != w.Floating {
+			ids = append(ids, w.ID)
+		}
+	}
+	return ids
+}
