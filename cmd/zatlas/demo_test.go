@@ -64,6 +64,14 @@ func TestDemoByKeys(t *testing.T) {
 	term.Wait("Removed workspace 7 Foyer 2.")
 	term.Keys("Home", "r", "a")
 	term.Wait("Brought 3 windows back within reach.", "6 workspaces · 26 windows")
+	term.Keys("u")
+	term.Wait("Undid: Brought 3 windows back", "! 3 lost", "Removed workspace 7 Foyer 2")
+	term.Keys("u")
+	term.Wait("Undid: Removed workspace 7 Foyer 2.", "7 workspaces")
+	term.Keys("U", "U")
+	term.Wait("Did again: Brought 3 windows back", "6 workspaces · 26 windows\n")
+	term.Keys("U")
+	term.Wait("There is nothing to redo.")
 	term.Keys("y")
 	term.Wait("y does nothing here. ? shows all keys.")
 	term.Keys("Escape")
@@ -74,6 +82,39 @@ func TestDemoByKeys(t *testing.T) {
 	if status := term.Ended(); status != "0" {
 		t.Errorf("the exit status is %s", status)
 	}
+}
+
+func TestDemoWorkspacesAndMonitors(t *testing.T) {
+	term := demo(t, 160, 40, nil)
+	term.Wait("#11 Reel Ledger:")
+	term.Keys("Left")
+	term.Wait("workspace 1 Programme:", "e rename")
+	term.Keys("e")
+	term.Wait("New name of workspace 1 Programme:")
+	term.Type(" 2026")
+	term.Keys("Enter")
+	term.Wait("Workspace 1 Programme is called Programme 2026 now. u undoes.", "1 Programme 20")
+	term.Keys("J", "J")
+	term.Wait("3 Programme 20", "1 Subtitles", "2 Box office", "is 3 now. u undoes.")
+	term.Keys("K")
+	term.Wait("2 Programme 20", "3 Box office")
+	term.Keys("u")
+	term.Wait("3 Programme 20")
+	term.Keys("@", "c")
+	term.Wait("Monitor C is plugged in.", "C · Projector 1920×1080", "6 workspaces · 26 windows\n")
+	term.Keys("@", "b")
+	term.Wait("Monitor B was unplugged. 11 windows went to A.", "┄ B ┄")
+	term.Keys("@", "b")
+	screen := term.Wait("Monitor B is plugged in.", "B · Desk screen")
+	if !strings.Contains(row(screen, 1), "Trailer C") {
+		t.Errorf("the windows of B did not come back:\n%s", screen)
+	}
+	term.Keys("C", "C")
+	term.Wait("Moved 3 windows from C to A.", "u undoes.")
+	term.Keys("u")
+	term.Wait("Undid: Moved 3 windows")
+	term.Keys("@", "q")
+	term.Wait("There is no monitor Q.")
 }
 
 func TestDemoLine(t *testing.T) {

@@ -35,13 +35,14 @@ func demoCommand() *cobra.Command {
 			}
 			ctx, cancel := context.WithCancel(cmd.Context())
 			defer cancel()
-			k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
+			host := sim.New()
+			k := keeper.New(d, host, slog.New(slog.DiscardHandler))
 			go k.Run(ctx) // a simulated host has no way to fail
 			name := "demo desk"
 			if file != "" {
 				name = filepath.Base(file)
 			}
-			return tui.Run(ctx, k, tui.Options{Name: name, Title: "Zealous Atlas: " + name, Theme: t, First: firstUse()})
+			return tui.Run(ctx, k, tui.Options{Name: name, Title: "Zealous Atlas: " + name, Theme: t, First: firstUse(), Plug: host.Plug})
 		},
 	}
 	cmd.Flags().StringVar(&file, "scene", "", "show this scene file")

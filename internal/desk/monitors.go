@@ -8,6 +8,7 @@ import (
 
 	"zatlas/internal/geom"
 	"zatlas/internal/layout"
+	"zatlas/internal/stray"
 )
 
 // apply follows monitors that came, went or changed. Windows of one that went
@@ -25,14 +26,20 @@ func (f MonitorsAre) apply(e *edit) string {
 		e.Shown[l-'A'] = e.Shown[e.At-'A']
 		e.touchAll(l)
 		e.comeHome(l)
+		e.claim(l)
 		words = append(words, fmt.Sprintf("Monitor %c is plugged in.", l))
 	}
 	for i := range was {
 		old, now := &was[i], e.Monitor(was[i].Letter)
 		switch {
 		case old.Connected && !now.Connected:
-			n := e.evacuate(old)
-			words = append(words, fmt.Sprintf("Monitor %c was unplugged. %s went to %c.", old.Letter, windowsWord(n), e.receiver(old).Letter))
+			to := e.receiver(old)
+			n := e.evacuate(old, to)
+			for i := range e.Workspaces {
+				e.workspace(i).sheets[old.Letter-'A'] = nil
+			}
+			e.Shown[old.Letter-'A'] = 0
+			words = append(words, fmt.Sprintf("Monitor %c was unplugged. %s went to %c.", old.Letter, windowsWord(n), to.Letter))
 		case old.Connected && *old != *now:
 			e.resized(old, now)
 		}
@@ -106,20 +113,22 @@ func (d *Desk) receiver(gone *Monitor) *Monitor {
 	return best
 }
 
-// evacuate moves the windows of a monitor that went, and remembers its sheets.
-// It gives the number of windows moved.
-func (e *edit) evacuate(gone *Monitor) int {
-	to := e.receiver(gone)
+// evacuate moves the windows of a monitor that goes, and remembers its sheets.
+// It gives the number of windows moved. A sheet that has been vacated and is
+// still empty stays remembered as it was before.
+func (e *edit) evacuate(gone, to *Monitor) int {
 	moved := 0
 	for i := range e.Workspaces {
 		ws := e.workspace(i)
 		s := ws.sheets[gone.Letter-'A']
-		ws.sheets[gone.Letter-'A'] = nil
 		if s == nil {
 			continue
 		}
-		ws.away[gone.Letter-'A'] = s
+		ws.sheets[gone.Letter-'A'] = &Sheet{Layout: s.Layout, Share: s.Share}
 		tiles := s.Tiles.Windows()
+		if len(tiles)+len(s.Floating) > 0 || ws.away[gone.Letter-'A'] == nil {
+			ws.away[gone.Letter-'A'] = s
+		}
 		for _, id := range slices.Concat(tiles, s.Floating) {
 			w := e.window(id)
 			if w.Monitor != gone.Letter {
@@ -146,8 +155,32 @@ func (e *edit) evacuate(gone *Monitor) int {
 			moved++
 		}
 	}
-	e.Shown[gone.Letter-'A'] = 0
 	return moved
+}
+
+// vacate moves the windows of a monitor that stays for now. They come home
+// when it is next plugged in, as those of one that was pulled.
+func (e *edit) vacate(c Command) (string, error) {
+	from := e.Monitor(c.Args[0].Letter)
+	if from == nil || !from.Connected {
+		return "", e.noMonitor(c.Args[0].Letter)
+	}
+	to := e.receiver(from)
+	if len(c.Args) > 1 {
+		if to = e.Monitor(c.Args[2].Letter); to == nil || !to.Connected {
+			return "", e.noMonitor(c.Args[2].Letter)
+		}
+	}
+	if to == nil || to.Letter == from.Letter {
+		return "", fmt.Errorf("there is no other monitor to take the windows of %c", from.Letter)
+	}
+	n := e.evacuate(from, to)
+	e.touchAll(from.Letter)
+	if n == 0 {
+		e.nothing = true
+		return fmt.Sprintf("Monitor %c is empty already.", from.Letter), nil
+	}
+	return fmt.Sprintf("Moved %s from %c to %c. They go home when %c is plugged in again.", windowsWord(n), from.Letter, to.Letter, from.Letter), nil
 }
 
 // comeHome brings the windows back that went when the monitor did, on to the
@@ -200,6 +233,25 @@ func (e *edit) comeHome(letter byte) {
 			// Its workspace is another one by now, or it changed what it is.
 			e.put(w.ID, e.Index(w.Workspace), letter)
 		}
+	}
+}
+
+// claim gives a monitor that came the floating windows that lie on it and on
+// no other: they were lost there.
+func (e *edit) claim(letter byte) {
+	m := e.Monitor(letter)
+	for _, w := range e.Windows {
+		own := e.Monitor(w.Monitor)
+		if e.Tiled(w) || w.Minimised || !m.Rect.Overlaps(w.Rect) || own.Connected && own.Rect.Overlaps(w.Rect) || w.Away != 0 {
+			continue
+		}
+		if stray.Look(w.Lost(), e.strays).On != letter {
+			continue
+		}
+		w = e.window(w.ID)
+		e.lift(w)
+		w.Monitor = letter
+		e.lay(w, 0)
 	}
 }
 

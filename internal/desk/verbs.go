@@ -79,6 +79,7 @@ type Result struct {
 
 const (
 	targets = "NUMBER|SHEET|NAME|next|prev|back|first|last|new"
+	present = "NUMBER|SHEET|NAME|next|prev|back|first|last"
 	places  = "NUMBER|SHEET|MONITOR|NAME|next|prev|back|first|last|new|left|right|up|down"
 )
 
@@ -96,8 +97,14 @@ func verbs() []Verb {
 			Help: "Give the focus to another window, or to a monitor."},
 		{Name: "add", Usage: "[NAME] [at NUMBER]", Key: "a", apply: (*edit).add,
 			Help: "Add a workspace, at the end or at a place."},
-		{Name: "remove", Usage: "[NUMBER|SHEET|NAME|next|prev|back|first|last] [into NUMBER|NAME|next|prev|back|first|last]", Key: "A", apply: (*edit).remove,
+		{Name: "remove", Usage: "[" + present + "] [into " + present + "]", Key: "A", apply: (*edit).remove,
 			Help: "Remove a workspace. Its windows go next door."},
+		{Name: "rename", Usage: "[" + present + "] NAME", Key: "e", apply: (*edit).rename,
+			Help: "Give a workspace another name."},
+		{Name: "reorder", Usage: "up|down|first|last / " + present + " to NUMBER", Key: "Shift+arrows", apply: (*edit).reorder,
+			Help: "Move a workspace in the order."},
+		{Name: "vacate", Usage: "MONITOR [to MONITOR]", Key: "C", apply: (*edit).vacate,
+			Help: "Bring a monitor's windows to another, before it is unplugged."},
 		{Name: "layout", Usage: strings.Join(layout.Names(), "|") + "|next", Key: "t", Windows: true, Sheet: true, apply: (*edit).layout,
 			Help: "Choose how the sheet lays out its windows."},
 		{Name: "rescue", Usage: "[to NUMBER|SHEET|MONITOR|NAME]", Key: "r", Windows: true, apply: (*edit).rescue,
@@ -443,6 +450,56 @@ func (e *edit) removeAt(i, into int) string {
 	e.show(into)
 	e.land(place{workspace: into}, 0)
 	return removedWords(title, moved, e.Desk.Title(into))
+}
+
+func (e *edit) rename(c Command) (string, error) {
+	i := e.Current()
+	if len(c.Args) > 1 {
+		p, err := e.resolve(c.Args[0], i)
+		if err != nil {
+			return "", err
+		}
+		i = p.workspace
+	}
+	name := CleanName(c.Args[len(c.Args)-1].Word)
+	was := e.Desk.Title(i)
+	if j := slices.IndexFunc(e.Workspaces, func(ws *Workspace) bool { return ws.Name == name }); j == i {
+		e.nothing = true
+		return fmt.Sprintf("Workspace %s is called that already.", was), nil
+	} else if j >= 0 {
+		return "", fmt.Errorf("workspace %d is called %s already", j+1, name)
+	}
+	e.workspace(i).Name = name
+	e.about = e.Workspaces[i].ID
+	return fmt.Sprintf("Workspace %s is called %s now.", was, name), nil
+}
+
+func (e *edit) reorder(c Command) (string, error) {
+	i, to := e.Current(), 0
+	switch word := c.Args[0].Word; {
+	case len(c.Args) > 1:
+		p, err := e.resolve(c.Args[0], i)
+		if err != nil {
+			return "", err
+		}
+		i, to = p.workspace, c.Args[2].N-1
+	case word == "up":
+		to = i - 1
+	case word == "down":
+		to = i + 1
+	case word == "last":
+		to = len(e.Workspaces) - 1
+	}
+	if to < 0 || to >= len(e.Workspaces) {
+		return "", fmt.Errorf("workspace %d cannot stand at %d: there are %d", i+1, to+1, len(e.Workspaces))
+	}
+	ws := e.Workspaces[i]
+	e.about, e.nothing = ws.ID, i == to
+	e.Workspaces = slices.Insert(slices.Delete(e.Workspaces, i, i+1), to, ws)
+	if ws.Name == "" {
+		return fmt.Sprintf("Workspace %d is %d now.", i+1, to+1), nil
+	}
+	return fmt.Sprintf("Workspace %s is %d now.", ws.Name, to+1), nil
 }
 
 func removedWords(title string, moved int, into string) string {

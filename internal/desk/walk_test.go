@@ -48,7 +48,7 @@ func (w *walker) of() string {
 }
 
 func (w *walker) command() string {
-	switch w.IntN(19) {
+	switch w.IntN(22) {
 	case 0, 1:
 		return "go " + w.target()
 	case 2, 3, 4:
@@ -69,6 +69,12 @@ func (w *walker) command() string {
 		return "minimise" + w.of()
 	case 14:
 		return "restore" + w.pick(" of all", w.of())
+	case 18:
+		return fmt.Sprintf("rename %s%q", w.pick("", "2 ", "last "), w.pick("Foyer", "Annexe", "Press", "B3"))
+	case 19:
+		return "reorder " + w.pick("up", "down", "first", "last", "2 to 1", "last to 2", "Press to 3")
+	case 20:
+		return "vacate " + w.pick("A", "B", "C to A", "D to B", "B to C")
 	case 16:
 		return w.pick("undo", "undo", "undo 3", "undo 40")
 	case 17:

@@ -89,6 +89,8 @@ type Update struct {
 	Desk   *desk.Desk
 	Words  string
 	Source Source
+	Undo   string // what undo would take back, empty for nothing
+	Redo   string
 }
 
 // Keeper owns a desk.
@@ -203,7 +205,7 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 
 func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 	k.host.Show(next)
-	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source}
+	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Undo: next.Undo(), Redo: next.Redo()}
 	for ch := range k.watches {
 		offer(ch, k.update)
 	}

@@ -63,56 +63,84 @@ func parseCommand(input string) (desk.Command, []string, error) {
 	}
 	p.at++
 	c := desk.Command{Verb: v.Name}
-	want, err := p.arguments(&c, v)
-	if err != nil {
-		return desk.Command{}, want, err
-	}
-	if t, ok := p.peek(); ok && v.Windows && t.text == "of" && !t.quoted {
-		p.at++
-		c.Of, err = p.query()
-		if err != nil {
-			return desk.Command{}, nil, err
+	f := &former{p: p, verb: v}
+	for _, form := range formsOf(v.Usage) {
+		if args, at, ok := f.fit(form, p.at, nil); ok {
+			c.Args, p.at = args, at
+			f.wantAt(at, f.after())
+			if t, more := p.peek(); more && f.isOf(t) {
+				p.at++
+				c.Of, err = p.query()
+				return c, nil, err
+			}
+			return c, f.want, nil
 		}
-		return c, nil, nil
 	}
-	if v.Windows {
-		want = append(want, "of WINDOWS")
-	}
-	if _, ok := p.peek(); ok {
-		return desk.Command{}, want, p.fault(want)
-	}
-	return c, want, nil
+	p.at = f.furthest
+	return desk.Command{}, f.want, p.fault(f.want)
 }
 
-// arguments reads what the verb's usage asks for. Optional slots that do not
-// fit are passed over; want lists what could have stood at the next token.
-func (p *parser) arguments(c *desk.Command, v desk.Verb) (want []string, err error) {
-	for _, s := range slotsOf(v.Usage) {
-		t, ok := p.peek()
-		if s.lead != "" {
-			if !ok || t.quoted || t.text != s.lead {
-				want = append(want, s.wants()...)
-				continue
-			}
-			p.at++
-			want = nil
-			c.Args = append(c.Args, desk.Arg{Kind: desk.Keyword, Word: s.lead})
-			s.lead, s.optional = "", false
-			t, ok = p.peek()
-		}
-		arg, fits := s.match(t)
-		if ok && fits {
-			p.at++
-			want = nil
-			c.Args = append(c.Args, arg)
-			continue
-		}
-		want = append(want, s.wants()...)
-		if !s.optional {
-			return want, p.fault(want)
+// former fits tokens to the forms of a verb, and remembers the furthest token
+// that did not fit and what could have stood there.
+type former struct {
+	p        *parser
+	verb     desk.Verb
+	furthest int
+	want     []string
+}
+
+func (f *former) wantAt(at int, words []string) {
+	if at > f.furthest {
+		f.furthest, f.want = at, nil
+	}
+	for _, w := range words {
+		if at == f.furthest && !slices.Contains(f.want, w) {
+			f.want = append(f.want, w)
 		}
 	}
-	return want, nil
+}
+
+// after is what may follow all arguments, besides the end.
+func (f *former) after() []string {
+	if f.verb.Windows {
+		return []string{"of WINDOWS"}
+	}
+	return nil
+}
+
+func (f *former) isOf(t token) bool { return f.verb.Windows && !t.quoted && t.text == "of" }
+
+// fit reads the slots from the token at on, to the end or to "of". An optional
+// slot is taken where the rest still fits after it, else left out.
+func (f *former) fit(slots []slot, at int, args []desk.Arg) ([]desk.Arg, int, bool) {
+	t, more := f.p.tokens[at], at < len(f.p.tokens)-1
+	if len(slots) == 0 {
+		f.wantAt(at, f.after())
+		return args, at, !more || f.isOf(t)
+	}
+	s, rest := slots[0], slots[1:]
+	args = slices.Clip(args)
+	if s.lead != "" {
+		f.wantAt(at, s.wants())
+		if more && !t.quoted && t.text == s.lead {
+			arg := desk.Arg{Kind: desk.Keyword, Word: s.lead}
+			s.lead, s.optional = "", false
+			if got, end, ok := f.fit(append([]slot{s}, rest...), at+1, append(args, arg)); ok {
+				return got, end, true
+			}
+		}
+	} else {
+		f.wantAt(at, s.wants())
+		if arg, fits := s.match(t); more && fits {
+			if got, end, ok := f.fit(rest, at+1, append(args, arg)); ok {
+				return got, end, true
+			}
+		}
+	}
+	if slots[0].optional {
+		return f.fit(rest, at, args)
+	}
+	return nil, at, false
 }
 
 // Print is the command in words; it parses to the same command.
@@ -149,7 +177,7 @@ func printArg(a desk.Arg) string {
 // keyword tells whether a word is one in some verb's usage.
 func keyword(word string) bool {
 	return slices.ContainsFunc(desk.Verbs(), func(v desk.Verb) bool {
-		return slices.ContainsFunc(slotsOf(v.Usage), func(s slot) bool {
+		return slices.ContainsFunc(slices.Concat(formsOf(v.Usage)...), func(s slot) bool {
 			return s.lead == word || slices.Contains(s.alts, word)
 		})
 	})
@@ -157,24 +185,28 @@ func keyword(word string) bool {
 
 // Usage is how a verb is written, with the long lists of targets in one word.
 func Usage(v desk.Verb) string {
-	words := []string{v.Name}
-	for _, s := range slotsOf(v.Usage) {
-		part := strings.Join(s.alts, "|")
-		if slices.Contains(s.alts, "NUMBER") && len(s.alts) > 3 {
-			part = "TARGET"
+	var forms []string
+	for _, form := range formsOf(v.Usage) {
+		words := []string{v.Name}
+		for _, s := range form {
+			part := strings.Join(s.alts, "|")
+			if slices.Contains(s.alts, "NUMBER") && len(s.alts) > 3 {
+				part = "TARGET"
+			}
+			if s.lead != "" {
+				part = s.lead + " " + part
+			}
+			if s.optional {
+				part = "[" + part + "]"
+			}
+			words = append(words, part)
 		}
-		if s.lead != "" {
-			part = s.lead + " " + part
+		if v.Windows {
+			words = append(words, "[of WINDOWS]")
 		}
-		if s.optional {
-			part = "[" + part + "]"
-		}
-		words = append(words, part)
+		forms = append(forms, strings.Join(words, " "))
 	}
-	if v.Windows {
-		words = append(words, "[of WINDOWS]")
-	}
-	return strings.Join(words, " ")
+	return strings.Join(forms, ", ")
 }
 
 // Complete lists what could stand at the end of a line: whole words that go on

@@ -9,7 +9,8 @@ import (
 	"zatlas/internal/desk"
 )
 
-// A verb's usage is a sequence of slots; a slot is a set of alternatives that
+// A verb's usage is one or more forms, a form a sequence of slots; a slot is a
+// set of alternatives that
 // can be left out where optional, and its alternatives are keywords or kinds
 // of arguments (in capitals). An optional slot may be a keyword and an argument.
 type slot struct {
@@ -34,6 +35,15 @@ var kinds = map[string]struct {
 
 // reserved words are no bare names: they mean something after some verb.
 var reserved = []string{"all", "and", "at", "back", "by", "down", "first", "into", "last", "left", "new", "next", "not", "of", "or", "prev", "right", "to", "up"}
+
+// formsOf are the ways in which a usage lets a verb be written.
+func formsOf(usage string) [][]slot {
+	var forms [][]slot
+	for _, form := range strings.Split(usage, " / ") {
+		forms = append(forms, slotsOf(form))
+	}
+	return forms
+}
 
 func slotsOf(usage string) []slot {
 	var slots []slot

@@ -156,7 +156,9 @@ func readUpdate(r *bufio.Reader) (keeper.Update, error) {
 		case field == "event":
 			u.Source = keeper.Source(value)
 		case field == "data" && first:
-			err = json.Unmarshal([]byte(value), &u.Words)
+			var head newsHead
+			err = json.Unmarshal([]byte(value), &head)
+			u.Words, u.Undo, u.Redo = head.Words, head.Undo, head.Redo
 			first = false
 		case field == "data":
 			data.WriteString(value + "\n")

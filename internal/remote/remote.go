@@ -66,6 +66,12 @@ type (
 		Command string `json:"command"`
 		Source  string `json:"source"`
 	}
+	// newsHead is what an update says besides the desk.
+	newsHead struct {
+		Words string `json:"words,omitempty"`
+		Undo  string `json:"undo,omitempty"`
+		Redo  string `json:"redo,omitempty"`
+	}
 	doReply struct {
 		Words string `json:"words,omitempty"`
 		Goes  bool   `json:"goes,omitempty"`

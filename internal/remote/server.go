@@ -163,17 +163,17 @@ func snapshot(w http.ResponseWriter, r *http.Request, k Keeper) {
 }
 
 // events sends an update for every change: its serial number as the event's
-// id, who made it as its name, then what was said and the desk, each as data.
+// id, who made it as its name, then what is to be said and the desk, each as data.
 func events(w http.ResponseWriter, r *http.Request, k Keeper) {
 	w.Header().Set("Content-Type", "text/event-stream")
 	for u := range k.Watch(r.Context()) {
 		var b bytes.Buffer
 		fmt.Fprintf(&b, "id: %d\nevent: %s\n", u.Serial, u.Source)
-		words, err := json.Marshal(u.Words)
+		head, err := json.Marshal(newsHead{u.Words, u.Undo, u.Redo})
 		if err != nil {
 			return
 		}
-		fmt.Fprintf(&b, "data: %s\n", words)
+		fmt.Fprintf(&b, "data: %s\n", head)
 		var desk bytes.Buffer
 		if err := scene.Write(&desk, u.Desk); err != nil {
 			return

@@ -312,8 +312,8 @@ func (s *sceneReader) workspaces(list []*node) []int {
 		for _, key := range at.keys() {
 			c := at.at(key)
 			l := s.letter(&node{r: s.r, path: c.path, value: key})
-			if connected, known := s.letters[l]; !known || connected {
-				s.r.fail(c.path, "monitor %s is unknown or connected", key)
+			if _, known := s.letters[l]; !known {
+				s.r.fail(c.path, "there is no monitor %s", key)
 			}
 			away = append(away, sheetRead{s.sheet(c, i, l, true), i, l})
 		}

@@ -285,9 +285,7 @@ func (p *painter) windows(b band) {
 			under[owner[geom.Point{X: dr.rect.X + dr.rect.W/2, Y: dr.rect.Y + dr.rect.H/2}]]++
 			continue
 		}
-		if dr.w.ID != p.sel.window {
-			p.window(dr.w, dr.rect, b)
-		}
+		p.window(dr.w, dr.rect, b)
 	}
 	for i, n := range under {
 		if n > 0 {
@@ -296,10 +294,15 @@ func (p *painter) windows(b band) {
 			p.text(r.Right()-width(words), r.Bottom()-1, r.W, words, bold(uv.Style{Fg: p.t.Brass, Bg: p.tint(all[i].w)}))
 		}
 	}
-	// The chosen one is seen whole, whatever covers it.
-	for _, dr := range all {
-		if dr.w.ID == p.sel.window {
+	// The chosen one's frame is seen whole, whatever covers it; one that would
+	// hardly be seen comes to the top.
+	for i, dr := range all {
+		switch area := dr.rect.W * dr.rect.H; {
+		case dr.w.ID != p.sel.window || visible[i] == area:
+		case visible[i]*3 < area || small(dr.rect):
 			p.window(dr.w, dr.rect, b)
+		default:
+			p.box(dr.rect, doubleFrame, bold(uv.Style{Fg: p.t.Brass}), nil)
 		}
 	}
 }
@@ -327,13 +330,16 @@ func (p *painter) marks(w *desk.Window) string {
 	return s
 }
 
+// small tells whether a rectangle has no room for a frame and a label.
+func small(r geom.Rect) bool { return r.H < 3 || r.W < 6 }
+
 // window draws one window: its ground, its edges, its label.
 func (p *painter) window(w *desk.Window, r geom.Rect, b band) {
 	chosen := w.ID == p.sel.window
 	lost := p.d.Lost(w).Cause != stray.None
 	floats := !p.d.Tiled(w)
 	ground := uv.Style{Fg: p.t.Paper, Bg: p.tint(w)}
-	small := r.H < 3 || r.W < 6
+	small := small(r)
 	if chosen && small {
 		ground = bold(uv.Style{Fg: p.t.Ink, Bg: p.t.Brass})
 		if p.framed {

@@ -37,10 +37,10 @@ var firstSteps = [...]struct {
 	done  func(c desk.Command) bool
 }{
 	{"r a     rescue what is lost", verbIs("rescue")},
-	{"2       go to workspace 2", func(c desk.Command) bool { return c.Verb == "go" && c.Args[0].Word != "back" }},
-	{"b       come back", func(c desk.Command) bool { return c.Verb == "go" && c.Args[0].Word == "back" }},
+	{"u       take it back", verbIs("undo")},
 	{"a Enter add a workspace", verbIs("add")},
 	{"s 3     send a window to 3", func(c desk.Command) bool { return c.Verb == "send" || c.Verb == "carry" }},
+	{"2, b    go there, and come back", func(c desk.Command) bool { return c.Verb == "go" && c.Args[0].Word == "back" }},
 }
 
 func verbIs(name string) func(desk.Command) bool {

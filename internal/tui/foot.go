@@ -27,9 +27,13 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	case modeLine:
 		return m.lineFoot(c, p)
 	case modeName:
-		at := 1 + c.text(1, p.legend-1, c.w, "Name of the new workspace: ", bold(t.style(t.Brass)))
+		asks, does := "Name of the new workspace: ", "adds it; without a name it goes by its number"
+		if m.verb == "rename" {
+			asks, does = "New name of workspace "+m.d.Title(m.workspaceAt())+": ", "renames it"
+		}
+		at := 1 + c.text(1, p.legend-1, c.w, asks, bold(t.style(t.Brass)))
 		c.text(at, p.legend-1, c.w-at, m.input.Value(), t.style(t.Paper))
-		m.legend(c, p.legend, []span{{"add a workspace", bold(t.style(t.Brass))}}, []hint{{"Enter", "adds it; without a name it goes by its number"}, {"Escape", "leaves it"}})
+		m.legend(c, p.legend, []span{{m.verb, bold(t.style(t.Brass))}}, []hint{{"Enter", does}, {"Escape", "leaves it"}})
 		return tea.NewCursor(at+width(string([]rune(m.input.Value())[:m.input.Position()])), p.legend-1)
 	}
 	message := m.message
@@ -51,6 +55,8 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	case modeLayout:
 		m.legend(c, p.legend, []span{{"lay out sheet " + desk.SheetRef(m.workspaceAt(), max(m.monitorAt(), 'A')) + " as", bold(t.style(t.Brass))}},
 			[]hint{{"c", "columns"}, {"r", "rows"}, {"l", "lead"}, {"t", "tree"}, {"f", "free"}, {"n", "the next"}, {"Escape", "leaves it"}})
+	case modePlug:
+		m.legend(c, p.legend, []span{{"plug in or pull", bold(t.style(t.Brass))}}, []hint{{"A B C", "a monitor"}, {"Escape", "leaves it"}})
 	case modeAsk:
 		m.legend(c, p.legend, subject, []hint{{"Enter", "removes it"}, {"Escape", "keeps it"}})
 	default:
@@ -70,9 +76,9 @@ func (m *model) verbHints() []hint {
 	var hs []hint
 	for _, v := range desk.Verbs() {
 		switch {
-		case v.Key == "" || v.Name == "go":
+		case v.Key == "" || v.Name == "go" || v.Name == "undo" || v.Name == "redo" || v.Name == "vacate":
 		case v.Windows && !v.Sheet && m.sel.window == 0 && v.Name != "rescue":
-		case !v.Windows && m.sel.window != 0 && v.Name == "remove":
+		case !v.Windows && m.sel.window != 0 && (v.Name == "remove" || v.Name == "rename" || v.Name == "reorder"):
 		default:
 			name := v.Name
 			if w := m.d.Window(m.sel.window); w != nil && w.Minimised && name == "minimise" {
@@ -86,7 +92,11 @@ func (m *model) verbHints() []hint {
 
 func (m *model) mapHints() []hint {
 	n := min(len(m.d.Workspaces), 9)
-	return []hint{{"arrows", "choose"}, {"Enter", "go there"}, {fmt.Sprintf("1-%d", n), "go"}, {"b", "back"}, {", .", "previous, next"},
+	undo := hint{"u", "nothing to undo"}
+	if m.undo != "" {
+		undo.does = "undo: " + fit(strings.TrimSuffix(m.undo, "."), 26)
+	}
+	return []hint{undo, {"arrows", "choose"}, {"Enter", "go there"}, {fmt.Sprintf("1-%d", n), "go"}, {"b", "back"}, {", .", "previous, next"},
 		{"Tab", "next window"}, {":", "command"}, {"?", "all keys"}, {"q", "quit"}}
 }
 
@@ -121,6 +131,8 @@ func (m *model) targetHints() (places, others []hint) {
 		others = []hint{{"Enter", "there"}}
 	}
 	switch m.verb {
+	case "vacate":
+		return nil, []hint{{m.monitors(), "the monitor whose windows go to another"}, {"Escape", "leaves it"}}
 	case "rescue":
 		lost := len(m.d.Select(desk.Is{State: desk.IsStray}))
 		others = append(others, hint{"a", fmt.Sprintf("all %d that are lost", lost)}, hint{"Enter", "this one, the shortest way"}, hint{m.monitors(), "a monitor"})

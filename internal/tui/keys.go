@@ -8,6 +8,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 )
 
@@ -40,6 +41,9 @@ func bindings() []binding {
 		{[]string{"tab"}, "Tab", "choose the next window of the sheet", func(m *model) tea.Cmd { return m.step(1) }},
 		{[]string{"shift+tab"}, "Shift+Tab", "choose the previous window of the sheet", func(m *model) tea.Cmd { return m.step(-1) }},
 		{[]string{"home"}, "Home", "choose the focused window", func(m *model) tea.Cmd { m.sel = m.here(); return nil }},
+		{[]string{"K", "shift+up"}, "K, Shift+Up", "move the chosen workspace up in the order", func(m *model) tea.Cmd { return m.reorder(-1) }},
+		{[]string{"J", "shift+down"}, "J, Shift+Down", "move it down", func(m *model) tea.Cmd { return m.reorder(1) }},
+		{[]string{"@"}, "@", "in the demo: plug a monitor in, or pull it", (*model).startPlug},
 		{[]string{":"}, ":", "a command in words", (*model).openLine},
 		{[]string{"?"}, "?", "this page", func(m *model) tea.Cmd { m.mode, m.scroll = modeHelp, 0; return nil }},
 		{[]string{"esc"}, "Escape", "one step back; never quits", (*model).escape},
@@ -99,6 +103,8 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 		return m.inputKey(k, name)
 	case modeAsk:
 		return m.askKey(name)
+	case modePlug:
+		return m.plugKey(k, name)
 	case modeHelp:
 		return m.helpKey(name)
 	}
@@ -137,13 +143,17 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 		return nil
 	}
 	switch v.Name {
-	case "go", "send", "carry", "rescue":
+	case "go", "send", "carry", "rescue", "vacate":
 		m.mode, m.verb, m.target = modeTarget, v.Name, nil
 	case "layout":
 		m.mode = modeLayout
-	case "add":
-		m.mode = modeName
+	case "add", "rename":
+		m.mode, m.verb = modeName, v.Name
 		m.input.SetValue("")
+		if v.Name == "rename" {
+			m.input.SetValue(m.d.Workspaces[m.workspaceAt()].Name)
+			m.input.CursorEnd()
+		}
 		return m.input.Focus()
 	case "remove":
 		return m.askRemove()
@@ -279,6 +289,10 @@ func (m *model) targetKey(k tea.KeyPressMsg, name string) tea.Cmd {
 		m.aim(dir)
 		return nil
 	}
+	if m.verb == "vacate" && name != "esc" && (k.Text < "A" || k.Text > "Z") {
+		m.say(fmt.Sprintf("Which monitor: %s?", m.monitors()), true)
+		return nil
+	}
 	switch {
 	case name == "esc":
 		m.mode, m.target = modeMap, nil
@@ -324,6 +338,9 @@ func (m *model) targetKey(k tea.KeyPressMsg, name string) tea.Cmd {
 			return nil
 		}
 		m.target = &arg{Kind: desk.Letter, Letter: l}
+		if m.verb == "vacate" {
+			return m.hit(*m.target)
+		}
 		if !send {
 			m.say(fmt.Sprintf("%c: now a digit for the workspace.", l), false)
 		}
@@ -467,9 +484,15 @@ func (m *model) accept() tea.Cmd {
 	value := strings.TrimSpace(m.input.Value())
 	if m.mode == modeName {
 		m.mode = modeMap
-		c := desk.Command{Verb: "add"}
+		c := desk.Command{Verb: m.verb}
+		if m.verb == "rename" {
+			c.Args = []arg{{Kind: desk.Number, N: m.workspaceAt() + 1}}
+		}
 		if name := desk.CleanName(value); name != "" {
-			c.Args = []arg{{Kind: desk.Name, Word: name}}
+			c.Args = append(c.Args, arg{Kind: desk.Name, Word: name})
+		} else if m.verb == "rename" {
+			m.say("Left its name as it was.", false)
+			return nil
 		}
 		return m.do(c)
 	}
@@ -545,4 +568,44 @@ func (m *model) wheel(e tea.Mouse) {
 	}
 	i := geom.Clamp(m.workspaceAt()+dir, 0, len(m.d.Workspaces)-1)
 	m.sel = selection{workspace: m.d.Workspaces[i].ID}
+}
+
+// reorder moves the workspace whose number is chosen.
+func (m *model) reorder(by int) tea.Cmd {
+	if m.sel.window != 0 || m.sel.letter != 0 {
+		m.say("Choose a workspace's number first: this moves it in the order.", true)
+		return nil
+	}
+	i := m.workspaceAt()
+	return m.do(desk.Command{Verb: "reorder", Args: []arg{
+		{Kind: desk.Number, N: i + 1}, {Kind: desk.Keyword, Word: "to"}, {Kind: desk.Number, N: i + 1 + by}}})
+}
+
+// startPlug asks which of the demo's monitors to plug in or pull.
+func (m *model) startPlug() tea.Cmd {
+	if m.opt.Plug == nil {
+		m.say("These monitors are real: plug one in, or pull it, by its cable.", false)
+		return nil
+	}
+	m.mode = modePlug
+	m.say("Plug in or pull which monitor? Its letter.", false)
+	return nil
+}
+
+func (m *model) plugKey(k tea.KeyPressMsg, name string) tea.Cmd {
+	if name == "esc" {
+		m.mode = modeMap
+		m.say("Left as it was.", false)
+		return nil
+	}
+	letter := strings.ToUpper(k.Text)
+	if len(letter) != 1 {
+		return nil
+	}
+	m.mode = modeMap
+	m.message = ""
+	if err := m.opt.Plug(letter[0]); err != nil {
+		m.say(keeper.Sentence(err), true)
+	}
+	return nil
 }

@@ -32,6 +32,8 @@ type Options struct {
 	Theme  Theme
 	Chords [][2]string // keys of the display and their commands, for the page of keys
 	First  FirstUse    // nil for none
+	// Plug plugs a made-up monitor in or pulls it; nil where they are real.
+	Plug func(letter byte) error
 	// BroughtUp says that the screens run in a window that their keeper shows
 	// and hides: they end with it, and begin anew when they get the focus.
 	BroughtUp bool
@@ -56,7 +58,8 @@ const (
 	modeMap    mode = iota
 	modeTarget      // a place for a verb
 	modeLayout      // a letter of a layout
-	modeName        // the name of a new workspace
+	modePlug        // the letter of a monitor to plug in or pull
+	modeName        // the name of a workspace, new or renamed
 	modeLine        // a command in words
 	modeAsk         // a question before a command
 	modeHelp        // the page of keys
@@ -80,6 +83,8 @@ type model struct {
 	message string
 	fault   bool // the message tells one
 	serial  int
+	undo    string // what undo would take back
+	redo    string
 	held    []replyMsg // whose snapshots have not come yet
 
 	mode   mode
@@ -177,7 +182,7 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		return nil
 	}
 	first := m.d == nil
-	m.d, m.serial = u.Desk, u.Serial
+	m.d, m.serial, m.undo, m.redo = u.Desk, u.Serial, u.Undo, u.Redo
 	for _, w := range m.d.Windows {
 		if _, known := m.tints[w.App]; !known {
 			m.tints[w.App] = len(m.tints)
@@ -248,10 +253,18 @@ func (m *model) reply(r replyMsg) {
 	case r.outcome.Err != nil:
 		m.say(keeper.Sentence(r.outcome.Err), true)
 	default:
-		m.say(r.outcome.Result.Words, false)
+		m.say(m.withUndo(r.outcome.Result.Words), false)
 		m.steps.did(r.command)
 		m.goWhere(r.outcome.Result, r.command.Verb)
 	}
+}
+
+// withUndo adds to what was done how to take it back.
+func (m *model) withUndo(words string) string {
+	if words != "" && words == m.undo {
+		return words + " u undoes."
+	}
+	return words
 }
 
 // goWhere takes the selection to where a command happened, and marks what it

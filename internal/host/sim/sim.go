@@ -3,14 +3,22 @@
 package sim
 
 import (
+	"errors"
+	"fmt"
+	"slices"
+	"sync"
+
 	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
 )
 
 // Host is a simulated display.
 type Host struct {
-	wake   chan struct{}
-	events []keeper.Event
+	wake chan struct{}
+
+	mu       sync.Mutex
+	events   []keeper.Event
+	monitors []desk.Monitor
 }
 
 var _ keeper.Host = (*Host)(nil)
@@ -23,22 +31,56 @@ func (h *Host) Wake() <-chan struct{} { return h.wake }
 
 // Take gives what happened.
 func (h *Host) Take() ([]keeper.Event, error) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
 	events := h.events
 	h.events = nil
 	return events, nil
 }
 
-// Show has nothing to do: the desk is all there is.
-func (h *Host) Show(*desk.Desk) {}
+// Show remembers the monitors: the desk is all there is.
+func (h *Host) Show(d *desk.Desk) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.monitors = d.Monitors
+}
 
-// Close closes windows, as their programs would.
-func (h *Host) Close(ids []int) {
-	for _, id := range ids {
-		h.events = append(h.events, keeper.Event{Fact: desk.Closed{ID: id}})
+// Plug plugs a monitor in that is unplugged, and pulls one that is not. It may
+// be called from any goroutine.
+func (h *Host) Plug(letter byte) error {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	ms := slices.Clone(h.monitors)
+	i := slices.IndexFunc(ms, func(m desk.Monitor) bool { return m.Letter == letter })
+	if i < 0 {
+		return fmt.Errorf("there is no monitor %c", letter)
+	}
+	ms[i].Connected = !ms[i].Connected
+	ms = slices.DeleteFunc(ms, func(m desk.Monitor) bool { return !m.Connected })
+	if len(ms) == 0 {
+		return errors.New("the last monitor stays plugged in")
+	}
+	h.happen(desk.MonitorsAre{Monitors: ms})
+	return nil
+}
+
+// happen adds facts. The lock must be held.
+func (h *Host) happen(facts ...desk.Fact) {
+	for _, f := range facts {
+		h.events = append(h.events, keeper.Event{Fact: f})
 	}
 	select {
 	case h.wake <- struct{}{}:
 	default:
+	}
+}
+
+// Close closes windows, as their programs would.
+func (h *Host) Close(ids []int) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for _, id := range ids {
+		h.happen(desk.Closed{ID: id})
 	}
 }
 
