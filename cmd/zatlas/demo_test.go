@@ -65,7 +65,7 @@ func TestDemoByKeys(t *testing.T) {
 	term.Keys("Home", "r", "a")
 	term.Wait("Brought 3 windows back within reach.", "6 workspaces · 26 windows")
 	term.Keys("u")
-	term.Wait("Undid: Brought 3 windows back", "! 3 lost", "Removed workspace 7 Foyer 2")
+	term.Wait("Undid: Brought 3 windows back", "! 3 lost", "undo: Removed workspace 7")
 	term.Keys("u")
 	term.Wait("Undid: Removed workspace 7 Foyer 2.", "7 workspaces")
 	term.Keys("U", "U")

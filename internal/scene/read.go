@@ -69,6 +69,7 @@ type windowRead struct {
 	node   *node
 	listed string // the place of the list that names it
 	tiled  bool
+	placed bool // names its rectangle
 }
 
 func (s *sceneReader) scene(root *node) *desk.Desk {
@@ -233,6 +234,7 @@ func (s *sceneReader) window(n *node) *windowRead {
 	w.Kind = kind
 	w.Parent = n.at("parent").int(0, 1, maxID)
 	w.Rect, w.Place = s.rect(n.at("rect")), s.rect(n.at("place"))
+	w.placed = n.has("rect")
 	w.Bar = n.at("bar").int(0, 0, maxPlace)
 	if min := n.at("min"); min.value != nil {
 		if v := min.list(); len(v) == 2 {
@@ -369,7 +371,7 @@ func (s *sceneReader) addWindows(ids []int) {
 			w.Floating = !w.MustFloat()
 			w.Monitor = 0 // by its place
 		}
-		if w.Rect.Empty() && !w.tiled {
+		if !w.placed && !w.tiled {
 			letter := w.Monitor
 			if letter == 0 {
 				letter = s.b.First()

@@ -40,7 +40,7 @@ var firstSteps = [...]struct {
 	{"u       take it back", verbIs("undo")},
 	{"a Enter add a workspace", verbIs("add")},
 	{"s 3     send a window to 3", func(c desk.Command) bool { return c.Verb == "send" || c.Verb == "carry" }},
-	{"2, b    go there, and come back", func(c desk.Command) bool { return c.Verb == "go" && c.Args[0].Word == "back" }},
+	{"2, b    go there and back", func(c desk.Command) bool { return c.Verb == "go" && c.Args[0].Word == "back" }},
 }
 
 func verbIs(name string) func(desk.Command) bool {
