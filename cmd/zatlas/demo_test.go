@@ -103,7 +103,7 @@ func TestDemoWorkspacesAndMonitors(t *testing.T) {
 	term.Keys("@", "c")
 	term.Wait("Monitor C is plugged in.", "C · Projector 1920×1080", "6 workspaces · 26 windows\n")
 	term.Keys("@", "b")
-	term.Wait("Monitor B was unplugged. 11 windows went to A.", "┄ B ┄")
+	term.Wait("Monitor B was unplugged. 12 windows went to A.", "┄ B ┄")
 	term.Keys("@", "b")
 	screen := term.Wait("Monitor B is plugged in.", "B · Desk screen")
 	if !strings.Contains(row(screen, 1), "Trailer C") {

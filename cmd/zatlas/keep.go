@@ -12,14 +12,15 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"zatlas/internal/desk"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
 	"zatlas/internal/remote"
+	"zatlas/internal/settings"
 )
 
 func keepCommand() *cobra.Command {
 	var opt x11.Options
-	var terminal string
 	var verbose bool
 	cmd := &cobra.Command{
 		Use:   "keep",
@@ -27,7 +28,8 @@ func keepCommand() *cobra.Command {
 		Long: `Keep the windows of the X display in $DISPLAY, as its manager, until ended.
 Super with 1 to 9 goes to a workspace. Shift added, the focused window is sent
 there; Ctrl added, you go along with it. Super with an arrow moves the focus,
-Super with Tab goes back, Super with A brings up the atlas window.`,
+Super with Tab goes back, Super with A brings up the atlas window. Chords, the
+terminal of the atlas window and more are settings: zatlas config.`,
 		Args: noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			level := slog.LevelInfo
@@ -35,17 +37,10 @@ Super with Tab goes back, Super with A brings up the atlas window.`,
 				level = slog.LevelDebug
 			}
 			opt.Log = slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), &slog.HandlerOptions{Level: level}))
-			opt.Terminal = strings.Fields(terminal)
-			if len(opt.Terminal) == 0 {
-				return wordsError{errors.New("--terminal needs a command, such as 'xterm -e'")}
-			}
 			return keep(cmd.Context(), opt)
 		},
 	}
 	cmd.Flags().BoolVar(&opt.Replace, "replace", false, "ask the display's present manager to go")
-	cmd.Flags().IntVar(&opt.Border, "border", 2, "pixels of border around windows")
-	cmd.Flags().StringVar(&terminal, "terminal", x11.DefaultTerminal, "the command that runs another in a terminal, for the atlas window")
-	cmd.Flags().BoolVar(&opt.Quiet, "quiet", false, "show no words after a chord")
 	cmd.Flags().BoolVar(&verbose, "verbose", false, "log more")
 	return cmd
 }
@@ -58,13 +53,34 @@ func keep(ctx context.Context, opt x11.Options) error {
 		return fmt.Errorf("finding this program for the atlas window: %w", err)
 	}
 	opt.Command = []string{self}
+	path := settings.Path()
+	set, err := settings.Load(path)
+	if err != nil {
+		// A keeper that does not start would leave the display without one.
+		opt.Log.Error("the settings are at fault, the usual ones are in force", "error", err.Error())
+		set = settings.Default()
+	}
+	take := func(s settings.Settings) {
+		opt.Terminal, opt.Border, opt.Quiet, opt.Chords = strings.Fields(s.Keeper.Terminal), s.Keeper.Border, !s.Keeper.Words, hostChords(s)
+	}
+	take(set)
 	host, d, err := x11.Open(opt)
 	if err != nil {
 		return err
 	}
+	d, _ = d.With(desk.Settle{Settings: set.ForDesk()})
 	k := keeper.New(d, host, opt.Log)
-	path := remote.SocketPath(os.Getenv("DISPLAY"))
-	server, err := remote.Listen(path, k, opt.Log)
+	k.Reload = func() (desk.Settings, error) {
+		s, err := settings.Load(path)
+		if err != nil {
+			return desk.Settings{}, err
+		}
+		take(s)
+		host.Configure(opt)
+		return s.ForDesk(), nil
+	}
+	socket := remote.SocketPath(os.Getenv("DISPLAY"))
+	server, err := remote.Listen(socket, k, opt.Log)
 	if err != nil {
 		host.Stop()
 		return err
@@ -75,7 +91,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 			opt.Log.Error("the socket failed", "error", err.Error())
 		}
 	}()
-	opt.Log.Info("keeping the display", "display", os.Getenv("DISPLAY"), "windows", len(d.Windows), "socket", path)
+	opt.Log.Info("keeping the display", "display", os.Getenv("DISPLAY"), "windows", len(d.Windows), "socket", socket)
 	if err := k.Run(ctx); err != nil && !errors.Is(err, keeper.ErrGone) {
 		return err
 	}

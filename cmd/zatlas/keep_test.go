@@ -321,3 +321,39 @@ func TestSocketIsPrivate(t *testing.T) {
 		t.Fatalf("no socket: %v", err)
 	}
 }
+
+// Settings are read at the start and again on reload; faulty ones leave the
+// old in force.
+func TestSettings(t *testing.T) {
+	s := testkit.NewServer(t)
+	config := filepath.Join(s.Dir, "config")
+	file := filepath.Join(config, "zealous-atlas", "settings.toml")
+	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
+		t.Fatal(err)
+	}
+	write := func(text string) {
+		t.Helper()
+		if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	s.Env = append(s.Env, "XDG_CONFIG_HOME="+config)
+	write(testkit.Run(t, s.Env, testkit.Binary(t), "config"))
+	s.Keeper(t)
+	id := client(t, s, "one", "xterm")
+	where(t, s, id, true, 0, 0, 1920, 1080)
+	x := s.NewX(t)
+	write("[desk]\ngap = 20\ncount = \"growing\"\n[chords]\n\"Super+2\" = \"\"\n\"Ctrl+Alt+N\" = \"go new\"\n")
+	s.Do(t, "reload")
+	where(t, s, id, true, 20, 20, 1880, 1040)
+	testkit.Until(t, "a spare workspace", func() bool { return s.Xprop(t, "root", "_NET_NUMBER_OF_DESKTOPS") == "2" })
+	x.Hold(testkit.Control, func() { x.Press(testkit.Alt, 'n') })
+	testkit.Until(t, "the new chord works", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
+	write("[desk]\ngap = 9999\n")
+	out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "reload")
+	if err == nil || !strings.Contains(out, file+":2:1: gap must be 0 to 500 pixels") {
+		t.Errorf("a faulty file: %v\n%s", err, out)
+	}
+	s.Do(t, "go 1")
+	where(t, s, id, true, 20, 20, 1880, 1040)
+}

@@ -14,6 +14,7 @@ import (
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
 	"zatlas/internal/scene"
+	"zatlas/internal/settings"
 	"zatlas/internal/tui"
 )
 
@@ -25,9 +26,9 @@ func demoCommand() *cobra.Command {
 		Long:  "Show a made-up desk in this terminal. Nothing outside of it is touched.",
 		Args:  noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			t, err := tui.Themes(theme)
+			set, t, err := look(theme)
 			if err != nil {
-				return wordsError{err}
+				return err
 			}
 			d, err := demoDesk(file)
 			if err != nil {
@@ -36,7 +37,14 @@ func demoCommand() *cobra.Command {
 			ctx, cancel := context.WithCancel(cmd.Context())
 			defer cancel()
 			host := sim.New()
+			if file == "" {
+				d, _ = d.With(desk.Settle{Settings: set.ForDesk()})
+			}
 			k := keeper.New(d, host, slog.New(slog.DiscardHandler))
+			k.Reload = func() (desk.Settings, error) {
+				set, err := settings.Load(settings.Path())
+				return set.ForDesk(), err
+			}
 			go k.Run(ctx) // a simulated host has no way to fail
 			name := "demo desk"
 			if file != "" {
@@ -58,29 +66,43 @@ func demoDesk(file string) (*desk.Desk, error) {
 }
 
 func themeFlag(cmd *cobra.Command, theme *string) {
-	cmd.Flags().StringVar(theme, "theme", "night", "night or day")
+	cmd.Flags().StringVar(theme, "theme", "", "night or day; the one of the settings where left out")
+}
+
+// look is the settings of this user, and the theme of that name, or of the
+// settings where it is empty.
+func look(theme string) (settings.Settings, tui.Theme, error) {
+	set, err := settings.Load(settings.Path())
+	if err != nil {
+		return set, tui.Theme{}, err
+	}
+	if theme == "" {
+		theme = set.Theme
+	}
+	t, err := tui.Themes(theme)
+	if err != nil {
+		return set, t, wordsError{err}
+	}
+	return set, t, nil
 }
 
 // attach shows the screens of the running keeper.
 func attach(ctx context.Context, themeName string) error {
-	t, err := tui.Themes(themeName)
+	set, t, err := look(themeName)
 	if err != nil {
-		return wordsError{err}
+		return err
 	}
 	client, err := dial()
 	if err != nil {
 		return err
 	}
 	opt := tui.Options{
-		Name: "display " + os.Getenv("DISPLAY"), Title: "Zealous Atlas", Theme: t, First: firstUse(),
+		Name: "display " + os.Getenv("DISPLAY"), Title: "Zealous Atlas", Theme: t, First: firstUse(), Chords: chordRows(set),
 	}
 	if token := os.Getenv(x11.TokenVariable); token != "" {
 		// In the window that the keeper brought up: the title tells it which.
 		opt.Title = x11.Title(token)
 		opt.BroughtUp = true
-	}
-	for _, c := range x11.Chords() {
-		opt.Chords = append(opt.Chords, [2]string{c.Name, c.Command})
 	}
 	err = tui.Run(ctx, client, opt)
 	if errors.Is(err, context.Canceled) {

@@ -30,6 +30,8 @@ const MaxWorkspaces = 99
 type Settings struct {
 	Gap  int  // pixels between tiled windows and around them, 0 to 500
 	Wrap bool // next after the last workspace is the first
+	// Growing keeps exactly one empty workspace without a name, the last one.
+	Growing bool
 }
 
 // Monitor is a screen that is, or was, plugged in.

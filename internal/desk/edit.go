@@ -337,6 +337,9 @@ func (e *edit) followFocus() {
 
 // finish lays out the sheets that changed and hands the desk out.
 func (e *edit) finish() *Desk {
+	if e.Settings.Growing {
+		e.grow()
+	}
 	e.followFocus()
 	for key := range e.dirty {
 		if i := e.Index(key.workspace); i >= 0 && e.Connected(key.letter) {

@@ -105,6 +105,9 @@ func (e *edit) relative(word string, from int) (int, error) {
 	case "last":
 		return last, nil
 	case "new":
+		if e.Settings.Growing {
+			return last, nil
+		}
 		return e.newWorkspace("", last+1)
 	case "back":
 		if len(e.Recent) < 2 {

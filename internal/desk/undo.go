@@ -144,6 +144,7 @@ func (d *Desk) laid(s *step) (*Desk, string) {
 	old := s.desk
 	e := old.edit()
 	e.Clock, e.Recent, e.lastID = d.Clock, d.recentOn(old), max(d.lastID, old.lastID)
+	Settle{d.Settings}.apply(e)
 	e.knowMonitors(d)
 	closed := 0
 	for _, w := range old.Windows {

@@ -71,6 +71,7 @@ type Arg struct {
 type Result struct {
 	Words   string // what happened, as a sentence or two
 	Goes    bool   // the verb moves the view or the focus
+	Reload  bool   // the settings are to be read again
 	Close   []int  // windows whose programs are to be asked to close them
 	Windows []int  // the windows the command was about
 	// Workspace is the id of the workspace the command was about, or 0.
@@ -117,6 +118,8 @@ func verbs() []Verb {
 			Help: "Bring minimised windows back."},
 		{Name: "close", Key: "x", Windows: true, View: true, apply: (*edit).close,
 			Help: "Ask the programs to close windows."},
+		{Name: "reload", Key: "E", View: true, apply: (*edit).reload,
+			Help: "Read the settings again."},
 		{Name: "undo", Usage: "[COUNT]", Key: "u", View: true, apply: (*edit).undo,
 			Help: "Take back the last thing done, or several."},
 		{Name: "redo", Usage: "[COUNT]", Key: "U", View: true, apply: (*edit).redo,
@@ -167,6 +170,7 @@ func (d *Desk) Apply(c Command) (*Desk, Result, error) {
 	if v.Name == "close" {
 		r.Close = r.Windows
 	}
+	r.Reload = v.Name == "reload"
 	next := e.finish()
 	if !v.View && !e.nothing {
 		next.past, next.future = d.pushed(c, next, words), nil
@@ -327,6 +331,9 @@ func (e *edit) sendAll(c Command) ([]int, place, error) {
 
 func (e *edit) add(c Command) (string, error) {
 	name, at := "", len(e.Workspaces)
+	if e.Settings.Growing {
+		at--
+	}
 	for i, a := range c.Args {
 		switch a.Kind {
 		case Name:
@@ -337,6 +344,9 @@ func (e *edit) add(c Command) (string, error) {
 			}
 			at = a.N - 1
 		}
+	}
+	if e.Settings.Growing && name == "" && at >= len(e.Workspaces)-1 {
+		return "", fmt.Errorf("workspace %d is empty and waits at the end. Give the new one a name, or a place", len(e.Workspaces))
 	}
 	i, err := e.newWorkspace(name, at)
 	if err != nil {
@@ -698,3 +708,5 @@ func (e *edit) restoreOne(id int) bool {
 func (e *edit) close(c Command) (string, error) {
 	return fmt.Sprintf("Asked %s to close.", e.the(e.mustSubject(c))), nil
 }
+
+func (e *edit) reload(Command) (string, error) { return "Read the settings again.", nil }

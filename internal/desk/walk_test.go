@@ -58,7 +58,7 @@ func (w *walker) command() string {
 	case 7, 8:
 		return "focus " + w.pick("left", "right", "up", "down", "next", "prev", "back", "A", "B", "C", "#"+strconv.Itoa(w.window()))
 	case 9:
-		return w.pick("add", fmt.Sprintf("add %q", w.pick("Foyer", "Box", "North wing", "Press")), "add at 1")
+		return w.pick("add", "reload", fmt.Sprintf("add %q", w.pick("Foyer", "Box", "North wing", "Press")), "add at 1")
 	case 10:
 		return "remove " + w.pick(w.target(), "first", "last") + w.pick("", " into 1", " into last")
 	case 11:
@@ -86,7 +86,9 @@ func (w *walker) command() string {
 }
 
 func (w *walker) fact() desk.Fact {
-	switch w.IntN(10) {
+	switch w.IntN(11) {
+	case 10:
+		return desk.Settle{Settings: desk.Settings{Growing: w.IntN(2) == 0, Wrap: w.IntN(2) == 0, Gap: w.pickInt(0, 0, 10, 37)}}
 	case 0, 1:
 		w.next++
 		win := desk.Window{ID: w.next, App: w.pick("Reel Ledger", "Tin Radio", "Hall Plan"), Title: "t", Rect: w.rect(), Fixed: w.IntN(9) == 0}

@@ -103,6 +103,10 @@ type Keeper struct {
 
 	update  Update
 	watches map[chan Update]bool
+
+	// Reload reads the settings again and gives those of the desk. It is set
+	// before Run, and called on the keeper's goroutine; nil where there are none.
+	Reload func() (desk.Settings, error)
 }
 
 type request struct {
@@ -195,12 +199,31 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 	if err != nil {
 		return o
 	}
+	if result.Reload {
+		if next, err = k.reload(next); err != nil {
+			o.Err = err
+			return o
+		}
+	}
 	k.publish(next, result.Words, source)
 	o.Serial = k.update.Serial
 	if len(result.Close) > 0 {
 		k.host.Close(result.Close)
 	}
 	return o
+}
+
+// reload takes up changed settings. Faulty ones leave the old in force.
+func (k *Keeper) reload(d *desk.Desk) (*desk.Desk, error) {
+	if k.Reload == nil {
+		return d, errors.New("there are no settings to read here")
+	}
+	s, err := k.Reload()
+	if err != nil {
+		return d, err
+	}
+	next, _ := d.With(desk.Settle{Settings: s})
+	return next, nil
 }
 
 func (k *Keeper) publish(next *desk.Desk, words string, source Source) {

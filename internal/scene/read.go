@@ -119,7 +119,7 @@ func (s *sceneReader) settings(n *node) desk.Settings {
 		return set
 	}
 	s.oneOf(n.at("mode"), "spanning")
-	s.oneOf(n.at("count"), "fixed")
+	set.Growing = s.oneOf(n.at("count"), "fixed", "growing") == "growing"
 	set.Gap = n.at("gap").int(0, 0, maxGap)
 	set.Wrap = n.at("wrap").bool(false)
 	n.done()

@@ -80,7 +80,11 @@ func Write(out io.Writer, d *desk.Desk) error {
 	w := &writer{b: &b}
 	w.line("{", "")
 	w.key("format", Format, ",")
-	w.key("settings", map[string]any{"mode": "spanning", "count": "fixed", "gap": d.Settings.Gap, "wrap": d.Settings.Wrap}, ",")
+	count := "fixed"
+	if d.Settings.Growing {
+		count = "growing"
+	}
+	w.key("settings", map[string]any{"mode": "spanning", "count": count, "gap": d.Settings.Gap, "wrap": d.Settings.Wrap}, ",")
 	writeList(w, "monitors", d.Monitors, monitorFrom)
 	writeList(w, "workspaces", indexes(len(d.Workspaces)), func(i int) workspaceOut { return workspaceFrom(d, i) })
 	writeList(w, "windows", d.Windows, func(win *desk.Window) windowOut { return windowFrom(d, win) })

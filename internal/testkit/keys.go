@@ -14,6 +14,7 @@ const (
 	Super    = 0xffeb
 	Shift    = 0xffe1
 	Control  = 0xffe3
+	Alt      = 0xffe9
 	CapsLock = 0xffe5
 	NumLock  = 0xff7f
 	Left     = 0xff51

@@ -76,7 +76,7 @@ func (m *model) verbHints() []hint {
 	var hs []hint
 	for _, v := range desk.Verbs() {
 		switch {
-		case v.Key == "" || v.Name == "go" || v.Name == "undo" || v.Name == "redo" || v.Name == "vacate":
+		case v.Key == "" || v.Name == "go" || v.Name == "undo" || v.Name == "redo" || v.Name == "vacate" || v.Name == "reload":
 		case v.Windows && !v.Sheet && m.sel.window == 0 && v.Name != "rescue":
 		case !v.Windows && m.sel.window != 0 && (v.Name == "remove" || v.Name == "rename" || v.Name == "reorder"):
 		default:

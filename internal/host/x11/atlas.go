@@ -65,7 +65,7 @@ func (a *atlas) start() {
 	if a.cmd != nil {
 		return
 	}
-	if len(a.h.opt.Command) == 0 {
+	if len(a.h.opt.Command) == 0 || len(a.h.opt.Terminal) == 0 {
 		a.h.strip.show("No atlas window can be brought up here.")
 		return
 	}
@@ -83,7 +83,7 @@ func (a *atlas) start() {
 	}
 	if err := cmd.Start(); err != nil {
 		a.h.log.Error("the terminal for the atlas window did not start", "command", args[0], "error", err.Error())
-		a.h.strip.show("The terminal " + args[0] + " did not start. The setting --terminal names another.")
+		a.h.strip.show("The terminal " + args[0] + " did not start. The setting keeper.terminal names another.")
 		return
 	}
 	a.cmd = cmd

@@ -1,61 +1,52 @@
 package x11
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
 	"github.com/jezek/xgb/xproto"
 )
 
-// Keysyms used in chords (from the X protocol's appendix A).
+// Keysyms of the modifiers (X protocol, appendix A).
 const (
-	keyTab     = 0xff09
-	keyLeft    = 0xff51
-	keyUp      = 0xff52
-	keyRight   = 0xff53
-	keyDown    = 0xff54
 	keyNumLock = 0xff7f
 	keySuperL  = 0xffeb
 	keySuperR  = 0xffec
 	keyScroll  = 0xff14
+	keyAltL    = 0xffe9
+	keyAltR    = 0xffea
 )
 
-// chordAtlas stands in a chord's place for the atlas window.
-const chordAtlas = "atlas"
+// ChordAtlas stands in a chord's place for the atlas window.
+const ChordAtlas = "atlas"
 
-// Chord is a key of the display with Super, and the command it stands for.
+// Chord is a key of the display with modifiers, and the command it stands for.
 type Chord struct {
-	Name    string // as people write it, such as Super+Shift+3
-	Command string
-	mods    uint16 // besides Super
-	keysym  uint32
+	Name                    string // as people write it, such as Super+Shift+3
+	Command                 string // of the grammar, or ChordAtlas
+	Super, Shift, Ctrl, Alt bool
+	Keysym                  uint32
 }
 
-// Chords lists the chords of the keeper.
-func Chords() []Chord {
-	var cs []Chord
-	for n := uint32(1); n <= 9; n++ {
-		digit := '0' + n
-		cs = append(cs,
-			Chord{fmt.Sprintf("Super+%d", n), fmt.Sprintf("go %d", n), 0, digit},
-			Chord{fmt.Sprintf("Super+Shift+%d", n), fmt.Sprintf("send %d", n), xproto.ModMaskShift, digit},
-			Chord{fmt.Sprintf("Super+Ctrl+%d", n), fmt.Sprintf("carry %d", n), xproto.ModMaskControl, digit})
+// mods are the modifiers of a chord on this keyboard.
+func (k *keyboard) mods(c Chord) uint16 {
+	var mods uint16
+	for _, m := range []struct {
+		on   bool
+		mask uint16
+	}{{c.Super, k.super}, {c.Alt, k.alt}, {c.Shift, xproto.ModMaskShift}, {c.Ctrl, xproto.ModMaskControl}} {
+		if m.on {
+			mods |= m.mask
+		}
 	}
-	return append(cs,
-		Chord{"Super+Left", "focus left", 0, keyLeft},
-		Chord{"Super+Right", "focus right", 0, keyRight},
-		Chord{"Super+Up", "focus up", 0, keyUp},
-		Chord{"Super+Down", "focus down", 0, keyDown},
-		Chord{"Super+Tab", "go back", 0, keyTab},
-		Chord{"Super+A", chordAtlas, 0, 'a'},
-	)
+	return mods
 }
 
 // keyboard is the grabs of our chords on the root window.
 type keyboard struct {
 	chords map[press]string // commands
 	super  uint16
+	alt    uint16
 	locks  []uint16 // every state of the locks that makes no difference
 	taken  []string
 }
@@ -89,7 +80,7 @@ func (m keymap) find(sym uint32) []xproto.Keycode {
 // grabKeys takes the chords, each in every state of the locks. One that
 // another client holds is reported, and the rest still work.
 func (h *Host) grabKeys() *keyboard {
-	k := &keyboard{chords: map[press]string{}, super: xproto.ModMask4}
+	k := &keyboard{chords: map[press]string{}, super: xproto.ModMask4, alt: xproto.ModMask1}
 	setup := xproto.Setup(h.conn)
 	count := byte(setup.MaxKeycode - setup.MinKeycode + 1)
 	r, err := xproto.GetKeyboardMapping(h.conn, setup.MinKeycode, count).Reply()
@@ -101,9 +92,9 @@ func (h *Host) grabKeys() *keyboard {
 	k.locks = h.modifiers(k, m)
 	cookies := map[press][]xproto.GrabKeyCookie{}
 	names := map[press]string{}
-	for _, c := range Chords() {
-		for _, code := range m.find(c.keysym) {
-			p := press{code, c.mods | k.super}
+	for _, c := range h.opt.Chords {
+		for _, code := range m.find(c.Keysym) {
+			p := press{code, k.mods(c)}
 			if _, dup := k.chords[p]; dup {
 				continue
 			}
@@ -152,6 +143,8 @@ func (h *Host) modifiers(k *keyboard, m keymap) []uint16 {
 		switch {
 		case holds(mod, keySuperL, keySuperR):
 			k.super = mask
+		case holds(mod, keyAltL, keyAltR):
+			k.alt = mask
 		case holds(mod, keyNumLock) || holds(mod, keyScroll):
 			for _, l := range slices.Clone(locks) {
 				locks = append(locks, l|mask)
@@ -178,6 +171,14 @@ func (k *keyboard) renew(h *Host) *keyboard {
 	return next
 }
 
+// Configure takes the options that can change while a display is kept: the
+// chords, the terminal, and whether words show. It is called on the keeper's
+// goroutine.
+func (h *Host) Configure(opt Options) {
+	h.opt.Chords, h.opt.Terminal, h.opt.Quiet = opt.Chords, opt.Terminal, opt.Quiet
+	h.keys = h.keys.renew(h)
+}
+
 func (h *Host) keyPress(e xproto.KeyPressEvent) {
 	mods := e.State & (xproto.ModMaskShift | xproto.ModMaskControl | xproto.ModMask1 | xproto.ModMask2 | xproto.ModMask3 | xproto.ModMask4 | xproto.ModMask5)
 	for _, lock := range h.keys.locks {
@@ -185,7 +186,7 @@ func (h *Host) keyPress(e xproto.KeyPressEvent) {
 		switch {
 		case !ok:
 			continue
-		case line == chordAtlas:
+		case line == ChordAtlas:
 			h.atlas.toggle()
 		default:
 			h.chord(line)

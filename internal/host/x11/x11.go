@@ -29,15 +29,12 @@ type Options struct {
 	Display  string   // as in $DISPLAY; empty for that
 	Replace  bool     // ask the present manager to go
 	Border   int      // pixels around every window, 1 to 32; 0 means 2
-	Terminal []string // the command that runs another in a terminal; nil means DefaultTerminal
-	Command  []string // what runs in the atlas window; nil means none can be brought up
+	Terminal []string // the command that runs another in a terminal; TITLE in it is the window's title
+	Command  []string // what runs in the atlas window; none can be brought up without both
 	Quiet    bool     // show no strip of words after a chord
+	Chords   []Chord
 	Log      *slog.Logger
 }
-
-// DefaultTerminal runs the screens in the atlas window. TITLE stands for the
-// title by which the keeper knows that window from the first moment on.
-const DefaultTerminal = "xterm -tn xterm-256color -geometry 150x42 -T TITLE -e"
 
 // Host is a display kept by us.
 type Host struct {
@@ -112,9 +109,6 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	}
 	if opt.Border < 1 || opt.Border > 32 {
 		return nil, nil, fmt.Errorf("a border of %d pixels cannot be: 1 to 32 can", opt.Border)
-	}
-	if opt.Terminal == nil {
-		opt.Terminal = strings.Fields(DefaultTerminal)
 	}
 	if opt.Log == nil {
 		opt.Log = slog.New(slog.DiscardHandler)

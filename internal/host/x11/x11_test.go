@@ -63,6 +63,7 @@ func keepOn(t *testing.T, s *testkit.Server, opt x11.Options) *kept {
 	t.Helper()
 	d := &kept{Server: s, X: s.NewX(t), t: t, log: &safeLog{}}
 	opt.Display = s.Display
+	opt.Chords = chords()
 	opt.Log = slog.New(slog.NewTextHandler(d.log, nil))
 	host, found, err := x11.Open(opt)
 	if err != nil {
@@ -84,6 +85,20 @@ func keepOn(t *testing.T, s *testkit.Server, opt x11.Options) *kept {
 		}
 	}()
 	return d
+}
+
+// chords are some that the tests press.
+func chords() []x11.Chord {
+	super := func(command string, keysym uint32) x11.Chord {
+		return x11.Chord{Name: fmt.Sprintf("Super+%c", keysym), Command: command, Super: true, Keysym: keysym}
+	}
+	var cs []x11.Chord
+	for n := uint32('1'); n <= '9'; n++ {
+		send, carry := super(fmt.Sprintf("send %c", n), n), super(fmt.Sprintf("carry %c", n), n)
+		send.Shift, carry.Ctrl = true, true
+		cs = append(cs, super(fmt.Sprintf("go %c", n), n), send, carry)
+	}
+	return append(cs, super("focus left", testkit.Left), super("focus right", testkit.Right), super("go back", testkit.Tab))
 }
 
 func (d *kept) snapshot() *desk.Desk {

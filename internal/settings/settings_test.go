@@ -1,0 +1,110 @@
+package settings
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"zatlas/internal/lang"
+)
+
+func load(t *testing.T, text string) (Settings, error) {
+	t.Helper()
+	path := filepath.Join(t.TempDir(), "settings.toml")
+	if err := os.WriteFile(path, []byte(text), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	s, err := Load(path)
+	if err != nil && !strings.HasPrefix(err.Error(), path+":") {
+		t.Errorf("%v does not begin with the file", err)
+	}
+	return s, err
+}
+
+func TestDefault(t *testing.T) {
+	s := Default()
+	if s.Theme != "night" || s.Desk.Count != "fixed" || s.Keeper.Border != 2 || len(s.Chords) != 33 {
+		t.Errorf("the usual settings are %+v", s)
+	}
+	for chord, command := range s.Chords {
+		c, err := ParseChord(chord)
+		if err != nil || c.String() != chord {
+			t.Errorf("%s reads as %s, %v", chord, c, err)
+		}
+		if _, err := lang.ParseCommand(command); err != nil && command != Atlas {
+			t.Errorf("%s stands for %s: %v", chord, command, err)
+		}
+	}
+	if same, err := load(t, Example()); err != nil || len(same.Chords) != len(s.Chords) {
+		t.Errorf("the example reads as %+v, %v", same, err)
+	}
+	if none, err := Load(filepath.Join(t.TempDir(), "none.toml")); err != nil || none.Theme != "night" {
+		t.Errorf("without a file: %+v %v", none, err)
+	}
+}
+
+func TestLoad(t *testing.T) {
+	s, err := load(t, "theme = \"day\"\n[desk]\ncount = \"growing\"\ngap = 8\n[chords]\n\"super+shift+1\" = \"\"\n\"Ctrl+Alt+Return\" = \"add\"\n")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if d := s.ForDesk(); !d.Growing || d.Gap != 8 || s.Theme != "day" || s.Keeper.Border != 2 {
+		t.Errorf("read as %+v", s)
+	}
+	if _, there := s.Chords["Super+Shift+1"]; there || s.Chords["Ctrl+Alt+Return"] != "add" || s.Chords["Super+1"] != "go 1" {
+		t.Errorf("the chords are %v", s.Chords)
+	}
+}
+
+func TestFaults(t *testing.T) {
+	for text, want := range map[string]string{
+		"theme = \"dusk\"":                     ":1:1: theme must be \"night\" or \"day\"",
+		"[desk]\n\n  gap = -1":                 ":3:3: gap must be 0 to 500",
+		"[desk]\ngap = \"x\"":                  ":2:",
+		"[desk]\ncount = 3":                    ":2:",
+		"[desk]\nsize = 3":                     ":2:1: there is no setting \"desk.size\"",
+		"[dock]\nx = 1":                        "there is no setting",
+		"theme = ":                             ":1:",
+		"[keeper]\nborder = 0":                 ":2:1: border must be 1 to 32",
+		"[keeper]\nterminal = \" \"":           ":2:1: terminal must be",
+		"[chords]\n\"Super+1\" = \"fly 3\"":    ":2:1: Super+1 stands for \"fly 3\": column 1",
+		"[chords]\n\"Hyper+1\" = \"go 1\"":     "no modifier",
+		"[chords]\n\"Super+Nokey\" = \"go 1\"": "no key that is known",
+		"[chords]\n\"Shift+1\" = \"go 1\"":     "needs Super, Ctrl or Alt",
+		"[chords]\n\"Super+1\" = 1":            ":2:",
+		"\xff\xfe":                             ":1:",
+	} {
+		if _, err := load(t, text); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("%q: %v, want %q", text, err, want)
+		}
+	}
+}
+
+func TestChords(t *testing.T) {
+	for text, want := range map[string]string{
+		"super+a": "Super+A", "Shift+Super+3": "Super+Shift+3", "alt+ctrl+pageup": "Ctrl+Alt+PageUp",
+		"Super++": "Super++", "Super+-": "Super+-", "Super+F12": "Super+F12",
+	} {
+		if c, err := ParseChord(text); err != nil || c.String() != want || c.Keysym == 0 {
+			t.Errorf("%s reads as %s (%#x), %v", text, c, c.Keysym, err)
+		}
+	}
+	for _, text := range []string{"", "+", "Super+", "a", "Super+Shift", "Super+aa"} {
+		if c, err := ParseChord(text); err == nil {
+			t.Errorf("%q reads as %+v", text, c)
+		}
+	}
+}
+
+func FuzzParse(f *testing.F) {
+	f.Add([]byte(Example()))
+	f.Add([]byte("[chords]\n\"Super+1\"=\"\""))
+	usual := Default()
+	f.Fuzz(func(t *testing.T, data []byte) {
+		s, err := parse(data, usual)
+		if err == nil && (s.Desk.Gap < 0 || s.Keeper.Border < 1) {
+			t.Errorf("%q is read as %+v", data, s)
+		}
+	})
+}
