@@ -81,7 +81,7 @@ func (b *Builder) Workspace(ws Workspace) int {
 	b.e.ownWorkspaces[ws.ID] = true
 	b.e.Workspaces = append(b.e.Workspaces, &ws)
 	for _, m := range b.e.Monitors {
-		if m.Connected {
+		if b.e.Has(len(b.e.Workspaces)-1, m.Letter) {
 			b.e.sheet(len(b.e.Workspaces)-1, m.Letter)
 		}
 	}
@@ -102,8 +102,8 @@ func (b *Builder) First() byte {
 // Sheet sets the layout of a sheet, its tiled windows, and its floating ones in
 // stacking order. The windows must have been added by Window.
 func (b *Builder) Sheet(i int, letter byte, s Sheet) {
-	if !b.e.Connected(letter) {
-		b.fail("monitor %c is not connected: it has no sheet", letter)
+	if !b.e.Has(i, letter) {
+		b.fail("workspace %d has no sheet on monitor %c", i+1, letter)
 		return
 	}
 	*b.e.sheet(i, letter) = s
@@ -130,6 +130,9 @@ func (b *Builder) Window(w Window) {
 		if m := stray.Home(w.Rect, b.e.strays); m != nil {
 			w.Monitor = m.Letter
 		}
+		if i := b.e.Index(w.Workspace); i >= 0 {
+			w.Monitor = b.e.fitting(i, w.Monitor)
+		}
 	}
 	b.e.Windows = slices.Insert(b.e.Windows, i, &w)
 	b.e.ownWindows[w.ID] = true
@@ -148,15 +151,11 @@ func (b *Builder) Float(id int) {
 	s.Floating = append(s.Floating, id)
 }
 
-// Show says which workspace the monitors show (by index), the monitor At, and
+// Show says which workspaces the monitors show (by index), the monitor At, and
 // the focused window; 0 for what is not known. Recent lists the workspaces'
 // ids, the most recent first.
-func (b *Builder) Show(i int, at byte, focus int, recent []int) {
+func (b *Builder) Show(shown map[byte]int, at byte, focus int, recent []int) {
 	e := b.e
-	if i < 0 || i >= len(e.Workspaces) {
-		b.fail("there is no workspace %d to show", i+1)
-		return
-	}
 	for _, id := range slices.Backward(recent) {
 		if e.Index(id) < 0 {
 			b.fail("the recent workspaces name the id %d, and none has it", id)
@@ -164,7 +163,17 @@ func (b *Builder) Show(i int, at byte, focus int, recent []int) {
 		}
 		e.Recent = slices.Insert(without(e.Recent, id), 0, id)
 	}
-	e.show(i)
+	for l, i := range shown {
+		if !e.Has(i, l) {
+			b.fail("monitor %c shows workspace %d, which has no sheet there", l, i+1)
+			return
+		}
+		e.Shown[l-'A'] = e.Workspaces[i].ID
+		if !e.Settings.Separate {
+			e.show(i)
+		}
+	}
+	e.reshow()
 	if at != 0 {
 		if !e.Connected(at) {
 			b.fail("monitor %c is not connected: it cannot be where you are", at)
@@ -203,6 +212,7 @@ func (b *Builder) Desk() (*Desk, error) {
 	}
 	if len(b.e.Recent) == 0 {
 		b.e.show(0)
+		b.e.reshow()
 	}
 	d := b.e.finish()
 	if err := d.Check(); err != nil {

@@ -12,7 +12,7 @@ import (
 // tests, and for desks read from outside.
 func (d *Desk) Check() error {
 	for _, check := range []func(*Desk) error{
-		(*Desk).checkMonitors, (*Desk).checkWorkspaces, (*Desk).checkWindows, (*Desk).checkSheets, (*Desk).checkView, (*Desk).checkGrowing,
+		(*Desk).checkMonitors, (*Desk).checkWorkspaces, (*Desk).checkWindows, (*Desk).checkSeparate, (*Desk).checkSheets, (*Desk).checkView, (*Desk).checkGrowing,
 	} {
 		if err := check(d); err != nil {
 			return err
@@ -50,11 +50,6 @@ func (d *Desk) checkWorkspaces() error {
 			return fmt.Errorf("two workspaces are called %q", ws.Name)
 		}
 		ids[ws.ID], names[ws.Name] = true, true
-		for _, m := range d.Monitors {
-			if (ws.sheets[m.Letter-'A'] != nil) != m.Connected {
-				return fmt.Errorf("workspace %d has a sheet on %c, or has none, against its being connected", i+1, m.Letter)
-			}
-		}
 	}
 	for _, id := range d.Recent {
 		if !ids[id] {
@@ -87,7 +82,7 @@ func (d *Desk) checkSheets() error {
 	seen := make(map[int]bool, len(d.Windows))
 	for i, ws := range d.Workspaces {
 		for _, m := range d.Monitors {
-			if !m.Connected {
+			if d.Sheet(i, m.Letter) == nil {
 				continue
 			}
 			if err := d.checkSheet(i, m.Letter, seen); err != nil {
@@ -203,11 +198,6 @@ func checkTree(n *layout.Node, root bool) error {
 func (d *Desk) checkView() error {
 	if !d.Connected(d.At) {
 		return fmt.Errorf("you are on monitor %c, which is not connected", d.At)
-	}
-	for _, m := range d.Monitors {
-		if m.Connected && d.Index(d.Shown[m.Letter-'A']) < 0 {
-			return fmt.Errorf("monitor %c shows no workspace", m.Letter)
-		}
 	}
 	if d.Focus == 0 {
 		return nil

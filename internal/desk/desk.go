@@ -32,6 +32,8 @@ type Settings struct {
 	Wrap bool // next after the last workspace is the first
 	// Growing keeps exactly one empty workspace without a name, the last one.
 	Growing bool
+	// Separate gives every monitor a workspace of its own; else all show one.
+	Separate bool
 }
 
 // Monitor is a screen that is, or was, plugged in.
@@ -215,8 +217,17 @@ func (d *Desk) Index(id int) int {
 	return slices.IndexFunc(d.Workspaces, func(ws *Workspace) bool { return ws.ID == id })
 }
 
-// Current is the index of the workspace that At shows.
-func (d *Desk) Current() int { return d.Index(d.Shown[d.At-'A']) }
+// Current is the index of the workspace that At shows; of the most recent one
+// where At shows none.
+func (d *Desk) Current() int {
+	if i := d.shownOn(d.At); i >= 0 {
+		return i
+	}
+	if len(d.Recent) > 0 {
+		return max(d.Index(d.Recent[0]), 0)
+	}
+	return 0
+}
 
 // IsShown tells whether a monitor shows the workspace with that id.
 func (d *Desk) IsShown(id int) bool {
@@ -228,8 +239,8 @@ func (d *Desk) IsShown(id int) bool {
 	return false
 }
 
-// Sheet is the sheet of the workspace at index i on a connected monitor; nil
-// where the monitor is not connected.
+// Sheet is the sheet of the workspace at index i on a monitor; nil where it
+// has none there.
 func (d *Desk) Sheet(i int, letter byte) *Sheet { return d.Workspaces[i].sheets[letter-'A'] }
 
 // AwaySheet is the sheet that the workspace at index i had on an unplugged

@@ -188,6 +188,7 @@ func (e *edit) leafFor(i int, letter byte) int {
 // monitors" for its place, and its dialogs with it. It is a placing by the
 // user: the window no longer goes back to a monitor it was away from.
 func (e *edit) put(id, i int, letter byte) {
+	letter = e.fitting(i, letter)
 	at := e.leafFor(i, letter)
 	w := e.window(id)
 	e.lift(w)
@@ -281,12 +282,14 @@ func relocate(w stray.Window, from, to geom.Rect) geom.Rect {
 	return n
 }
 
-// show puts the workspace at index i on every monitor and remembers it as the
-// most recent one.
+// show puts the workspace at index i on every monitor, in separate mode on its
+// home, and remembers it as the most recent one.
 func (e *edit) show(i int) {
 	id := e.Workspaces[i].ID
 	for _, m := range e.Monitors {
-		e.Shown[m.Letter-'A'] = id
+		if e.Has(i, m.Letter) {
+			e.Shown[m.Letter-'A'] = id
+		}
 	}
 	e.Recent = slices.Insert(without(e.Recent, id), 0, id)
 }
@@ -342,7 +345,7 @@ func (e *edit) finish() *Desk {
 	}
 	e.followFocus()
 	for key := range e.dirty {
-		if i := e.Index(key.workspace); i >= 0 && e.Connected(key.letter) {
+		if i := e.Index(key.workspace); i >= 0 && e.Sheet(i, key.letter) != nil {
 			e.layOut(i, key.letter)
 		}
 	}

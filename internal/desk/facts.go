@@ -81,11 +81,12 @@ func (f Opened) apply(e *edit) string {
 		w.Workspace, w.Monitor = p.Workspace, p.Monitor
 	}
 	if e.Index(w.Workspace) < 0 {
-		w.Workspace = e.Shown[e.At-'A']
+		w.Workspace = e.Workspaces[e.Current()].ID
 	}
 	if !e.Connected(w.Monitor) {
 		w.Monitor = e.At
 	}
+	w.Monitor = e.fitting(e.Index(w.Workspace), w.Monitor)
 	w.Used = min(w.Used, e.Clock)
 	ws := e.Index(w.Workspace)
 	at := e.leafFor(ws, w.Monitor)
@@ -208,9 +209,15 @@ func (f Moved) apply(e *edit) string {
 	if on == 0 || on == w.Monitor {
 		return ""
 	}
-	i := e.Index(w.Workspace)
+	i := e.shownOn(on)
+	if i < 0 {
+		return "" // a monitor that shows no workspace takes no windows
+	}
+	if !e.Settings.Separate {
+		i = e.Index(w.Workspace)
+	}
 	e.lift(w)
-	w.Monitor = on
+	w.Monitor, w.Workspace = on, e.Workspaces[i].ID
 	e.lay(w, e.leafFor(i, on))
 	return ""
 }
@@ -240,6 +247,8 @@ func (f WorkAreas) apply(e *edit) string {
 // touchAll marks every sheet of a monitor to be laid out again.
 func (e *edit) touchAll(letter byte) {
 	for i := range e.Workspaces {
-		e.sheet(i, letter)
+		if e.Has(i, letter) {
+			e.sheet(i, letter)
+		}
 	}
 }

@@ -16,7 +16,10 @@ func (f Settle) apply(e *edit) string {
 			}
 		}
 	}
+	separate := f.Settings.Separate
+	f.Settings.Separate = e.Settings.Separate
 	e.Settings = f.Settings
+	e.setSeparate(separate)
 	return ""
 }
 

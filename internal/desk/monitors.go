@@ -22,11 +22,14 @@ func (f MonitorsAre) apply(e *edit) string {
 	next, came := e.matched(f.Monitors)
 	e.setMonitors(next)
 	var words []string
+	var displaced []int // ids of the workspaces that monitors which went showed
 	for _, l := range came {
 		e.Shown[l-'A'] = e.Shown[e.At-'A']
 		e.touchAll(l)
 		e.comeHome(l)
-		e.claim(l)
+		if !e.Settings.Separate {
+			e.claim(l)
+		}
 		words = append(words, fmt.Sprintf("Monitor %c is plugged in.", l))
 	}
 	for i := range was {
@@ -38,6 +41,7 @@ func (f MonitorsAre) apply(e *edit) string {
 			for i := range e.Workspaces {
 				e.workspace(i).sheets[old.Letter-'A'] = nil
 			}
+			displaced = append(displaced, e.Shown[old.Letter-'A'])
 			e.Shown[old.Letter-'A'] = 0
 			words = append(words, fmt.Sprintf("Monitor %c was unplugged. %s went to %c.", old.Letter, windowsWord(n), to.Letter))
 		case old.Connected && *old != *now:
@@ -47,6 +51,9 @@ func (f MonitorsAre) apply(e *edit) string {
 	if !e.Connected(e.At) {
 		e.At = e.first().Letter
 	}
+	e.rehome(false)
+	e.showDisplaced(displaced)
+	e.reshow()
 	return strings.Join(words, " ")
 }
 
@@ -119,33 +126,8 @@ func (d *Desk) receiver(gone *Monitor) *Monitor {
 func (e *edit) evacuate(gone, to *Monitor) int {
 	moved := 0
 	for i := range e.Workspaces {
-		ws := e.workspace(i)
-		s := ws.sheets[gone.Letter-'A']
-		if s == nil {
-			continue
-		}
-		ws.sheets[gone.Letter-'A'] = &Sheet{Layout: s.Layout, Share: s.Share}
-		tiles := s.Tiles.Windows()
-		if len(tiles)+len(s.Floating) > 0 || ws.away[gone.Letter-'A'] == nil {
-			ws.away[gone.Letter-'A'] = s
-		}
-		for _, id := range slices.Concat(tiles, s.Floating) {
-			w := e.window(id)
-			if w.Monitor != gone.Letter {
-				continue // of both lists of a free sheet, already moved
-			}
-			moved++
-			w.Monitor = to.Letter
-			if w.Away == 0 {
-				w.Away = gone.Letter
-			}
-			place := w.Place
-			if slices.Contains(s.Floating, id) {
-				place = w.Rect // where it goes back to
-			}
-			w.Rect = relocate(w.Lost(), gone.Work, to.Work)
-			e.lay(w, 0)
-			w.Place = place
+		if e.Sheet(i, gone.Letter) != nil {
+			moved += e.moveSheet(i, gone, to, true)
 		}
 	}
 	for _, w := range e.Windows {
@@ -158,12 +140,54 @@ func (e *edit) evacuate(gone, to *Monitor) int {
 	return moved
 }
 
+// moveSheet moves the windows of a sheet to another monitor: tiled ones join
+// the end of the sheet there in their order. Where remember is set the sheet is
+// kept as it was, and its windows go back to it. It gives their number.
+func (e *edit) moveSheet(i int, from, to *Monitor, remember bool) int {
+	ws := e.workspace(i)
+	s := ws.sheets[from.Letter-'A']
+	ws.sheets[from.Letter-'A'] = &Sheet{Layout: s.Layout, Share: s.Share}
+	tiles := s.Tiles.Windows()
+	if remember && (len(tiles)+len(s.Floating) > 0 || ws.away[from.Letter-'A'] == nil) {
+		ws.away[from.Letter-'A'] = s
+	}
+	if ws.sheets[to.Letter-'A'] == nil { // its only sheet, so it stays what it is
+		t := e.sheet(i, to.Letter)
+		t.Layout, t.Share = s.Layout, s.Share
+	}
+	moved := 0
+	for _, id := range slices.Concat(tiles, s.Floating) {
+		w := e.window(id)
+		if w.Monitor != from.Letter {
+			continue // of both lists of a free sheet, already moved
+		}
+		moved++
+		w.Monitor = to.Letter
+		if remember && w.Away == 0 {
+			w.Away = from.Letter
+		}
+		place := w.Place
+		if slices.Contains(s.Floating, id) {
+			place = w.Rect // where it goes back to
+		}
+		w.Rect = relocate(w.Lost(), from.Work, to.Work)
+		e.lay(w, 0)
+		if remember {
+			w.Place = place
+		}
+	}
+	return moved
+}
+
 // vacate moves the windows of a monitor that stays for now. They come home
 // when it is next plugged in, as those of one that was pulled.
 func (e *edit) vacate(c Command) (string, error) {
 	from := e.Monitor(c.Args[0].Letter)
 	if from == nil || !from.Connected {
 		return "", e.noMonitor(c.Args[0].Letter)
+	}
+	if e.Settings.Separate {
+		return e.vacateSeparate(c, from)
 	}
 	to := e.receiver(from)
 	if len(c.Args) > 1 {
@@ -191,10 +215,11 @@ func (e *edit) comeHome(letter byte) {
 	for i := range e.Workspaces {
 		old := e.Workspaces[i].away[letter-'A']
 		e.workspace(i).away[letter-'A'] = nil
-		if old == nil {
+		if old == nil || !e.Has(i, letter) {
 			continue
 		}
 		s := e.sheet(i, letter)
+		since := e.Order(i, letter) // opened there or sent there meanwhile
 		*s = Sheet{Layout: old.Layout, Share: old.Share}
 		for _, id := range slices.Concat(old.Tiles.Windows(), old.Floating) {
 			if w := e.Window(id); back(id) && w.Workspace == e.Workspaces[i].ID {
@@ -222,12 +247,17 @@ func (e *edit) comeHome(letter byte) {
 				}
 			}
 		}
+		for _, w := range since {
+			if !slices.Contains(tiles, w.ID) && !slices.Contains(s.Floating, w.ID) {
+				e.lay(e.window(w.ID), 0)
+			}
+		}
 	}
 	for _, w := range e.Windows {
 		if w.Away == letter {
 			w = e.window(w.ID)
 			if w.Away = 0; w.Minimised {
-				w.Monitor = letter
+				w.Monitor = e.fitting(e.Index(w.Workspace), letter)
 				continue
 			}
 			// Its workspace is another one by now, or it changed what it is.
@@ -263,7 +293,11 @@ func (e *edit) resized(old, now *Monitor) {
 		return
 	}
 	for i := range e.Workspaces {
-		for _, id := range e.Sheet(i, now.Letter).Floating {
+		s := e.Sheet(i, now.Letter)
+		if s == nil {
+			continue
+		}
+		for _, id := range s.Floating {
 			w := e.Window(id)
 			if !old.Rect.Overlaps(w.Rect) {
 				continue // a stray stays where it is, to be found
@@ -280,4 +314,48 @@ func windowsWord(n int) string {
 		return "1 window"
 	}
 	return fmt.Sprintf("%d windows", n)
+}
+
+// vacateSeparate gives the workspaces of a monitor another home: in separate
+// mode they are what a monitor has.
+func (e *edit) vacateSeparate(c Command, from *Monitor) (string, error) {
+	to := e.receiver(from)
+	if len(c.Args) > 1 {
+		to = e.Monitor(c.Args[2].Letter)
+	}
+	if to == nil || !to.Connected || to.Letter == from.Letter {
+		return "", fmt.Errorf("there is no other monitor to take the workspaces of %c", from.Letter)
+	}
+	var names []string
+	for i := range e.Workspaces {
+		if e.HomeOf(i) == from.Letter {
+			names = append(names, e.Desk.Title(i))
+			e.workspace(i).Home = to.Letter
+		}
+	}
+	shown := e.Shown[from.Letter-'A']
+	e.rehome(false)
+	e.showDisplaced([]int{shown})
+	e.reshow()
+	if len(names) == 0 {
+		e.nothing = true
+		return fmt.Sprintf("No workspace is at home on %c.", from.Letter), nil
+	}
+	return fmt.Sprintf("%s went from %c to %c.", strings.Join(names, ", "), from.Letter, to.Letter), nil
+}
+
+// showDisplaced shows, in separate mode, what monitors showed that have no
+// workspace any more, where it is now. Where you were there, you go along.
+func (e *edit) showDisplaced(ids []int) {
+	for _, id := range ids {
+		i := e.Index(id)
+		if !e.Settings.Separate || i < 0 {
+			continue
+		}
+		here := id == e.Workspaces[e.Current()].ID || e.shownOn(e.At) < 0
+		e.show(i)
+		if here {
+			e.At = e.HomeOf(i)
+		}
+	}
 }

@@ -118,6 +118,14 @@ func (e *edit) relative(word string, from int) (int, error) {
 	return 0, fmt.Errorf("%q is no workspace", word)
 }
 
+// atHome faults a sheet that does not exist in separate mode.
+func (e *edit) atHome(p place) error {
+	if p.workspace < 0 || p.letter == 0 || e.Has(p.workspace, p.letter) {
+		return nil
+	}
+	return fmt.Errorf("workspace %d is not at home on %c: home %d %c changes that", p.workspace+1, p.letter, p.workspace+1, p.letter)
+}
+
 func (d *Desk) noMonitor(letter byte) error {
 	if d.Monitor(letter) != nil {
 		return fmt.Errorf("monitor %c is unplugged", letter)
@@ -134,7 +142,12 @@ func (e *edit) focus(c Command) (string, error) {
 		if !e.Connected(a.Letter) {
 			return "", e.noMonitor(a.Letter)
 		}
-		e.land(place{e.Current(), a.Letter}, 0)
+		i := e.shownOn(a.Letter)
+		if i < 0 {
+			e.At, e.Focus = a.Letter, 0
+			return fmt.Sprintf("Monitor %c shows no workspace.", a.Letter), nil
+		}
+		e.land(place{i, a.Letter}, 0)
 		return e.focusWords(), nil
 	}
 	if dir, ok := ParseDir(a.Word); ok {

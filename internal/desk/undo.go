@@ -162,7 +162,9 @@ func (d *Desk) laid(s *step) (*Desk, string) {
 	}
 	next, _ := e.finish().With(MonitorsAre{Monitors: d.connected()})
 	e = next.edit()
-	e.show(e.Current())
+	if i := e.shownOn(e.At); i >= 0 {
+		e.show(i) // so that it is the most recent one
+	}
 	if d.view() != s.view {
 		e.restoreView(d)
 	}
@@ -238,6 +240,7 @@ func (e *edit) join(d *Desk, w *Window) {
 	if c.Parent != 0 && e.Window(c.Parent) == nil {
 		c.Parent = 0
 	}
+	c.Monitor = e.fitting(e.Index(c.Workspace), c.Monitor)
 	at, _ := e.find(c.ID)
 	e.Windows = slices.Insert(e.Windows, at, &c)
 	e.ownWindows[c.ID] = true
@@ -246,9 +249,15 @@ func (e *edit) join(d *Desk, w *Window) {
 
 // restoreView shows what another desk shows, as far as it is there.
 func (e *edit) restoreView(d *Desk) {
+	for _, m := range e.Monitors {
+		if i := e.Index(d.Shown[m.Letter-'A']); i >= 0 && e.Has(i, m.Letter) {
+			e.Shown[m.Letter-'A'] = e.Workspaces[i].ID
+		}
+	}
 	if i := e.Index(d.Shown[d.At-'A']); i >= 0 {
 		e.show(i)
 	}
+	e.reshow()
 	if e.Connected(d.At) {
 		e.At = d.At
 	}

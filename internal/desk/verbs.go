@@ -104,6 +104,8 @@ func verbs() []Verb {
 			Help: "Give a workspace another name."},
 		{Name: "reorder", Usage: "up|down|first|last / " + present + " to NUMBER", Key: "Shift+arrows", apply: (*edit).reorder,
 			Help: "Move a workspace in the order."},
+		{Name: "home", Usage: "[" + present + "] MONITOR", Key: "G", apply: (*edit).home,
+			Help: "Give a workspace a home monitor, for separate mode."},
 		{Name: "vacate", Usage: "MONITOR [to MONITOR]", Key: "C", apply: (*edit).vacate,
 			Help: "Bring a monitor's windows to another, before it is unplugged."},
 		{Name: "layout", Usage: strings.Join(layout.Names(), "|") + "|next", Key: "t", Windows: true, Sheet: true, apply: (*edit).layout,
@@ -179,7 +181,7 @@ func (d *Desk) Apply(c Command) (*Desk, Result, error) {
 		r.Windows = d.placedOtherwise(next)
 	}
 	if r.Workspace = e.about; r.Workspace == 0 && v.Goes {
-		r.Workspace = next.Shown[next.At-'A']
+		r.Workspace = next.Workspaces[next.Current()].ID
 	}
 	if v.Goes && !v.Windows && next.Focus != 0 {
 		r.Windows = []int{next.Focus}
@@ -225,8 +227,15 @@ func (e *edit) goTo(c Command) (string, error) {
 	if err != nil {
 		return "", err
 	}
+	if err := e.atHome(p); err != nil {
+		return "", err
+	}
 	before := e.Shown[e.At-'A']
 	e.show(p.workspace)
+	if e.Settings.Separate {
+		p.letter = e.HomeOf(p.workspace)
+		e.Focus = 0
+	}
 	e.land(p, 0)
 	n := e.Count(p.workspace)
 	if e.Workspaces[p.workspace].ID == before && p.letter == 0 {
@@ -300,6 +309,14 @@ func (e *edit) sendAll(c Command) ([]int, place, error) {
 			return nil, p, err
 		}
 	}
+	if err := e.atHome(p); err != nil {
+		return nil, p, err
+	}
+	if e.Settings.Separate && p.workspace < 0 { // a monitor stands for what it shows
+		if p.workspace = e.shownOn(p.letter); p.workspace < 0 {
+			return nil, p, fmt.Errorf("monitor %c shows no workspace", p.letter)
+		}
+	}
 	moved := false
 	focus := e.Window(e.Focus)
 	for _, id := range ids {
@@ -309,7 +326,7 @@ func (e *edit) sendAll(c Command) ([]int, place, error) {
 			i = e.Index(w.Workspace)
 		}
 		if letter == 0 {
-			letter = w.Monitor
+			letter = e.fitting(i, w.Monitor)
 		}
 		if e.Workspaces[i].ID == w.Workspace && letter == w.Monitor {
 			continue
@@ -366,14 +383,18 @@ func (e *edit) newWorkspace(name string, at int) (int, error) {
 	}
 	e.lastID++
 	ws := &Workspace{ID: e.lastID, Name: name}
+	if e.Settings.Separate {
+		ws.Home = e.At
+	}
 	e.about = ws.ID
 	e.ownWorkspaces[ws.ID] = true
 	e.Workspaces = slices.Insert(e.Workspaces, at, ws)
 	for _, m := range e.Monitors {
-		if m.Connected {
+		if e.Has(at, m.Letter) {
 			e.sheet(at, m.Letter)
 		}
 	}
+	e.reshow()
 	return at, nil
 }
 
@@ -449,12 +470,20 @@ func (e *edit) removeAt(i, into int) string {
 	for _, w := range e.Windows {
 		if w.Workspace == gone.ID { // minimised
 			e.window(w.ID).Workspace = target.ID
+			e.window(w.ID).Monitor = e.fitting(e.Index(target.ID), w.Monitor)
 			moved++
 		}
 	}
 	e.Recent = without(e.Recent, gone.ID)
 	e.Workspaces = slices.Delete(e.Workspaces, i, i+1)
 	if into = e.Index(target.ID); !e.IsShown(gone.ID) {
+		return removedWords(title, moved, e.Desk.Title(into))
+	}
+	if e.Settings.Separate {
+		e.reshow()
+		if e.Focus == 0 || e.Window(e.Focus).Workspace == target.ID {
+			e.show(into)
+		}
 		return removedWords(title, moved, e.Desk.Title(into))
 	}
 	e.show(into)
@@ -521,6 +550,9 @@ func removedWords(title string, moved int, into string) string {
 
 func (e *edit) layout(c Command) (string, error) {
 	sheets := []sheetKey{{e.Shown[e.At-'A'], e.At}}
+	if e.shownOn(e.At) < 0 && c.Of == nil {
+		return "", fmt.Errorf("monitor %c shows no workspace", e.At)
+	}
 	if c.Of != nil {
 		sheets = nil
 		for _, id := range e.mustSubject(c) {
@@ -592,6 +624,10 @@ func (e *edit) rescue(c Command) (string, error) {
 		i := e.Index(w.Workspace)
 		if to.workspace >= 0 {
 			i = to.workspace
+		}
+		if !e.Has(i, letter) { // in separate mode a window is where its workspace is
+			letter = e.fitting(i, letter)
+			rect = stray.Into(w.Lost(), e.Monitor(letter).Work)
 		}
 		if rect != w.Rect && len(ids) > 1 {
 			rect = stray.Aside(rect, e.Monitor(letter).Work, placed)

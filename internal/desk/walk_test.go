@@ -48,7 +48,7 @@ func (w *walker) of() string {
 }
 
 func (w *walker) command() string {
-	switch w.IntN(22) {
+	switch w.IntN(23) {
 	case 0, 1:
 		return "go " + w.target()
 	case 2, 3, 4:
@@ -75,6 +75,8 @@ func (w *walker) command() string {
 		return "reorder " + w.pick("up", "down", "first", "last", "2 to 1", "last to 2", "Press to 3")
 	case 20:
 		return "vacate " + w.pick("A", "B", "C to A", "D to B", "B to C")
+	case 21:
+		return "home " + w.pick("", "2 ", "last ") + w.pick("A", "B", "C")
 	case 16:
 		return w.pick("undo", "undo", "undo 3", "undo 40")
 	case 17:
@@ -88,7 +90,7 @@ func (w *walker) command() string {
 func (w *walker) fact() desk.Fact {
 	switch w.IntN(11) {
 	case 10:
-		return desk.Settle{Settings: desk.Settings{Growing: w.IntN(2) == 0, Wrap: w.IntN(2) == 0, Gap: w.pickInt(0, 0, 10, 37)}}
+		return desk.Settle{Settings: desk.Settings{Growing: w.IntN(2) == 0, Separate: w.IntN(2) == 0, Wrap: w.IntN(2) == 0, Gap: w.pickInt(0, 0, 10, 37)}}
 	case 0, 1:
 		w.next++
 		win := desk.Window{ID: w.next, App: w.pick("Reel Ledger", "Tin Radio", "Hall Plan"), Title: "t", Rect: w.rect(), Fixed: w.IntN(9) == 0}

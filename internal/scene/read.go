@@ -61,6 +61,8 @@ type sceneReader struct {
 	letters map[byte]bool // connected, by letter; present for every known one
 	windows map[int]*windowRead
 	order   []int
+
+	separate bool
 }
 
 // windowRead is a window and where the sheets have put it so far.
@@ -77,7 +79,9 @@ func (s *sceneReader) scene(root *node) *desk.Desk {
 		s.r.fail("format", "this must be %q, not %q", Format, got)
 		return nil
 	}
-	s.b = desk.NewBuilder(s.settings(root.at("settings")))
+	set := s.settings(root.at("settings"))
+	s.separate = set.Separate
+	s.b = desk.NewBuilder(set)
 	s.b.Monitors(s.monitors(root.at("monitors")))
 	s.windowList(root.at("windows"))
 	workspaces := root.at("workspaces").list()
@@ -91,7 +95,7 @@ func (s *sceneReader) scene(root *node) *desk.Desk {
 	if s.r.err != nil {
 		return nil
 	}
-	shown, at := s.shown(root.at("shown"), len(ids)), s.letter(root.at("at"))
+	shown, at := s.shownBy(root.at("shown"), len(ids)), s.letter(root.at("at"))
 	focus := root.at("focus").int(0, 0, maxID)
 	var recent []int
 	for _, n := range root.at("recent").list() {
@@ -118,7 +122,7 @@ func (s *sceneReader) settings(n *node) desk.Settings {
 	if n.value == nil {
 		return set
 	}
-	s.oneOf(n.at("mode"), "spanning")
+	set.Separate = s.oneOf(n.at("mode"), "spanning", "separate") == "separate"
 	set.Growing = s.oneOf(n.at("count"), "fixed", "growing") == "growing"
 	set.Gap = n.at("gap").int(0, 0, maxGap)
 	set.Wrap = n.at("wrap").bool(false)
@@ -256,9 +260,9 @@ func (s *sceneReader) window(n *node) *windowRead {
 	return w
 }
 
-// shown reads which workspace is shown, as an index.
-func (s *sceneReader) shown(n *node, count int) int {
-	shown := 0
+// shownBy reads which workspace each monitor shows, as indexes.
+func (s *sceneReader) shownBy(n *node, count int) map[byte]int {
+	shown, first := map[byte]int{}, 0
 	for _, key := range n.keys() {
 		v := n.at(key)
 		l := s.letter(&node{r: s.r, path: v.path, value: key})
@@ -266,12 +270,13 @@ func (s *sceneReader) shown(n *node, count int) int {
 			s.r.fail(v.path, "monitor %s is not connected: it shows nothing", key)
 		}
 		number := v.int(1, 1, count)
-		if shown != 0 && shown != number {
+		if first != 0 && first != number && !s.separate {
 			s.r.fail(v.path, "monitors show different workspaces, and the mode is spanning")
 		}
-		shown = number
+		first = number
+		shown[l] = number - 1
 	}
-	return max(shown-1, 0)
+	return shown
 }
 
 // sheetRead is a sheet of the file before its windows are known to be there.
@@ -302,6 +307,9 @@ func (s *sceneReader) workspaces(list []*node) []int {
 			s.r.fail(join(n.path, "id"), "another workspace has the id %d", ws.ID)
 		}
 		at := n.at("sheets")
+		if keys := at.keys(); s.separate && ws.Home == 0 && len(keys) == 1 && len(keys[0]) == 1 {
+			ws.Home = keys[0][0]
+		}
 		for _, key := range at.keys() {
 			c := at.at(key)
 			l := s.letter(&node{r: s.r, path: c.path, value: key})

@@ -84,13 +84,17 @@ func Write(out io.Writer, d *desk.Desk) error {
 	if d.Settings.Growing {
 		count = "growing"
 	}
-	w.key("settings", map[string]any{"mode": "spanning", "count": count, "gap": d.Settings.Gap, "wrap": d.Settings.Wrap}, ",")
+	mode := "spanning"
+	if d.Settings.Separate {
+		mode = "separate"
+	}
+	w.key("settings", map[string]any{"mode": mode, "count": count, "gap": d.Settings.Gap, "wrap": d.Settings.Wrap}, ",")
 	writeList(w, "monitors", d.Monitors, monitorFrom)
 	writeList(w, "workspaces", indexes(len(d.Workspaces)), func(i int) workspaceOut { return workspaceFrom(d, i) })
 	writeList(w, "windows", d.Windows, func(win *desk.Window) windowOut { return windowFrom(d, win) })
 	shown := map[string]int{}
 	for _, m := range d.Monitors {
-		if m.Connected {
+		if m.Connected && d.Index(d.Shown[m.Letter-'A']) >= 0 {
 			shown[string(rune(m.Letter))] = d.Index(d.Shown[m.Letter-'A']) + 1
 		}
 	}

@@ -30,6 +30,7 @@ type Settings struct {
 
 // Desk are the rules a desk is kept by.
 type Desk struct {
+	Mode  string `toml:"mode"`  // spanning or separate
 	Count string `toml:"count"` // fixed or growing
 	Gap   int    `toml:"gap"`   // pixels
 	Wrap  bool   `toml:"wrap"`
@@ -121,6 +122,7 @@ func parse(data []byte, s Settings) (Settings, error) {
 		key, want string
 	}{
 		{slices.Contains([]string{"night", "day"}, s.Theme), "", "theme", `"night" or "day"`},
+		{slices.Contains([]string{"spanning", "separate"}, s.Desk.Mode), "desk", "mode", `"spanning" or "separate"`},
 		{slices.Contains([]string{"fixed", "growing"}, s.Desk.Count), "desk", "count", `"fixed" or "growing"`},
 		{s.Desk.Gap >= 0 && s.Desk.Gap <= 500, "desk", "gap", "0 to 500 pixels"},
 		{s.Keeper.Border >= 1 && s.Keeper.Border <= 32, "keeper", "border", "1 to 32 pixels"},
@@ -196,5 +198,5 @@ func place(data []byte, table, key string) (line, column int) {
 
 // ForDesk are the settings as the core takes them.
 func (s Settings) ForDesk() desk.Settings {
-	return desk.Settings{Gap: s.Desk.Gap, Wrap: s.Desk.Wrap, Growing: s.Desk.Count == "growing"}
+	return desk.Settings{Gap: s.Desk.Gap, Wrap: s.Desk.Wrap, Growing: s.Desk.Count == "growing", Separate: s.Desk.Mode == "separate"}
 }

@@ -63,6 +63,7 @@ func TestFaults(t *testing.T) {
 		"[desk]\n\n  gap = -1":                 ":3:3: gap must be 0 to 500",
 		"[desk]\ngap = \"x\"":                  ":2:",
 		"[desk]\ncount = 3":                    ":2:",
+		"[desk]\nmode = \"both\"":              ":2:1: mode must be",
 		"[desk]\nsize = 3":                     ":2:1: there is no setting \"desk.size\"",
 		"[dock]\nx = 1":                        "there is no setting",
 		"theme = ":                             ":1:",

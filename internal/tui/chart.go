@@ -71,7 +71,7 @@ func newChart(d *desk.Desk, area geom.Rect, chosen int) *chart {
 		ws := d.Workspaces[b.index]
 		ch.stops = append(ch.stops, stop{selection{workspace: ws.ID}, geom.R(ch.labels.X, b.top, ch.labels.W-1, b.rows)})
 		for _, col := range ch.columns {
-			if !col.monitor.Connected {
+			if !d.Has(b.index, col.monitor.Letter) {
 				continue
 			}
 			if len(d.Order(b.index, col.monitor.Letter)) == 0 {

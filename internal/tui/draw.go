@@ -61,6 +61,13 @@ func (p *painter) heads() {
 			st = p.t.style(p.t.Green)
 		}
 		words := fmt.Sprintf(" %c · %s %d×%d ", m.Letter, m.Name, m.Rect.W, m.Rect.H)
+		if p.d.Settings.Separate && m.Connected {
+			shows := "no workspace"
+			if i := p.d.Index(p.d.Shown[m.Letter-'A']); i >= 0 {
+				shows = p.d.Title(i)
+			}
+			words = fmt.Sprintf(" %c · %s · shows %s ", m.Letter, m.Name, shows)
+		}
 		line := "─"
 		switch {
 		case col.folded:
@@ -171,6 +178,10 @@ func (p *painter) sheet(col column, b band) {
 		p.unplugged(r)
 		return
 	}
+	if !p.d.Has(b.index, m.Letter) {
+		p.text(r.X+r.W/2, r.Y+(r.H-1)/2, r.W, "·", p.quiet()) // at home elsewhere
+		return
+	}
 	ws := p.d.Workspaces[b.index]
 	shown := p.d.Shown[m.Letter-'A'] == ws.ID
 	ground := uv.Style{Fg: p.t.Slate, Bg: p.t.Sea}
@@ -223,6 +234,9 @@ func (p *painter) caption(col column, b band, shown bool) {
 		ref = p.t.style(p.t.Green)
 	}
 	parts := []span{{desk.SheetRef(b.index, m.Letter), bold(ref)}, {" " + layoutWords(s), p.quiet()}}
+	if p.d.Settings.Separate {
+		parts = append(parts, span{" · home", p.quiet()})
+	}
 	if hidden := p.d.Minimised(b.index, m.Letter); len(hidden) > 0 {
 		names := ""
 		for _, w := range hidden {

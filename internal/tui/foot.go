@@ -53,7 +53,7 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 			m.legend(c, p.legend, lead, append(places, others...))
 		}
 	case modeLayout:
-		m.legend(c, p.legend, []span{{"lay out sheet " + desk.SheetRef(m.workspaceAt(), max(m.monitorAt(), 'A')) + " as", bold(t.style(t.Brass))}},
+		m.legend(c, p.legend, []span{{"lay out sheet " + desk.SheetRef(m.workspaceAt(), m.layoutLetter()) + " as", bold(t.style(t.Brass))}},
 			[]hint{{"c", "columns"}, {"r", "rows"}, {"l", "lead"}, {"t", "tree"}, {"f", "free"}, {"n", "the next"}, {"Escape", "leaves it"}})
 	case modePlug:
 		m.legend(c, p.legend, []span{{"plug in or pull", bold(t.style(t.Brass))}}, []hint{{"A B C", "a monitor"}, {"Escape", "leaves it"}})
@@ -78,7 +78,7 @@ func (m *model) verbHints() []hint {
 		switch {
 		case v.Key == "" || v.Name == "go" || v.Name == "undo" || v.Name == "redo" || v.Name == "vacate" || v.Name == "reload":
 		case v.Windows && !v.Sheet && m.sel.window == 0 && v.Name != "rescue":
-		case !v.Windows && m.sel.window != 0 && (v.Name == "remove" || v.Name == "rename" || v.Name == "reorder"):
+		case !v.Windows && m.sel.window != 0 && (v.Name == "remove" || v.Name == "rename" || v.Name == "reorder" || v.Name == "home"):
 		default:
 			name := v.Name
 			if w := m.d.Window(m.sel.window); w != nil && w.Minimised && name == "minimise" {
@@ -131,6 +131,8 @@ func (m *model) targetHints() (places, others []hint) {
 		others = []hint{{"Enter", "there"}}
 	}
 	switch m.verb {
+	case "home":
+		return nil, []hint{{m.monitors(), "the home monitor of " + m.d.Title(m.workspaceAt())}, {"Escape", "leaves it"}}
 	case "vacate":
 		return nil, []hint{{m.monitors(), "the monitor whose windows go to another"}, {"Escape", "leaves it"}}
 	case "rescue":
@@ -234,4 +236,12 @@ func (m *model) typed(c *canvas, x, y int, value string, fault *lang.Error) {
 	wrong := t.style(t.Coral)
 	wrong.Underline = uv.UnderlineSingle
 	c.spans(x, y, c.w-x, span{string(runes[:split]), bold(t.style(t.Paper))}, span{string(runes[split:]), wrong})
+}
+
+// layoutLetter is the monitor of the sheet that t is about.
+func (m *model) layoutLetter() byte {
+	if l := m.monitorAt(); l != 0 {
+		return l
+	}
+	return m.sheetOf(m.workspaceAt())
 }

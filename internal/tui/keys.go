@@ -143,7 +143,7 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 		return nil
 	}
 	switch v.Name {
-	case "go", "send", "carry", "rescue", "vacate":
+	case "go", "send", "carry", "rescue", "vacate", "home":
 		m.mode, m.verb, m.target = modeTarget, v.Name, nil
 	case "layout":
 		m.mode = modeLayout
@@ -241,7 +241,7 @@ func (ch *chart) sheetOf(d *desk.Desk, id int) (geom.Rect, bool) {
 func (m *model) step(by int) tea.Cmd {
 	i, letter := m.workspaceAt(), m.monitorAt()
 	if letter == 0 {
-		letter = m.d.At
+		letter = m.sheetOf(i)
 	}
 	list := append(m.d.Order(i, letter), m.d.Minimised(i, letter)...)
 	if len(list) == 0 {
@@ -289,7 +289,7 @@ func (m *model) targetKey(k tea.KeyPressMsg, name string) tea.Cmd {
 		m.aim(dir)
 		return nil
 	}
-	if m.verb == "vacate" && name != "esc" && (k.Text < "A" || k.Text > "Z") {
+	if (m.verb == "vacate" || m.verb == "home") && name != "esc" && (k.Text < "A" || k.Text > "Z") {
 		m.say(fmt.Sprintf("Which monitor: %s?", m.monitors()), true)
 		return nil
 	}
@@ -338,7 +338,7 @@ func (m *model) targetKey(k tea.KeyPressMsg, name string) tea.Cmd {
 			return nil
 		}
 		m.target = &arg{Kind: desk.Letter, Letter: l}
-		if m.verb == "vacate" {
+		if m.verb == "vacate" || m.verb == "home" {
 			return m.hit(*m.target)
 		}
 		if !send {
@@ -418,6 +418,13 @@ func (m *model) aim(dir desk.Dir) {
 	}
 	if i < 0 || i >= len(m.d.Workspaces) {
 		return
+	}
+	if m.d.Settings.Separate {
+		if dir == desk.Left || dir == desk.Right {
+			m.target = &arg{Kind: desk.Letter, Letter: letter}
+			return
+		}
+		letter = m.d.HomeOf(i)
 	}
 	m.target = &arg{Kind: desk.Ref, Letter: letter, N: i + 1}
 }

@@ -144,8 +144,11 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 		m.w, m.h = msg.Width, msg.Height
 	case tea.ColorProfileMsg:
 		m.profile = msg.Profile
-		if m.profile == colorprofile.ANSI {
+		switch m.profile {
+		case colorprofile.ANSI:
 			m.opt.Theme = m.opt.Theme.basic()
+		case colorprofile.ANSI256:
+			m.opt.Theme = m.opt.Theme.indexed()
 		}
 	case updateMsg:
 		return m, m.update(msg)
@@ -223,7 +226,11 @@ func (m *model) here() selection {
 	if m.d.Focus != 0 {
 		return selection{window: m.d.Focus}
 	}
-	return selection{workspace: m.d.Shown[m.d.At-'A'], letter: m.d.At}
+	i := m.d.Current()
+	if !m.d.Has(i, m.d.At) {
+		return selection{workspace: m.d.Workspaces[i].ID}
+	}
+	return selection{workspace: m.d.Workspaces[i].ID, letter: m.d.At}
 }
 
 // keepSelection moves the selection off what is gone.
@@ -232,7 +239,7 @@ func (m *model) keepSelection() {
 	switch {
 	case s.window != 0 && m.d.Window(s.window) != nil:
 		return
-	case s.window == 0 && m.d.Index(s.workspace) >= 0 && (s.letter == 0 || m.d.Connected(s.letter)):
+	case s.window == 0 && m.d.Index(s.workspace) >= 0 && (s.letter == 0 || m.d.Has(m.d.Index(s.workspace), s.letter)):
 		if s.letter == 0 || len(m.d.Order(m.d.Index(s.workspace), s.letter)) == 0 {
 			return
 		}
@@ -310,6 +317,15 @@ func (m *model) workspaceAt() int {
 		return m.d.Index(w.Workspace)
 	}
 	return max(m.d.Index(m.sel.workspace), 0)
+}
+
+// sheetOf is the monitor of the sheet that stands for a whole workspace: At's,
+// or in separate mode its home's.
+func (m *model) sheetOf(i int) byte {
+	if m.d.Has(i, m.d.At) {
+		return m.d.At
+	}
+	return m.d.HomeOf(i)
 }
 
 // monitorAt is the monitor the selection is on, 0 for a whole workspace.
@@ -507,6 +523,9 @@ func lostWords(d *desk.Desk, w *desk.Window) string {
 // targetCommand is the verb of modeTarget with its target.
 func (m *model) targetCommand(a arg) desk.Command {
 	c := desk.Command{Verb: m.verb, Args: []arg{a}}
+	if m.verb == "home" {
+		c.Args = []arg{{Kind: desk.Number, N: m.workspaceAt() + 1}, a}
+	}
 	if m.verb == "rescue" {
 		c.Args = []arg{{Kind: desk.Keyword, Word: "to"}, a}
 	}

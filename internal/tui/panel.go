@@ -26,8 +26,8 @@ func (m *model) panel(p *painter, r geom.Rect) {
 		y++
 	}
 	i, letter := m.workspaceAt(), m.monitorAt()
-	if letter == 0 {
-		letter = m.d.At
+	if !m.d.Has(i, letter) {
+		letter = m.sheetOf(i)
 	}
 	s := m.d.Sheet(i, letter)
 	line(span{"SHEET " + desk.SheetRef(i, letter), head}, span{" · " + layoutWords(s), quiet})
