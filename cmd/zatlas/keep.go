@@ -9,6 +9,7 @@ import (
 	"os/signal"
 	"strings"
 	"syscall"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -17,6 +18,7 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/remote"
 	"zatlas/internal/settings"
+	"zatlas/internal/store"
 )
 
 func keepCommand() *cobra.Command {
@@ -64,6 +66,14 @@ func keep(ctx context.Context, opt x11.Options) error {
 		opt.Terminal, opt.Border, opt.Quiet, opt.Chords = strings.Fields(s.Keeper.Terminal), s.Keeper.Border, !s.Keeper.Words, hostChords(s)
 	}
 	take(set)
+	display := os.Getenv("DISPLAY")
+	state := openState(opt.Log)
+	if state != nil {
+		defer state.Close()
+		if opt.Kept, err = state.Desk(display); err != nil {
+			opt.Log.Warn("the desk kept on disk cannot be read", "error", err.Error())
+		}
+	}
 	host, d, err := x11.Open(opt)
 	if err != nil {
 		return err
@@ -79,7 +89,18 @@ func keep(ctx context.Context, opt x11.Options) error {
 		host.Configure(opt)
 		return s.ForDesk(), nil
 	}
-	socket := remote.SocketPath(os.Getenv("DISPLAY"))
+	if state != nil {
+		saver := store.NewSaver(state, display, opt.Log)
+		defer func() {
+			ctx, cancel := context.WithTimeout(context.Background(), 3*time.Second)
+			defer cancel()
+			saver.Close(ctx)
+		}()
+		k.Keep = func(u keeper.Update) {
+			saver.Add(store.Change{Desk: u.Desk, Entry: store.Entry{Source: string(u.Source), Words: u.Words}})
+		}
+	}
+	socket := remote.SocketPath(display)
 	server, err := remote.Listen(socket, k, opt.Log)
 	if err != nil {
 		host.Stop()
@@ -91,9 +112,23 @@ func keep(ctx context.Context, opt x11.Options) error {
 			opt.Log.Error("the socket failed", "error", err.Error())
 		}
 	}()
-	opt.Log.Info("keeping the display", "display", os.Getenv("DISPLAY"), "windows", len(d.Windows), "socket", socket)
+	opt.Log.Info("keeping the display", "display", display, "windows", len(d.Windows), "socket", socket)
 	if err := k.Run(ctx); err != nil && !errors.Is(err, keeper.ErrGone) {
 		return err
 	}
 	return nil
+}
+
+// openState opens what is kept on disk; nil where that cannot be. A keeper
+// works all the same without.
+func openState(log *slog.Logger) *store.Store {
+	s, err := store.Open(store.Path())
+	var damaged *store.Damaged
+	switch {
+	case errors.As(err, &damaged):
+		log.Warn(err.Error())
+	case err != nil:
+		log.Error("nothing is kept on disk; everything else works", "error", err.Error())
+	}
+	return s
 }

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"database/sql"
 	"encoding/json"
 	"fmt"
 	"os"
@@ -356,4 +357,56 @@ func TestSettings(t *testing.T) {
 	}
 	s.Do(t, "go 1")
 	where(t, s, id, true, 20, 20, 1880, 1040)
+}
+
+// A display that begins anew has the workspaces of the one before, and windows
+// that look like those there were go where they were.
+func TestStateOutlastsTheDisplay(t *testing.T) {
+	first := testkit.NewServer(t)
+	keeper := first.Keeper(t)
+	client(t, first, "one", "xterm")
+	client(t, first, "two", "xterm")
+	first.Do(t, "rename Main", "add Stage", "send Stage of title:two")
+	keeper.Process.Signal(syscall.SIGTERM)
+	state := filepath.Join(first.Dir, "state")
+	testkit.Until(t, "the keeper ended", func() bool {
+		_, err := testkit.TryRun(first.Env, testkit.Binary(t), "list")
+		return err != nil
+	})
+	second := testkit.NewServer(t)
+	// The same display as far as the state knows.
+	second.Env = append(second.Env, "XDG_STATE_HOME="+state)
+	db := filepath.Join(state, "zealous-atlas", "state.db")
+	if _, err := os.Stat(db); err != nil {
+		t.Fatal(err)
+	}
+	rename(t, db, first.Display, second.Display)
+	two := second.Client(t, "two", "xterm")
+	one := second.Client(t, "one", "xterm")
+	testkit.Until(t, "both are mapped", func() bool { return viewable(second, one) && viewable(second, two) })
+	second.Keeper(t)
+	list := testkit.Run(t, second.Env, testkit.Binary(t), "list")
+	if !strings.Contains(list, "#1  A1  XTerm  one") || !strings.Contains(list, "#2  A2  XTerm  two") {
+		t.Errorf("the second display has:\n%s", list)
+	}
+	if names := second.Xprop(t, "root", "_NET_DESKTOP_NAMES"); !strings.Contains(names, `"Main", "Stage"`) {
+		t.Errorf("its workspaces are %s", names)
+	}
+	testkit.Until(t, "two is hidden", func() bool { return !viewable(second, two) })
+	log := testkit.Run(t, second.Env, testkit.Binary(t), "log", "-n", "10")
+	if !strings.Contains(log, "Sent two to 2 Stage.") || !strings.Contains(log, "line") {
+		t.Errorf("the logbook has:\n%s", log)
+	}
+}
+
+func rename(t *testing.T, db, from, to string) {
+	t.Helper()
+	conn, err := sql.Open("sqlite", "file:"+db)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close()
+	if _, err := conn.Exec("UPDATE desks SET display = ?2 WHERE display = ?1; UPDATE logbook SET display = ?2 WHERE display = ?1", from, to); err != nil {
+		t.Fatal(err)
+	}
 }

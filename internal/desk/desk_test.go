@@ -353,3 +353,24 @@ func FuzzCleanText(f *testing.F) {
 		}
 	})
 }
+
+func TestMatch(t *testing.T) {
+	w := func(id int, app, title string, x int) desk.Window {
+		return desk.Window{ID: id, App: app, Title: title, Rect: geom.R(x, 0, 100, 100)}
+	}
+	for _, c := range []struct {
+		name        string
+		found, kept []desk.Window
+		want        map[int]int
+	}{
+		{"by title", []desk.Window{w(1, "T", "a", 0), w(2, "T", "b", 0)}, []desk.Window{w(11, "T", "b", 0), w(12, "T", "a", 0)}, map[int]int{1: 12, 2: 11}},
+		{"alike ones keep their order", []desk.Window{w(1, "T", "a", 0), w(2, "T", "a", 0)}, []desk.Window{w(11, "T", "a", 0), w(12, "T", "a", 0)}, map[int]int{1: 11, 2: 12}},
+		{"alike ones by place", []desk.Window{w(1, "T", "a", 5), w(2, "T", "a", 0)}, []desk.Window{w(11, "T", "a", 0), w(12, "T", "a", 5)}, map[int]int{1: 12, 2: 11}},
+		{"never another app", []desk.Window{w(1, "T", "a", 0)}, []desk.Window{w(11, "U", "a", 0)}, map[int]int{}},
+		{"each once", []desk.Window{w(1, "T", "a", 0), w(2, "T", "a", 0)}, []desk.Window{w(11, "T", "a", 0)}, map[int]int{1: 11}},
+	} {
+		if got := desk.Match(c.found, c.kept); !reflect.DeepEqual(got, c.want) {
+			t.Errorf("%s: %v, want %v", c.name, got, c.want)
+		}
+	}
+}

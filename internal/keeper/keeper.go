@@ -107,6 +107,9 @@ type Keeper struct {
 	// Reload reads the settings again and gives those of the desk. It is set
 	// before Run, and called on the keeper's goroutine; nil where there are none.
 	Reload func() (desk.Settings, error)
+	// Keep is told of every update, on the keeper's goroutine, before anybody
+	// else. It is set before Run, and must not wait; nil where nothing is kept.
+	Keep func(Update)
 }
 
 type request struct {
@@ -229,6 +232,9 @@ func (k *Keeper) reload(d *desk.Desk) (*desk.Desk, error) {
 func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 	k.host.Show(next)
 	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Undo: next.Undo(), Redo: next.Redo()}
+	if k.Keep != nil {
+		k.Keep(k.update)
+	}
 	for ch := range k.watches {
 		offer(ch, k.update)
 	}

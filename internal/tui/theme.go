@@ -51,6 +51,15 @@ func theme(name, ink, sea, paper, brass, green, coral, slate string, tints ...st
 	return t
 }
 
+// indexed is the theme in the 256 colours of a terminal, chosen by eye: the
+// nearest ones of a dark tint are often gaudy.
+func (t Theme) indexed() Theme {
+	if t.Name == Day.Name {
+		return theme(t.Name, "230", "187", "235", "94", "23", "124", "242", "153", "222", "151", "182", "189", "186", "216", "252")
+	}
+	return theme(t.Name, "234", "235", "223", "179", "73", "203", "244", "24", "94", "23", "96", "60", "65", "131", "240")
+}
+
 // basic is the theme in the 16 colours of a terminal, which are the user's own.
 func (t Theme) basic() Theme {
 	b := theme(t.Name, "0", "0", "15", "11", "14", "9", "7", "0", "0", "0", "0", "0", "0", "0", "0")

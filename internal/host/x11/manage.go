@@ -47,9 +47,16 @@ func (h *Host) adopt() (*desk.Desk, error) {
 		c.mapped = attr.MapState != xproto.MapStateUnmapped
 		found, read = append(found, c), append(read, f)
 	}
-	d, err := h.remembered()
-	if err != nil {
-		h.log.Info("no desk was left here by a keeper before", "reason", err.Error())
+	d := h.remembered()
+	switch {
+	case d != nil:
+		h.identify(d, found, read)
+	case h.opt.Kept != nil:
+		h.log.Info("the desk is the one kept from an earlier display")
+		d = h.opt.Kept
+		h.recognise(d, found, read)
+	default:
+		h.log.Info("no desk was left here, a new one begins")
 		if d, err = desk.New(h.monitors, desk.Settings{}); err != nil {
 			return nil, err
 		}
@@ -57,17 +64,52 @@ func (h *Host) adopt() (*desk.Desk, error) {
 	return h.takeUp(d, found, read), nil
 }
 
-// remembered is the desk a keeper before left on the root window.
-func (h *Host) remembered() (*desk.Desk, error) {
+// remembered is the desk a keeper before left on the root window; nil where
+// there is none that can be read.
+func (h *Host) remembered() *desk.Desk {
 	r, err := xproto.GetProperty(h.conn, false, h.root, h.atoms[aDesk], h.atoms[aUTF8], 0, 1<<20).Reply()
-	if err != nil {
-		return nil, err
+	if err != nil || len(r.Value) == 0 {
+		return nil
 	}
-	return scene.Read(bytes.NewReader(r.Value))
+	d, err := scene.Read(bytes.NewReader(r.Value))
+	if err != nil {
+		h.log.Warn("the desk that a keeper before left here cannot be read", "error", err.Error())
+		return nil
+	}
+	return d
 }
 
-// takeUp puts the windows found on a desk: those it knows by their mark where
-// they were, the others where they are. Those it knows and that are gone go.
+// identify gives windows the ids they have on a desk of this display, by the
+// marks a keeper before left on them.
+func (h *Host) identify(d *desk.Desk, found []*client, read []facts) {
+	taken := map[int]bool{}
+	for i, c := range found {
+		if m := read[i].mark; len(m) >= 2 && m[0] > 0 && d.Window(int(m[0])) != nil && !taken[int(m[0])] {
+			c.id = int(m[0])
+			taken[c.id] = true
+		}
+	}
+}
+
+// recognise gives windows the ids of those they look like on a desk kept from
+// another display.
+func (h *Host) recognise(d *desk.Desk, found []*client, read []facts) {
+	now := make([]desk.Window, len(found))
+	for i, c := range found {
+		h.describe(c, read[i], &now[i])
+		now[i].ID, now[i].Rect = i, read[i].rect
+	}
+	kept := make([]desk.Window, len(d.Windows))
+	for i, w := range d.Windows {
+		kept[i] = *w
+	}
+	for i, id := range desk.Match(now, kept) {
+		found[i].id = id
+	}
+}
+
+// takeUp puts the windows found on a desk: those it knows where they were, the
+// others where they are. Those it knows and that are gone go.
 func (h *Host) takeUp(d *desk.Desk, found []*client, read []facts) *desk.Desk {
 	for _, w := range d.Windows {
 		h.nextID = max(h.nextID, w.ID+1)
@@ -75,8 +117,10 @@ func (h *Host) takeUp(d *desk.Desk, found []*client, read []facts) *desk.Desk {
 	known := map[int]bool{}
 	for i, c := range found {
 		c.border = read[i].border
-		if m := read[i].mark; len(m) >= 2 && m[0] > 0 && d.Window(int(m[0])) != nil && !known[int(m[0])] {
-			c.id, c.border = int(m[0]), geom.Clamp(int(m[1]), 0, maxSide)
+		if m := read[i].mark; len(m) >= 2 {
+			c.border = geom.Clamp(int(m[1]), 0, maxSide) // ours is on it now
+		}
+		if c.id != 0 {
 			known[c.id] = true
 		} else {
 			c.id = h.nextID

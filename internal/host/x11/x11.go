@@ -33,6 +33,7 @@ type Options struct {
 	Command  []string // what runs in the atlas window; none can be brought up without both
 	Quiet    bool     // show no strip of words after a chord
 	Chords   []Chord
+	Kept     *desk.Desk // as kept from a display before; nil for none
 	Log      *slog.Logger
 }
 

@@ -1,0 +1,165 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"log/slog"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/scene"
+)
+
+func demo(t *testing.T) *desk.Desk {
+	t.Helper()
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return d
+}
+
+func openAt(t *testing.T, path string) *Store {
+	t.Helper()
+	s, err := Open(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	return s
+}
+
+func TestSaveAndRead(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "new", "state.db")
+	s := openAt(t, path)
+	if d, err := s.Desk(":0"); d != nil || err != nil {
+		t.Errorf("an empty store has %v, %v", d, err)
+	}
+	d := demo(t)
+	at := time.Now().Truncate(time.Millisecond)
+	for i := range 3 {
+		if err := s.Save(":0", d, []Entry{{at, "chord", fmt.Sprintf("line %d", i)}}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	s.Close()
+	s = openAt(t, path)
+	again, err := s.Desk(":0")
+	if err != nil || !scene.Equal(d, again) {
+		t.Errorf("the desk is not as it was kept: %v", err)
+	}
+	lines, err := s.Logbook(":0", 2)
+	if err != nil || len(lines) != 2 || lines[1].Words != "line 2" || lines[0].Words != "line 1" || !lines[0].At.Equal(at) || lines[0].Source != "chord" {
+		t.Errorf("the logbook is %+v, %v", lines, err)
+	}
+	if other, _ := s.Desk(":1"); other != nil {
+		t.Error("another display has this one's desk")
+	}
+	if info, err := os.Stat(path); err != nil || info.Mode().Perm() != 0o600 {
+		t.Errorf("the file's mode is %v, %v", info.Mode(), err)
+	}
+}
+
+func TestDamagedFilesAreSetAside(t *testing.T) {
+	whole := filepath.Join(t.TempDir(), "whole.db")
+	s := openAt(t, whole)
+	if err := s.Save(":0", demo(t), nil); err != nil {
+		t.Fatal(err)
+	}
+	s.Close()
+	good, err := os.ReadFile(whole)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for name, data := range map[string][]byte{
+		"garbage":   []byte(strings.Repeat("no database at all ", 100)),
+		"truncated": good[:len(good)/2],
+		"torn":      append(append([]byte{}, good[:3000]...), make([]byte, len(good)-3000)...),
+	} {
+		t.Run(name, func(t *testing.T) {
+			path := filepath.Join(t.TempDir(), "state.db")
+			if err := os.WriteFile(path, data, 0o600); err != nil {
+				t.Fatal(err)
+			}
+			s, err := Open(path)
+			var damaged *Damaged
+			if !errors.As(err, &damaged) || s == nil {
+				t.Fatalf("opened with %v, %v", s, err)
+			}
+			defer s.Close()
+			if aside, err := os.ReadFile(damaged.Aside); err != nil || string(aside) != string(data) {
+				t.Errorf("what was there is lost: %v", err)
+			}
+			if err := s.Save(":0", demo(t), nil); err != nil {
+				t.Errorf("the new file does not work: %v", err)
+			}
+		})
+	}
+}
+
+func TestLaterVersionIsLeftAlone(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "state.db")
+	db, err := sql.Open("sqlite", "file:"+path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := db.Exec("CREATE TABLE other (x); PRAGMA user_version = 99"); err != nil {
+		t.Fatal(err)
+	}
+	db.Close()
+	before, _ := os.ReadFile(path)
+	if s, err := Open(path); !errors.Is(err, ErrLater) || s != nil {
+		t.Errorf("opened with %v, %v", s, err)
+	}
+	if after, _ := os.ReadFile(path); string(before) != string(after) {
+		t.Error("the file was changed")
+	}
+}
+
+func TestPlacesThatCannotBe(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "file")
+	if err := os.WriteFile(file, nil, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	for _, path := range []string{"", filepath.Join(file, "state.db"), "/proc/none/state.db", t.TempDir()} {
+		if s, err := Open(path); err == nil || s != nil {
+			t.Errorf("%q: %v, %v", path, s, err)
+		}
+	}
+}
+
+func TestSaver(t *testing.T) {
+	s := openAt(t, filepath.Join(t.TempDir(), "state.db"))
+	v := NewSaver(s, ":0", slog.New(slog.DiscardHandler))
+	d := demo(t)
+	for i := range 500 {
+		next, _, err := d.Apply(desk.Command{Verb: "go", Args: []desk.Arg{{Kind: desk.Number, N: i%6 + 1}}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		d = next
+		v.Add(Change{d, Entry{Source: "screen", Words: fmt.Sprint(i)}})
+	}
+	ctx, cancel := context.WithTimeout(t.Context(), 30*time.Second)
+	defer cancel()
+	v.Close(ctx)
+	kept, err := s.Desk(":0")
+	if err != nil || !scene.Equal(d, kept) {
+		t.Errorf("the last desk was not kept: %v", err)
+	}
+	lines, err := s.Logbook(":0", 1000)
+	if err != nil || len(lines) != 500 || lines[499].Words != "499" {
+		t.Errorf("%d lines were kept, %v", len(lines), err)
+	}
+	// A store that fails is told once, and nothing waits for it.
+	s.Close()
+	v = NewSaver(s, ":0", slog.New(slog.DiscardHandler))
+	v.Add(Change{Desk: d})
+	v.Close(ctx)
+}
