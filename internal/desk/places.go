@@ -118,6 +118,16 @@ func (e *edit) relative(word string, from int) (int, error) {
 	return 0, fmt.Errorf("%q is no workspace", word)
 }
 
+// leading is the workspace that the first of several arguments names, the
+// current one where there is only one.
+func (e *edit) leading(c Command) (int, error) {
+	if len(c.Args) < 2 {
+		return e.Current(), nil
+	}
+	p, err := e.resolve(c.Args[0], e.Current())
+	return p.workspace, err
+}
+
 // atHome faults a sheet that does not exist in separate mode.
 func (e *edit) atHome(p place) error {
 	if p.workspace < 0 || p.letter == 0 || e.Has(p.workspace, p.letter) {

@@ -142,13 +142,9 @@ func (e *edit) busiest(i int) byte {
 }
 
 func (e *edit) home(c Command) (string, error) {
-	i := e.Current()
-	if len(c.Args) > 1 {
-		p, err := e.resolve(c.Args[0], i)
-		if err != nil {
-			return "", err
-		}
-		i = p.workspace
+	i, err := e.leading(c)
+	if err != nil {
+		return "", err
 	}
 	letter := c.Args[len(c.Args)-1].Letter
 	if !e.Connected(letter) {

@@ -104,13 +104,13 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 	if len(c.Args) > 0 {
 		n = c.Args[0].N
 	}
-	from, to := lists(e.Desk)
+	from, _ := lists(e.Desk)
 	if *from == nil || n < 1 {
 		return "", errors.New(nothing)
 	}
 	words, notes := "", ""
 	for i := range n {
-		from, to = lists(e.Desk)
+		from, to := lists(e.Desk)
 		s := *from
 		if s == nil {
 			words = fmt.Sprintf("%s %d steps; there were no more.", did, i)

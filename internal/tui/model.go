@@ -120,6 +120,7 @@ func newModel(ctx context.Context, k Keeper, opt Options) *model {
 	}
 	m.input = textinput.New()
 	m.input.Prompt = ""
+	m.input.SetVirtualCursor(false) // the terminal's own is used
 	m.input.CharLimit = 1000
 	m.news = k.Watch(ctx)
 	m.steps = newSteps(opt.First)
@@ -399,7 +400,9 @@ func (m *model) View() tea.View {
 	case m.mode == modeHelp:
 		m.help(c)
 	default:
-		v.Cursor = m.drawMap(c)
+		if v.Cursor = m.drawMap(c); v.Cursor != nil {
+			v.Cursor.Blink = false
+		}
 	}
 	v.ReportFocus = m.opt.BroughtUp
 	v.BackgroundColor = t.Ink

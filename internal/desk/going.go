@@ -1,0 +1,129 @@
+package desk
+
+import (
+	"fmt"
+)
+
+func (e *edit) goTo(c Command) (string, error) {
+	p, err := e.resolve(c.Args[0], e.Current())
+	if err != nil {
+		return "", err
+	}
+	if err := e.atHome(p); err != nil {
+		return "", err
+	}
+	before := e.Shown[e.At-'A']
+	e.show(p.workspace)
+	if e.Settings.Separate {
+		p.letter = e.HomeOf(p.workspace)
+		e.Focus = 0
+	}
+	e.land(p, 0)
+	n := e.Count(p.workspace)
+	if e.Workspaces[p.workspace].ID == before && p.letter == 0 {
+		return fmt.Sprintf("You are on %s already.", e.Desk.Title(p.workspace)), nil
+	}
+	if n == 0 {
+		return fmt.Sprintf("On %s. It is empty.", e.Desk.Title(p.workspace)), nil
+	}
+	return fmt.Sprintf("On %s, %s.", e.Desk.Title(p.workspace), windowsWord(n)), nil
+}
+
+// land gives the focus where a place is shown: to the named window, else to
+// the one there that had it last; the monitor stays where nothing is open.
+func (e *edit) land(p place, id int) {
+	if p.letter != 0 {
+		e.At = p.letter
+	}
+	if id == 0 {
+		if w := e.Window(e.Focus); w != nil && e.Visible(w) && (p.letter == 0 || p.letter == w.Monitor) {
+			return
+		}
+		id = e.latest(p.workspace, p.letter)
+	}
+	e.setFocus(id)
+}
+
+func (e *edit) send(c Command) (string, error) {
+	ids, p, err := e.sendAll(c)
+	if err != nil {
+		return "", err
+	}
+	words := fmt.Sprintf("Sent %s to %s.", e.the(ids), p.words(e.Desk))
+	return words, nil
+}
+
+func (e *edit) carry(c Command) (string, error) {
+	ids, p, err := e.sendAll(c)
+	if err != nil {
+		return "", err
+	}
+	w := e.Window(ids[len(ids)-1])
+	i := e.Index(w.Workspace)
+	e.show(i)
+	switch {
+	case w.Minimised || w.NoFocus:
+		e.land(place{workspace: i}, 0)
+	default:
+		e.setFocus(w.ID)
+	}
+	return fmt.Sprintf("Carried %s to %s.", e.the(ids), p.words(e.Desk)), nil
+}
+
+// sendAll moves the chosen windows to the place the first argument names. All
+// must be able to go, or none does.
+func (e *edit) sendAll(c Command) ([]int, place, error) {
+	ids := e.mustSubject(c)
+	w := e.Window(ids[0])
+	from, fromMonitor := e.Index(w.Workspace), w.Monitor
+	arg := c.Args[0]
+	var p place
+	if dir, ok := ParseDir(arg.Word); ok && arg.Kind == Keyword {
+		m := e.neighbour(e.Monitor(fromMonitor), dir)
+		if m == nil {
+			return nil, p, fmt.Errorf("there is no monitor %s %c", dir.beside(), fromMonitor)
+		}
+		p = place{workspace: -1, letter: m.Letter}
+	} else {
+		// Next, and the rest, count from where the window is.
+		var err error
+		if p, err = e.resolve(arg, from); err != nil {
+			return nil, p, err
+		}
+	}
+	if err := e.atHome(p); err != nil {
+		return nil, p, err
+	}
+	if e.Settings.Separate && p.workspace < 0 { // a monitor stands for what it shows
+		if p.workspace = e.shownOn(p.letter); p.workspace < 0 {
+			return nil, p, fmt.Errorf("monitor %c shows no workspace", p.letter)
+		}
+	}
+	moved := false
+	focus := e.Window(e.Focus)
+	for _, id := range ids {
+		w := e.Window(id)
+		i, letter := p.workspace, p.letter
+		if i < 0 {
+			i = e.Index(w.Workspace)
+		}
+		if letter == 0 {
+			letter = e.fitting(i, w.Monitor)
+		}
+		if e.Workspaces[i].ID == w.Workspace && letter == w.Monitor {
+			continue
+		}
+		moved = true
+		e.put(id, i, letter)
+	}
+	if !moved {
+		return nil, p, fmt.Errorf("%s is on %s already", e.the(ids), e.Ref(e.Window(ids[0])))
+	}
+	if focus != nil {
+		now := e.Window(focus.ID)
+		if now.Workspace != focus.Workspace || now.Monitor != focus.Monitor {
+			e.refocus(focus.Monitor)
+		}
+	}
+	return ids, p, nil
+}

@@ -1,0 +1,262 @@
+package tui
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"math/rand/v2"
+	"strings"
+	"testing"
+	"time"
+
+	tea "charm.land/bubbletea/v2"
+	"github.com/charmbracelet/colorprofile"
+	"github.com/charmbracelet/x/ansi"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/host/sim"
+	"zatlas/internal/keeper"
+	"zatlas/internal/scene"
+)
+
+// bench is a model on a keeper of its own, driven by hand.
+type bench struct {
+	t *testing.T
+	*model
+}
+
+func newBench(t *testing.T, set desk.Settings) *bench {
+	t.Helper()
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, _ = d.With(desk.Settle{Settings: set})
+	host := sim.New()
+	k := keeper.New(d, host, slog.New(slog.DiscardHandler))
+	go k.Run(t.Context())
+	b := &bench{t, newModel(t.Context(), k, Options{Name: "test", Theme: Night, Plug: host.Plug})}
+	b.run(b.Init())
+	return b
+}
+
+// run carries a command of the model out, and what follows from it, until the
+// model has the keeper's latest news.
+func (b *bench) run(cmd tea.Cmd) {
+	b.t.Helper()
+	if cmd == nil {
+		return
+	}
+	msg := cmd()
+	_, next := b.Update(msg)
+	if _, news := msg.(updateMsg); news {
+		return // next would wait for more
+	}
+	b.run(next)
+	b.catchUp()
+}
+
+// catchUp takes the news that are there.
+func (b *bench) catchUp() {
+	for {
+		select {
+		case u, ok := <-b.news:
+			b.Update(updateMsg{u, ok})
+		case <-time.After(5 * time.Millisecond):
+			if len(b.held) == 0 {
+				return
+			}
+		}
+	}
+}
+
+func (b *bench) press(key string) {
+	b.t.Helper()
+	k := tea.Key{Text: key}
+	if r := []rune(key); len(r) == 1 {
+		k.Code = r[0]
+	} else {
+		k = map[string]tea.Key{
+			"left": {Code: tea.KeyLeft}, "right": {Code: tea.KeyRight}, "up": {Code: tea.KeyUp}, "down": {Code: tea.KeyDown},
+			"enter": {Code: tea.KeyEnter}, "esc": {Code: tea.KeyEscape}, "tab": {Code: tea.KeyTab}, "home": {Code: tea.KeyHome},
+			"backspace": {Code: tea.KeyBackspace},
+		}[key]
+	}
+	_, cmd := b.Update(tea.KeyPressMsg(k))
+	b.run(cmd)
+}
+
+// screen is the view as text, held to be whole: as many rows as there are, none
+// wider than the screen.
+func (b *bench) screen(what string) string {
+	b.t.Helper()
+	v := b.View()
+	rows := strings.Split(v.Content, "\n")
+	if len(rows) != b.h {
+		b.t.Fatalf("%s: %d rows on a screen of %d", what, len(rows), b.h)
+	}
+	for i, r := range rows {
+		if w := ansi.StringWidthWc(r); w > b.w {
+			b.t.Fatalf("%s: row %d is %d wide on a screen of %d: %q", what, i, w, b.w, ansi.Strip(r))
+		}
+	}
+	if c := v.Cursor; c != nil && (c.X < 0 || c.Y < 0 || c.Y >= b.h) {
+		b.t.Fatalf("%s: the cursor is at %d,%d", what, c.X, c.Y)
+	}
+	return ansi.Strip(v.Content)
+}
+
+// Whatever is typed, at whatever size, in both modes, the screen stays whole.
+func TestRandomKeys(t *testing.T) {
+	keys := append(strings.Split("abcdefghijklmoprstuvwxyzABCDEFGHIJKLMNOPRSTUVWXYZ123456789,.<>:?@=-+_ ", ""),
+		"left", "right", "up", "down", "left", "right", "up", "down", "enter", "esc", "tab", "home", "backspace", "enter", "esc")
+	for _, set := range []desk.Settings{{}, {Separate: true}, {Growing: true, Gap: 12, Wrap: true}} {
+		t.Run(fmt.Sprintf("%+v", set), func(t *testing.T) {
+			t.Parallel()
+			rng := rand.New(rand.NewPCG(4, 2))
+			b := newBench(t, set)
+			steps := 500
+			if testing.Short() {
+				steps = 120
+			}
+			for step := range steps {
+				if step%20 == 0 {
+					b.Update(tea.WindowSizeMsg{Width: 30 + rng.IntN(200), Height: 8 + rng.IntN(60)})
+					b.Update(tea.ColorProfileMsg{Profile: []colorprofile.Profile{colorprofile.TrueColor, colorprofile.ASCII}[rng.IntN(2)]})
+				}
+				key := keys[rng.IntN(len(keys))]
+				b.press(key)
+				b.screen(fmt.Sprintf("step %d, after %s", step, key))
+				if b.mode == modeMap && b.d.Window(b.sel.window) == nil && b.d.Index(b.sel.workspace) < 0 {
+					t.Fatalf("step %d, after %s: the selection %+v is nowhere", step, key, b.sel)
+				}
+			}
+		})
+	}
+}
+
+// Every window can be reached by arrows alone, from where you start.
+func TestArrowsReachEverything(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	b.Update(tea.WindowSizeMsg{Width: 160, Height: 40})
+	reached := map[selection]bool{}
+	var walk func(sel selection)
+	walk = func(sel selection) {
+		if reached[sel] {
+			return
+		}
+		reached[sel] = true
+		for dir := range desk.Dir(4) {
+			b.sel = sel
+			b.move(dir)
+			walk(b.sel)
+		}
+	}
+	walk(b.sel)
+	for _, w := range b.d.Windows {
+		if !reached[selection{window: w.ID}] {
+			t.Errorf("no arrows lead to #%d %s on %s", w.ID, w.App, b.d.Ref(w))
+		}
+	}
+	for _, ws := range b.d.Workspaces {
+		if !reached[selection{workspace: ws.ID}] {
+			t.Errorf("no arrows lead to the number of %s", ws.Name)
+		}
+	}
+}
+
+// The map is to scale: neighbours share an edge, nothing lies outside its
+// sheet, the inset is in proportion.
+func TestChart(t *testing.T) {
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, size := range [][2]int{{120, 35}, {80, 20}, {60, 12}, {200, 66}} {
+		for chosen := range d.Workspaces {
+			ch := newChart(d, geom.R(0, 2, size[0], size[1]), chosen)
+			for _, b := range ch.bands {
+				if b.top < 2 || b.top+b.rows > 2+size[1] || b.rows < 1 {
+					t.Errorf("%v: the band of %d is at %d, %d rows", size, b.index+1, b.top, b.rows)
+				}
+				for _, col := range ch.columns {
+					if s := ch.sheet(col, b); s.Right() > size[0] || s.Bottom() > b.top+b.rows {
+						t.Errorf("%v: sheet %c%d is at %v", size, col.monitor.Letter, b.index+1, s)
+					}
+				}
+			}
+			a, okA := ch.stop(selection{window: 13})
+			b, okB := ch.stop(selection{window: 16})
+			if okA && okB && a.rect.Right() != b.rect.X {
+				t.Errorf("%v: neighbours lie at %v and %v", size, a.rect, b.rect)
+			}
+			for _, s := range ch.stops {
+				if s.rect.Empty() || s.rect.X < 0 || s.rect.Right() > size[0] {
+					t.Errorf("%v: a stop is at %v", size, s.rect)
+				}
+			}
+		}
+	}
+}
+
+// Many workspaces scroll, and the one chosen is always to be seen.
+func TestChartScrolls(t *testing.T) {
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for range 50 {
+		d, _, _ = d.Apply(desk.Command{Verb: "add"})
+	}
+	for chosen := range d.Workspaces {
+		ch := newChart(d, geom.R(0, 2, 80, 19), chosen)
+		b, ok := ch.band(chosen)
+		if !ok || !b.inset || b.rows < 2 {
+			t.Errorf("workspace %d of %d is not shown large: %+v", chosen+1, len(d.Workspaces), b)
+		}
+		if ch.above+len(ch.bands)+ch.below != len(d.Workspaces) {
+			t.Errorf("%d above, %d shown, %d below", ch.above, len(ch.bands), ch.below)
+		}
+	}
+}
+
+// Nothing of a title is obeyed by the terminal, whatever comes over the wire.
+func TestHostileTitles(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	next, _ := b.d.With(desk.Changed{ID: 11, Change: func(w *desk.Window) {
+		w.Title = desk.CleanText("\x1b]52;c;aGk=\x07\x1b[2J漢字\u202e\x9b31mx", desk.MaxTitle)
+	}})
+	b.Update(updateMsg{keeper.Update{Serial: b.serial + 1, Desk: next}, true})
+	b.Update(tea.WindowSizeMsg{Width: 160, Height: 40})
+	content := b.View().Content
+	if strings.Contains(content, "\x1b]52") || strings.Contains(content, "\x1b[2J") || strings.ContainsRune(content, '\u202e') {
+		t.Error("a part of a title reaches the terminal as it was")
+	}
+	if !strings.Contains(b.screen("hostile title"), "漢") {
+		t.Error("the letters of the title are gone too")
+	}
+}
+
+func TestGoneKeeper(t *testing.T) {
+	ctx, cancel := context.WithCancel(t.Context())
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
+	go k.Run(ctx)
+	b := &bench{t, newModel(t.Context(), k, Options{Theme: Day})}
+	b.run(b.Init())
+	cancel()
+	u, ok := <-b.news
+	for ok {
+		u, ok = <-b.news
+	}
+	b.Update(updateMsg{u, ok})
+	if !strings.Contains(b.screen("after the end"), "The keeper is gone. Its windows stay.") {
+		t.Error("the end of the keeper is not told")
+	}
+	b.press("3")
+	b.screen("a command without a keeper")
+}
