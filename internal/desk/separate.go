@@ -48,14 +48,16 @@ func (d *Desk) shownOn(letter byte) int { return d.Index(d.Shown[letter-'A']) }
 // that sheet comes again.
 func (e *edit) rehome(remember bool) {
 	for i := range e.Workspaces {
-		for m := range slices.Values(e.Monitors) {
-			l := m.Letter
-			switch has := e.Has(i, l); {
-			case has && e.Sheet(i, l) == nil:
-				e.sheet(i, l)
-			case !has && e.Sheet(i, l) != nil:
+		// First what goes: it makes the sheet at home as it was itself.
+		for _, m := range e.Monitors {
+			if e.Sheet(i, m.Letter) != nil && !e.Has(i, m.Letter) {
 				e.moveSheet(i, &m, e.Monitor(e.HomeOf(i)), remember)
-				e.workspace(i).sheets[l-'A'] = nil
+				e.workspace(i).sheets[m.Letter-'A'] = nil
+			}
+		}
+		for _, m := range e.Monitors {
+			if e.Sheet(i, m.Letter) == nil && e.Has(i, m.Letter) {
+				e.sheet(i, m.Letter)
 			}
 		}
 	}

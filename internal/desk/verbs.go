@@ -100,7 +100,7 @@ func verbs() []Verb {
 			Help: "Remove a workspace. Its windows go next door."},
 		{Name: "rename", Usage: "[" + present + "] NAME", Key: "e", apply: (*edit).rename,
 			Help: "Give a workspace another name."},
-		{Name: "reorder", Usage: "up|down|first|last / " + present + " to NUMBER", Key: "Shift+arrows", apply: (*edit).reorder,
+		{Name: "reorder", Usage: "up|down|first|last / " + present + " to NUMBER", Key: "J K", apply: (*edit).reorder,
 			Help: "Move a workspace in the order."},
 		{Name: "home", Usage: "[" + present + "] MONITOR", Key: "G", apply: (*edit).home,
 			Help: "Give a workspace a home monitor, for separate mode."},

@@ -66,7 +66,7 @@ func (p *painter) heads() {
 			if i := p.d.Index(p.d.Shown[m.Letter-'A']); i >= 0 {
 				shows = p.d.Title(i)
 			}
-			words = fmt.Sprintf(" %c · %s · shows %s ", m.Letter, m.Name, shows)
+			words = fmt.Sprintf(" %c · shows %s ", m.Letter, shows)
 		}
 		line := "─"
 		switch {
