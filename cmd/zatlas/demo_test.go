@@ -117,6 +117,36 @@ func TestDemoWorkspacesAndMonitors(t *testing.T) {
 	term.Wait("There is no monitor Q.")
 }
 
+func TestDemoLogbook(t *testing.T) {
+	term := demo(t, 160, 40, nil)
+	term.Wait("#11 Reel Ledger:")
+	term.Keys("s", "3")
+	term.Wait("u undoes.")
+	term.Keys("2")
+	term.Wait("On 2 Subtitles")
+	term.Keys("a")
+	term.Wait("Name of the new")
+	term.Type("Foyer")
+	term.Keys("Enter")
+	term.Wait("Added workspace 7 Foyer.")
+	term.Keys("r", "a")
+	term.Wait("Brought 3 windows")
+	term.Keys(";", "l")
+	term.Wait("LOGBOOK", "screen  Sent Running order to 3 Box office.", "● ", "The desk is here.")
+	term.Keys("Up", "Up", "Up")
+	term.Wait("Enter takes the desk to here: 3 windows are elsewhere then.", "┄")
+	term.Keys("Enter")
+	term.Wait("Undid 2 steps.", "6 workspaces", "! 3 lost")
+	term.Keys(";", "l")
+	term.Wait("○ ")
+	term.Keys("Up")
+	term.Wait("Enter takes the desk to here")
+	term.Resize(80, 24)
+	term.Wait("LOGBOOK")
+	term.Keys("Enter")
+	term.Wait("Did again 2 steps.", "7 workspaces")
+}
+
 func TestDemoLine(t *testing.T) {
 	term := demo(t, 160, 40, nil)
 	term.Wait("ZEALOUS ATLAS")

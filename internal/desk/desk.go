@@ -130,6 +130,7 @@ type Desk struct {
 	lastID     int // the highest workspace id ever given
 	strays     []stray.Monitor
 	past       *step // what undo takes back
+	steps      int   // how many were ever made, for their numbers
 	future     *step // what redo does again
 }
 

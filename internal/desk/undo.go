@@ -20,6 +20,7 @@ type step struct {
 	view    view // what was shown on this side of it, right after
 	older   *step
 	depth   int
+	number  int // of the command, never used again on this desk
 }
 
 // view is what is shown and focused.
@@ -44,6 +45,40 @@ func (s *step) say() string {
 	return s.words
 }
 
+// Step is the number of the last command that undo would take back, 0 for none.
+func (d *Desk) Step() int { return d.past.num() }
+
+func (s *step) num() int {
+	if s == nil {
+		return 0
+	}
+	return s.number
+}
+
+// Back is the command that leads to the point right after the step of that
+// number, 0 being the start; ok is false where it cannot be reached any more.
+// It has no verb where that is here.
+func (d *Desk) Back(number int) (c Command, ok bool) {
+	if d.Step() == number {
+		return Command{}, true
+	}
+	n := 0
+	for s := d.past; s != nil; s = s.older {
+		n++
+		if s.older.num() == number {
+			return Command{Verb: "undo", Args: []Arg{{Kind: Number, N: n}}}, true
+		}
+	}
+	n = 0
+	for s := d.future; s != nil; s = s.older {
+		n++
+		if s.number == number {
+			return Command{Verb: "redo", Args: []Arg{{Kind: Number, N: n}}}, true
+		}
+	}
+	return Command{}, false
+}
+
 // bareOf is the desk without its history, so that a step does not hold all
 // those before it twice.
 func bareOf(d *Desk) *Desk {
@@ -60,7 +95,8 @@ func (d *Desk) pushed(c Command, next *Desk, words string) *step {
 		joined.words, joined.command, joined.view = words, c, next.view()
 		return &joined
 	}
-	return d.past.push(&step{desk: bareOf(d), words: words, command: c, view: next.view()})
+	next.steps = d.steps + 1
+	return d.past.push(&step{desk: bareOf(d), words: words, command: c, view: next.view(), number: next.steps})
 }
 
 func sameCommand(a, b Command) bool {
@@ -119,11 +155,12 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 		before := bareOf(e.Desk)
 		less, more := s.older, *to
 		target, note := e.Desk.laid(s)
+		target.steps = e.Desk.steps
 		notes = note
 		*e.Desk = *target
 		from, to = lists(e.Desk)
 		*from = less
-		*to = more.push(&step{desk: before, words: s.words, command: s.command, view: e.Desk.view()})
+		*to = more.push(&step{desk: before, words: s.words, command: s.command, view: e.Desk.view(), number: s.number})
 		words = did + ": " + s.words
 		if i > 0 {
 			words = fmt.Sprintf("%s %d steps.", did, i+1)
@@ -270,13 +307,13 @@ func (e *edit) restoreView(d *Desk) {
 	}
 }
 
-// placedOtherwise lists the windows that are elsewhere on another desk.
-func (d *Desk) placedOtherwise(o *Desk) []int {
+// Differs lists the windows that are elsewhere on another desk.
+func (d *Desk) Differs(o *Desk) []int {
 	var ids []int
 	for _, w := range o.Windows {
 		was := d.Window(w.ID)
 		if was == nil || was.Workspace != w.Workspace || was.Monitor != w.Monitor ||
-			was.Rect != w.Rect && o.Visible(w) || was.Minimised != w.Minimised || was.Floating != w.Floating {
+			was.Rect != w.Rect && (o.Visible(w) || !o.Tiled(w)) || was.Minimised != w.Minimised || was.Floating != w.Floating {
 			ids = append(ids, w.ID)
 		}
 	}

@@ -176,7 +176,7 @@ func (d *Desk) Apply(c Command) (*Desk, Result, error) {
 		next.past, next.future = d.pushed(c, next, words), nil
 	}
 	if v.Name == "undo" || v.Name == "redo" {
-		r.Windows = d.placedOtherwise(next)
+		r.Windows = d.Differs(next)
 	}
 	if r.Workspace = e.about; r.Workspace == 0 && v.Goes {
 		r.Workspace = next.Workspaces[next.Current()].ID

@@ -39,6 +39,8 @@ type Outcome struct {
 	Result desk.Result
 	Err    error
 	Serial int // of the first update that shows what it did
+	// Desk is what a command that was only tried would lead to.
+	Desk *desk.Desk
 }
 
 // Words says in a sentence what happened.
@@ -83,6 +85,26 @@ type Host interface {
 // ErrGone is the end of a host: its display closed, or another took its place.
 var ErrGone = errors.New("the display is gone")
 
+// Entry is a line of the logbook.
+type Entry struct {
+	At     time.Time
+	Source Source
+	Words  string
+	// Back is the command that takes the desk to the point right after this
+	// line; its verb is empty where that is here. Gone says that no command does.
+	Back desk.Command
+	Gone bool
+}
+
+// maxLines is how many lines of the logbook a keeper has at hand.
+const maxLines = 2000
+
+// written is a line with the step of undo it stands after.
+type written struct {
+	Entry
+	step int
+}
+
 // Update is a snapshot of the desk and what was last said about it.
 type Update struct {
 	Serial int // counts the changes
@@ -102,6 +124,7 @@ type Keeper struct {
 	done     chan struct{}
 
 	update  Update
+	book    []written // the logbook, the latest last
 	watches map[chan Update]bool
 
 	// Reload reads the settings again and gives those of the desk. It is set
@@ -115,7 +138,9 @@ type Keeper struct {
 type request struct {
 	command desk.Command
 	source  Source
+	dry     bool
 	reply   chan Outcome
+	log     chan []Entry // where it is a question for the logbook
 }
 
 type watch struct {
@@ -152,7 +177,15 @@ func (k *Keeper) Run(ctx context.Context) error {
 				return err
 			}
 		case r := <-k.requests:
-			r.reply <- k.do(r.command, r.source)
+			switch {
+			case r.log != nil:
+				r.log <- k.lines()
+			case r.dry:
+				next, result, err := k.update.Desk.Apply(r.command)
+				r.reply <- Outcome{Source: r.source, Result: result, Err: err, Desk: next}
+			default:
+				r.reply <- k.do(r.command, r.source)
+			}
 		case w := <-k.watchers:
 			k.watch(w)
 		}
@@ -232,6 +265,10 @@ func (k *Keeper) reload(d *desk.Desk) (*desk.Desk, error) {
 func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 	k.host.Show(next)
 	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Undo: next.Undo(), Redo: next.Redo()}
+	if words != "" {
+		line := written{Entry{At: time.Now(), Source: source, Words: words}, next.Step()}
+		k.book = append(k.book[max(0, len(k.book)-maxLines):], line)
+	}
 	if k.Keep != nil {
 		k.Keep(k.update)
 	}
@@ -271,15 +308,50 @@ func (k *Keeper) watch(w watch) {
 // Do carries a command out and waits for it. The error is only about reaching
 // the keeper; the Outcome has the command's own.
 func (k *Keeper) Do(ctx context.Context, c desk.Command, source Source) (Outcome, error) {
-	r := request{command: c, source: source, reply: make(chan Outcome, 1)}
-	select {
-	case k.requests <- r:
-	case <-k.done:
-		return Outcome{}, ErrGone
-	case <-ctx.Done():
-		return Outcome{}, ctx.Err()
+	return k.ask(ctx, request{command: c, source: source, reply: make(chan Outcome, 1)})
+}
+
+func (k *Keeper) ask(ctx context.Context, r request) (Outcome, error) {
+	if err := k.send(ctx, r); err != nil {
+		return Outcome{}, err
 	}
 	return <-r.reply, nil
+}
+
+func (k *Keeper) send(ctx context.Context, r request) error {
+	select {
+	case k.requests <- r:
+		return nil
+	case <-k.done:
+		return ErrGone
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+}
+
+// Try tells what a command would do: the Outcome has the desk as it would be.
+func (k *Keeper) Try(ctx context.Context, c desk.Command) (Outcome, error) {
+	return k.ask(ctx, request{command: c, source: Screen, dry: true, reply: make(chan Outcome, 1)})
+}
+
+// Log gives the logbook, the oldest line first.
+func (k *Keeper) Log(ctx context.Context) ([]Entry, error) {
+	r := request{log: make(chan []Entry, 1)}
+	if err := k.send(ctx, r); err != nil {
+		return nil, err
+	}
+	return <-r.log, nil
+}
+
+// lines is the logbook as seen from the present.
+func (k *Keeper) lines() []Entry {
+	lines := make([]Entry, len(k.book))
+	for i, w := range k.book {
+		c, ok := k.update.Desk.Back(w.step)
+		w.Back, w.Gone = c, !ok
+		lines[i] = w.Entry
+	}
+	return lines
 }
 
 // Watch gives the present snapshot at once and then every newer one; one that

@@ -12,6 +12,7 @@ import (
 	"net/http"
 	"strconv"
 	"strings"
+	"time"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
@@ -48,7 +49,39 @@ const address = "http://keeper"
 
 // Do has the keeper carry out a command.
 func (c *Client) Do(ctx context.Context, cmd desk.Command, source keeper.Source) (keeper.Outcome, error) {
-	body, err := json.Marshal(doRequest{Command: lang.Print(cmd), Source: string(source)})
+	return c.ask(ctx, doRequest{Command: lang.Print(cmd), Source: string(source)})
+}
+
+// Try asks the keeper what a command would do.
+func (c *Client) Try(ctx context.Context, cmd desk.Command) (keeper.Outcome, error) {
+	return c.ask(ctx, doRequest{Command: lang.Print(cmd), Source: string(keeper.Screen), Dry: true})
+}
+
+// Log gives the keeper's logbook.
+func (c *Client) Log(ctx context.Context) ([]keeper.Entry, error) {
+	resp, err := c.get(ctx, "/log")
+	if err != nil {
+		return nil, err
+	}
+	defer resp.Body.Close()
+	var in []logLine
+	if err := json.NewDecoder(resp.Body).Decode(&in); err != nil {
+		return nil, fmt.Errorf("the keeper's logbook cannot be read: %w", err)
+	}
+	lines := make([]keeper.Entry, len(in))
+	for i, l := range in {
+		lines[i] = keeper.Entry{At: time.UnixMilli(l.At), Source: keeper.Source(l.Source), Words: l.Words, Gone: l.Gone}
+		if l.Back != "" {
+			if lines[i].Back, err = lang.ParseCommand(l.Back); err != nil {
+				return nil, fmt.Errorf("the keeper's logbook cannot be read: %w", err)
+			}
+		}
+	}
+	return lines, nil
+}
+
+func (c *Client) ask(ctx context.Context, r doRequest) (keeper.Outcome, error) {
+	body, err := json.Marshal(r)
 	if err != nil {
 		return keeper.Outcome{}, err
 	}
@@ -61,18 +94,23 @@ func (c *Client) Do(ctx context.Context, cmd desk.Command, source keeper.Source)
 		return keeper.Outcome{}, c.lost(err)
 	}
 	defer resp.Body.Close()
-	var r doReply
-	if err := json.NewDecoder(resp.Body).Decode(&r); err != nil {
+	var answer doReply
+	if err := json.NewDecoder(resp.Body).Decode(&answer); err != nil {
 		return keeper.Outcome{}, fmt.Errorf("the keeper's answer cannot be read: %w", err)
 	}
-	o := keeper.Outcome{Source: source, Serial: r.Serial, Result: desk.Result{Words: r.Words, Goes: r.Goes, Windows: r.Windows, Workspace: r.Workspace}}
+	o := keeper.Outcome{
+		Source: keeper.Source(r.Source), Serial: answer.Serial,
+		Result: desk.Result{Words: answer.Words, Goes: answer.Goes, Windows: answer.Windows, Workspace: answer.Workspace},
+	}
 	switch {
 	case resp.StatusCode == http.StatusServiceUnavailable:
-		return o, errors.New(r.Error)
-	case r.Error != "":
-		o.Err = errors.New(r.Error)
+		return o, errors.New(answer.Error)
+	case answer.Error != "":
+		o.Err = errors.New(answer.Error)
+	case r.Dry:
+		o.Desk, err = scene.Read(bytes.NewReader(answer.Desk))
 	}
-	return o, nil
+	return o, err
 }
 
 func (c *Client) lost(err error) error {

@@ -4,6 +4,7 @@
 package remote
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -65,6 +66,17 @@ type (
 	doRequest struct {
 		Command string `json:"command"`
 		Source  string `json:"source"`
+		// Dry asks only what the command would do.
+		Dry bool `json:"dry,omitempty"`
+	}
+	// logLine is a line of the logbook. Back is the command that leads to it,
+	// empty where that is here; Gone says that none does.
+	logLine struct {
+		At     int64  `json:"at"` // milliseconds since 1970
+		Source string `json:"source"`
+		Words  string `json:"words"`
+		Back   string `json:"back,omitempty"`
+		Gone   bool   `json:"gone,omitempty"`
 	}
 	// newsHead is what an update says besides the desk.
 	newsHead struct {
@@ -82,6 +94,8 @@ type (
 		// Error is why the command failed, and Fault says that its words
 		// could not be read.
 		Error string `json:"error,omitempty"`
-		Fault bool   `json:"fault,omitempty"`
+		// Desk is, of a command only tried, the desk as it would be: a scene.
+		Desk  json.RawMessage `json:"desk,omitempty"`
+		Fault bool            `json:"fault,omitempty"`
 	}
 )

@@ -23,6 +23,8 @@ import (
 // Keeper is what a server gives access to, and what a client is.
 type Keeper interface {
 	Do(ctx context.Context, c desk.Command, source keeper.Source) (keeper.Outcome, error)
+	Try(ctx context.Context, c desk.Command) (keeper.Outcome, error)
+	Log(ctx context.Context) ([]keeper.Entry, error)
 	Watch(ctx context.Context) <-chan keeper.Update
 }
 
@@ -60,6 +62,7 @@ func Listen(path string, k Keeper, log *slog.Logger) (*Server, error) {
 	mux := http.NewServeMux()
 	mux.HandleFunc("POST /do", func(w http.ResponseWriter, r *http.Request) { do(w, r, k) })
 	mux.HandleFunc("GET /desk", func(w http.ResponseWriter, r *http.Request) { snapshot(w, r, k) })
+	mux.HandleFunc("GET /log", func(w http.ResponseWriter, r *http.Request) { logbook(w, r, k) })
 	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) { events(w, r, k) })
 	s.http = &http.Server{Handler: mux, ReadHeaderTimeout: 5 * time.Second, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
 	return s, nil
@@ -133,14 +136,22 @@ func do(w http.ResponseWriter, r *http.Request, k Keeper) {
 	if keeper.Source(req.Source) == keeper.Screen {
 		source = keeper.Screen
 	}
-	o, err := k.Do(r.Context(), c, source)
+	var o keeper.Outcome
+	var would bytes.Buffer
+	if req.Dry {
+		if o, err = k.Try(r.Context(), c); err == nil && o.Err == nil {
+			err = scene.Write(&would, o.Desk)
+		}
+	} else {
+		o, err = k.Do(r.Context(), c, source)
+	}
 	switch {
 	case err != nil:
 		reply(w, http.StatusServiceUnavailable, doReply{Error: err.Error()})
 	case o.Err != nil:
 		reply(w, http.StatusConflict, doReply{Error: o.Err.Error()})
 	default:
-		reply(w, http.StatusOK, doReply{Words: o.Result.Words, Goes: o.Result.Goes, Windows: o.Result.Windows, Workspace: o.Result.Workspace, Serial: o.Serial})
+		reply(w, http.StatusOK, doReply{Words: o.Result.Words, Goes: o.Result.Goes, Windows: o.Result.Windows, Workspace: o.Result.Workspace, Serial: o.Serial, Desk: would.Bytes()})
 	}
 }
 
@@ -148,6 +159,23 @@ func reply(w http.ResponseWriter, status int, r doReply) {
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(status)
 	json.NewEncoder(w).Encode(r)
+}
+
+func logbook(w http.ResponseWriter, r *http.Request, k Keeper) {
+	lines, err := k.Log(r.Context())
+	if err != nil {
+		http.Error(w, err.Error(), http.StatusServiceUnavailable)
+		return
+	}
+	out := make([]logLine, len(lines))
+	for i, l := range lines {
+		out[i] = logLine{At: l.At.UnixMilli(), Source: string(l.Source), Words: l.Words, Gone: l.Gone}
+		if l.Back.Verb != "" {
+			out[i].Back = lang.Print(l.Back)
+		}
+	}
+	w.Header().Set("Content-Type", "application/json")
+	json.NewEncoder(w).Encode(out)
 }
 
 func snapshot(w http.ResponseWriter, r *http.Request, k Keeper) {

@@ -296,6 +296,9 @@ func (term *Terminal) tmux(args ...string) string {
 func (term *Terminal) Keys(keys ...string) {
 	term.t.Helper()
 	for _, k := range keys {
+		if k == ";" {
+			k = `\;` // else it would part two commands of tmux
+		}
 		term.tmux("send-keys", "--", k)
 	}
 }

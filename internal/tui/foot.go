@@ -55,6 +55,8 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	case modeLayout:
 		m.legend(c, p.legend, []span{{"lay out sheet " + desk.SheetRef(m.workspaceAt(), m.layoutLetter()) + " as", bold(t.style(t.Brass))}},
 			[]hint{{"c", "columns"}, {"r", "rows"}, {"l", "lead"}, {"t", "tree"}, {"f", "free"}, {"n", "the next"}, {"Escape", "leaves it"}})
+	case modeScreens:
+		m.legend(c, p.legend, []span{{"other screens", bold(t.style(t.Brass))}}, []hint{{"l", "logbook"}, {"Escape", "stays here"}})
 	case modePlug:
 		m.legend(c, p.legend, []span{{"plug in or pull", bold(t.style(t.Brass))}}, []hint{{"A B C", "a monitor"}, {"Escape", "leaves it"}})
 	case modeAsk:
@@ -97,7 +99,7 @@ func (m *model) mapHints() []hint {
 		undo.does = "undo: " + fit(strings.TrimSuffix(m.undo, "."), 26)
 	}
 	return []hint{undo, {"arrows", "choose"}, {"Enter", "go there"}, {fmt.Sprintf("1-%d", n), "go"}, {"b", "back"}, {", .", "previous, next"},
-		{"Tab", "next window"}, {":", "command"}, {"?", "all keys"}, {"q", "quit"}}
+		{"Tab", "next window"}, {":", "command"}, {";", "other screens"}, {"?", "all keys"}, {"q", "quit"}}
 }
 
 // verbWords is the verb of modeTarget with what it acts on.

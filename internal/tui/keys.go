@@ -44,6 +44,7 @@ func bindings() []binding {
 		{[]string{"K", "shift+up"}, "K, Shift+Up", "move the chosen workspace up in the order", func(m *model) tea.Cmd { return m.reorder(-1) }},
 		{[]string{"J", "shift+down"}, "J, Shift+Down", "move it down", func(m *model) tea.Cmd { return m.reorder(1) }},
 		{[]string{"@"}, "@", "in the demo: plug a monitor in, or pull it", (*model).startPlug},
+		{[]string{";"}, ";", "other screens: l the logbook", func(m *model) tea.Cmd { m.mode = modeScreens; return nil }},
 		{[]string{":"}, ":", "a command in words", (*model).openLine},
 		{[]string{"?"}, "?", "this page", func(m *model) tea.Cmd { m.mode, m.scroll = modeHelp, 0; return nil }},
 		{[]string{"esc"}, "Escape", "one step back; never quits", (*model).escape},
@@ -105,6 +106,10 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 		return m.askKey(name)
 	case modePlug:
 		return m.plugKey(k, name)
+	case modeLog:
+		return m.logKey(name)
+	case modeScreens:
+		return m.screensKey(name)
 	case modeHelp:
 		return m.helpKey(name)
 	}
@@ -614,5 +619,19 @@ func (m *model) plugKey(k tea.KeyPressMsg, name string) tea.Cmd {
 	if err := m.opt.Plug(letter[0]); err != nil {
 		m.say(keeper.Sentence(err), true)
 	}
+	return nil
+}
+
+// screensKey follows the letter of another screen.
+func (m *model) screensKey(name string) tea.Cmd {
+	m.mode = modeMap
+	switch name {
+	case "l":
+		return m.openLog()
+	case "esc":
+		m.say("Stayed on the map.", false)
+		return nil
+	}
+	m.say(fmt.Sprintf("No screen goes by %s: l is the logbook.", name), false)
 	return nil
 }

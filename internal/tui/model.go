@@ -22,6 +22,8 @@ import (
 // Keeper is the desk the screens are about.
 type Keeper interface {
 	Do(ctx context.Context, c desk.Command, source keeper.Source) (keeper.Outcome, error)
+	Try(ctx context.Context, c desk.Command) (keeper.Outcome, error)
+	Log(ctx context.Context) ([]keeper.Entry, error)
 	Watch(ctx context.Context) <-chan keeper.Update
 }
 
@@ -55,14 +57,16 @@ func Run(ctx context.Context, k Keeper, opt Options, more ...tea.ProgramOption) 
 type mode uint8
 
 const (
-	modeMap    mode = iota
-	modeTarget      // a place for a verb
-	modeLayout      // a letter of a layout
-	modePlug        // the letter of a monitor to plug in or pull
-	modeName        // the name of a workspace, new or renamed
-	modeLine        // a command in words
-	modeAsk         // a question before a command
-	modeHelp        // the page of keys
+	modeMap     mode = iota
+	modeTarget       // a place for a verb
+	modeLayout       // a letter of a layout
+	modePlug         // the letter of a monitor to plug in or pull
+	modeName         // the name of a workspace, new or renamed
+	modeLine         // a command in words
+	modeAsk          // a question before a command
+	modeHelp         // the page of keys
+	modeScreens      // the letter of another screen
+	modeLog          // the logbook
 )
 
 // model is the state of the screens.
@@ -94,6 +98,7 @@ type model struct {
 	input  textinput.Model
 	asked  desk.Command
 	scroll int // of the page of keys
+	log    logbook
 
 	ctrlC bool
 	steps steps
@@ -155,6 +160,10 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 		return m, m.update(msg)
 	case replyMsg:
 		m.reply(msg)
+	case logMsg:
+		return m, m.gotLog(msg)
+	case wouldMsg:
+		m.gotWould(msg)
 	case tea.FocusMsg:
 		// Brought up again: what is chosen is what had the focus.
 		if m.opt.BroughtUp && m.d != nil {
@@ -203,6 +212,9 @@ func (m *model) update(u updateMsg) tea.Cmd {
 	m.held = nil
 	for _, r := range held {
 		m.reply(r)
+	}
+	if m.mode == modeLog {
+		return tea.Batch(m.wait(), m.openLog())
 	}
 	return m.wait()
 }
@@ -399,6 +411,8 @@ func (m *model) View() tea.View {
 		c.text(2, 1, m.w, "Waiting for the desk.", ground)
 	case m.mode == modeHelp:
 		m.help(c)
+	case m.mode == modeLog:
+		m.drawLog(c)
 	default:
 		if v.Cursor = m.drawMap(c); v.Cursor != nil {
 			v.Cursor.Blink = false
@@ -418,10 +432,7 @@ func (m *model) View() tea.View {
 func (m *model) drawMap(c *canvas) *tea.Cursor {
 	parts := m.parts()
 	ch := m.chart()
-	p := &painter{
-		canvas: c, t: m.opt.Theme, framed: m.profile < colorprofile.ANSI256,
-		d: m.d, ch: ch, sel: m.sel, touched: m.touched, tints: m.tints,
-	}
+	p := m.painter(c, ch)
 	m.head(c)
 	p.atlas()
 	if next := m.preview(); next != nil {
@@ -432,6 +443,14 @@ func (m *model) drawMap(c *canvas) *tea.Cursor {
 	}
 	m.firstUse(c, parts)
 	return m.foot(c, parts)
+}
+
+// painter draws the desk on a canvas by a chart.
+func (m *model) painter(c *canvas, ch *chart) *painter {
+	return &painter{
+		canvas: c, t: m.opt.Theme, framed: m.profile < colorprofile.ANSI256,
+		d: m.d, ch: ch, sel: m.sel, touched: m.touched, tints: m.tints,
+	}
 }
 
 // preview is the desk as the command being typed or chosen would leave it.

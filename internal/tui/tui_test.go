@@ -63,6 +63,9 @@ func (b *bench) catchUp() {
 		select {
 		case u, ok := <-b.news:
 			b.Update(updateMsg{u, ok})
+			if !ok {
+				return
+			}
 		case <-time.After(5 * time.Millisecond):
 			if len(b.held) == 0 {
 				return
