@@ -62,10 +62,10 @@ const (
 )
 
 // newChart lays the desk out in an area, with the workspace at index chosen as
-// the inset.
-func newChart(d *desk.Desk, area geom.Rect, chosen int) *chart {
+// the inset. Where next is not nil, there is room for what lies elsewhere on it.
+func newChart(d, next *desk.Desk, area geom.Rect, chosen int) *chart {
 	ch := &chart{area: area, labels: geom.R(area.X, area.Y, min(labelWidth, area.W/4), area.H)}
-	scale := ch.layColumns(d)
+	scale := ch.layColumns(d, next)
 	ch.layBands(d, chosen, scale)
 	for _, b := range ch.bands {
 		ws := d.Workspaces[b.index]
@@ -105,11 +105,11 @@ func planeOrder(d *desk.Desk) []*desk.Monitor {
 
 // layColumns shares the width among the monitors, at one scale for all, and
 // gives that scale in cells per pixel.
-func (ch *chart) layColumns(d *desk.Desk) float64 {
+func (ch *chart) layColumns(d, next *desk.Desk) float64 {
 	total := 0
 	room := ch.area.W - ch.labels.W
 	for _, m := range planeOrder(d) {
-		col := column{monitor: m, folded: !m.Connected && !inUse(d, m)}
+		col := column{monitor: m, folded: !m.Connected && !inUse(d, m) && (next == nil || !inUse(next, m))}
 		for i := range d.Monitors {
 			o := &d.Monitors[i]
 			if o.Connected && m.Connected && o != m && m.Rect.Bottom() <= o.Rect.Y && m.Rect.X < o.Rect.Right() && o.Rect.X < m.Rect.Right() {

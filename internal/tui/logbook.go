@@ -139,7 +139,7 @@ func (m *model) logParts() (chart, list geom.Rect) {
 func (m *model) drawLog(c *canvas) {
 	t := m.opt.Theme
 	area, list := m.logParts()
-	ch := newChart(m.d, area, m.workspaceAt())
+	ch := newChart(m.d, m.log.would, area, m.workspaceAt())
 	p := m.painter(c, ch)
 	m.head(c)
 	p.atlas()

@@ -394,7 +394,7 @@ func (m *model) parts() parts {
 }
 
 // chart works the map out for the present screen.
-func (m *model) chart() *chart { return newChart(m.d, m.parts().chart, m.workspaceAt()) }
+func (m *model) chart() *chart { return newChart(m.d, m.preview(), m.parts().chart, m.workspaceAt()) }
 
 // View draws the screen.
 func (m *model) View() tea.View {
