@@ -410,3 +410,43 @@ func rename(t *testing.T, db, from, to string) {
 		t.Fatal(err)
 	}
 }
+
+// In separate mode each of three monitors shows a workspace of its own.
+func TestSeparateOnDisplay(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Plug(t, "DUMMY1", 1920, 0)
+	s.Plug(t, "DUMMY2", 3840, 0)
+	config := filepath.Join(s.Dir, "config")
+	if err := os.MkdirAll(filepath.Join(config, "zealous-atlas"), 0o700); err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(filepath.Join(config, "zealous-atlas", "settings.toml"), []byte("[desk]\nmode = \"separate\"\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	s.Env = append(s.Env, "XDG_CONFIG_HOME="+config)
+	s.Keeper(t)
+	ids := map[string]string{}
+	for _, name := range []string{"one", "two", "three", "four"} {
+		ids[name] = client(t, s, name, "xterm")
+	}
+	s.Do(t, "add", "add", "add", "home 2 B", "home 3 C", "send 2 of title:two", "send 3 of title:three", "send 4 of title:four")
+	where(t, s, ids["one"], true, 0, 0, 1920, 1080)
+	where(t, s, ids["two"], true, 1920, 0, 1920, 1080)
+	where(t, s, ids["three"], true, 3840, 0, 1920, 1080)
+	if viewable(s, ids["four"]) {
+		t.Error("four is shown, and its workspace is not")
+	}
+	s.Do(t, "go 4")
+	where(t, s, ids["four"], true, 0, 0, 1920, 1080)
+	if viewable(s, ids["one"]) || !viewable(s, ids["two"]) || !viewable(s, ids["three"]) {
+		t.Error("going to a workspace changed more than its own monitor")
+	}
+	s.Unplug(t, "DUMMY2")
+	where(t, s, ids["three"], true, 0, 0, 1920, 1080)
+	s.Plug(t, "DUMMY2", 3840, 0)
+	where(t, s, ids["three"], true, 3840, 0, 1920, 1080)
+	out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "go B3")
+	if err == nil || !strings.Contains(out, "home 3 B") {
+		t.Errorf("go B3: %v %s", err, out)
+	}
+}

@@ -154,3 +154,55 @@ func TestFaultInside(t *testing.T) {
 		t.Errorf("after it: %v", o.Err)
 	}
 }
+
+// The logbook leads back to any point of it, and trying changes nothing.
+func TestLogAndTry(t *testing.T) {
+	k, _ := start(t)
+	ctx := t.Context()
+	for _, line := range []string{"send 3 of #11", "go 2", "add Foyer", "rescue of is:stray"} {
+		if o := do(t, k, line); o.Err != nil {
+			t.Fatal(o.Err)
+		}
+	}
+	backs := func() string {
+		lines, err := k.Log(ctx)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var b strings.Builder
+		for _, l := range lines {
+			word := "here"
+			if l.Back.Verb != "" {
+				word = lang.Print(l.Back)
+			}
+			b.WriteString(word + ", ")
+		}
+		return b.String()
+	}
+	if got, want := backs(), "undo 2, undo 2, undo 1, here, "; got != want {
+		t.Errorf("the way back is %s, want %s", got, want)
+	}
+	c, err := lang.ParseCommand("undo 2")
+	if err != nil {
+		t.Fatal(err)
+	}
+	o, err := k.Try(ctx, c)
+	if err != nil || o.Err != nil || len(o.Desk.Workspaces) != 6 {
+		t.Errorf("tried: %+v %v", o, err)
+	}
+	if got := backs(); got != "undo 2, undo 2, undo 1, here, " {
+		t.Errorf("after trying the way back is %s", got)
+	}
+	do(t, k, "undo 2")
+	if got, want := backs(), "here, here, redo 1, redo 2, here, "; got != want {
+		t.Errorf("after undo the way is %s, want %s", got, want)
+	}
+	do(t, k, "float of #12") // what was undone cannot be had any more
+	if got := backs(); !strings.HasSuffix(got, "undo 1, here, ") {
+		t.Errorf("after another command the way is %s", got)
+	}
+	lines, _ := k.Log(ctx)
+	if !lines[2].Gone || !lines[3].Gone || lines[0].Gone {
+		t.Errorf("what is out of reach is not told: %+v", lines)
+	}
+}

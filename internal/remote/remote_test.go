@@ -86,6 +86,14 @@ func TestClients(t *testing.T) {
 	if err != nil || d.Ref(d.Window(11)) != "A3" {
 		t.Errorf("the desk: %v", err)
 	}
+	tried, err := a.Try(ctx, parse(t, "undo"))
+	if err != nil || tried.Err != nil || tried.Desk.Ref(tried.Desk.Window(11)) != "A1" {
+		t.Errorf("tried undo: %+v %v", tried.Result, err)
+	}
+	lines, err := b.Log(ctx)
+	if err != nil || len(lines) != 1 || lines[0].Words != o.Result.Words || lines[0].Source != keeper.Screen || lines[0].Back.Verb != "" {
+		t.Errorf("the logbook is %+v, %v", lines, err)
+	}
 	o, err = a.Do(ctx, parse(t, "go 77"), keeper.Line)
 	if err != nil || o.Err == nil || o.Err.Error() != "there is no workspace 77: there are 6" {
 		t.Errorf("go 77: %+v %v", o, err)

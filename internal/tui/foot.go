@@ -141,7 +141,11 @@ func (m *model) targetHints() (places, others []hint) {
 		lost := len(m.d.Select(desk.Is{State: desk.IsStray}))
 		others = append(others, hint{"a", fmt.Sprintf("all %d that are lost", lost)}, hint{"Enter", "this one, the shortest way"}, hint{m.monitors(), "a monitor"})
 	case "go":
-		others = append(others, hint{"n", "new"}, hint{"b", "back"}, hint{"/", "by name"})
+		back := "back"
+		if len(m.d.Recent) > 1 {
+			back = "back to " + fit(m.d.Title(m.d.Index(m.d.Recent[1])), 16)
+		}
+		others = append(others, hint{"n", "new"}, hint{"b", back}, hint{"/", "by name"})
 	default:
 		others = append(others, hint{m.monitors(), "monitor"}, hint{"arrows", "aim"}, hint{"n", "new"}, hint{"b", "back"}, hint{"/", "by name"}, hint{"Enter", "as last time"})
 	}
