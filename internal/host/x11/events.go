@@ -55,6 +55,8 @@ func (h *Host) event(e xgb.Event) {
 		h.message(e)
 	case xproto.KeyPressEvent:
 		h.keyPress(e)
+	case xproto.KeyReleaseEvent:
+		h.keys.released, h.keys.releasedTime = e.Detail, e.Time
 	case xproto.ButtonPressEvent:
 		h.press(e)
 	case xproto.FocusInEvent:
@@ -192,11 +194,16 @@ func (h *Host) commandOf(verb string, id int, args ...desk.Arg) {
 	})
 }
 
-// chord asks the keeper for what a chord stands for.
-func (h *Host) chord(line string) {
+// chord asks the keeper for what a chord stands for. Held down, only what
+// changes the view alone is done again: a moment too long must not make four
+// workspaces.
+func (h *Host) chord(line string, repeated bool) {
 	c, err := lang.ParseCommand(line)
 	if err != nil {
 		h.log.Error("a chord stands for what is no command", "command", line, "error", err.Error())
+		return
+	}
+	if v, ok := desk.FindVerb(c.Verb); repeated && ok && !v.View {
 		return
 	}
 	h.events = append(h.events, keeper.Event{Command: &c, Source: keeper.Chord})

@@ -49,6 +49,11 @@ type keyboard struct {
 	alt    uint16
 	locks  []uint16 // every state of the locks that makes no difference
 	taken  []string
+
+	// A key held down comes as presses that follow their release at the same
+	// moment.
+	released     xproto.Keycode
+	releasedTime xproto.Timestamp
 }
 
 // press is a key with the modifiers that matter.
@@ -189,7 +194,7 @@ func (h *Host) keyPress(e xproto.KeyPressEvent) {
 		case line == ChordAtlas:
 			h.atlas.toggle()
 		default:
-			h.chord(line)
+			h.chord(line, e.Detail == h.keys.released && e.Time == h.keys.releasedTime)
 		}
 		return
 	}

@@ -8,6 +8,7 @@ import (
 	"sync"
 	"syscall"
 	"testing"
+	"time"
 
 	"github.com/jezek/xgb/xproto"
 
@@ -98,7 +99,7 @@ func chords() []x11.Chord {
 		send.Shift, carry.Ctrl = true, true
 		cs = append(cs, super(fmt.Sprintf("go %c", n), n), send, carry)
 	}
-	return append(cs, super("focus left", testkit.Left), super("focus right", testkit.Right), super("go back", testkit.Tab))
+	return append(cs, super("add", 'n'), super("focus left", testkit.Left), super("focus right", testkit.Right), super("go back", testkit.Tab))
 }
 
 func (d *kept) snapshot() *desk.Desk {
@@ -285,6 +286,24 @@ func TestChords(t *testing.T) {
 		t.Error("the words of a chord do not show")
 	}
 	d.until("the words go", func() bool { _, _, _, _, viewable, _ := d.Info(words); return !viewable })
+}
+
+// A chord held down too long makes one workspace.
+func TestChordHeldDown(t *testing.T) {
+	d := keep(t)
+	before := len(d.snapshot().Workspaces)
+	d.Hold(testkit.Super, func() {
+		d.Hold('n', func() {
+			d.until("a workspace was added", func() bool { return len(d.snapshot().Workspaces) > before })
+			// The server repeats a key after some 0.6 seconds, 25 times a second.
+			time.Sleep(1200 * time.Millisecond)
+		})
+	})
+	d.Press(testkit.Super, '2') // which comes after all of those
+	d.until("on 2", func() bool { return d.snapshot().Current() == 1 })
+	if n := len(d.snapshot().Workspaces) - before; n != 1 {
+		t.Errorf("one chord held down made %d workspaces", n)
+	}
 }
 
 func TestDocksAndWindowsLeftAlone(t *testing.T) {
