@@ -4,10 +4,12 @@ package bench
 
 import (
 	"context"
+	"database/sql"
 	"errors"
 	"fmt"
 	"io"
 	"log/slog"
+	"path/filepath"
 	"slices"
 	"sync"
 	"testing"
@@ -23,6 +25,7 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/layout"
+	"zatlas/internal/store"
 	"zatlas/internal/testkit"
 	"zatlas/internal/tui"
 )
@@ -343,4 +346,65 @@ func (s *bare) toggle() {
 		xproto.UnmapWindow(s.x.Conn, w)
 	}
 	s.shown, s.away = s.away, s.shown
+}
+
+// BenchmarkSave: keeping the arrangement of 200 windows and a line of the
+// logbook; the floor is a bare insert of one row in the same kind of file.
+func BenchmarkSave(b *testing.B) {
+	d := deskOf(b, 200)
+	s, err := store.Open(filepath.Join(b.TempDir(), "state.db"))
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer s.Close()
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(b.TempDir(), "floor.db")+"?_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)")
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer db.Close()
+	if _, err := db.Exec("CREATE TABLE floor (x INTEGER)"); err != nil {
+		b.Fatal(err)
+	}
+	var measures, floors []time.Duration
+	for range 200 {
+		start := time.Now()
+		if err := s.Save(":0", d, []store.Entry{{At: start, Source: "chord", Words: "Sent it to 2."}}); err != nil {
+			b.Fatal(err)
+		}
+		measures = append(measures, time.Since(start))
+		start = time.Now()
+		if _, err := db.Exec("INSERT INTO floor VALUES (1)"); err != nil {
+			b.Fatal(err)
+		}
+		floors = append(floors, time.Since(start))
+	}
+	report(b, median(measures), median(floors))
+}
+
+// BenchmarkUndo: taking back a thousand steps on a desk of 200 windows; the
+// floor is doing them.
+func BenchmarkUndo(b *testing.B) {
+	d := deskOf(b, 200)
+	start := time.Now()
+	for i := range 1000 {
+		next, _, err := d.Apply(parse(b, fmt.Sprintf("send %d of #5", i%3+2)))
+		if err != nil {
+			b.Fatal(i, err)
+		}
+		d = next
+	}
+	floor := time.Since(start)
+	undo := parse(b, "undo")
+	start = time.Now()
+	for d.Undo() != "" && d.Undo() != "Added workspace 2." {
+		next, _, err := d.Apply(undo)
+		if err != nil {
+			b.Fatal(err)
+		}
+		d = next
+		if d.Step() <= 4 {
+			break
+		}
+	}
+	report(b, time.Since(start), floor)
 }

@@ -20,6 +20,8 @@ type chart struct {
 	below   int
 	pressed bool // the other rows are flatter than true
 	stops   []stop
+	stacked []*desk.Window    // every window drawn, the lowest first
+	places  map[int]geom.Rect // where, by id
 }
 
 // column is a monitor's share of the width.
@@ -80,9 +82,13 @@ func newChart(d, next *desk.Desk, area geom.Rect, chosen int) *chart {
 			}
 		}
 	}
+	ch.places = map[int]geom.Rect{}
 	for _, p := range d.Picture().Windows {
-		if r, ok := ch.place(d, d.Window(p.ID)); ok && !p.Minimised {
+		w := d.Window(p.ID)
+		if r, ok := ch.place(d, w); ok && !p.Minimised {
 			ch.stops = append(ch.stops, stop{selection{window: p.ID}, r})
+			ch.stacked = append(ch.stacked, w)
+			ch.places[p.ID] = r
 		}
 	}
 	return ch

@@ -3,6 +3,7 @@ package tui
 import (
 	"fmt"
 	"image/color"
+	"slices"
 	"strings"
 
 	uv "github.com/charmbracelet/ultraviolet"
@@ -272,31 +273,31 @@ func (p *painter) windows(b band) {
 	}
 	var all []drawn
 	ws := p.d.Workspaces[b.index].ID
-	for _, pl := range p.d.Picture().Windows {
-		w := p.d.Window(pl.ID)
-		if w.Workspace != ws || w.Minimised {
-			continue
-		}
-		if s, ok := p.ch.stop(selection{window: w.ID}); ok && !s.rect.Empty() {
-			all = append(all, drawn{w, s.rect})
+	for _, w := range p.ch.stacked {
+		if r := p.ch.places[w.ID]; w.Workspace == ws && !r.Empty() {
+			all = append(all, drawn{w, r})
 		}
 	}
-	owner := map[geom.Point]int{}
+	// Which window owns each cell of the band; -1 for none.
+	owner := slices.Repeat([]int{-1}, p.ch.area.W*b.rows)
+	cell := func(x, y int) *int { return &owner[(y-b.top)*p.ch.area.W+x-p.ch.area.X] }
 	for i, dr := range all {
 		for y := dr.rect.Y; y < dr.rect.Bottom(); y++ {
 			for x := dr.rect.X; x < dr.rect.Right(); x++ {
-				owner[geom.Point{X: x, Y: y}] = i
+				*cell(x, y) = i
 			}
 		}
 	}
 	visible := make([]int, len(all))
 	for _, i := range owner {
-		visible[i]++
+		if i >= 0 {
+			visible[i]++
+		}
 	}
 	under := make([]int, len(all))
 	for i, dr := range all {
 		if visible[i] < min(3, dr.rect.W*dr.rect.H) && p.sel.window != dr.w.ID {
-			under[owner[geom.Point{X: dr.rect.X + dr.rect.W/2, Y: dr.rect.Y + dr.rect.H/2}]]++
+			under[*cell(dr.rect.X+dr.rect.W/2, dr.rect.Y+dr.rect.H/2)]++
 			continue
 		}
 		p.window(dr.w, dr.rect, b)
