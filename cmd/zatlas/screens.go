@@ -7,6 +7,7 @@ import (
 	"os"
 	"path/filepath"
 
+	"github.com/charmbracelet/x/term"
 	"github.com/spf13/cobra"
 
 	"zatlas/internal/desk"
@@ -29,6 +30,9 @@ func demoCommand() *cobra.Command {
 			set, t, err := look(theme)
 			if err != nil {
 				return err
+			}
+			if !onTerminal() {
+				return errNoTerminal
 			}
 			d, err := demoDesk(file)
 			if err != nil {
@@ -69,6 +73,11 @@ func themeFlag(cmd *cobra.Command, theme *string) {
 	cmd.Flags().StringVar(theme, "theme", "", "night or day; the one of the settings where left out")
 }
 
+// errNoTerminal is told before anything is started.
+var errNoTerminal = errors.New("the screens need a terminal; zatlas do, list, log and plan work without one")
+
+func onTerminal() bool { return term.IsTerminal(os.Stdin.Fd()) && term.IsTerminal(os.Stdout.Fd()) }
+
 // look is the settings of this user, and the theme of that name, or of the
 // settings where it is empty.
 func look(theme string) (settings.Settings, tui.Theme, error) {
@@ -95,6 +104,9 @@ func attach(ctx context.Context, themeName string) error {
 	client, err := dial()
 	if err != nil {
 		return err
+	}
+	if !onTerminal() {
+		return errNoTerminal
 	}
 	opt := tui.Options{
 		Name: "display " + os.Getenv("DISPLAY"), Title: "Zealous Atlas", Theme: t, First: firstUse(), Chords: chordRows(set),

@@ -3,13 +3,16 @@ package remote_test
 import (
 	"context"
 	"errors"
+	"fmt"
 	"io"
 	"log/slog"
 	"net"
 	"net/http"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strings"
+	"syscall"
 	"testing"
 	"time"
 
@@ -197,4 +200,59 @@ func TestSocketPath(t *testing.T) {
 			t.Errorf("SocketPath(%q) = %s, want %s", display, got, want)
 		}
 	}
+}
+
+// Another user is refused, whatever the modes of the files say. Only root can
+// be another user to find out.
+func TestOtherUsersAreRefused(t *testing.T) {
+	if path := os.Getenv("REMOTE_TEST_SOCKET"); path != "" {
+		otherUser(path)
+		return
+	}
+	path, _ := serve(t)
+	if os.Getuid() != 0 {
+		t.Skip("only root can try as another user")
+	}
+	for file := filepath.Dir(path); file != "/tmp" && file != "/"; file = filepath.Dir(file) {
+		if err := os.Chmod(file, 0o755); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := os.Chmod(path, 0o666); err != nil {
+		t.Fatal(err)
+	}
+	// This test's program, where that user can run it.
+	self, err := os.ReadFile(os.Args[0])
+	if err != nil {
+		t.Fatal(err)
+	}
+	program := filepath.Join(filepath.Dir(path), "other")
+	if err := os.WriteFile(program, self, 0o755); err != nil {
+		t.Fatal(err)
+	}
+	cmd := exec.Command(program, "-test.run=TestOtherUsersAreRefused")
+	cmd.Dir = "/"
+	cmd.Env = append(os.Environ(), "REMOTE_TEST_SOCKET="+path)
+	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: &syscall.Credential{Uid: 65534, Gid: 65534}}
+	out, err := cmd.CombinedOutput()
+	if err != nil || !strings.Contains(string(out), "connected and refused") {
+		t.Errorf("another user: %v\n%s", err, out)
+	}
+}
+
+// otherUser tries the socket as whoever runs it, and says what happened.
+func otherUser(path string) {
+	conn, err := net.Dial("unix", path)
+	if err != nil {
+		fmt.Println("not even connected:", err)
+		return
+	}
+	defer conn.Close()
+	fmt.Fprint(conn, "GET /desk HTTP/1.1\r\nHost: keeper\r\n\r\n")
+	answer, _ := io.ReadAll(conn)
+	if len(answer) == 0 {
+		fmt.Println("connected and refused")
+		return
+	}
+	fmt.Printf("answered: %s\n", answer)
 }
