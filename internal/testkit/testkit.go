@@ -318,17 +318,18 @@ func (term *Terminal) Resize(w, h int) {
 // Screen is what the terminal shows.
 func (term *Terminal) Screen() string { return term.tmux("capture-pane", "-p") }
 
-// Wait waits until the screen holds all the texts, and gives it.
+// Wait waits until the screen holds all the texts and is drawn to its end, that
+// is, the same twice in a row; and gives it.
 func (term *Terminal) Wait(texts ...string) string {
 	term.t.Helper()
-	screen := ""
-	for end := time.Now().Add(Deadline); time.Now().Before(end); time.Sleep(10 * time.Millisecond) {
-		screen = term.Screen()
+	screen, before := "", ""
+	for end := time.Now().Add(Deadline); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
+		before, screen = screen, term.Screen()
 		missing := false
 		for _, text := range texts {
 			missing = missing || !strings.Contains(screen, text)
 		}
-		if !missing {
+		if !missing && screen == before {
 			return screen
 		}
 	}
