@@ -82,6 +82,24 @@ type Host interface {
 	Stop()
 }
 
+// Access is what screens, servers and commands need of a keeper, in this process
+// or in another.
+type Access interface {
+	// Do carries a command out and waits for it. The error is only about
+	// reaching the keeper; the Outcome has the command's own.
+	Do(ctx context.Context, c desk.Command, source Source) (Outcome, error)
+	// Try tells what a command would do: the Outcome has the desk as it would be.
+	Try(ctx context.Context, c desk.Command) (Outcome, error)
+	// Log gives the logbook, the oldest line first.
+	Log(ctx context.Context) ([]Entry, error)
+	// Watch gives the present snapshot at once and then every newer one; one
+	// that is not taken in time is left out for the next. The channel closes
+	// when the context ends or the keeper does.
+	Watch(ctx context.Context) <-chan Update
+}
+
+var _ Access = (*Keeper)(nil)
+
 // ErrGone is the end of a host: its display closed, or another took its place.
 var ErrGone = errors.New("the display is gone")
 

@@ -64,12 +64,6 @@ var splitNames = [...]string{"window", "across", "down", "pile", "tabs"}
 // String is the group's name in scenes.
 func (s Split) String() string { return splitNames[s] }
 
-// ParseSplit finds a group's kind by its name; a leaf has none.
-func ParseSplit(name string) (Split, bool) {
-	i := slices.Index(splitNames[1:], name)
-	return Split(i + 1), i >= 0
-}
-
 // Node is a tree of tiled windows: a leaf with its window, or a group with at
 // least two members. A Node is never written again once a desk holds it.
 type Node struct {

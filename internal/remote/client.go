@@ -26,7 +26,7 @@ type Client struct {
 	http *http.Client
 }
 
-var _ Keeper = (*Client)(nil)
+var _ keeper.Access = (*Client)(nil)
 
 // Dial finds the keeper at a socket. The error is ErrNoKeeper where none answers.
 func Dial(path string) (*Client, error) {

@@ -14,19 +14,10 @@ import (
 	"syscall"
 	"time"
 
-	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
 )
-
-// Keeper is what a server gives access to, and what a client is.
-type Keeper interface {
-	Do(ctx context.Context, c desk.Command, source keeper.Source) (keeper.Outcome, error)
-	Try(ctx context.Context, c desk.Command) (keeper.Outcome, error)
-	Log(ctx context.Context) ([]keeper.Entry, error)
-	Watch(ctx context.Context) <-chan keeper.Update
-}
 
 // maxRequest is the longest request read, in bytes.
 const maxRequest = 64 << 10
@@ -40,7 +31,7 @@ type Server struct {
 
 // Listen opens the socket. One that a keeper left behind is replaced; one that
 // a keeper answers on is an error.
-func Listen(path string, k Keeper, log *slog.Logger) (*Server, error) {
+func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	if err := makeFolder(filepath.Dir(path)); err != nil {
 		return nil, fmt.Errorf("the folder for the socket: %w", err)
 	}
@@ -119,7 +110,7 @@ func peer(c net.Conn) (int, error) {
 	return uid, errors.Join(err, failed)
 }
 
-func do(w http.ResponseWriter, r *http.Request, k Keeper) {
+func do(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	var req doRequest
 	dec := json.NewDecoder(http.MaxBytesReader(w, r.Body, maxRequest))
 	dec.DisallowUnknownFields()
@@ -161,7 +152,7 @@ func reply(w http.ResponseWriter, status int, r doReply) {
 	json.NewEncoder(w).Encode(r)
 }
 
-func logbook(w http.ResponseWriter, r *http.Request, k Keeper) {
+func logbook(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	lines, err := k.Log(r.Context())
 	if err != nil {
 		http.Error(w, err.Error(), http.StatusServiceUnavailable)
@@ -178,7 +169,7 @@ func logbook(w http.ResponseWriter, r *http.Request, k Keeper) {
 	json.NewEncoder(w).Encode(out)
 }
 
-func snapshot(w http.ResponseWriter, r *http.Request, k Keeper) {
+func snapshot(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	ctx, cancel := context.WithCancel(r.Context())
 	defer cancel()
 	u, ok := <-k.Watch(ctx)
@@ -192,7 +183,7 @@ func snapshot(w http.ResponseWriter, r *http.Request, k Keeper) {
 
 // events sends an update for every change: its serial number as the event's
 // id, who made it as its name, then what is to be said and the desk, each as data.
-func events(w http.ResponseWriter, r *http.Request, k Keeper) {
+func events(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	w.Header().Set("Content-Type", "text/event-stream")
 	for u := range k.Watch(r.Context()) {
 		var b bytes.Buffer

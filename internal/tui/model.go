@@ -19,14 +19,6 @@ import (
 	"zatlas/internal/stray"
 )
 
-// Keeper is the desk the screens are about.
-type Keeper interface {
-	Do(ctx context.Context, c desk.Command, source keeper.Source) (keeper.Outcome, error)
-	Try(ctx context.Context, c desk.Command) (keeper.Outcome, error)
-	Log(ctx context.Context) ([]keeper.Entry, error)
-	Watch(ctx context.Context) <-chan keeper.Update
-}
-
 // Options say how the screens look and what they know of their surroundings.
 type Options struct {
 	Name   string // what the desk is called in the head
@@ -42,7 +34,7 @@ type Options struct {
 }
 
 // Run shows the screens until they are left.
-func Run(ctx context.Context, k Keeper, opt Options, more ...tea.ProgramOption) error {
+func Run(ctx context.Context, k keeper.Access, opt Options, more ...tea.ProgramOption) error {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	m := newModel(ctx, k, opt)
@@ -72,7 +64,7 @@ const (
 // model is the state of the screens.
 type model struct {
 	ctx  context.Context
-	k    Keeper
+	k    keeper.Access
 	opt  Options
 	news <-chan keeper.Update
 
@@ -118,7 +110,7 @@ type (
 	}
 )
 
-func newModel(ctx context.Context, k Keeper, opt Options) *model {
+func newModel(ctx context.Context, k keeper.Access, opt Options) *model {
 	m := &model{
 		ctx: ctx, k: k, opt: opt, w: 80, h: 24, profile: colorprofile.TrueColor,
 		tints: map[string]int{}, last: map[string]arg{}, touched: map[int]bool{},
