@@ -4,6 +4,7 @@ RACY = ./internal/keeper/... ./internal/host/... ./internal/remote/... ./interna
 .PHONY: demo build test bench
 
 demo: ## show the demo desk in this terminal
+	@echo "Building. The first time this takes a minute."
 	@go run ./cmd/zatlas demo
 
 build: ## build the program in this folder
