@@ -101,7 +101,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 		}
 	}
 	socket := remote.SocketPath(display)
-	server, err := remote.Listen(socket, k, opt.Log)
+	server, err := listen(socket, k, opt)
 	if err != nil {
 		host.Stop()
 		return err
@@ -117,6 +117,19 @@ func keep(ctx context.Context, opt x11.Options) error {
 		return err
 	}
 	return nil
+}
+
+// listen opens the socket. A keeper that was just replaced lets go of the
+// display before it does of its socket, and is waited for.
+func listen(path string, k *keeper.Keeper, opt x11.Options) (*remote.Server, error) {
+	deadline := time.Now().Add(5 * time.Second)
+	for {
+		server, err := remote.Listen(path, k, opt.Log)
+		if !opt.Replace || !errors.Is(err, remote.ErrTaken) || time.Now().After(deadline) {
+			return server, err
+		}
+		time.Sleep(20 * time.Millisecond)
+	}
 }
 
 // openState opens what is kept on disk; nil where that cannot be. A keeper

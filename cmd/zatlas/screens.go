@@ -16,6 +16,7 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/scene"
 	"zatlas/internal/settings"
+	"zatlas/internal/store"
 	"zatlas/internal/tui"
 )
 
@@ -126,13 +127,9 @@ func attach(ctx context.Context, themeName string) error {
 // firstUse is the file that says that the first steps were put away. Where no
 // folder for it is known they are not shown.
 func firstUse() tui.FirstUse {
-	dir := os.Getenv("XDG_STATE_HOME")
-	if dir == "" {
-		home, err := os.UserHomeDir()
-		if err != nil {
-			return nil
-		}
-		dir = filepath.Join(home, ".local", "state")
+	state := store.Path()
+	if state == "" {
+		return nil
 	}
-	return tui.FirstUseFile(filepath.Join(dir, "zealous-atlas", "first-steps-done"))
+	return tui.FirstUseFile(filepath.Join(filepath.Dir(state), "first-steps-done"))
 }

@@ -17,8 +17,9 @@ type edit struct {
 	ownWorkspaces map[int]bool
 	ownSheets     map[*Sheet]bool
 	dirty         map[sheetKey]bool
-	about         int  // id of the workspace the command is about, or 0
-	nothing       bool // the command found nothing to change
+	chosen        []int // the windows the command acts on
+	about         int   // id of the workspace the command is about, or 0
+	nothing       bool  // the command found nothing to change
 }
 
 type sheetKey struct {
@@ -183,10 +184,10 @@ func (e *edit) leafFor(i int, letter byte) int {
 	return best.ID
 }
 
-// put moves a window to the sheet of the workspace at index i on a connected
-// monitor, with the rules of section "moving floating windows between
-// monitors" for its place, and its dialogs with it. It is a placing by the
-// user: the window no longer goes back to a monitor it was away from.
+// put moves a window, and its dialogs with it, to the sheet of the workspace at
+// index i on a connected monitor; one that floats keeps its share of the free
+// room there. It is a placing by the user: the window no longer goes back to a
+// monitor it was away from.
 func (e *edit) put(id, i int, letter byte) {
 	letter = e.fitting(i, letter)
 	at := e.leafFor(i, letter)

@@ -12,15 +12,15 @@ func (e *edit) goTo(c Command) (string, error) {
 	if err := e.atHome(p); err != nil {
 		return "", err
 	}
-	before := e.Shown[e.At-'A']
+	already := e.shownOn(e.At) == p.workspace && p.letter == 0
 	e.show(p.workspace)
-	if e.Settings.Separate {
+	if e.Settings.Separate && !already {
 		p.letter = e.HomeOf(p.workspace)
 		e.Focus = 0
 	}
-	e.land(p, 0)
+	e.land(p)
 	n := e.Count(p.workspace)
-	if e.Workspaces[p.workspace].ID == before && p.letter == 0 {
+	if already {
 		return fmt.Sprintf("You are on %s already.", e.Desk.Title(p.workspace)), nil
 	}
 	if n == 0 {
@@ -29,19 +29,17 @@ func (e *edit) goTo(c Command) (string, error) {
 	return fmt.Sprintf("On %s, %s.", e.Desk.Title(p.workspace), windowsWord(n)), nil
 }
 
-// land gives the focus where a place is shown: to the named window, else to
-// the one there that had it last; the monitor stays where nothing is open.
-func (e *edit) land(p place, id int) {
+// land gives the focus where a place is shown: it stays with a window that has
+// it there, else the one that had it last gets it; the monitor stays where
+// nothing is open.
+func (e *edit) land(p place) {
 	if p.letter != 0 {
 		e.At = p.letter
 	}
-	if id == 0 {
-		if w := e.Window(e.Focus); w != nil && e.Visible(w) && (p.letter == 0 || p.letter == w.Monitor) {
-			return
-		}
-		id = e.latest(p.workspace, p.letter)
+	if w := e.Window(e.Focus); w != nil && e.Visible(w) && (p.letter == 0 || p.letter == w.Monitor) {
+		return
 	}
-	e.setFocus(id)
+	e.setFocus(e.latest(p.workspace, p.letter))
 }
 
 func (e *edit) send(c Command) (string, error) {
@@ -49,8 +47,7 @@ func (e *edit) send(c Command) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	words := fmt.Sprintf("Sent %s to %s.", e.the(ids), p.words(e.Desk))
-	return words, nil
+	return fmt.Sprintf("Sent %s to %s.", e.the(ids), p.words(e.Desk)), nil
 }
 
 func (e *edit) carry(c Command) (string, error) {
@@ -63,7 +60,7 @@ func (e *edit) carry(c Command) (string, error) {
 	e.show(i)
 	switch {
 	case w.Minimised || w.NoFocus:
-		e.land(place{workspace: i}, 0)
+		e.land(place{workspace: i})
 	default:
 		e.setFocus(w.ID)
 	}
@@ -73,7 +70,7 @@ func (e *edit) carry(c Command) (string, error) {
 // sendAll moves the chosen windows to the place the first argument names. All
 // must be able to go, or none does.
 func (e *edit) sendAll(c Command) ([]int, place, error) {
-	ids := e.mustSubject(c)
+	ids := e.chosen
 	w := e.Window(ids[0])
 	from, fromMonitor := e.Index(w.Workspace), w.Monitor
 	arg := c.Args[0]

@@ -14,7 +14,7 @@ func (e *edit) layout(c Command) (string, error) {
 	}
 	if c.Of != nil {
 		sheets = nil
-		for _, id := range e.mustSubject(c) {
+		for _, id := range e.chosen {
 			w := e.Window(id)
 			if key := (sheetKey{w.Workspace, w.Monitor}); !slices.Contains(sheets, key) {
 				sheets = append(sheets, key)

@@ -157,7 +157,7 @@ func (e *edit) focus(c Command) (string, error) {
 			e.At, e.Focus = a.Letter, 0
 			return fmt.Sprintf("Monitor %c shows no workspace.", a.Letter), nil
 		}
-		e.land(place{i, a.Letter}, 0)
+		e.land(place{i, a.Letter})
 		return e.focusWords(), nil
 	}
 	if dir, ok := ParseDir(a.Word); ok {

@@ -160,7 +160,7 @@ func (d *Desk) Apply(c Command) (*Desk, Result, error) {
 		if err != nil {
 			return d, Result{}, err
 		}
-		r.Windows = ids
+		r.Windows, e.chosen = ids, ids
 	}
 	words, err := v.apply(e, c)
 	if err != nil {
@@ -205,9 +205,4 @@ func (d *Desk) subject(c Command) ([]int, error) {
 		ids[i] = w.ID
 	}
 	return ids, nil
-}
-
-func (e *edit) mustSubject(c Command) []int {
-	ids, _ := e.Desk.subject(c) // Apply has asked before
-	return ids
 }

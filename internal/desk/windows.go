@@ -19,7 +19,7 @@ func (d *Desk) the(ids []int) string {
 // rescue brings windows whole into a work area, by the least movement or on
 // the monitor named. Several do not end on top of each other.
 func (e *edit) rescue(c Command) (string, error) {
-	ids := e.mustSubject(c)
+	ids := e.chosen
 	to := place{workspace: -1}
 	if len(c.Args) > 1 {
 		var err error
@@ -70,8 +70,8 @@ func (e *edit) rescue(c Command) (string, error) {
 	return fmt.Sprintf("Brought %s back within reach.", e.the(done)), nil
 }
 
-func (e *edit) float(c Command) (string, error) {
-	ids := e.mustSubject(c)
+func (e *edit) float(Command) (string, error) {
+	ids := e.chosen
 	for _, id := range ids {
 		switch w := e.Window(id); {
 		case w.MustFloat():
@@ -112,8 +112,8 @@ func whyFloats(w *Window) string {
 	return "it is a " + max(w.Kind, Dialog).String()
 }
 
-func (e *edit) minimise(c Command) (string, error) {
-	ids := e.mustSubject(c)
+func (e *edit) minimise(Command) (string, error) {
+	ids := e.chosen
 	var done []int
 	for _, id := range ids {
 		if w := e.window(id); !w.Minimised {
@@ -131,8 +131,8 @@ func (e *edit) minimise(c Command) (string, error) {
 	return fmt.Sprintf("Minimised %s.", e.the(done)), nil
 }
 
-func (e *edit) restore(c Command) (string, error) {
-	ids := e.mustSubject(c)
+func (e *edit) restore(Command) (string, error) {
+	ids := e.chosen
 	var done []int
 	for _, id := range ids {
 		if e.restoreOne(id) {
@@ -159,6 +159,6 @@ func (e *edit) restoreOne(id int) bool {
 	return true
 }
 
-func (e *edit) close(c Command) (string, error) {
-	return fmt.Sprintf("Asked %s to close.", e.the(e.mustSubject(c))), nil
+func (e *edit) close(Command) (string, error) {
+	return fmt.Sprintf("Asked %s to close.", e.the(e.chosen)), nil
 }

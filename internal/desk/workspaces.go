@@ -148,7 +148,7 @@ func (e *edit) removeAt(i, into int) string {
 		return removedWords(title, moved, e.Desk.Title(into))
 	}
 	e.show(into)
-	e.land(place{workspace: into}, 0)
+	e.land(place{workspace: into})
 	return removedWords(title, moved, e.Desk.Title(into))
 }
 

@@ -56,6 +56,9 @@ func makeFolder(dir string) error {
 // ErrNoKeeper is the error where no keeper answers.
 var ErrNoKeeper = errors.New("no keeper runs on this display")
 
+// ErrTaken is the error where a keeper answers on a socket already.
+var ErrTaken = errors.New("a keeper answers already")
+
 // gone tells whether an error of a connection means that nobody listens.
 func gone(err error) bool {
 	return errors.Is(err, fs.ErrNotExist) || errors.Is(err, syscall.ECONNREFUSED)

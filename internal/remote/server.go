@@ -37,7 +37,7 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	}
 	if c, err := net.Dial("unix", path); err == nil {
 		c.Close()
-		return nil, fmt.Errorf("a keeper answers at %s already", path)
+		return nil, fmt.Errorf("%w at %s", ErrTaken, path)
 	}
 	if err := os.Remove(path); err != nil && !os.IsNotExist(err) {
 		return nil, fmt.Errorf("the socket of an earlier keeper: %w", err)

@@ -29,7 +29,6 @@ type atlas struct {
 	cmd    *exec.Cmd
 	win    xproto.Window
 	up     bool // mapped, and holding the focus
-	wanted bool // to be shown as soon as it is there
 	unmaps int
 	size   geom.Rect       // as the terminal chose it
 	ended  <-chan struct{} // closed when the terminal ends
@@ -61,7 +60,6 @@ func (a *atlas) toggle() {
 
 // start runs the screens in a terminal. Its window comes later.
 func (a *atlas) start() {
-	a.wanted = true
 	if a.cmd != nil {
 		return
 	}
@@ -98,7 +96,7 @@ func (a *atlas) start() {
 
 // adopt takes the window as the atlas window.
 func (a *atlas) adopt(win xproto.Window, f facts) {
-	a.win, a.wanted = win, true
+	a.win = win
 	h := a.h
 	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask|xproto.CwBorderPixel, []uint32{focusedColour, clientEvents})
 	for _, p := range []atom{aWindowDesktop, aMark} {
@@ -114,7 +112,7 @@ func (a *atlas) show() {
 	if a.up || a.win == 0 || h.desk == nil {
 		return
 	}
-	a.up, a.wanted = true, false
+	a.up = true
 	work := h.desk.Monitor(h.desk.At).Work
 	w, ht := min(a.size.W, work.W*9/10), min(a.size.H, work.H*9/10)
 	b := h.opt.Border
@@ -133,7 +131,7 @@ func (a *atlas) hide() {
 	if !a.up {
 		return
 	}
-	a.up, a.wanted = false, false
+	a.up = false
 	a.unmaps++
 	h := a.h
 	h.focus(h.desk.Focus, h.serverTime())

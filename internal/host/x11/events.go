@@ -13,6 +13,9 @@ import (
 // Take gives what happened on the display since the last call.
 func (h *Host) Take() ([]keeper.Event, error) {
 	items, closed := h.queue.take()
+	if h.desk != nil {
+		h.count = len(h.desk.Workspaces)
+	}
 	for _, it := range items {
 		if it.err != nil {
 			h.fault(it.err)
@@ -172,12 +175,13 @@ func (h *Host) setDesktop(c *client, index uint32) {
 	}
 }
 
-// setCount adds or removes workspaces at the end until there are n.
+// setCount adds or removes workspaces at the end until there are n, counting
+// those that messages before this one have asked for.
 func (h *Host) setCount(n int) {
-	for i := len(h.desk.Workspaces); i < n; i++ {
+	for ; h.count < n; h.count++ {
 		h.command("add")
 	}
-	for i := len(h.desk.Workspaces); i > max(n, 1); i-- {
+	for ; h.count > max(n, 1); h.count-- {
 		h.command("remove", desk.Arg{Kind: desk.Keyword, Word: "last"})
 	}
 }

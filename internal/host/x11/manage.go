@@ -15,9 +15,8 @@ import (
 
 // The states of WM_STATE (ICCCM 4.1.3.1).
 const (
-	stateWithdrawn = 0
-	stateNormal    = 1
-	stateIconic    = 3
+	stateNormal = 1
+	stateIconic = 3
 )
 
 const clientEvents = xproto.EventMaskPropertyChange | xproto.EventMaskFocusChange

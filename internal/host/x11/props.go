@@ -261,5 +261,5 @@ func (h *Host) describe(c *client, f facts, w *desk.Window) {
 	if p := h.byXID[f.transient]; p != nil && p != c {
 		w.Parent = p.id
 	}
-	c.takesFocus, c.deletes, c.noInput, c.hints = f.takesFocus, f.deletes, f.noInput, f.size
+	c.takesFocus, c.deletes, c.noInput = f.takesFocus, f.deletes, f.noInput
 }

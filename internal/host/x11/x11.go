@@ -60,6 +60,7 @@ type Host struct {
 
 	desk     *desk.Desk // as last shown
 	stack    []int      // the stacking order last carried out, lowest first
+	count    int        // of workspaces, with those that messages have asked for
 	focused  int        // the window the X focus was last given to, 0 for none
 	told     rootState
 	keys     *keyboard
@@ -88,10 +89,9 @@ type client struct {
 	grabbed bool // its buttons are grabbed, so that a click focuses it
 	told    toldState
 
-	takesFocus bool // WM_TAKE_FOCUS
-	deletes    bool // WM_DELETE_WINDOW
-	noInput    bool // its input hint is false
-	hints      sizeHints
+	takesFocus bool        // WM_TAKE_FOCUS
+	deletes    bool        // WM_DELETE_WINDOW
+	noInput    bool        // its input hint is false
 	desk       desk.Window // as last told to the core
 }
 
@@ -103,7 +103,7 @@ type toldState struct {
 }
 
 // Open takes the display over and gives the desk it found there. After an
-// error nothing on the display has changed.
+// error no window has changed, but a manager that was asked to go has gone.
 func Open(opt Options) (*Host, *desk.Desk, error) {
 	if opt.Border == 0 {
 		opt.Border = 2

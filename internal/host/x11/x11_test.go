@@ -213,6 +213,7 @@ func TestMessagesOfOtherPrograms(t *testing.T) {
 	d := keep(t)
 	a, b := d.open("a"), d.open("b")
 	d.Message(d.Root, "_NET_NUMBER_OF_DESKTOPS", 3)
+	d.Message(d.Root, "_NET_NUMBER_OF_DESKTOPS", 3) // and again, before the first is done
 	d.until("three workspaces", func() bool { return len(d.snapshot().Workspaces) == 3 })
 	d.Message(b, "_NET_WM_DESKTOP", 2)
 	d.until("b is on 3", func() bool { return d.snapshot().Ref(d.find("b")) == "A3" })
@@ -228,6 +229,9 @@ func TestMessagesOfOtherPrograms(t *testing.T) {
 	d.Message(b, "_NET_WM_DESKTOP", 0xFFFFFFFF)
 	d.until("b is sticky", func() bool { return d.find("b").Sticky && d.Viewable(b) })
 	d.wantProp(b, "_NET_WM_DESKTOP", "4294967295")
+	if n := len(d.snapshot().Workspaces); n != 3 {
+		t.Errorf("asked for three workspaces twice, there are %d", n)
+	}
 	d.Message(d.Root, "_NET_NUMBER_OF_DESKTOPS", 1)
 	d.until("one workspace", func() bool { return len(d.snapshot().Workspaces) == 1 })
 	d.Client(t, "polite", "xterm")
