@@ -33,6 +33,7 @@ func (b *Builder) fail(format string, args ...any) {
 func (b *Builder) Monitors(ms []Monitor) {
 	ms = slices.Clone(ms)
 	slices.SortFunc(ms, func(x, y Monitor) int { return int(x.Letter) - int(y.Letter) })
+	markMirrors(ms)
 	b.e.setMonitors(ms)
 	for i, m := range b.e.Monitors {
 		switch {
@@ -52,6 +53,9 @@ func (b *Builder) Monitors(ms []Monitor) {
 		b.e.At = m.Letter
 	}
 }
+
+// Connected tells whether a monitor is plugged in and has sheets.
+func (b *Builder) Connected(letter byte) bool { return b.e.Connected(letter) }
 
 // first is the primary connected monitor, else the first connected one.
 func (d *Desk) first() *Monitor {

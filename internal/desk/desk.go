@@ -44,7 +44,11 @@ type Monitor struct {
 	Rect      geom.Rect // of the whole plane; of an unplugged one, its last
 	Work      geom.Rect // Rect less what docks reserve
 	Primary   bool
-	Connected bool
+	Connected bool // and so has a sheet of every workspace
+	// Mirrors is the letter of the monitor whose picture this one shows, in
+	// whose rectangle it lies; else 0. One that mirrors is plugged in and has
+	// no sheets, and so is not Connected.
+	Mirrors byte
 }
 
 // Workspace is one place in the user's order.
@@ -104,7 +108,9 @@ type Window struct {
 
 	Workspace int  // id of its workspace
 	Monitor   byte // letter of its monitor, a connected one
-	Away      byte // letter of the unplugged monitor it goes back to, or 0
+	// Away lists the monitors it was taken from when they went, the latest last:
+	// it goes back to each of them that comes, unless it is placed by hand.
+	Away []Absence
 
 	Floating   bool // floats by its owner's wish
 	Minimised  bool
@@ -114,6 +120,26 @@ type Window struct {
 	NoFocus    bool // takes no keyboard input
 
 	Used int // the desk's count of focus changes when it last had the focus
+}
+
+// Absence is a monitor that a window was taken from. Place is where it floated
+// there, empty where it was a tile.
+type Absence struct {
+	Letter byte
+	Place  geom.Rect
+}
+
+// absence is the place in w.Away of a monitor; -1 where it was not taken from it.
+func (w *Window) absence(letter byte) int {
+	return slices.IndexFunc(w.Away, func(a Absence) bool { return a.Letter == letter })
+}
+
+// takenFrom notes that the window was taken from a monitor, where it floated at
+// a place or was a tile.
+func (w *Window) takenFrom(letter byte, place geom.Rect) {
+	if w.absence(letter) < 0 {
+		w.Away = append(slices.Clip(w.Away), Absence{letter, place})
+	}
 }
 
 // Desk is everything, at one moment.
@@ -132,6 +158,7 @@ type Desk struct {
 	past       *step // what undo takes back
 	steps      int   // how many were ever made, for their numbers
 	future     *step // what redo does again
+	awaited    *awaited
 }
 
 // New makes a desk of one empty workspace on the given monitors, of which at
@@ -198,13 +225,12 @@ func (d *Desk) find(id int) (int, bool) {
 }
 
 // Monitor finds a monitor by its letter; nil where there is none.
-func (d *Desk) Monitor(letter byte) *Monitor {
-	for i := range d.Monitors {
-		if d.Monitors[i].Letter == letter {
-			return &d.Monitors[i]
-		}
-	}
-	return nil
+func (d *Desk) Monitor(letter byte) *Monitor { return find(d.Monitors, letter) }
+
+// Plugged lists the monitors that are plugged in, those that mirror another
+// among them.
+func (d *Desk) Plugged() []Monitor {
+	return slices.DeleteFunc(slices.Clone(d.Monitors), func(m Monitor) bool { return !m.Connected && m.Mirrors == 0 })
 }
 
 // Connected tells whether a monitor of that letter is plugged in.

@@ -194,7 +194,7 @@ func (e *edit) put(id, i int, letter byte) {
 	w := e.window(id)
 	e.lift(w)
 	rect := e.relocated(w, letter)
-	w.Workspace, w.Monitor, w.Away = e.Workspaces[i].ID, letter, 0
+	w.Workspace, w.Monitor, w.Away = e.Workspaces[i].ID, letter, nil
 	if !e.tileOn(w, i, letter) {
 		w.Rect = rect
 	}

@@ -80,6 +80,17 @@ func (f Opened) apply(e *edit) string {
 	} else {
 		w.Workspace, w.Monitor = p.Workspace, p.Monitor
 	}
+	var was *Window
+	var a *awaited
+	if e.Index(w.Workspace) < 0 && !f.Keep {
+		if was, a = e.expected(&w); was != nil {
+			w.Workspace, w.Monitor, w.Floating, w.Place = was.Workspace, was.Monitor, was.Floating, was.Place
+			w.Rect = geom.R(was.Rect.X, was.Rect.Y, w.Rect.W, w.Rect.H)
+			if !w.Fixed {
+				w.Rect = was.Rect
+			}
+		}
+	}
 	if e.Index(w.Workspace) < 0 {
 		w.Workspace = e.Workspaces[e.Current()].ID
 	}
@@ -94,13 +105,16 @@ func (f Opened) apply(e *edit) string {
 	e.ownWindows[w.ID] = true
 	e.bringIn(&w, f.Keep)
 	e.lay(&w, at)
+	if was != nil {
+		e.takePlace(&w, was, a)
+	}
 	if w.NoFocus || w.Minimised {
 		return ""
 	}
 	if f.Focus && e.Visible(&w) {
 		// The layout gives the window its place before anybody looks at it.
 		e.setFocus(w.ID)
-	} else if !f.Keep {
+	} else if !f.Keep && was == nil {
 		e.window(w.ID).Urgent = true
 	}
 	return ""
@@ -203,7 +217,7 @@ func (f Moved) apply(e *edit) string {
 	if w == nil || e.Tiled(w) || w.Fullscreen {
 		return ""
 	}
-	w.Rect, w.Place, w.Away = f.Rect, f.Rect, 0
+	w.Rect, w.Place, w.Away = f.Rect, f.Rect, nil
 	// A window dragged on to another monitor belongs there.
 	on := stray.Look(w.Lost(), e.strays).On
 	if on == 0 || on == w.Monitor {

@@ -74,6 +74,9 @@ func (e *edit) sendAll(c Command) ([]int, place, error) {
 	w := e.Window(ids[0])
 	from, fromMonitor := e.Index(w.Workspace), w.Monitor
 	arg := c.Args[0]
+	if m, ok := e.around(c.Args, fromMonitor); ok {
+		arg = m
+	}
 	var p place
 	if dir, ok := ParseDir(arg.Word); ok && arg.Kind == Keyword {
 		m := e.neighbour(e.Monitor(fromMonitor), dir)

@@ -19,11 +19,15 @@ func (f MonitorsAre) apply(e *edit) string {
 		return "" // with none connected the last one stays
 	}
 	was := slices.Clone(e.Monitors)
-	next, came := e.matched(f.Monitors)
+	next := e.matched(f.Monitors)
 	e.setMonitors(next)
 	var words []string
 	var displaced []int // ids of the workspaces that monitors which went showed
-	for _, l := range came {
+	for i := range next {
+		l := next[i].Letter
+		if old := find(was, l); !next[i].Connected || old != nil && old.Connected {
+			continue
+		}
 		e.Shown[l-'A'] = e.Shown[e.At-'A']
 		e.touchAll(l)
 		e.comeHome(l)
@@ -36,14 +40,20 @@ func (f MonitorsAre) apply(e *edit) string {
 		old, now := &was[i], e.Monitor(was[i].Letter)
 		switch {
 		case old.Connected && !now.Connected:
-			to := e.receiver(old)
+			to := e.receiver(now)
 			n := e.evacuate(old, to)
 			for i := range e.Workspaces {
 				e.workspace(i).sheets[old.Letter-'A'] = nil
 			}
 			displaced = append(displaced, e.Shown[old.Letter-'A'])
 			e.Shown[old.Letter-'A'] = 0
-			words = append(words, fmt.Sprintf("Monitor %c was unplugged. %s went to %c.", old.Letter, windowsWord(n), to.Letter))
+			happened := "was unplugged"
+			if now.Mirrors != 0 {
+				happened = fmt.Sprintf("mirrors %c now", now.Mirrors)
+			}
+			words = append(words, fmt.Sprintf("Monitor %c %s. %s went to %c.", old.Letter, happened, windowsWord(n), to.Letter))
+		case now.Mirrors != 0 && old.Mirrors == 0:
+			words = append(words, fmt.Sprintf("Monitor %c is plugged in, and mirrors %c.", now.Letter, now.Mirrors))
 		case old.Connected && *old != *now:
 			e.resized(old, now)
 		}
@@ -58,14 +68,11 @@ func (f MonitorsAre) apply(e *edit) string {
 }
 
 // matched gives the monitors known before and those of now together: each
-// connected one by its key, with the letter it had or the first free one. The
-// letters of those that were not connected before are told apart.
-func (e *edit) matched(now []Monitor) (all []Monitor, came []byte) {
-	all = slices.Clone(e.Monitors)
-	wasConnected := map[byte]bool{}
+// connected one by its key, with the letter it had or the first free one.
+func (e *edit) matched(now []Monitor) []Monitor {
+	all := slices.Clone(e.Monitors)
 	for i := range all {
-		wasConnected[all[i].Letter] = all[i].Connected
-		all[i].Connected, all[i].Primary = false, false
+		all[i].Connected, all[i].Primary, all[i].Mirrors = false, false, 0
 	}
 	for _, m := range now {
 		m.Connected = true
@@ -83,12 +90,45 @@ func (e *edit) matched(now []Monitor) (all []Monitor, came []byte) {
 			m.Letter = all[i].Letter
 			all[i] = m
 		}
-		if !wasConnected[m.Letter] {
-			came = append(came, m.Letter)
-		}
 	}
 	slices.SortFunc(all, func(a, b Monitor) int { return int(a.Letter) - int(b.Letter) })
-	return all, came
+	markMirrors(all)
+	return all
+}
+
+// markMirrors finds the connected monitors that lie in another, and so show
+// part of its picture or, of two alike, the same: the primary one, else the
+// first letter, is the one that has sheets then.
+func markMirrors(ms []Monitor) {
+	connected := slices.Clone(ms)
+	for i := range ms {
+		m := &ms[i]
+		for j, o := range connected {
+			if i == j || !m.Connected || !o.Connected || !o.Rect.Contains(m.Rect) {
+				continue
+			}
+			if o.Rect == m.Rect && (m.Primary && !o.Primary || m.Primary == o.Primary && i < j) {
+				continue // the other way round
+			}
+			m.Connected, m.Mirrors = false, o.Letter
+		}
+	}
+	// The one that is shown may itself lie in a third.
+	for i := range ms {
+		for m := find(ms, ms[i].Mirrors); m != nil && m.Mirrors != 0; m = find(ms, m.Mirrors) {
+			ms[i].Mirrors = m.Mirrors
+		}
+	}
+}
+
+// find finds a monitor by its letter; nil where there is none.
+func find(ms []Monitor, letter byte) *Monitor {
+	for i := range ms {
+		if ms[i].Letter == letter {
+			return &ms[i]
+		}
+	}
+	return nil
 }
 
 func freeLetter(ms []Monitor) byte {
@@ -100,9 +140,12 @@ func freeLetter(ms []Monitor) byte {
 	return 0
 }
 
-// receiver is the monitor that takes the windows of one that goes: the
-// primary, else the nearest by the gap, else the first letter.
+// receiver is the monitor that takes the windows of one that goes: the one it
+// mirrors, else the primary, else the nearest by the gap, else the first letter.
 func (d *Desk) receiver(gone *Monitor) *Monitor {
+	if gone.Mirrors != 0 {
+		return d.Monitor(gone.Mirrors)
+	}
 	var best *Monitor
 	least := int64(math.MaxInt64)
 	for i := range d.Monitors {
@@ -133,7 +176,8 @@ func (e *edit) evacuate(gone, to *Monitor) int {
 	for _, w := range e.Windows {
 		if w.Monitor == gone.Letter { // minimised
 			w = e.window(w.ID)
-			w.Monitor, w.Away = to.Letter, gone.Letter
+			w.Monitor = to.Letter
+			w.takenFrom(gone.Letter, geom.Rect{})
 			moved++
 		}
 	}
@@ -163,18 +207,15 @@ func (e *edit) moveSheet(i int, from, to *Monitor, remember bool) int {
 		}
 		moved++
 		w.Monitor = to.Letter
-		if remember && w.Away == 0 {
-			w.Away = from.Letter
-		}
-		place := w.Place
-		if slices.Contains(s.Floating, id) {
-			place = w.Rect // where it goes back to
+		if remember {
+			var place geom.Rect
+			if slices.Contains(s.Floating, id) {
+				place = w.Rect
+			}
+			w.takenFrom(from.Letter, place)
 		}
 		w.Rect = relocate(w.Lost(), from.Work, to.Work)
 		e.lay(w, 0)
-		if remember {
-			w.Place = place
-		}
 	}
 	return moved
 }
@@ -210,7 +251,7 @@ func (e *edit) vacate(c Command) (string, error) {
 // comeHome brings the windows back that went when the monitor did, on to the
 // sheets as they were, and to the places they had.
 func (e *edit) comeHome(letter byte) {
-	back := func(id int) bool { w := e.Window(id); return w != nil && w.Away == letter }
+	back := func(id int) bool { w := e.Window(id); return w != nil && w.absence(letter) >= 0 }
 	home := e.Monitor(letter)
 	for i := range e.Workspaces {
 		old := e.Workspaces[i].away[letter-'A']
@@ -239,9 +280,14 @@ func (e *edit) comeHome(letter byte) {
 		}
 		for _, id := range slices.Concat(tiles, s.Floating) {
 			w := e.window(id)
-			w.Monitor, w.Away = letter, 0
-			if slices.Contains(s.Floating, id) && !w.Place.Empty() {
-				w.Rect = w.Place
+			at := w.absence(letter)
+			if at < 0 {
+				continue // of both lists of a free sheet, and home already
+			}
+			place := w.Away[at].Place
+			w.Monitor, w.Away = letter, w.Away[:at]
+			if slices.Contains(s.Floating, id) && !place.Empty() {
+				w.Rect, w.Place = place, place
 				if !home.Work.Overlaps(w.Rect) {
 					w.Rect = e.relocated(w, letter)
 				}
@@ -254,9 +300,9 @@ func (e *edit) comeHome(letter byte) {
 		}
 	}
 	for _, w := range e.Windows {
-		if w.Away == letter {
+		if at := w.absence(letter); at >= 0 && e.Has(e.Index(w.Workspace), letter) {
 			w = e.window(w.ID)
-			if w.Away = 0; w.Minimised {
+			if w.Away = w.Away[:at]; w.Minimised {
 				w.Monitor = e.fitting(e.Index(w.Workspace), letter)
 				continue
 			}
@@ -272,7 +318,7 @@ func (e *edit) claim(letter byte) {
 	m := e.Monitor(letter)
 	for _, w := range e.Windows {
 		own := e.Monitor(w.Monitor)
-		if e.Tiled(w) || w.Minimised || !m.Rect.Overlaps(w.Rect) || own.Connected && own.Rect.Overlaps(w.Rect) || w.Away != 0 {
+		if e.Tiled(w) || w.Minimised || !m.Rect.Overlaps(w.Rect) || own.Connected && own.Rect.Overlaps(w.Rect) || len(w.Away) > 0 {
 			continue
 		}
 		if stray.Look(w.Lost(), e.strays).On != letter {

@@ -137,14 +137,38 @@ func (e *edit) atHome(p place) error {
 }
 
 func (d *Desk) noMonitor(letter byte) error {
-	if d.Monitor(letter) != nil {
+	if m := d.Monitor(letter); m != nil && m.Mirrors != 0 {
+		return fmt.Errorf("monitor %c mirrors %c and has no sheets", letter, m.Mirrors)
+	} else if m != nil {
 		return fmt.Errorf("monitor %c is unplugged", letter)
 	}
 	return fmt.Errorf("there is no monitor %c", letter)
 }
 
+// around is the connected monitor after or before one, by letter, around the
+// end; ok is false where the arguments do not ask for one.
+func (d *Desk) around(args []Arg, from byte) (Arg, bool) {
+	if args[0].Kind != Keyword || args[0].Word != "monitor" {
+		return Arg{}, false
+	}
+	var letters []byte
+	for _, m := range d.Monitors {
+		if m.Connected {
+			letters = append(letters, m.Letter)
+		}
+	}
+	step := 1
+	if args[1].Word == "prev" {
+		step = len(letters) - 1
+	}
+	return Arg{Kind: Letter, Letter: letters[(slices.Index(letters, from)+step)%len(letters)]}, true
+}
+
 func (e *edit) focus(c Command) (string, error) {
 	a := c.Args[0]
+	if m, ok := e.around(c.Args, e.At); ok {
+		a = m
+	}
 	switch a.Kind {
 	case Item:
 		return e.focusWindow(a.N)

@@ -17,10 +17,19 @@ type step struct {
 	desk    *Desk // without its own history
 	words   string
 	command Command
+	subject subjectOf
 	view    view // what was shown on this side of it, right after
 	older   *step
 	depth   int
 	number  int // of the command, never used again on this desk
+}
+
+// subjectOf is what a command was about: a workspace, or windows. Joins is the
+// verb's.
+type subjectOf struct {
+	joins     bool
+	workspace int
+	windows   string
 }
 
 // view is what is shown and focused.
@@ -89,19 +98,24 @@ func bareOf(d *Desk) *Desk {
 
 // pushed is the history after a command made next of d. A command equal to the
 // last one, by a key less than a second later, joins its step.
-func (d *Desk) pushed(c Command, next *Desk, words string) *step {
-	if p := d.past; p != nil && c.At != 0 && c.At-p.command.At < 1000 && p.command.At != 0 && sameCommand(p.command, c) {
+func (d *Desk) pushed(c Command, next *Desk, words string, about subjectOf) *step {
+	if p := d.past; p != nil && c.At != 0 && c.At-p.command.At < 1000 && p.command.At != 0 && p.continues(c, about) {
 		joined := *p
 		joined.words, joined.command, joined.view = words, c, next.view()
 		return &joined
 	}
 	next.steps = d.steps + 1
-	return d.past.push(&step{desk: bareOf(d), words: words, command: c, view: next.view(), number: next.steps})
+	return d.past.push(&step{desk: bareOf(d), words: words, command: c, subject: about, view: next.view(), number: next.steps})
 }
 
-func sameCommand(a, b Command) bool {
-	a.At, b.At = 0, 0
-	return reflect.DeepEqual(a, b)
+// continues tells whether a command goes on with what the step began.
+func (s *step) continues(c Command, about subjectOf) bool {
+	if about.joins && s.command.Verb == c.Verb && s.subject == about {
+		return true
+	}
+	last := s.command
+	last.At, c.At = 0, 0
+	return reflect.DeepEqual(last, c)
 }
 
 // push puts a step on top, and lets the oldest go when there are too many.
@@ -160,7 +174,7 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 		*e.Desk = *target
 		from, to = lists(e.Desk)
 		*from = less
-		*to = more.push(&step{desk: before, words: s.words, command: s.command, view: e.Desk.view(), number: s.number})
+		*to = more.push(&step{desk: before, words: s.words, command: s.command, subject: s.subject, view: e.Desk.view(), number: s.number})
 		words = did + ": " + s.words
 		if i > 0 {
 			words = fmt.Sprintf("%s %d steps.", did, i+1)
@@ -197,7 +211,7 @@ func (d *Desk) laid(s *step) (*Desk, string) {
 		}
 		e.join(d, w)
 	}
-	next, _ := e.finish().With(MonitorsAre{Monitors: d.connected()})
+	next, _ := e.finish().With(MonitorsAre{Monitors: d.Plugged()})
 	e = next.edit()
 	if i := e.shownOn(e.At); i >= 0 {
 		e.show(i) // so that it is the most recent one
@@ -206,6 +220,10 @@ func (d *Desk) laid(s *step) (*Desk, string) {
 		e.restoreView(d)
 	}
 	e.followFocus()
+	if e.Focus != 0 && e.Window(e.Focus).Used == 0 { // its first time
+		e.Clock++
+		e.window(e.Focus).Used, e.window(e.Focus).Urgent = e.Clock, false
+	}
 	note := ""
 	if closed == 1 {
 		note = " A window was closed since and stays closed."
@@ -214,7 +232,7 @@ func (d *Desk) laid(s *step) (*Desk, string) {
 	}
 	for _, m := range old.Monitors {
 		if m.Connected && !d.Connected(m.Letter) {
-			note += fmt.Sprintf(" Monitor %c is gone, and its windows are on another.", m.Letter)
+			note += fmt.Sprintf(" Monitor %c has no sheets any more, and its windows are on another.", m.Letter)
 		}
 	}
 	return e.finish(), note
@@ -226,17 +244,12 @@ func (e *edit) knowMonitors(d *Desk) {
 	ms := slices.Clone(e.Monitors)
 	for _, m := range d.Monitors {
 		if e.Monitor(m.Letter) == nil {
-			m.Connected = false
+			m.Connected, m.Mirrors = false, 0
 			ms = append(ms, m)
 		}
 	}
 	slices.SortFunc(ms, func(a, b Monitor) int { return int(a.Letter) - int(b.Letter) })
 	e.setMonitors(ms)
-}
-
-// connected lists the connected monitors.
-func (d *Desk) connected() []Monitor {
-	return slices.DeleteFunc(slices.Clone(d.Monitors), func(m Monitor) bool { return !m.Connected })
 }
 
 // recentOn is the recency of workspaces as far as another desk has them.

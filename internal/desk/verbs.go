@@ -29,6 +29,10 @@ type Verb struct {
 	// Goes tells that the view or the focus moves by it, so that a screen
 	// brought up to choose a place has done its work.
 	Goes bool
+	// Joins tells that commands about the same thing less than a second apart
+	// are one step of undo also where their words differ, as in moving a
+	// workspace from 4 to 3 and on from 3 to 2.
+	Joins bool
 
 	apply func(e *edit, c Command) (string, error)
 }
@@ -79,7 +83,7 @@ type Result struct {
 const (
 	targets = "NUMBER|SHEET|NAME|next|prev|back|first|last|new"
 	present = "NUMBER|SHEET|NAME|next|prev|back|first|last"
-	places  = "NUMBER|SHEET|MONITOR|NAME|next|prev|back|first|last|new|left|right|up|down"
+	places  = "NUMBER|SHEET|MONITOR|NAME|next|prev|back|first|last|new|left|right|up|down / monitor next|prev"
 )
 
 // verbs is the one table of commands, in the order of the help page. It is a
@@ -92,7 +96,7 @@ func verbs() []Verb {
 			Help: "Send windows to a workspace or a monitor. The view stays here."},
 		{Name: "carry", Usage: places, Key: "c", Windows: true, Goes: true, apply: (*edit).carry,
 			Help: "Send windows and go along with them."},
-		{Name: "focus", Usage: "left|right|up|down|next|prev|back|WINDOW|MONITOR", View: true, Goes: true, apply: (*edit).focus,
+		{Name: "focus", Usage: "left|right|up|down|next|prev|back|WINDOW|MONITOR / monitor next|prev", View: true, Goes: true, apply: (*edit).focus,
 			Help: "Give the focus to another window, or to a monitor."},
 		{Name: "add", Usage: "[NAME] [at NUMBER]", Key: "a", apply: (*edit).add,
 			Help: "Add a workspace, at the end or at a place."},
@@ -100,7 +104,7 @@ func verbs() []Verb {
 			Help: "Remove a workspace. Its windows go next door."},
 		{Name: "rename", Usage: "[" + present + "] NAME", Key: "e", apply: (*edit).rename,
 			Help: "Give a workspace another name."},
-		{Name: "reorder", Usage: "up|down|first|last / " + present + " to NUMBER", Key: "J K", apply: (*edit).reorder,
+		{Name: "reorder", Usage: "up|down|first|last / " + present + " to NUMBER", Key: "J K", Joins: true, apply: (*edit).reorder,
 			Help: "Move a workspace in the order."},
 		{Name: "home", Usage: "[" + present + "] MONITOR", Key: "G", apply: (*edit).home,
 			Help: "Give a workspace a home monitor, for separate mode."},
@@ -173,7 +177,7 @@ func (d *Desk) Apply(c Command) (*Desk, Result, error) {
 	r.Reload = v.Name == "reload"
 	next := e.finish()
 	if !v.View && !e.nothing {
-		next.past, next.future = d.pushed(c, next, words), nil
+		next.past, next.future = d.pushed(c, next, words, subjectOf{v.Joins, e.about, fmt.Sprint(e.chosen)}), nil
 	}
 	if v.Name == "undo" || v.Name == "redo" {
 		r.Windows = d.Differs(next)

@@ -21,7 +21,8 @@ import (
 type walker struct {
 	*rand.Rand
 	d    *desk.Desk
-	next int // the next window's id
+	next int        // the next window's id
+	kept *desk.Desk // as it was some time ago
 }
 
 func (w *walker) pick(words ...string) string { return words[w.IntN(len(words))] }
@@ -52,11 +53,11 @@ func (w *walker) command() string {
 	case 0, 1:
 		return "go " + w.target()
 	case 2, 3, 4:
-		return "send " + w.pick(w.target(), "A", "B", "C", "left", "right", "up", "down", "new") + w.of()
+		return "send " + w.pick(w.target(), "A", "B", "C", "left", "right", "up", "down", "new", "monitor next", "monitor prev") + w.of()
 	case 5, 6:
 		return "carry " + w.pick(w.target(), "B", "right") + w.of()
 	case 7, 8:
-		return "focus " + w.pick("left", "right", "up", "down", "next", "prev", "back", "A", "B", "C", "#"+strconv.Itoa(w.window()))
+		return "focus " + w.pick("left", "right", "up", "down", "next", "prev", "back", "A", "B", "C", "monitor next", "#"+strconv.Itoa(w.window()))
 	case 9:
 		return w.pick("add", "reload", fmt.Sprintf("add %q", w.pick("Foyer", "Box", "North wing", "Press")), "add at 1")
 	case 10:
@@ -88,7 +89,12 @@ func (w *walker) command() string {
 }
 
 func (w *walker) fact() desk.Fact {
-	switch w.IntN(11) {
+	switch w.IntN(12) {
+	case 11:
+		if w.IntN(2) == 0 {
+			return desk.Await{}
+		}
+		return desk.Await{Kept: w.kept}
 	case 10:
 		return desk.Settle{Settings: desk.Settings{Growing: w.IntN(2) == 0, Separate: w.IntN(2) == 0, Wrap: w.IntN(2) == 0, Gap: w.pickInt(0, 0, 10, 37)}}
 	case 0, 1:
@@ -121,8 +127,9 @@ func (w *walker) fact() desk.Fact {
 		{Key: "scene-B", Rect: geom.R(1920, 0, 3440, 1440)},
 		{Key: "scene-C", Rect: geom.R(5360, 0, 1920, 1080)},
 		{Key: "new", Rect: geom.R(0, 1200, 1280, 1024)},
+		{Key: "mirror", Rect: []geom.Rect{geom.R(0, 0, 1920, 1200), geom.R(2000, 100, 640, 480), geom.R(0, 1200, 1080, 1920)}[w.IntN(3)]},
 	} {
-		if w.IntN(3) > 0 || i == 3 && len(ms) == 0 && w.IntN(2) == 0 {
+		if w.IntN(3) > 0 && i < 4 || i == 4 && w.IntN(4) == 0 || i == 3 && len(ms) == 0 && w.IntN(2) == 0 {
 			ms = append(ms, m)
 		}
 	}
@@ -133,7 +140,7 @@ func (w *walker) pickInt(ns ...int) int { return ns[w.IntN(len(ns))] }
 
 // TestWalk takes random steps and holds every invariant after each.
 func TestWalk(t *testing.T) {
-	seeds, steps := 5, 20_000
+	seeds, steps := 2, 50_000
 	if testing.Short() {
 		seeds, steps = 2, 3_000
 	}
@@ -156,6 +163,9 @@ func walk(t *testing.T, seed uint64, steps int) {
 		before := write(t, w.d, step%50 == 0)
 		var said string
 		prev := w.d
+		if step%500 == 0 {
+			w.kept = w.d
+		}
 		if w.IntN(3) == 0 || len(w.d.Windows) < 3 {
 			f := w.fact()
 			said = fmt.Sprintf("%T %+v", f, f)
@@ -173,6 +183,9 @@ func walk(t *testing.T, seed uint64, steps int) {
 		if err := w.d.Check(); err != nil {
 			t.Fatalf("seed %d step %d, after %s: %v", seed, step, said, err)
 		}
+		if f := w.d.Window(w.d.Focus); f != nil && f.Used == 0 {
+			t.Fatalf("seed %d step %d, after %s: #%d has the focus and never had it; before #%d", seed, step, said, f.ID, prev.Focus)
+		}
 		if before != nil && !bytes.Equal(before, write(t, prev, true)) {
 			t.Fatalf("seed %d step %d: %s wrote to the desk it was applied to", seed, step, said)
 		}
@@ -180,10 +193,43 @@ func walk(t *testing.T, seed uint64, steps int) {
 			roundTrip(t, w.d)
 		}
 	}
+	allTheWay(t, w.d)
 	for _, v := range desk.Verbs() {
 		if done[v.Name] == 0 {
 			t.Errorf("seed %d: no %s ever succeeded: the walk does not reach it", seed, v.Name)
 		}
+	}
+}
+
+// allTheWay undoes everything there is to undo, does all of it again, and holds
+// that the desk is the same at both ends, whichever way it is come to.
+func allTheWay(t *testing.T, d *desk.Desk) {
+	t.Helper()
+	go1 := func(verb string) int {
+		for n := 0; ; n++ {
+			next, _, err := d.Apply(desk.Command{Verb: verb})
+			if err != nil {
+				return n
+			}
+			if err := next.Check(); err != nil {
+				t.Fatalf("%s: %v", verb, err)
+			}
+			d = next
+		}
+	}
+	go1("redo")
+	end := arrangement(t, d)
+	n := go1("undo")
+	start := arrangement(t, d)
+	if m := go1("redo"); m != n {
+		t.Fatalf("%d steps were undone and %d done again", n, m)
+	}
+	if got := arrangement(t, d); got != end {
+		t.Fatalf("undo to the start and redo to the end, %d steps, give\n%s\nand not\n%s", n, got, end)
+	}
+	go1("undo")
+	if got := arrangement(t, d); got != start {
+		t.Fatalf("undone again, the start is\n%s\nand not\n%s", got, start)
 	}
 }
 

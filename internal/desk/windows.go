@@ -56,7 +56,7 @@ func (e *edit) rescue(c Command) (string, error) {
 		}
 		w = e.window(id)
 		e.lift(w)
-		w.Rect, w.Monitor, w.Workspace, w.Away = rect, letter, e.Workspaces[i].ID, 0
+		w.Rect, w.Monitor, w.Workspace, w.Away = rect, letter, e.Workspaces[i].ID, nil
 		e.lay(w, 0)
 		done = append(done, id)
 	}
@@ -89,7 +89,7 @@ func (e *edit) float(Command) (string, error) {
 		at := e.leafFor(e.Index(e.Window(id).Workspace), e.Window(id).Monitor)
 		w := e.window(id)
 		e.lift(w)
-		w.Floating, w.Away = float, 0
+		w.Floating, w.Away = float, nil
 		if float && !w.Place.Empty() {
 			w.Rect = w.Place
 			w.Rect = e.relocated(w, w.Monitor)

@@ -167,6 +167,22 @@ func Remove(n *Node, gone func(window int) bool) *Node {
 	return simplify(&c)
 }
 
+// Map is n with each window replaced.
+func Map(n *Node, to func(window int) int) *Node {
+	if n == nil {
+		return nil
+	}
+	c := *n
+	if c.Split == Leaf {
+		c.Window = to(c.Window)
+	}
+	c.Kids = nil
+	for _, k := range n.Kids {
+		c.Kids = append(c.Kids, Map(k, to))
+	}
+	return &c
+}
+
 // InsertAt gives the window half of the leaf at: to its right where across,
 // else below it. A leaf of a pile or of tabs keeps its room, and the window
 // joins the group behind it. Where at is no leaf of n the window joins the end

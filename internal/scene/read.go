@@ -83,6 +83,9 @@ func (s *sceneReader) scene(root *node) *desk.Desk {
 	s.separate = set.Separate
 	s.b = desk.NewBuilder(set)
 	s.b.Monitors(s.monitors(root.at("monitors")))
+	for l := range s.letters {
+		s.letters[l] = s.b.Connected(l)
+	}
 	s.windowList(root.at("windows"))
 	workspaces := root.at("workspaces").list()
 	if len(workspaces) == 0 || len(workspaces) > desk.MaxWorkspaces {
@@ -248,7 +251,7 @@ func (s *sceneReader) window(n *node) *windowRead {
 		}
 	}
 	w.Fixed = n.at("fixed").bool(false)
-	w.Monitor, w.Away = s.letter(n.at("monitor")), s.letter(n.at("away"))
+	w.Monitor, w.Away = s.letter(n.at("monitor")), s.absences(n.at("away"))
 	w.Floating = n.at("floating").bool(false)
 	w.Minimised = n.at("minimised").bool(false)
 	w.Sticky = n.at("sticky").bool(false)
@@ -258,6 +261,20 @@ func (s *sceneReader) window(n *node) *windowRead {
 	w.Workspace = n.at("workspace").int(0, 1, desk.MaxWorkspaces) // a number, until the ids are known
 	n.done()
 	return w
+}
+
+// absences reads the monitors a window was taken from; a letter alone is the
+// only one.
+func (s *sceneReader) absences(n *node) []desk.Absence {
+	if _, ok := n.value.(string); ok {
+		return []desk.Absence{{Letter: s.letter(n)}}
+	}
+	var as []desk.Absence
+	for _, n := range n.list() {
+		as = append(as, desk.Absence{Letter: s.letter(n.at("monitor")), Place: s.rect(n.at("place"))})
+		n.done()
+	}
+	return as
 }
 
 // shownBy reads which workspace each monitor shows, as indexes.
@@ -314,7 +331,7 @@ func (s *sceneReader) workspaces(list []*node) []int {
 			c := at.at(key)
 			l := s.letter(&node{r: s.r, path: c.path, value: key})
 			if connected, known := s.letters[l]; !known || !connected {
-				s.r.fail(c.path, "monitor %s is unknown or not connected: it has no sheet", key)
+				s.r.fail(c.path, "monitor %s is unknown, not connected or a mirror: it has no sheet", key)
 			}
 			sheets = append(sheets, sheetRead{s.sheet(c, i, l, false), i, l})
 		}

@@ -49,28 +49,32 @@ type (
 		Pile   []*treeOut `json:"pile,omitempty"`
 		Tabs   []*treeOut `json:"tabs,omitempty"`
 	}
+	awayOut struct {
+		Monitor string   `json:"monitor"`
+		Place   *rectOut `json:"place,omitempty"`
+	}
 	windowOut struct {
-		ID        int      `json:"id"`
-		App       string   `json:"app,omitempty"`
-		Title     string   `json:"title,omitempty"`
-		Role      string   `json:"role,omitempty"`
-		PID       int      `json:"pid,omitempty"`
-		Kind      string   `json:"kind,omitempty"`
-		Parent    int      `json:"parent,omitempty"`
-		Rect      rectOut  `json:"rect"`
-		Place     *rectOut `json:"place,omitempty"`
-		Bar       int      `json:"bar,omitempty"`
-		Min       *[2]int  `json:"min,omitempty"`
-		Fixed     bool     `json:"fixed,omitempty"`
-		Workspace int      `json:"workspace,omitempty"`
-		Monitor   string   `json:"monitor,omitempty"`
-		Away      string   `json:"away,omitempty"`
-		Floating  bool     `json:"floating,omitempty"`
-		Minimised bool     `json:"minimised,omitempty"`
-		Sticky    bool     `json:"sticky,omitempty"`
-		Urgent    bool     `json:"urgent,omitempty"`
-		NoFocus   bool     `json:"noFocus,omitempty"`
-		Used      int      `json:"used,omitempty"`
+		ID        int       `json:"id"`
+		App       string    `json:"app,omitempty"`
+		Title     string    `json:"title,omitempty"`
+		Role      string    `json:"role,omitempty"`
+		PID       int       `json:"pid,omitempty"`
+		Kind      string    `json:"kind,omitempty"`
+		Parent    int       `json:"parent,omitempty"`
+		Rect      rectOut   `json:"rect"`
+		Place     *rectOut  `json:"place,omitempty"`
+		Bar       int       `json:"bar,omitempty"`
+		Min       *[2]int   `json:"min,omitempty"`
+		Fixed     bool      `json:"fixed,omitempty"`
+		Workspace int       `json:"workspace,omitempty"`
+		Monitor   string    `json:"monitor,omitempty"`
+		Away      []awayOut `json:"away,omitempty"`
+		Floating  bool      `json:"floating,omitempty"`
+		Minimised bool      `json:"minimised,omitempty"`
+		Sticky    bool      `json:"sticky,omitempty"`
+		Urgent    bool      `json:"urgent,omitempty"`
+		NoFocus   bool      `json:"noFocus,omitempty"`
+		Used      int       `json:"used,omitempty"`
 	}
 )
 
@@ -181,7 +185,7 @@ func monitorFrom(m desk.Monitor) monitorOut {
 	if m.Key != "scene-"+o.Letter {
 		o.Key = m.Key
 	}
-	if !m.Connected {
+	if !m.Connected && m.Mirrors == 0 {
 		o.Connected = new(bool)
 	}
 	return o
@@ -268,7 +272,7 @@ func treeFrom(n *layout.Node) *treeOut {
 func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 	o := windowOut{
 		ID: w.ID, App: w.App, Title: w.Title, Role: w.Role, PID: w.PID, Parent: w.Parent,
-		Rect: rectFrom(w.Rect), Bar: w.Bar, Fixed: w.Fixed, Away: letterFrom(w.Away),
+		Rect: rectFrom(w.Rect), Bar: w.Bar, Fixed: w.Fixed,
 		Minimised: w.Minimised, Sticky: w.Sticky, Urgent: w.Urgent, NoFocus: w.NoFocus, Used: w.Used,
 	}
 	if w.Kind != desk.Normal {
@@ -277,6 +281,14 @@ func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 	if !w.Place.Empty() {
 		place := rectFrom(w.Place)
 		o.Place = &place
+	}
+	for _, a := range w.Away {
+		out := awayOut{Monitor: letterFrom(a.Letter)}
+		if !a.Place.Empty() {
+			place := rectFrom(a.Place)
+			out.Place = &place
+		}
+		o.Away = append(o.Away, out)
 	}
 	if w.MinW != 0 || w.MinH != 0 {
 		o.Min = &[2]int{w.MinW, w.MinH}

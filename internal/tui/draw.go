@@ -74,6 +74,8 @@ func (p *painter) heads() {
 		case col.folded:
 			p.text(col.x, y, col.w, fmt.Sprintf("┄ %c ┄", m.Letter), st)
 			continue
+		case m.Mirrors != 0:
+			words, line = fmt.Sprintf(" %c · %s mirrors %c ", m.Letter, m.Name, m.Mirrors), "┄"
 		case !m.Connected:
 			words, line = fmt.Sprintf(" %c · %s unplugged ", m.Letter, m.Name), "┄"
 		case col.over != "":

@@ -55,8 +55,11 @@ func (h *Host) Plug(letter byte) error {
 	if i < 0 {
 		return fmt.Errorf("there is no monitor %c", letter)
 	}
-	ms[i].Connected = !ms[i].Connected
-	ms = slices.DeleteFunc(ms, func(m desk.Monitor) bool { return !m.Connected })
+	plugged := func(m desk.Monitor) bool { return m.Connected || m.Mirrors != 0 }
+	if ms[i].Connected = !plugged(ms[i]); !ms[i].Connected {
+		ms[i].Mirrors = 0
+	}
+	ms = slices.DeleteFunc(ms, func(m desk.Monitor) bool { return !plugged(m) })
 	if len(ms) == 0 {
 		return errors.New("the last monitor stays plugged in")
 	}

@@ -26,6 +26,7 @@ func (h *Host) Take() ([]keeper.Event, error) {
 	h.strip.tick()
 	h.atlas.tick()
 	h.checkMonitors()
+	h.checkAwaited()
 	events := h.events
 	h.events = nil
 	if closed {

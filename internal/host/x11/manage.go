@@ -3,7 +3,9 @@ package x11
 import (
 	"bytes"
 	"maps"
+	"reflect"
 	"slices"
+	"time"
 
 	"github.com/jezek/xgb/xproto"
 
@@ -47,12 +49,13 @@ func (h *Host) adopt() (*desk.Desk, error) {
 		found, read = append(found, c), append(read, f)
 	}
 	d := h.remembered()
+	var kept *desk.Desk // of another display
 	switch {
 	case d != nil:
 		h.identify(d, found, read)
 	case h.opt.Kept != nil:
 		h.log.Info("the desk is the one kept from an earlier display")
-		d = h.opt.Kept
+		d, kept = h.opt.Kept, h.opt.Kept
 		h.recognise(d, found, read)
 	default:
 		h.log.Info("no desk was left here, a new one begins")
@@ -60,7 +63,7 @@ func (h *Host) adopt() (*desk.Desk, error) {
 			return nil, err
 		}
 	}
-	return h.takeUp(d, found, read), nil
+	return h.takeUp(d, kept, found, read), nil
 }
 
 // remembered is the desk a keeper before left on the root window; nil where
@@ -108,8 +111,9 @@ func (h *Host) recognise(d *desk.Desk, found []*client, read []facts) {
 }
 
 // takeUp puts the windows found on a desk: those it knows where they were, the
-// others where they are. Those it knows and that are gone go.
-func (h *Host) takeUp(d *desk.Desk, found []*client, read []facts) *desk.Desk {
+// others where they are. Those it knows and that are gone go; where they were
+// is kept for a while for those that open yet, as on a display that starts.
+func (h *Host) takeUp(d, kept *desk.Desk, found []*client, read []facts) *desk.Desk {
 	for _, w := range d.Windows {
 		h.nextID = max(h.nextID, w.ID+1)
 	}
@@ -158,6 +162,11 @@ func (h *Host) takeUp(d *desk.Desk, found []*client, read []facts) *desk.Desk {
 		}
 	}
 	d, _ = d.With(desk.WorkAreas{Work: h.workAreas(d)})
+	if kept != nil {
+		d, _ = d.With(desk.Await{Kept: kept})
+		h.awaitUntil = time.Now().Add(awaitFor)
+		time.AfterFunc(awaitFor, h.queue.signal)
+	}
 	return d
 }
 
@@ -409,7 +418,7 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 	}
 	w := c.desk
 	h.describe(c, f, &w)
-	if w == c.desk && !f.urgent {
+	if reflect.DeepEqual(w, c.desk) && !f.urgent {
 		return
 	}
 	c.desk = w

@@ -17,6 +17,18 @@ import (
 // change of the user's comes as a burst of events.
 const settle = 60 * time.Millisecond
 
+// awaitFor is how long windows of a desk kept from another display are waited
+// for: as long as a display takes to open what it opens by itself.
+const awaitFor = 2 * time.Minute
+
+// checkAwaited ends the waiting for windows.
+func (h *Host) checkAwaited() {
+	if !h.awaitUntil.IsZero() && time.Now().After(h.awaitUntil) {
+		h.awaitUntil = time.Time{}
+		h.emit(desk.Await{})
+	}
+}
+
 // monitorsUnknown marks the monitors to be read once the burst is over.
 func (h *Host) monitorsUnknown() {
 	h.unknownSince = time.Now()
@@ -41,7 +53,7 @@ func (h *Host) checkMonitors() {
 }
 
 // readMonitors asks RandR 1.5 for the monitors; without it there is one, the
-// root. One that lies inside another mirrors it and is left out.
+// root. Which of them mirror others is the core's to see.
 func (h *Host) readMonitors() []desk.Monitor {
 	var ms []desk.Monitor
 	if h.hasRandR {
@@ -51,7 +63,7 @@ func (h *Host) readMonitors() []desk.Monitor {
 			}
 		}
 	}
-	ms = withoutMirrors(ms)
+	ms = slices.DeleteFunc(ms, func(m desk.Monitor) bool { return m.Rect.Empty() })
 	if len(ms) == 0 && h.monitors != nil {
 		return nil // all are off for a while; the core keeps the last
 	}
@@ -89,18 +101,6 @@ func (h *Host) monitor(m *randr.MonitorInfo) desk.Monitor {
 		r, err := randr.GetOutputProperty(h.conn, m.Outputs[0], h.atoms[aEDID], xproto.AtomAny, 0, 64, false, false).Reply()
 		if err == nil && len(r.Data) > 0 {
 			out.Key += fmt.Sprintf(" %x", sha256.Sum256(r.Data))[:17]
-		}
-	}
-	return out
-}
-
-func withoutMirrors(ms []desk.Monitor) []desk.Monitor {
-	var out []desk.Monitor
-	for i, m := range ms {
-		mirrors := slices.ContainsFunc(ms[:i], func(o desk.Monitor) bool { return o.Rect == m.Rect }) ||
-			slices.ContainsFunc(ms, func(o desk.Monitor) bool { return o.Rect != m.Rect && o.Rect.Contains(m.Rect) })
-		if !mirrors && !m.Rect.Empty() {
-			out = append(out, m)
 		}
 	}
 	return out

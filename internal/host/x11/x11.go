@@ -70,6 +70,7 @@ type Host struct {
 	events   []keeper.Event // found, to be given by the next Take
 	over     error
 
+	awaitUntil   time.Time // windows of a kept desk are waited for
 	unknownSince time.Time // when the monitors last stirred; zero where they are known
 }
 
