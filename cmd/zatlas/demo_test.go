@@ -97,10 +97,12 @@ func TestDemoWorkspacesAndMonitors(t *testing.T) {
 	term.Wait("Workspace 1 Programme is called Programme 2026 now. u undoes.", "1 Programme 20")
 	term.Keys("J", "J")
 	term.Wait("3 Programme 20", "1 Subtitles", "2 Box office", "is 3 now. u undoes.")
+	term.Keys("u") // a burst is one step
+	term.Wait("1 Programme 20", "2 Subtitles", "3 Box office")
+	term.Keys("U")
+	term.Wait("3 Programme 20")
 	term.Keys("K")
 	term.Wait("2 Programme 20", "3 Box office")
-	term.Keys("u")
-	term.Wait("3 Programme 20")
 	term.Keys("@", "c")
 	term.Wait("Monitor C is plugged in.", "C · Projector 1920×1080", "6 workspaces · 26 windows\n")
 	term.Keys("@", "b")
@@ -111,6 +113,10 @@ func TestDemoWorkspacesAndMonitors(t *testing.T) {
 		t.Errorf("the windows of B did not come back:\n%s", screen)
 	}
 	term.Keys("C", "C")
+	term.Wait("Pencilled: Moved 3 windows from C to A.", "A or B", "takes them")
+	term.Keys("B")
+	term.Wait("Moved 3 windows from C to B.", "u undoes.")
+	term.Keys("u", "C", "C", "Enter")
 	term.Wait("Moved 3 windows from C to A.", "u undoes.")
 	term.Keys("u")
 	term.Wait("Undid: Moved 3 windows")
@@ -282,4 +288,46 @@ func TestDemoOtherDesks(t *testing.T) {
 			}
 		})
 	}
+}
+
+// The settings screen writes the file, and the open screens follow it.
+func TestDemoSettings(t *testing.T) {
+	config := t.TempDir()
+	path := filepath.Join(config, "zealous-atlas", "settings.toml")
+	os.MkdirAll(filepath.Dir(path), 0o700)
+	os.WriteFile(path, []byte("# my own\n[desk]\ngap = 6 # six\n"), 0o600)
+	term := demo(t, 160, 40, []string{"XDG_CONFIG_HOME=" + config})
+	term.Wait("#11 Reel Ledger:")
+	wrote := func(want string) {
+		t.Helper()
+		testkit.Until(t, "the file reads "+want, func() bool {
+			data, _ := os.ReadFile(path)
+			return string(data) == want
+		})
+	}
+	term.Keys(";", "e")
+	term.Wait("SETTINGS", "desk.gap", "CHORDS", "go 9")
+	term.Keys("Down", "Right")
+	term.Wait("‹ separate ›", "desk.mode is separate now.")
+	wrote("# my own\n[desk]\ngap = 6 # six\nmode = \"separate\"\n")
+	term.Keys("Down", "Down", "Left")
+	term.Wait("‹ 4 ›", "desk.gap is 4 now.")
+	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n")
+	term.Keys("a")
+	term.Wait("New chord")
+	term.Type("Super+F = flaot")
+	term.Keys("Enter")
+	term.Wait(`"flaot"`)
+	for range 4 {
+		term.Keys("BSpace")
+	}
+	term.Type("loat")
+	term.Keys("Enter")
+	term.Wait("Super+F stands for float now.")
+	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n\n[chords]\n\"Super+F\" = \"float\"\n")
+	term.Keys("Escape")
+	term.Wait("B · shows 1 Programme") // separate mode
+	os.WriteFile(path, []byte("[desk]\ngap = what\n"), 0o600)
+	term.Keys(";", "e")
+	term.Wait("settings.toml:2:", "#11 Reel Ledger:")
 }

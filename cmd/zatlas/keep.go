@@ -21,6 +21,9 @@ import (
 	"zatlas/internal/store"
 )
 
+// recalled is how many lines of earlier keepers the logbook screen shows.
+const recalled = 500
+
 func keepCommand() *cobra.Command {
 	var opt x11.Options
 	var verbose bool
@@ -67,7 +70,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 	}
 	take(set)
 	display := os.Getenv("DISPLAY")
-	state := openState(opt.Log)
+	state, writable := openState(opt.Log)
 	if state != nil {
 		defer state.Close()
 		if opt.Kept, err = state.Desk(display); err != nil {
@@ -90,6 +93,17 @@ func keep(ctx context.Context, opt x11.Options) error {
 		return s.ForDesk(), nil
 	}
 	if state != nil {
+		entries, err := state.Logbook(display, recalled)
+		if err != nil {
+			opt.Log.Warn("the logbook kept on disk cannot be read", "error", err.Error())
+		}
+		lines := make([]keeper.Entry, len(entries))
+		for i, e := range entries {
+			lines[i] = keeper.Entry{At: e.At, Source: keeper.Source(e.Source), Words: e.Words}
+		}
+		k.Recall(lines)
+	}
+	if writable {
 		saver := store.NewSaver(state, display, opt.Log)
 		defer func() {
 			ctx, cancel := context.WithTimeout(context.Background(), 3*time.Second)
@@ -133,15 +147,15 @@ func listen(path string, k *keeper.Keeper, opt x11.Options) (*remote.Server, err
 }
 
 // openState opens what is kept on disk; nil where that cannot be. A keeper
-// works all the same without.
-func openState(log *slog.Logger) *store.Store {
+// works all the same without, and where it cannot be written.
+func openState(log *slog.Logger) (s *store.Store, writable bool) {
 	s, err := store.Open(store.Path())
 	var damaged *store.Damaged
 	switch {
-	case errors.As(err, &damaged):
+	case errors.As(err, &damaged), errors.Is(err, store.ErrReadOnly):
 		log.Warn(err.Error())
 	case err != nil:
 		log.Error("nothing is kept on disk; everything else works", "error", err.Error())
 	}
-	return s
+	return s, s != nil && !errors.Is(err, store.ErrReadOnly)
 }

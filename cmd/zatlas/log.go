@@ -21,7 +21,7 @@ func logCommand() *cobra.Command {
 				return wordsError{fmt.Errorf("--lines must be 1 or more, and is %d", n)}
 			}
 			s, err := store.Open(store.Path())
-			if s == nil {
+			if s == nil { // one that is read-only will do
 				return err
 			}
 			defer s.Close()

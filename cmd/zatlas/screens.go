@@ -55,7 +55,8 @@ func demoCommand() *cobra.Command {
 			if file != "" {
 				name = filepath.Base(file)
 			}
-			return tui.Run(ctx, k, tui.Options{Name: name, Title: "Zealous Atlas: " + name, Theme: t, First: firstUse(), Plug: host.Plug})
+			return tui.Run(ctx, k, tui.Options{Name: name, Title: "Zealous Atlas: " + name, Theme: t, First: firstUse(),
+				Settings: settings.Path(), ThemeFixed: theme != "", Plug: host.Plug})
 		},
 	}
 	cmd.Flags().StringVar(&file, "scene", "", "show this scene file")
@@ -110,7 +111,8 @@ func attach(ctx context.Context, themeName string) error {
 		return errNoTerminal
 	}
 	opt := tui.Options{
-		Name: "display " + os.Getenv("DISPLAY"), Title: "Zealous Atlas", Theme: t, First: firstUse(), Chords: chordRows(set),
+		Name: "display " + os.Getenv("DISPLAY"), Title: "Zealous Atlas", Theme: t, First: firstUse(), Chords: chordRows(set), ChordRows: chordRows,
+		Settings: settings.Path(), ThemeFixed: themeName != "",
 	}
 	if token := os.Getenv(x11.TokenVariable); token != "" {
 		// In the window that the keeper brought up: the title tells it which.

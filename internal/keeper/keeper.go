@@ -131,6 +131,8 @@ type Update struct {
 	Source Source
 	Undo   string // what undo would take back, empty for nothing
 	Redo   string
+	// Reloads counts how often the settings were read again.
+	Reloads int
 }
 
 // Keeper owns a desk.
@@ -142,6 +144,7 @@ type Keeper struct {
 	done     chan struct{}
 
 	update  Update
+	reloads int
 	book    []written // the logbook, the latest last
 	watches map[chan Update]bool
 
@@ -176,6 +179,14 @@ func New(d *desk.Desk, h Host, log *slog.Logger) *Keeper {
 		done:     make(chan struct{}),
 		update:   Update{Desk: d},
 		watches:  map[chan Update]bool{},
+	}
+}
+
+// Recall puts lines of an earlier keeper at the start of the logbook: they can
+// be read, and not be gone back to. It is called before Run.
+func (k *Keeper) Recall(lines []Entry) {
+	for _, l := range lines {
+		k.book = append(k.book, written{l, -1})
 	}
 }
 
@@ -276,13 +287,14 @@ func (k *Keeper) reload(d *desk.Desk) (*desk.Desk, error) {
 	if err != nil {
 		return d, err
 	}
+	k.reloads++
 	next, _ := d.With(desk.Settle{Settings: s})
 	return next, nil
 }
 
 func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 	k.host.Show(next)
-	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Undo: next.Undo(), Redo: next.Redo()}
+	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Undo: next.Undo(), Redo: next.Redo(), Reloads: k.reloads}
 	if words != "" {
 		line := written{Entry{At: time.Now(), Source: source, Words: words}, next.Step()}
 		k.book = append(k.book[max(0, len(k.book)-maxLines):], line)

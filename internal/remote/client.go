@@ -196,7 +196,7 @@ func readUpdate(r *bufio.Reader) (keeper.Update, error) {
 		case field == "data" && first:
 			var head newsHead
 			err = json.Unmarshal([]byte(value), &head)
-			u.Words, u.Undo, u.Redo = head.Words, head.Undo, head.Redo
+			u.Words, u.Undo, u.Redo, u.Reloads = head.Words, head.Undo, head.Redo, head.Reloads
 			first = false
 		case field == "data":
 			data.WriteString(value + "\n")

@@ -83,9 +83,10 @@ type (
 	}
 	// newsHead is what an update says besides the desk.
 	newsHead struct {
-		Words string `json:"words,omitempty"`
-		Undo  string `json:"undo,omitempty"`
-		Redo  string `json:"redo,omitempty"`
+		Words   string `json:"words,omitempty"`
+		Undo    string `json:"undo,omitempty"`
+		Redo    string `json:"redo,omitempty"`
+		Reloads int    `json:"reloads,omitempty"`
 	}
 	doReply struct {
 		Words string `json:"words,omitempty"`

@@ -11,7 +11,6 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
-	"slices"
 	"strings"
 
 	"github.com/pelletier/go-toml/v2"
@@ -116,21 +115,10 @@ func parse(data []byte, s Settings) (Settings, error) {
 		}
 		return s, fault(1, 1, "%v", err)
 	}
-	for _, v := range []struct {
-		ok        bool
-		table     string
-		key, want string
-	}{
-		{slices.Contains([]string{"night", "day"}, s.Theme), "", "theme", `"night" or "day"`},
-		{slices.Contains([]string{"spanning", "separate"}, s.Desk.Mode), "desk", "mode", `"spanning" or "separate"`},
-		{slices.Contains([]string{"fixed", "growing"}, s.Desk.Count), "desk", "count", `"fixed" or "growing"`},
-		{s.Desk.Gap >= 0 && s.Desk.Gap <= 500, "desk", "gap", "0 to 500 pixels"},
-		{s.Keeper.Border >= 1 && s.Keeper.Border <= 32, "keeper", "border", "1 to 32 pixels"},
-		{strings.TrimSpace(s.Keeper.Terminal) != "", "keeper", "terminal", `a command such as "xterm -e"`},
-	} {
-		if !v.ok {
-			line, column := place(data, v.table, v.key)
-			return s, fault(line, column, "%s must be %s", v.key, v.want)
+	for _, c := range Choices() {
+		if err := c.fault(s); err != nil {
+			line, column := place(data, c.Table, c.Key)
+			return s, fault(line, column, "%v", err)
 		}
 	}
 	for chord, command := range s.Chords {

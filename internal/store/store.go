@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"syscall"
 	"time"
 
 	_ "modernc.org/sqlite" // the driver
@@ -31,7 +32,10 @@ CREATE INDEX logbook_by_display ON logbook (display, id);
 const maxEntries = 10_000
 
 // Store is an open file.
-type Store struct{ db *sql.DB }
+type Store struct {
+	db   *sql.DB
+	copy string // folder of the copy that stands for a file that cannot be written
+}
 
 // Entry is a line of the logbook.
 type Entry struct {
@@ -57,6 +61,10 @@ func Path() string {
 // ErrLater says that a file was written by a later version. It is left as it is.
 var ErrLater = errors.New("the state file is of a later version, and is left as it is")
 
+// ErrReadOnly says that a file can be read and not written. What it holds is
+// there to be used; what is saved is lost in the end.
+var ErrReadOnly = errors.New("the state file is read-only: what it holds is used, and nothing new is kept")
+
 // Damaged says that a file could not be read and was set aside.
 type Damaged struct {
 	Aside string // its new name
@@ -70,13 +78,17 @@ func (d *Damaged) Error() string {
 func (d *Damaged) Unwrap() error { return d.Err }
 
 // Open opens the file, and makes it where there is none. With a *Damaged error
-// the store is open all the same, on a new file; with any other there is none.
+// the store is open all the same, on a new file, and with ErrReadOnly on a copy;
+// with any other there is none.
 func Open(path string) (*Store, error) {
 	if path == "" {
 		return nil, errors.New("no folder for the state is known")
 	}
 	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
 		return nil, fmt.Errorf("the folder of the state: %w", err)
+	}
+	if readOnly(path) {
+		return openCopy(path)
 	}
 	s, err := open(path)
 	if err == nil || errors.Is(err, ErrLater) || !isDamage(path, err) {
@@ -94,6 +106,52 @@ func Open(path string) (*Store, error) {
 		return nil, err
 	}
 	return s, damaged
+}
+
+// readOnly tells whether the file is there and it or its folder, in which
+// SQLite keeps its log, cannot be written.
+func readOnly(path string) bool {
+	if info, err := os.Stat(path); err != nil || !info.Mode().IsRegular() {
+		return false
+	}
+	denied := func(err error) bool { return errors.Is(err, syscall.EROFS) || errors.Is(err, os.ErrPermission) }
+	f, err := os.OpenFile(path, os.O_RDWR, 0)
+	if err != nil {
+		return denied(err)
+	}
+	f.Close()
+	if f, err = os.CreateTemp(filepath.Dir(path), ".try-*"); err != nil {
+		return denied(err)
+	}
+	f.Close()
+	os.Remove(f.Name())
+	return false
+}
+
+// openCopy opens a copy of a file that can only be read, with what SQLite's log
+// beside it holds: a database with a log cannot be read without writing.
+func openCopy(path string) (*Store, error) {
+	dir, err := os.MkdirTemp("", "zealous-atlas-*")
+	if err != nil {
+		return nil, fmt.Errorf("%w; and no copy of it can be made: %w", ErrReadOnly, err)
+	}
+	for _, part := range []string{"", "-wal"} {
+		data, err := os.ReadFile(path + part)
+		if err == nil {
+			err = os.WriteFile(filepath.Join(dir, "state.db"+part), data, 0o600)
+		}
+		if err != nil && !errors.Is(err, os.ErrNotExist) {
+			os.RemoveAll(dir)
+			return nil, fmt.Errorf("%w; and no copy of it can be made: %w", ErrReadOnly, err)
+		}
+	}
+	s, err := open(filepath.Join(dir, "state.db"))
+	if err != nil {
+		os.RemoveAll(dir)
+		return nil, err
+	}
+	s.copy = dir
+	return s, ErrReadOnly
 }
 
 // isDamage tells an error of the file's contents from one of reaching it.
@@ -116,7 +174,7 @@ func open(path string) (*Store, error) {
 		return nil, fmt.Errorf("opening the state: %w", err)
 	}
 	db.SetMaxOpenConns(1)
-	s := &Store{db}
+	s := &Store{db: db}
 	if err := s.prepare(); err != nil {
 		db.Close()
 		return nil, err
@@ -177,7 +235,13 @@ func (s *Store) prepare() error {
 }
 
 // Close closes the file.
-func (s *Store) Close() error { return s.db.Close() }
+func (s *Store) Close() error {
+	err := s.db.Close()
+	if s.copy != "" {
+		err = errors.Join(err, os.RemoveAll(s.copy))
+	}
+	return err
+}
 
 // Save keeps the arrangement of a display, with what was said since the last
 // time, as one change.

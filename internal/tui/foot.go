@@ -56,7 +56,7 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 		m.legend(c, p.legend, []span{{"lay out sheet " + desk.SheetRef(m.workspaceAt(), m.layoutLetter()) + " as", bold(t.style(t.Brass))}},
 			[]hint{{"c", "columns"}, {"r", "rows"}, {"l", "lead"}, {"t", "tree"}, {"f", "free"}, {"n", "the next"}, {"Escape", "leaves it"}})
 	case modeScreens:
-		m.legend(c, p.legend, []span{{"other screens", bold(t.style(t.Brass))}}, []hint{{"l", "logbook"}, {"Escape", "stays here"}})
+		m.legend(c, p.legend, []span{{"other screens", bold(t.style(t.Brass))}}, append(screenHints(), hint{"Escape", "stays here"}))
 	case modePlug:
 		m.legend(c, p.legend, []span{{"plug in or pull", bold(t.style(t.Brass))}}, []hint{{"A B C", "a monitor"}, {"Escape", "leaves it"}})
 	case modeAsk:
@@ -88,6 +88,14 @@ func (m *model) verbHints() []hint {
 			}
 			hs = append(hs, hint{v.Key, name})
 		}
+	}
+	return hs
+}
+
+func screenHints() []hint {
+	var hs []hint
+	for _, s := range screens() {
+		hs = append(hs, hint{s.key, s.name})
 	}
 	return hs
 }
@@ -136,6 +144,9 @@ func (m *model) targetHints() (places, others []hint) {
 	case "home":
 		return nil, []hint{{m.monitors(), "the home monitor of " + m.d.Title(m.workspaceAt())}, {"Escape", "leaves it"}}
 	case "vacate":
+		if m.target != nil {
+			return nil, []hint{{strings.Join(m.others(m.target.Letter), " or "), "takes them"}, {"Enter", "the usual one does"}, {"Escape", "leaves it"}}
+		}
 		return nil, []hint{{m.monitors(), "the monitor whose windows go to another"}, {"Escape", "leaves it"}}
 	case "rescue":
 		lost := len(m.d.Select(desk.Is{State: desk.IsStray}))

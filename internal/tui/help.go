@@ -31,6 +31,10 @@ func (m *model) helpColumns() (verbs, rest [][]span) {
 	for _, b := range bindings() {
 		rest = append(rest, row(b.shown, b.help))
 	}
+	section("AFTER ;", "")
+	for _, s := range screens() {
+		rest = append(rest, row(s.key, "the "+s.name+": "+s.help))
+	}
 	section("AFTER s, c OR g", "")
 	rest = append(rest,
 		row("1-9", "a workspace, at once"),

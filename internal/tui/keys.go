@@ -44,7 +44,7 @@ func bindings() []binding {
 		{[]string{"K", "shift+up"}, "K, Shift+Up", "move the chosen workspace up in the order", func(m *model) tea.Cmd { return m.reorder(-1) }},
 		{[]string{"J", "shift+down"}, "J, Shift+Down", "move it down", func(m *model) tea.Cmd { return m.reorder(1) }},
 		{[]string{"@"}, "@", "in the demo: plug a monitor in, or pull it", (*model).startPlug},
-		{[]string{";"}, ";", "other screens: l the logbook", func(m *model) tea.Cmd { m.mode = modeScreens; return nil }},
+		{[]string{";"}, ";", "other screens", (*model).startScreens},
 		{[]string{":"}, ":", "a command in words", (*model).openLine},
 		{[]string{"?"}, "?", "this page", func(m *model) tea.Cmd { m.mode, m.scroll = modeHelp, 0; return nil }},
 		{[]string{"esc"}, "Escape", "one step back; never quits", (*model).escape},
@@ -108,6 +108,8 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 		return m.plugKey(k, name)
 	case modeLog:
 		return m.logKey(name)
+	case modeSettings:
+		return m.settingsKey(k, name)
 	case modeScreens:
 		return m.screensKey(name)
 	case modeHelp:
@@ -290,11 +292,11 @@ func (m *model) escape() tea.Cmd {
 func (m *model) targetKey(k tea.KeyPressMsg, name string) tea.Cmd {
 	word := func(w string) *arg { return &arg{Kind: desk.Keyword, Word: w} }
 	send := m.verb != "go"
-	if dir, ok := directions()[name]; ok {
+	if dir, ok := directions()[name]; ok && m.verb != "vacate" && m.verb != "home" {
 		m.aim(dir)
 		return nil
 	}
-	if (m.verb == "vacate" || m.verb == "home") && name != "esc" && (k.Text < "A" || k.Text > "Z") {
+	if (m.verb == "vacate" || m.verb == "home") && name != "esc" && (name != "enter" || m.target == nil) && (k.Text < "A" || k.Text > "Z") {
 		m.say(fmt.Sprintf("Which monitor: %s?", m.monitors()), true)
 		return nil
 	}
@@ -342,8 +344,12 @@ func (m *model) targetKey(k tea.KeyPressMsg, name string) tea.Cmd {
 			m.say(fmt.Sprintf("No monitor %c is plugged in: %s.", l, m.monitors()), true)
 			return nil
 		}
+		if m.verb == "vacate" && m.target != nil {
+			m.mode = modeMap
+			return m.do(desk.Command{Verb: m.verb, Args: []arg{*m.target, {Kind: desk.Keyword, Word: "to"}, {Kind: desk.Letter, Letter: l}}})
+		}
 		m.target = &arg{Kind: desk.Letter, Letter: l}
-		if m.verb == "vacate" || m.verb == "home" {
+		if m.verb == "home" || m.verb == "vacate" && len(m.others(l)) < 2 {
 			return m.hit(*m.target)
 		}
 		if !send {
@@ -364,14 +370,18 @@ func (m *model) rescueThis() tea.Cmd {
 	return m.run("rescue")
 }
 
-func (m *model) monitors() string {
+// monitors names the connected monitors.
+func (m *model) monitors() string { return strings.Join(m.others(0), " or ") }
+
+// others lists the letters of the connected monitors but one.
+func (m *model) others(but byte) []string {
 	var ls []string
 	for _, mon := range m.d.Monitors {
-		if mon.Connected {
+		if mon.Connected && mon.Letter != but {
 			ls = append(ls, string(rune(mon.Letter)))
 		}
 	}
-	return strings.Join(ls, " or ")
+	return ls
 }
 
 // hit carries the verb out on its target.
@@ -622,16 +632,38 @@ func (m *model) plugKey(k tea.KeyPressMsg, name string) tea.Cmd {
 	return nil
 }
 
+// screen is another screen, by the letter after ; that opens it.
+type screen struct {
+	key, name, help string
+	open            func(m *model) tea.Cmd
+}
+
+func screens() []screen {
+	return []screen{
+		{"l", "logbook", "what was done, and the way back to any point of it", (*model).openLog},
+		{"e", "settings", "what can be chosen, and the chords of the display", (*model).openSettings},
+	}
+}
+
+func (m *model) startScreens() tea.Cmd {
+	m.mode = modeScreens
+	return nil
+}
+
 // screensKey follows the letter of another screen.
 func (m *model) screensKey(name string) tea.Cmd {
 	m.mode = modeMap
-	switch name {
-	case "l":
-		return m.openLog()
-	case "esc":
+	if name == "esc" {
 		m.say("Stayed on the map.", false)
 		return nil
 	}
-	m.say(fmt.Sprintf("No screen goes by %s: l is the logbook.", name), false)
+	var names []string
+	for _, s := range screens() {
+		if s.key == name {
+			return s.open(m)
+		}
+		names = append(names, s.key+" is the "+s.name)
+	}
+	m.say(fmt.Sprintf("No screen goes by %s: %s.", name, strings.Join(names, ", ")), false)
 	return nil
 }

@@ -161,6 +161,17 @@ func (m *model) drawLog(c *canvas) {
 	m.legend(c, m.h-1, nil, []hint{{"up, down", "choose a point"}, {"Enter", "take the desk there"}, {"u U", "undo, redo"}, {"Escape", "back to the map"}})
 }
 
+// when is the time of day of a line, with the day before it where that is not
+// the day of the last line.
+func (m *model) when(at time.Time) string {
+	at = at.In(time.Local)
+	last := m.log.lines[len(m.log.lines)-1].At.In(time.Local)
+	if at.YearDay() == last.YearDay() && at.Year() == last.Year() {
+		return at.Format("15:04:05")
+	}
+	return at.Format("Jan _2  15:04")
+}
+
 func (m *model) logLine(c *canvas, r geom.Rect, i int) {
 	t := m.opt.Theme
 	l := m.log.lines[i]
@@ -180,6 +191,6 @@ func (m *model) logLine(c *canvas, r geom.Rect, i int) {
 		quiet = row
 		c.fill(r, " ", row)
 	}
-	c.spans(r.X, r.Y, r.W, span{mark, row}, span{l.At.In(time.Local).Format("15:04:05") + "  ", quiet},
+	c.spans(r.X, r.Y, r.W, span{mark, row}, span{m.when(l.At) + "  ", quiet},
 		span{fmt.Sprintf("%-8s", l.Source), quiet}, span{l.Words, row})
 }

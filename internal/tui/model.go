@@ -16,16 +16,24 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
+	"zatlas/internal/settings"
 	"zatlas/internal/stray"
 )
 
 // Options say how the screens look and what they know of their surroundings.
 type Options struct {
-	Name   string // what the desk is called in the head
-	Title  string // of the terminal's window
-	Theme  Theme
-	Chords [][2]string // keys of the display and their commands, for the page of keys
-	First  FirstUse    // nil for none
+	Name  string // what the desk is called in the head
+	Title string // of the terminal's window
+	Theme Theme
+	// Settings is the path of the settings file, which the settings screen
+	// writes; empty where none is known. ThemeFixed says that the theme is not
+	// the one of that file.
+	Settings   string
+	ThemeFixed bool
+	Chords     [][2]string // keys of the display and their commands, for the page of keys
+	// ChordRows makes Chords of changed settings; nil where there is no display.
+	ChordRows func(settings.Settings) [][2]string
+	First     FirstUse // nil for none
 	// Plug plugs a made-up monitor in or pulls it; nil where they are real.
 	Plug func(letter byte) error
 	// BroughtUp says that the screens run in a window that their keeper shows
@@ -59,6 +67,7 @@ const (
 	modeHelp         // the page of keys
 	modeScreens      // the letter of another screen
 	modeLog          // the logbook
+	modeSettings
 )
 
 // model is the state of the screens.
@@ -66,6 +75,7 @@ type model struct {
 	ctx  context.Context
 	k    keeper.Access
 	opt  Options
+	base Theme // opt.Theme before it was fitted to the terminal's colours
 	news <-chan keeper.Update
 
 	w, h    int
@@ -79,6 +89,7 @@ type model struct {
 	message string
 	fault   bool // the message tells one
 	serial  int
+	reloads int
 	undo    string // what undo would take back
 	redo    string
 	held    []replyMsg // whose snapshots have not come yet
@@ -91,6 +102,7 @@ type model struct {
 	asked  desk.Command
 	scroll int // of the page of keys
 	log    logbook
+	set    settingsScreen
 
 	ctrlC bool
 	steps steps
@@ -112,7 +124,7 @@ type (
 
 func newModel(ctx context.Context, k keeper.Access, opt Options) *model {
 	m := &model{
-		ctx: ctx, k: k, opt: opt, w: 80, h: 24, profile: colorprofile.TrueColor,
+		ctx: ctx, k: k, opt: opt, base: opt.Theme, w: 80, h: 24, profile: colorprofile.TrueColor,
 		tints: map[string]int{}, last: map[string]arg{}, touched: map[int]bool{},
 	}
 	m.input = textinput.New()
@@ -142,12 +154,7 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 		m.w, m.h = msg.Width, msg.Height
 	case tea.ColorProfileMsg:
 		m.profile = msg.Profile
-		switch m.profile {
-		case colorprofile.ANSI:
-			m.opt.Theme = m.opt.Theme.basic()
-		case colorprofile.ANSI256:
-			m.opt.Theme = m.opt.Theme.indexed()
-		}
+		m.fitTheme()
 	case updateMsg:
 		return m, m.update(msg)
 	case replyMsg:
@@ -165,7 +172,7 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 	case tea.KeyPressMsg:
 		return m, m.key(msg)
 	case tea.PasteMsg:
-		if m.mode == modeLine || m.mode == modeName {
+		if m.mode == modeLine || m.mode == modeName || m.mode == modeSettings && m.set.typing != notTyping {
 			return m, m.edit(msg)
 		}
 	case tea.MouseClickMsg:
@@ -174,6 +181,17 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 		m.wheel(tea.Mouse(msg))
 	}
 	return m, nil
+}
+
+// fitTheme takes the theme's colours as the terminal has them.
+func (m *model) fitTheme() {
+	m.opt.Theme = m.base
+	switch m.profile {
+	case colorprofile.ANSI:
+		m.opt.Theme = m.base.basic()
+	case colorprofile.ANSI256:
+		m.opt.Theme = m.base.indexed()
+	}
 }
 
 // update takes a new snapshot.
@@ -187,6 +205,10 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		return nil
 	}
 	first := m.d == nil
+	if u.Reloads != m.reloads {
+		m.reloads = u.Reloads
+		m.reread()
+	}
 	m.d, m.serial, m.undo, m.redo = u.Desk, u.Serial, u.Undo, u.Redo
 	for _, w := range m.d.Windows {
 		if _, known := m.tints[w.App]; !known {
@@ -266,6 +288,9 @@ func (m *model) reply(r replyMsg) {
 		m.say(keeper.Sentence(r.outcome.Err), true)
 	default:
 		m.say(m.withUndo(r.outcome.Result.Words), false)
+		if r.command.Verb == "reload" && m.mode == modeSettings {
+			m.say(m.set.words, false)
+		}
 		m.steps.did(r.command)
 		m.goWhere(r.outcome.Result, r.command.Verb)
 	}
@@ -405,10 +430,13 @@ func (m *model) View() tea.View {
 		m.help(c)
 	case m.mode == modeLog:
 		m.drawLog(c)
+	case m.mode == modeSettings:
+		v.Cursor = m.drawSettings(c)
 	default:
-		if v.Cursor = m.drawMap(c); v.Cursor != nil {
-			v.Cursor.Blink = false
-		}
+		v.Cursor = m.drawMap(c)
+	}
+	if v.Cursor != nil {
+		v.Cursor.Blink = false
 	}
 	v.ReportFocus = m.opt.BroughtUp
 	v.BackgroundColor = t.Ink

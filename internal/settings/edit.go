@@ -1,0 +1,187 @@
+package settings
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"reflect"
+	"strconv"
+
+	"github.com/pelletier/go-toml/v2/unstable"
+)
+
+// newFile begins a settings file that a screen makes.
+const newFile = "# Settings of Zealous Atlas. \"zatlas config\" prints every one of them, explained.\n"
+
+// Set writes one setting into the file and leaves the rest of it as it is, the
+// comments too; it makes the file where there is none. A file that is at fault,
+// or written in a way in which one setting cannot be changed by itself, is left
+// alone, and the error says so.
+func (c Choice) Set(path, value string) error {
+	return change(path, c.Table, c.Key, c.literal(value), func(s *Settings) error { return c.set(s, value) })
+}
+
+// SetChord has a chord stand for a command, or for nothing where that is empty,
+// as Choice.Set writes a setting.
+func SetChord(path, chord, command string) error {
+	if err := checkChord(chord, command); err != nil {
+		return err
+	}
+	c, _ := ParseChord(chord)
+	return change(path, "chords", c.String(), strconv.Quote(command), func(s *Settings) error {
+		s.Chords = merged(s.Chords, map[string]string{chord: command})
+		return nil
+	})
+}
+
+// change writes a value into the file. Do makes the same change to the settings:
+// the changed file must read as these.
+func change(path, table, key, literal string, do func(s *Settings) error) error {
+	if path == "" {
+		return errors.New("no folder for the settings is known")
+	}
+	data, err := os.ReadFile(path)
+	if errors.Is(err, fs.ErrNotExist) {
+		data, err = []byte(newFile), nil
+	}
+	if err != nil {
+		return fmt.Errorf("the settings: %w", err)
+	}
+	want, err := parse(data, Default())
+	if err != nil {
+		return fmt.Errorf("%s:%w. Mend that first", path, err)
+	}
+	if err := do(&want); err != nil {
+		return err
+	}
+	data = edited(data, table, key, literal)
+	if got, err := parse(data, Default()); err != nil || !reflect.DeepEqual(got, want) {
+		return fmt.Errorf("%s is written in a way that this screen cannot change; change %s there by hand", path, key)
+	}
+	return write(path, data)
+}
+
+// edited is the file with a value written in the place of the one it has, else
+// in a new line after the last of its table.
+func edited(data []byte, table, key, literal string) []byte {
+	var p unstable.Parser
+	p.Reset(data)
+	in := ""
+	end := -1 // where the last line of the table ends
+	for p.NextExpression() {
+		e := p.Expression()
+		name := keyOf(e)
+		switch e.Kind {
+		case unstable.Table, unstable.ArrayTable:
+			in = name
+			if in == table {
+				end = lineEnd(data, int(e.Raw.Offset+e.Raw.Length))
+			}
+			continue
+		case unstable.KeyValue:
+			if in != "" {
+				name = in + "." + name
+			}
+		default:
+			continue
+		}
+		raw := e.Value().Raw
+		if sameKey(name, table, key) {
+			return splice(data, int(raw.Offset), int(raw.Offset+raw.Length), literal)
+		}
+		if in == table {
+			end = lineEnd(data, int(raw.Offset+raw.Length))
+		}
+	}
+	if table == "chords" {
+		key = strconv.Quote(key)
+	}
+	line := key + " = " + literal + "\n"
+	switch {
+	case end >= 0:
+		return splice(data, end, end, line)
+	case table == "":
+		return append([]byte(line), data...)
+	}
+	if len(data) > 0 && !bytes.HasSuffix(data, []byte("\n")) {
+		data = append(data, '\n')
+	}
+	return append(data, "\n["+table+"]\n"+line...)
+}
+
+// keyOf is the dotted key of a table or of a value.
+func keyOf(e *unstable.Node) string {
+	name := ""
+	for it := e.Key(); it.Next(); {
+		if name != "" {
+			name += "."
+		}
+		name += string(it.Node().Data)
+	}
+	return name
+}
+
+// sameKey tells whether a dotted key of the file is that one of a table; chords
+// are alike however they are written.
+func sameKey(name, table, key string) bool {
+	if table == "" {
+		return name == key
+	}
+	if table != "chords" {
+		return name == table+"."+key
+	}
+	const lead = len("chords.")
+	if len(name) <= lead || name[:lead] != "chords." {
+		return false
+	}
+	c, err := ParseChord(name[lead:])
+	return err == nil && c.String() == key
+}
+
+// lineEnd is the start of the line after the one that holds the byte at.
+func lineEnd(data []byte, at int) int {
+	if i := bytes.IndexByte(data[at:], '\n'); i >= 0 {
+		return at + i + 1
+	}
+	return len(data)
+}
+
+func splice(data []byte, from, to int, text string) []byte {
+	if from == len(data) && from > 0 && data[from-1] != '\n' && from == to {
+		text = "\n" + text
+	}
+	return bytes.Join([][]byte{data[:from], []byte(text), data[to:]}, nil)
+}
+
+// write puts the file in place as a whole, so that one that was being written
+// when the power went is never found. A link, as people keep who have their
+// settings under version control, stays a link.
+func write(path string, data []byte) error {
+	if real, err := filepath.EvalSymlinks(path); err == nil {
+		path = real
+	}
+	mode := fs.FileMode(0o600)
+	if info, err := os.Stat(path); err == nil {
+		mode = info.Mode().Perm()
+	}
+	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
+		return fmt.Errorf("the folder of the settings: %w", err)
+	}
+	f, err := os.CreateTemp(filepath.Dir(path), ".settings-*")
+	if err != nil {
+		return fmt.Errorf("writing the settings: %w", err)
+	}
+	defer os.Remove(f.Name())
+	_, err = f.Write(data)
+	err = errors.Join(err, f.Chmod(mode), f.Sync(), f.Close())
+	if err == nil {
+		err = os.Rename(f.Name(), path)
+	}
+	if err != nil {
+		return fmt.Errorf("writing the settings: %w", err)
+	}
+	return nil
+}

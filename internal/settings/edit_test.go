@@ -1,0 +1,113 @@
+package settings
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+)
+
+func choice(t *testing.T, name string) Choice {
+	t.Helper()
+	for _, c := range Choices() {
+		if c.Name() == name {
+			return c
+		}
+	}
+	t.Fatalf("there is no setting %s", name)
+	return Choice{}
+}
+
+func TestSet(t *testing.T) {
+	for _, c := range []struct{ name, before, key, value, after string }{
+		{"a value in its place", "# mine\ntheme = \"night\" # dark\n[desk]\n  gap = 3 # narrow\n", "desk.gap", "8",
+			"# mine\ntheme = \"night\" # dark\n[desk]\n  gap = 8 # narrow\n"},
+		{"a text of another kind of quotes", "theme='night'", "theme", "day", "theme=\"day\""},
+		{"a new line in its table", "[desk] # rules\ngap = 1 # one\n\n# chords\n[chords]\n", "desk.wrap", "true",
+			"[desk] # rules\ngap = 1 # one\nwrap = true\n\n# chords\n[chords]\n"},
+		{"an empty table at the end", "[desk]", "desk.mode", "separate", "[desk]\nmode = \"separate\"\n"},
+		{"a new table", "theme = \"day\"", "keeper.words", "false", "theme = \"day\"\n\n[keeper]\nwords = false\n"},
+		{"at the top", "# mine\n[desk]\ngap = 1\n", "theme", "day", "theme = \"day\"\n# mine\n[desk]\ngap = 1\n"},
+		{"a dotted key", "desk.gap = 1\n", "desk.gap", "2", "desk.gap = 2\n"},
+		{"no file", "", "desk.count", "growing", newFile + "\n[desk]\ncount = \"growing\"\n"},
+		{"a chord written otherwise", "[chords]\n\"shift+super+1\" = \"send 2\" # two\n", "Super+Shift+1", "send 3", "[chords]\n\"shift+super+1\" = \"send 3\" # two\n"},
+		{"a new chord", "[chords]\n\"Super+1\" = \"\"\n", "ctrl+alt+f", "float", "[chords]\n\"Super+1\" = \"\"\n\"Ctrl+Alt+F\" = \"float\"\n"},
+	} {
+		path := filepath.Join(t.TempDir(), "zealous-atlas", "settings.toml")
+		if c.before != "" {
+			os.MkdirAll(filepath.Dir(path), 0o700)
+			os.WriteFile(path, []byte(c.before), 0o640)
+		}
+		var err error
+		if strings.Contains(c.key, "+") {
+			err = SetChord(path, c.key, c.value)
+		} else {
+			err = choice(t, c.key).Set(path, c.value)
+		}
+		after, _ := os.ReadFile(path)
+		if err != nil || string(after) != c.after {
+			t.Errorf("%s: %v\n%s\nwant\n%s", c.name, err, after, c.after)
+		}
+		if info, _ := os.Stat(path); c.before != "" && info.Mode().Perm() != 0o640 {
+			t.Errorf("%s: the mode is %v now", c.name, info.Mode())
+		}
+	}
+}
+
+// What cannot be written leaves the file as it was.
+func TestSetFails(t *testing.T) {
+	for _, c := range []struct{ before, key, value, want string }{
+		{"[desk]\ngap = 900\n", "theme", "day", "Mend that first"},
+		{"desk = {gap = 1}\n", "desk.wrap", "true", "by hand"},
+		{"theme = \"day\"\n", "theme", "dusk", `"night" or "day"`},
+		{"theme = \"day\"\n", "desk.gap", "501", "0 to 500 pixels"},
+		{"theme = \"day\"\n", "keeper.terminal", " ", "a command such as"},
+		{"theme = \"day\"\n", "Super+Wibble", "go 1", "no key that is known"},
+		{"theme = \"day\"\n", "Super+F", "flaot", "flaot"},
+	} {
+		path := filepath.Join(t.TempDir(), "settings.toml")
+		os.WriteFile(path, []byte(c.before), 0o600)
+		var err error
+		if strings.Contains(c.key, "+") {
+			err = SetChord(path, c.key, c.value)
+		} else {
+			err = choice(t, c.key).Set(path, c.value)
+		}
+		after, _ := os.ReadFile(path)
+		if err == nil || !strings.Contains(err.Error(), c.want) || string(after) != c.before {
+			t.Errorf("%s = %s: %v\n%s", c.key, c.value, err, after)
+		}
+	}
+}
+
+// The example, with every setting changed and changed back, is the example.
+func TestSetExample(t *testing.T) {
+	real := filepath.Join(t.TempDir(), "dotfiles.toml")
+	link := filepath.Join(t.TempDir(), "settings.toml")
+	os.WriteFile(real, []byte(Example()), 0o600)
+	if err := os.Symlink(real, link); err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range Choices() {
+		was := c.Get(Default())
+		other := c.Next(was, 1)
+		if c.Text() {
+			other = `vterm "a b" -e`
+		}
+		if other == was {
+			t.Errorf("%s has no other value", c.Name())
+		}
+		if err := c.Set(link, other); err != nil {
+			t.Error(err)
+		}
+		if s, err := Load(real); err != nil || c.Get(s) != other {
+			t.Errorf("%s is %q, %v; want %q", c.Name(), c.Get(s), err, other)
+		}
+		if err := c.Set(link, was); err != nil {
+			t.Error(err)
+		}
+	}
+	if after, _ := os.ReadFile(real); string(after) != Example() {
+		t.Errorf("the example is\n%s", after)
+	}
+}

@@ -1,0 +1,286 @@
+package tui
+
+import (
+	"fmt"
+	"os"
+	"slices"
+	"strings"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
+	"zatlas/internal/settings"
+)
+
+// settingsScreen shows the settings as they are in the file, and writes it.
+type settingsScreen struct {
+	now    settings.Settings
+	chords []string // in the order of their rows
+	at     int      // the row under the cursor: the choices, then the chords
+	typing typing
+	words  string // what the last change was
+}
+
+// typing is what the line of the settings screen is for.
+type typing uint8
+
+const (
+	notTyping   typing = iota
+	typeText           // a setting that is a text
+	typeCommand        // what a chord stands for
+	typeChord          // a new chord and its command
+)
+
+// openSettings shows the file as it is now.
+func (m *model) openSettings() tea.Cmd {
+	if m.opt.Settings == "" {
+		m.say("No folder for the settings is known: set HOME or XDG_CONFIG_HOME.", true)
+		return nil
+	}
+	if !m.readSettings() {
+		return nil
+	}
+	m.mode = modeSettings
+	m.set.typing, m.set.words = notTyping, ""
+	return nil
+}
+
+func (m *model) readSettings() bool {
+	now, err := settings.Load(m.opt.Settings)
+	if err != nil {
+		m.say(keeper.Sentence(err), true)
+		return false
+	}
+	m.set.now, m.set.chords = now, nil
+	for chord := range now.Chords {
+		m.set.chords = append(m.set.chords, chord)
+	}
+	slices.Sort(m.set.chords)
+	m.set.at = geom.Clamp(m.set.at, 0, m.settingRows()-1)
+	return true
+}
+
+// reread takes up what the screens themselves need of changed settings.
+func (m *model) reread() {
+	now, err := settings.Load(m.opt.Settings)
+	if err != nil || m.opt.Settings == "" {
+		return // the keeper has said what is wrong
+	}
+	if t, err := Themes(now.Theme); err == nil && !m.opt.ThemeFixed {
+		m.base = t
+		m.fitTheme()
+	}
+	if m.opt.ChordRows != nil {
+		m.opt.Chords = m.opt.ChordRows(now)
+	}
+}
+
+func (m *model) settingRows() int { return len(settings.Choices()) + len(m.set.chords) }
+
+// settingAt is the choice under the cursor, else the chord.
+func (m *model) settingAt() (c settings.Choice, chord string) {
+	choices := settings.Choices()
+	if m.set.at < len(choices) {
+		return choices[m.set.at], ""
+	}
+	return c, m.set.chords[m.set.at-len(choices)]
+}
+
+func (m *model) settingsKey(k tea.KeyPressMsg, name string) tea.Cmd {
+	if m.set.typing != notTyping {
+		return m.settingsLine(k, name)
+	}
+	m.message = ""
+	rows := m.settingRows()
+	step := map[string]int{"up": -1, "k": -1, "down": 1, "j": 1, "pgup": -10, "pgdown": 10, "home": -rows, "end": rows}[name]
+	turn := map[string]int{"left": -1, "h": -1, "right": 1, "l": 1, "space": 1, "enter": 1}[name]
+	choice, chord := m.settingAt()
+	switch {
+	case step != 0:
+		m.set.at = geom.Clamp(m.set.at+step, 0, rows-1)
+	case name == "enter" && chord != "":
+		return m.typeSetting(typeCommand, m.set.now.Chords[chord])
+	case turn != 0 && chord == "" && choice.Text():
+		return m.typeSetting(typeText, choice.Get(m.set.now))
+	case turn != 0 && chord == "":
+		was := choice.Get(m.set.now)
+		value := choice.Next(was, turn)
+		if value == was {
+			m.say(fmt.Sprintf("%s is %d to %d.", choice.Name(), choice.Min, choice.Max), false)
+			return nil
+		}
+		return m.setChoice(choice, value)
+	case name == "a":
+		return m.typeSetting(typeChord, "")
+	case name == "x" && chord != "":
+		return m.wrote(settings.SetChord(m.opt.Settings, chord, ""), fmt.Sprintf("%s stands for nothing now.", chord))
+	case name == "esc" || name == "q" || name == ";":
+		m.mode = modeMap
+	default:
+		m.say(fmt.Sprintf("%s does nothing here.", k.Keystroke()), false)
+	}
+	return nil
+}
+
+func (m *model) setChoice(c settings.Choice, value string) tea.Cmd {
+	return m.wrote(c.Set(m.opt.Settings, value), fmt.Sprintf("%s is %s now.", c.Name(), value))
+}
+
+// wrote has the keeper take up what was written.
+func (m *model) wrote(err error, words string) tea.Cmd {
+	if err != nil {
+		m.say(keeper.Sentence(err), true)
+		return nil
+	}
+	m.readSettings()
+	m.set.words = words
+	return m.do(desk.Command{Verb: "reload"})
+}
+
+func (m *model) typeSetting(what typing, value string) tea.Cmd {
+	m.set.typing = what
+	m.input.SetValue(value)
+	m.input.CursorEnd()
+	return m.input.Focus()
+}
+
+// settingsLine follows a key in the line.
+func (m *model) settingsLine(k tea.KeyPressMsg, name string) tea.Cmd {
+	value := strings.TrimSpace(m.input.Value())
+	choice, chord := settings.Choice{}, ""
+	what := m.set.typing
+	if what != typeChord {
+		choice, chord = m.settingAt()
+	}
+	switch name {
+	case "esc":
+		m.set.typing = notTyping
+		m.say("Left as it was.", false)
+		return nil
+	case "enter":
+		var cmd tea.Cmd
+		switch what {
+		case typeText:
+			cmd = m.setChoice(choice, value)
+		case typeCommand:
+			cmd = m.wrote(settings.SetChord(m.opt.Settings, chord, value), fmt.Sprintf("%s stands for %s now.", chord, value))
+		case typeChord:
+			key, command, ok := strings.Cut(value, "=")
+			if !ok {
+				m.say("A chord, =, and a command: Super+F = float", true)
+				return nil
+			}
+			key, command = strings.TrimSpace(key), strings.TrimSpace(command)
+			cmd = m.wrote(settings.SetChord(m.opt.Settings, key, command), fmt.Sprintf("%s stands for %s now.", key, command))
+		}
+		if cmd != nil { // else the line stays, to be mended
+			m.set.typing = notTyping
+		}
+		return cmd
+	}
+	return m.edit(k)
+}
+
+// drawSettings draws the rows, and the line where one is typed.
+func (m *model) drawSettings(c *canvas) *tea.Cursor {
+	t := m.opt.Theme
+	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
+	c.spans(1, 0, c.w-2, span{"SETTINGS", head}, span{"  kept in " + homely(m.opt.Settings), quiet})
+	type line struct {
+		row   int // -1 for a heading
+		spans []span
+	}
+	var lines []line
+	wide, room := 18, 20
+	if c.w >= panelFrom {
+		room = 36
+	}
+	row := func(i int, name, value, help string) {
+		st, val, more := t.style(t.Paper), bold(t.style(t.Green)), quiet
+		if i == m.set.at {
+			st = reverse(bold(t.style(t.Brass)))
+			val, more = st, st
+		}
+		value = fit(value, room)
+		pad := strings.Repeat(" ", room+2-width(value))
+		lines = append(lines, line{i, []span{{fmt.Sprintf(" %-*s", wide, name), st}, {value, val}, {pad, more}, {help, more}}})
+	}
+	lines = append(lines, line{-1, nil}, line{-1, []span{{"THE DESK AND ITS SCREENS", head}}})
+	for i, ch := range settings.Choices() {
+		value := ch.Get(m.set.now)
+		if i == m.set.at && !ch.Text() {
+			value = "‹ " + value + " ›"
+		}
+		row(i, ch.Name(), value, ch.Help)
+	}
+	lines = append(lines, line{-1, nil}, line{-1, []span{{"CHORDS", head}, {"  keys of the display, while a keeper runs, and the command each stands for", quiet}}})
+	for i, chord := range m.set.chords {
+		command := m.set.now.Chords[chord]
+		help := "Bring the atlas window up, or put it away."
+		if v, ok := desk.FindVerb(strings.Fields(command)[0]); ok {
+			help = v.Help
+		}
+		row(len(settings.Choices())+i, chord, command, help)
+	}
+	room = c.h - 4
+	cursor := slices.IndexFunc(lines, func(l line) bool { return l.row == m.set.at })
+	first := geom.Clamp(cursor-room/2, 0, max(0, len(lines)-room))
+	for i := first; i < min(len(lines), first+room); i++ {
+		if lines[i].row == m.set.at {
+			c.fill(geom.R(1, 1+i-first, c.w-2, 1), " ", lines[i].spans[0].style)
+		}
+		c.spans(1, 1+i-first, c.w-2, lines[i].spans...)
+	}
+	if left := len(lines) - first - room; left > 0 {
+		c.text(1, c.h-3, c.w-2, fmt.Sprintf(" %d more below", left), quiet)
+	}
+	if m.set.typing != notTyping {
+		return m.drawSettingsLine(c)
+	}
+	st := t.style(t.Paper)
+	if m.fault {
+		st = bold(t.style(t.Coral))
+	}
+	c.text(1, c.h-2, c.w-2, m.message, st)
+	hs := []hint{{"up, down", "choose"}, {"left, right", "change"}}
+	if choice, chord := m.settingAt(); chord == "" && choice.Text() {
+		hs = []hint{{"up, down", "choose"}, {"Enter", "change"}}
+	} else if chord != "" {
+		hs = []hint{{"up, down", "choose"}, {"Enter", "change its command"}, {"x", "take the chord away"}}
+	}
+	m.legend(c, c.h-1, nil, append(hs, hint{"a", "add a chord"}, hint{"Escape", "back to the map"}))
+	return nil
+}
+
+func (m *model) drawSettingsLine(c *canvas) *tea.Cursor {
+	t := m.opt.Theme
+	ask := "New chord, =, and its command, such as Super+F = float: "
+	if m.set.typing != typeChord {
+		choice, chord := m.settingAt()
+		ask = choice.Key + ": "
+		if chord != "" {
+			ask = chord + " stands for: "
+		}
+	}
+	words, st := "", t.style(t.Coral)
+	if m.fault {
+		words = m.message
+	}
+	at := 1 + c.text(1, c.h-2, c.w, ask, bold(t.style(t.Brass)))
+	c.text(at, c.h-2, c.w-at, m.input.Value(), t.style(t.Paper))
+	if words != "" {
+		c.text(1, c.h-3, c.w-2, words, st)
+	}
+	m.legend(c, c.h-1, nil, []hint{{"Enter", "writes it"}, {"Escape", "leaves it"}})
+	return tea.NewCursor(at+width(string([]rune(m.input.Value())[:m.input.Position()])), c.h-2)
+}
+
+// homely is a path with ~ for the home folder.
+func homely(path string) string {
+	if home, err := os.UserHomeDir(); err == nil && home != "" && strings.HasPrefix(path, home+"/") {
+		return "~" + path[len(home):]
+	}
+	return path
+}
