@@ -123,22 +123,53 @@ type Window struct {
 }
 
 // Absence is a monitor that a window was taken from. Place is where it floated
-// there, empty where it was a tile.
+// there, empty where it was a tile, and Work the work area it floated on: the
+// monitor may come back at another place of the plane.
 type Absence struct {
 	Letter byte
 	Place  geom.Rect
+	Work   geom.Rect
 }
 
-// absence is the place in w.Away of a monitor; -1 where it was not taken from it.
-func (w *Window) absence(letter byte) int {
-	return slices.IndexFunc(w.Away, func(a Absence) bool { return a.Letter == letter })
+// on is the remembered place on the monitor's work area of now.
+func (a Absence) on(w *Window, work geom.Rect) geom.Rect {
+	if a.Work.Empty() || a.Work == work {
+		return a.Place
+	}
+	if a.Work.W == work.W && a.Work.H == work.H {
+		r := a.Place
+		r.X, r.Y = r.X+work.X-a.Work.X, r.Y+work.Y-a.Work.Y
+		return r
+	}
+	lost := w.Lost()
+	lost.Rect = a.Place
+	return relocate(lost, a.Work, work)
 }
+
+// absence is the place in w.Away of the last time it was taken from a monitor;
+// -1 where it was not.
+func (w *Window) absence(letter byte) int {
+	for i, a := range slices.Backward(w.Away) {
+		if a.Letter == letter {
+			return i
+		}
+	}
+	return -1
+}
+
+// maxAway is how far back the way home is remembered. Only monitors that come
+// and go in separate mode, while a workspace's home is gone, make it long.
+const maxAway = 16
 
 // takenFrom notes that the window was taken from a monitor, where it floated at
 // a place or was a tile.
-func (w *Window) takenFrom(letter byte, place geom.Rect) {
-	if w.absence(letter) < 0 {
-		w.Away = append(slices.Clip(w.Away), Absence{letter, place})
+func (w *Window) takenFrom(from *Monitor, place geom.Rect) {
+	if len(w.Away) < maxAway {
+		a := Absence{Letter: from.Letter, Place: place}
+		if !place.Empty() {
+			a.Work = from.Work
+		}
+		w.Away = append(slices.Clip(w.Away), a)
 	}
 }
 

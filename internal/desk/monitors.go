@@ -22,6 +22,7 @@ func (f MonitorsAre) apply(e *edit) string {
 	next := e.matched(f.Monitors)
 	e.setMonitors(next)
 	var words []string
+	var came []byte
 	var displaced []int // ids of the workspaces that monitors which went showed
 	for i := range next {
 		l := next[i].Letter
@@ -31,9 +32,7 @@ func (f MonitorsAre) apply(e *edit) string {
 		e.Shown[l-'A'] = e.Shown[e.At-'A']
 		e.touchAll(l)
 		e.comeHome(l)
-		if !e.Settings.Separate {
-			e.claim(l)
-		}
+		came = append(came, l)
 		words = append(words, fmt.Sprintf("Monitor %c is plugged in.", l))
 	}
 	for i := range was {
@@ -56,6 +55,13 @@ func (f MonitorsAre) apply(e *edit) string {
 			words = append(words, fmt.Sprintf("Monitor %c is plugged in, and mirrors %c.", now.Letter, now.Mirrors))
 		case old.Connected && *old != *now:
 			e.resized(old, now)
+		}
+	}
+	// Those that stay may have made room for one that came: their windows have
+	// moved on with them by now.
+	for _, l := range came {
+		if !e.Settings.Separate {
+			e.claim(l)
 		}
 	}
 	if !e.Connected(e.At) {
@@ -170,18 +176,28 @@ func (e *edit) evacuate(gone, to *Monitor) int {
 	moved := 0
 	for i := range e.Workspaces {
 		if e.Sheet(i, gone.Letter) != nil {
-			moved += e.moveSheet(i, gone, to, true)
+			moved += e.moveSheet(i, gone, to, e.belongs(i, gone.Letter))
 		}
 	}
 	for _, w := range e.Windows {
 		if w.Monitor == gone.Letter { // minimised
 			w = e.window(w.ID)
 			w.Monitor = to.Letter
-			w.takenFrom(gone.Letter, geom.Rect{})
+			if e.belongs(e.Index(w.Workspace), gone.Letter) {
+				w.takenFrom(gone, geom.Rect{})
+			}
 			moved++
 		}
 	}
 	return moved
+}
+
+// belongs tells whether the windows of the workspace at index i go back to a
+// monitor that comes: in separate mode, where it is at home there by its
+// owner's word and not because its own is gone.
+func (d *Desk) belongs(i int, letter byte) bool {
+	home := d.Workspaces[i].Home
+	return !d.Settings.Separate || home == letter || d.Monitor(home) == nil
 }
 
 // moveSheet moves the windows of a sheet to another monitor: tiled ones join
@@ -212,7 +228,7 @@ func (e *edit) moveSheet(i int, from, to *Monitor, remember bool) int {
 			if slices.Contains(s.Floating, id) {
 				place = w.Rect
 			}
-			w.takenFrom(from.Letter, place)
+			w.takenFrom(from, place)
 		}
 		w.Rect = relocate(w.Lost(), from.Work, to.Work)
 		e.lay(w, 0)
@@ -251,12 +267,16 @@ func (e *edit) vacate(c Command) (string, error) {
 // comeHome brings the windows back that went when the monitor did, on to the
 // sheets as they were, and to the places they had.
 func (e *edit) comeHome(letter byte) {
-	back := func(id int) bool { w := e.Window(id); return w != nil && w.absence(letter) >= 0 }
+	done := map[int]bool{}
+	back := func(id int) bool { w := e.Window(id); return w != nil && !done[id] && w.absence(letter) >= 0 }
 	home := e.Monitor(letter)
 	for i := range e.Workspaces {
+		if !e.Has(i, letter) || !e.belongs(i, letter) {
+			continue
+		}
 		old := e.Workspaces[i].away[letter-'A']
 		e.workspace(i).away[letter-'A'] = nil
-		if old == nil || !e.Has(i, letter) {
+		if old == nil {
 			continue
 		}
 		s := e.sheet(i, letter)
@@ -280,11 +300,12 @@ func (e *edit) comeHome(letter byte) {
 		}
 		for _, id := range slices.Concat(tiles, s.Floating) {
 			w := e.window(id)
-			at := w.absence(letter)
-			if at < 0 {
+			if !back(id) {
 				continue // of both lists of a free sheet, and home already
 			}
-			place := w.Away[at].Place
+			done[id] = true
+			at := w.absence(letter)
+			place := w.Away[at].on(w, home.Work)
 			w.Monitor, w.Away = letter, w.Away[:at]
 			if slices.Contains(s.Floating, id) && !place.Empty() {
 				w.Rect, w.Place = place, place
@@ -300,7 +321,7 @@ func (e *edit) comeHome(letter byte) {
 		}
 	}
 	for _, w := range e.Windows {
-		if at := w.absence(letter); at >= 0 && e.Has(e.Index(w.Workspace), letter) {
+		if at := w.absence(letter); back(w.ID) && e.Has(e.Index(w.Workspace), letter) && e.belongs(e.Index(w.Workspace), letter) {
 			w = e.window(w.ID)
 			if w.Away = w.Away[:at]; w.Minimised {
 				w.Monitor = e.fitting(e.Index(w.Workspace), letter)

@@ -77,7 +77,8 @@ func TestEveryOrder(t *testing.T) {
 		{Key: "scene-C", Rect: geom.R(3000, 0, 500, 500)},
 	}
 	orders := [][]int{{0, 1, 2}, {0, 2, 1}, {1, 0, 2}, {1, 2, 0}, {2, 0, 1}, {2, 1, 0}}
-	for _, separate := range []bool{false, true} {
+	for n := range 4 {
+		separate, shift, left := n%2 == 1, n > 1, 0
 		start, _ := plugged(t, read(t, two), ms...)
 		start, _ = start.With(desk.Settle{Settings: desk.Settings{Separate: separate}})
 		for _, pull := range orders {
@@ -87,9 +88,18 @@ func TestEveryOrder(t *testing.T) {
 					in[i] = on
 					var now []desk.Monitor
 					for j, m := range ms {
-						if in[j] {
-							now = append(now, m)
+						if !in[j] {
+							continue
 						}
+						// As a server does, what is left moves to the origin.
+						if shift && len(now) == 0 {
+							left = m.Rect.X
+						}
+						m.Rect.X -= left
+						if m.Work.X -= left; m.Work.Empty() {
+							m.Work = m.Rect
+						}
+						now = append(now, m)
 					}
 					d, _ = plugged(t, d, now...)
 				}

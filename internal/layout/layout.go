@@ -183,9 +183,13 @@ func Map(n *Node, to func(window int) int) *Node {
 	return &c
 }
 
+// MaxDepth is how deep groups nest by windows that open: at this depth a leaf
+// halved each time is a few pixels wide, and a window joins its group instead.
+const MaxDepth = 16
+
 // InsertAt gives the window half of the leaf at: to its right where across,
-// else below it. A leaf of a pile or of tabs keeps its room, and the window
-// joins the group behind it. Where at is no leaf of n the window joins the end
+// else below it. A leaf of a pile or of tabs, or one MaxDepth deep, keeps its
+// share, and the window joins the group behind it. Where at is no leaf of n the window joins the end
 // as AppendTo does.
 func InsertAt(n *Node, at, window int, across bool) *Node {
 	if n == nil {
@@ -195,13 +199,13 @@ func InsertAt(n *Node, at, window int, across bool) *Node {
 	if across {
 		split = Across
 	}
-	if c, ok := insertAt(n, at, window, split); ok {
+	if c, ok := insertAt(n, at, window, split, 1); ok {
 		return c
 	}
 	return AppendTo(n, window)
 }
 
-func insertAt(n *Node, at, window int, split Split) (*Node, bool) {
+func insertAt(n *Node, at, window int, split Split, depth int) (*Node, bool) {
 	if n.Split == Leaf {
 		if n.Window != at {
 			return n, false
@@ -209,14 +213,14 @@ func insertAt(n *Node, at, window int, split Split) (*Node, bool) {
 		return &Node{Split: split, Share: n.Share, Kids: []*Node{n.withShare(1), NewLeaf(window)}}, true
 	}
 	for i, k := range n.Kids {
-		joined, ok := insertAt(k, at, window, split)
+		joined, ok := insertAt(k, at, window, split, depth+1)
 		if !ok {
 			continue
 		}
 		c := *n
 		c.Kids = slices.Clone(n.Kids)
-		if k.Split == Leaf && (n.Split == Pile || n.Split == Tabs) {
-			c.Kids = slices.Insert(c.Kids, i+1, NewLeaf(window))
+		if k.Split == Leaf && (n.Split == Pile || n.Split == Tabs || depth >= MaxDepth) {
+			c.Kids = slices.Insert(c.Kids, i+1, NewLeaf(window).withShare(k.Share))
 		} else {
 			c.Kids[i] = joined
 		}

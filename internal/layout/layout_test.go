@@ -106,3 +106,23 @@ func TestRandomTreesFillTheirRoom(t *testing.T) {
 		}
 	}
 }
+
+// Windows that open one after another beside the last nest no deeper than can
+// be seen, however many they are.
+func TestInsertDepth(t *testing.T) {
+	var n *Node
+	for i := range 500 {
+		n = InsertAt(n, i, i+1, i%2 == 0)
+	}
+	var depth func(n *Node) int
+	depth = func(n *Node) int {
+		deepest := 0
+		for _, k := range n.Kids {
+			deepest = max(deepest, depth(k))
+		}
+		return deepest + 1
+	}
+	if d := depth(n); d > MaxDepth+1 || len(n.Windows()) != 500 {
+		t.Errorf("%d windows lie %d deep", len(n.Windows()), d)
+	}
+}

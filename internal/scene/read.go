@@ -271,7 +271,7 @@ func (s *sceneReader) absences(n *node) []desk.Absence {
 	}
 	var as []desk.Absence
 	for _, n := range n.list() {
-		as = append(as, desk.Absence{Letter: s.letter(n.at("monitor")), Place: s.rect(n.at("place"))})
+		as = append(as, desk.Absence{Letter: s.letter(n.at("monitor")), Place: s.rect(n.at("place")), Work: s.rect(n.at("work"))})
 		n.done()
 	}
 	return as

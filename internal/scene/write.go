@@ -52,6 +52,7 @@ type (
 	awayOut struct {
 		Monitor string   `json:"monitor"`
 		Place   *rectOut `json:"place,omitempty"`
+		Work    *rectOut `json:"work,omitempty"`
 	}
 	windowOut struct {
 		ID        int       `json:"id"`
@@ -285,8 +286,8 @@ func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 	for _, a := range w.Away {
 		out := awayOut{Monitor: letterFrom(a.Letter)}
 		if !a.Place.Empty() {
-			place := rectFrom(a.Place)
-			out.Place = &place
+			place, work := rectFrom(a.Place), rectFrom(a.Work)
+			out.Place, out.Work = &place, &work
 		}
 		o.Away = append(o.Away, out)
 	}

@@ -155,6 +155,9 @@ func (m *model) targetHints() (places, others []hint) {
 		back := "back"
 		if len(m.d.Recent) > 1 {
 			back = "back to " + fit(m.d.Title(m.d.Index(m.d.Recent[1])), 16)
+			for i, id := range m.d.Recent[2:min(4, len(m.d.Recent))] {
+				back += []string{", before it ", ", "}[i] + fit(m.d.Title(m.d.Index(id)), 16)
+			}
 		}
 		others = append(others, hint{"n", "new"}, hint{"b", back}, hint{"/", "by name"})
 	default:

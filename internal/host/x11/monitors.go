@@ -43,7 +43,7 @@ func (h *Host) checkMonitors() {
 	}
 	h.unknownSince = time.Time{}
 	now := h.readMonitors()
-	if slices.Equal(now, h.monitors) {
+	if now == nil || slices.Equal(now, h.monitors) {
 		return
 	}
 	h.monitors = now

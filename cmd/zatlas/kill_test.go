@@ -1,0 +1,237 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"math/rand/v2"
+	"os/exec"
+	"slices"
+	"strings"
+	"sync"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
+	"zatlas/internal/remote"
+	"zatlas/internal/testkit"
+)
+
+// crowd opens and closes windows of its own, as programs do, on a connection
+// that outlives any keeper.
+type crowd struct {
+	mu      sync.Mutex
+	x       *testkit.X
+	windows map[string]xproto.Window // by title
+	serial  int
+}
+
+func (c *crowd) open() {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.serial++
+	title := fmt.Sprintf("w%d", c.serial)
+	c.windows[title] = c.x.Window(title, 40, 40, 300, 200)
+	c.x.Map(c.windows[title])
+}
+
+// close closes some window but the first ten, which stay throughout.
+func (c *crowd) close() {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	for title, win := range c.windows {
+		if len(title) > 2 {
+			xproto.DestroyWindow(c.x.Conn, win)
+			delete(c.windows, title)
+			return
+		}
+	}
+}
+
+// mapAgain maps the windows whose request to be mapped died with the keeper
+// that should have heard it, as their programs must. Those that the keeper had
+// on the desk are mapped by the server.
+func (c *crowd) mapAgain(t *testing.T, d *desk.Desk) {
+	t.Helper()
+	selection := c.x.Atom("WM_S0")
+	testkit.Until(t, "the server knows that the keeper is gone", func() bool {
+		r, err := xproto.GetSelectionOwner(c.x.Conn, selection).Reply()
+		return err == nil && r.Owner == 0
+	})
+	for title, win := range c.windows {
+		if slices.Contains(titles(d), title) {
+			testkit.Until(t, title+" is mapped after the kill", func() bool { return c.x.Viewable(win) })
+		} else if !c.x.Viewable(win) {
+			c.x.Map(win)
+		}
+	}
+}
+
+func (c *crowd) titles() []string {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	var ts []string
+	for t := range c.windows {
+		ts = append(ts, t)
+	}
+	slices.Sort(ts)
+	return ts
+}
+
+// order is every sheet with the titles of its windows in their order, but for
+// windows that are not in both lists.
+func order(d *desk.Desk, only func(title string) bool) string {
+	var b strings.Builder
+	for i := range d.Workspaces {
+		fmt.Fprintf(&b, "%s:", d.Title(i))
+		for _, m := range d.Monitors {
+			if !m.Connected {
+				continue
+			}
+			fmt.Fprintf(&b, " %c", m.Letter)
+			for _, w := range d.Order(i, m.Letter) {
+				if only(w.Title) {
+					fmt.Fprintf(&b, " %s", w.Title)
+				}
+			}
+		}
+		b.WriteByte('\n')
+	}
+	return b.String()
+}
+
+func titles(d *desk.Desk) []string {
+	var ts []string
+	for _, w := range d.Windows {
+		ts = append(ts, w.Title)
+	}
+	slices.Sort(ts)
+	return ts
+}
+
+// The keeper is killed at random moments while commands run and windows come
+// and go. After each start, every window is there once, and the workspaces,
+// their order, and the windows on each in their order are as they were after
+// the last command that was answered, or after the one that was being carried
+// out.
+func TestKilledUnderLoad(t *testing.T) {
+	rounds := 200
+	if testing.Short() {
+		rounds = 20
+	}
+	s := testkit.NewServer(t)
+	s.Plug(t, "DUMMY1", 1920, 0)
+	for _, v := range s.Env {
+		name, value, _ := strings.Cut(v, "=")
+		t.Setenv(name, value)
+	}
+	binary := testkit.Binary(t)
+	start := func() (*exec.Cmd, *remote.Client, *desk.Desk) {
+		cmd := testkit.Start(t, s.Env, binary, "keep")
+		var client *remote.Client
+		var d *desk.Desk
+		testkit.Until(t, "the keeper answers", func() bool {
+			var err error
+			if client, err = remote.Dial(remote.SocketPath(s.Display)); err != nil {
+				return false
+			}
+			d, err = client.Desk(t.Context())
+			return err == nil
+		})
+		return cmd, client, d
+	}
+	command := func(line string) desk.Command {
+		c, err := lang.ParseCommand(line)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return c
+	}
+	cmd, client, d := start()
+	c := &crowd{x: s.NewX(t), windows: map[string]xproto.Window{}}
+	for range 12 {
+		c.open()
+	}
+	for _, line := range []string{"layout columns", "add Stage", "add", `add "Late night"`} {
+		client.Do(t.Context(), command(line), keeper.Line)
+	}
+	seed := rand.Uint64()
+	r := rand.New(rand.NewPCG(seed, 1))
+	answered := 0
+	for round := range rounds {
+		ctx, cancel := context.WithCancel(t.Context())
+		var load sync.WaitGroup
+		// One that commands: what it was answered last, and what it asked for since.
+		last := d
+		var asked desk.Command
+		lines := make([]string, 400)
+		for i := range lines {
+			n := r.IntN(4) + 1
+			lines[i] = []string{
+				fmt.Sprintf("send %d of title:=w%d", n, r.IntN(12)+1), fmt.Sprintf("send B of title:=w%d", r.IntN(12)+1),
+				fmt.Sprintf("carry A%d of title:=w%d", n, r.IntN(9)+1), fmt.Sprintf("go %d", n), fmt.Sprintf("reorder %d to %d", n, r.IntN(4)+1),
+				fmt.Sprintf("float of title:=w%d", r.IntN(9)+1), "focus next", "layout next",
+			}[r.IntN(8)]
+		}
+		load.Go(func() {
+			for _, line := range lines {
+				asked = command(line)
+				if _, err := client.Do(ctx, asked, keeper.Line); err != nil {
+					return
+				}
+				now, err := client.Desk(ctx)
+				if err != nil {
+					return
+				}
+				last, asked = now, desk.Command{}
+				answered++
+			}
+		})
+		quiet := make(chan struct{})
+		load.Go(func() {
+			for i := 0; ; i++ {
+				select {
+				case <-quiet:
+					return
+				case <-time.After(2 * time.Millisecond):
+				}
+				if len(c.titles()) < 16 {
+					c.open()
+				} else {
+					c.close()
+				}
+			}
+		})
+		time.Sleep(time.Duration(r.IntN(60_000)) * time.Microsecond) // at whatever moment this is
+		cmd.Process.Signal(syscall.SIGKILL)
+		close(quiet)
+		load.Wait()
+		cancel()
+		c.mapAgain(t, last)
+		cmd, client, d = start()
+		if got, want := titles(d), c.titles(); !slices.Equal(got, want) {
+			t.Fatalf("seed %d round %d: the windows are %v, want %v", seed, round, got, want)
+		}
+		both := func(title string) bool {
+			return slices.Contains(titles(last), title) && slices.Contains(titles(d), title)
+		}
+		got := order(d, both)
+		fits := got == order(last, both)
+		next := last
+		if asked.Verb != "" {
+			next, _, _ = last.Apply(asked)
+			fits = fits || got == order(next, both)
+		}
+		if !fits {
+			t.Fatalf("seed %d round %d: after the kill\n%s\nafter the last answer\n%s\nand after %s\n%s", seed, round, got, order(last, both), lang.Print(asked), order(next, both))
+		}
+	}
+	t.Logf("%d kills, %d commands answered in between", rounds, answered)
+	if answered < rounds {
+		t.Errorf("only %d commands were answered in %d rounds: that is no load", answered, rounds)
+	}
+}

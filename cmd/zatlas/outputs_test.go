@@ -1,0 +1,163 @@
+package main
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
+	"zatlas/internal/remote"
+	"zatlas/internal/testkit"
+)
+
+// Three real outputs are pulled and plugged in again in every order, with
+// windows on them, in both modes: every window is where it was, on the desk
+// and on the display.
+func TestThreeOutputs(t *testing.T) {
+	s := testkit.NewServer(t)
+	settingsFile := filepath.Join(s.Dir, "zealous-atlas", "settings.toml")
+	s.Env = append(s.Env, "XDG_CONFIG_HOME="+s.Dir)
+	s.Plug(t, "DUMMY1", 1920, 0)
+	s.Plug(t, "DUMMY2", 3840, 0)
+	for _, v := range s.Env {
+		name, value, _ := strings.Cut(v, "=")
+		t.Setenv(name, value)
+	}
+	s.Keeper(t)
+	client, err := remote.Dial(remote.SocketPath(s.Display))
+	if err != nil {
+		t.Fatal(err)
+	}
+	get := func() *desk.Desk {
+		d, err := client.Desk(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		return d
+	}
+	do := func(lines ...string) {
+		t.Helper()
+		for _, line := range lines {
+			c, err := lang.ParseCommand(line)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if o, err := client.Do(t.Context(), c, keeper.Line); err != nil || o.Err != nil {
+				t.Fatalf("%s: %v %v", line, err, o.Err)
+			}
+		}
+	}
+	x := s.NewX(t)
+	wins := map[string]xproto.Window{}
+	for i := range 9 {
+		title := fmt.Sprintf("w%d", i)
+		wins[title] = x.Window(title, 60, 60, 400+10*i, 300)
+		x.Map(wins[title])
+		testkit.Until(t, title+" is on the desk", func() bool { return len(get().Windows) == i+1 })
+	}
+	do("add Stage", "send B of title:=w1 or title:=w2", "send C of title:=w3 or title:=w4", "send B2 of title:=w5", "send C2 of title:=w6",
+		"float of title:=w2", "float of title:=w6", "layout rows of title:=w3")
+	// places is every window's place on the desk, and on the display where it is shown.
+	places := func(d *desk.Desk) string {
+		var b strings.Builder
+		for _, w := range d.Windows {
+			px, py, ww, wh, border, ok := x.Geometry(wins[w.Title])
+			fmt.Fprintf(&b, "%s %s %v", w.Title, d.Ref(w), w.Rect)
+			if d.Visible(w) && ok {
+				fmt.Fprintf(&b, " at %d,%d %dx%d viewable %v", px, py, ww+2*border, wh+2*border, x.Viewable(wins[w.Title]))
+			}
+			b.WriteByte('\n')
+		}
+		return b.String()
+	}
+	outputs := []string{"DUMMY0", "DUMMY1", "DUMMY2"}
+	on := [3]bool{true, true, true}
+	// One call for all: xrandr moves what is left to the origin.
+	arrange := func(i int, plugged bool) {
+		on[i] = plugged
+		var args []string
+		for j, output := range outputs {
+			args = append(args, "--output", output)
+			if on[j] {
+				args = append(args, "--mode", "1920x1080", "--pos", fmt.Sprintf("%dx0", 1920*j))
+			} else {
+				args = append(args, "--off")
+			}
+		}
+		testkit.Run(t, s.Env, "xrandr", args...)
+	}
+	orders := [][]int{{0, 1, 2}, {0, 2, 1}, {1, 0, 2}, {1, 2, 0}, {2, 0, 1}, {2, 1, 0}}
+	for _, mode := range []string{"spanning", "separate"} {
+		if mode == "separate" {
+			os.MkdirAll(filepath.Dir(settingsFile), 0o700)
+			if err := os.WriteFile(settingsFile, []byte("[desk]\nmode = \"separate\"\n"), 0o600); err != nil {
+				t.Fatal(err)
+			}
+			do("home 2 B", "reload")
+		}
+		testkit.Until(t, "the display is as the desk says", func() bool { d := get(); return shown(x, d, wins) })
+		before := places(get())
+		for n, pull := range orders {
+			plug := orders[len(orders)-1-n]
+			in := 3
+			for _, i := range pull {
+				arrange(i, false)
+				in--
+				testkit.Until(t, fmt.Sprint(in, " monitors are left"), func() bool { return connected(get()) == max(in, 1) })
+				if d := get(); len(d.Windows) != len(wins) || !everyWindowHasAMonitor(d) {
+					t.Fatalf("%s: windows are lost: %s", mode, places(d))
+				}
+			}
+			for _, i := range plug {
+				arrange(i, true)
+				in++
+				testkit.Until(t, fmt.Sprint(in, " monitors are there"), func() bool { return connected(get()) == in })
+			}
+			after := ""
+			for range 200 { // the display follows the desk
+				if after = places(get()); after == before {
+					break
+				}
+			}
+			if after != before {
+				t.Fatalf("%s: pulled in the order %v, plugged in %v:\n%s\nbefore\n%s", mode, pull, plug, after, before)
+			}
+		}
+	}
+}
+
+func connected(d *desk.Desk) int {
+	n := 0
+	for _, m := range d.Monitors {
+		if m.Connected {
+			n++
+		}
+	}
+	return n
+}
+
+func everyWindowHasAMonitor(d *desk.Desk) bool {
+	for _, w := range d.Windows {
+		if !d.Connected(w.Monitor) {
+			return false
+		}
+	}
+	return true
+}
+
+// shown tells whether every window is where the desk says.
+func shown(x *testkit.X, d *desk.Desk, wins map[string]xproto.Window) bool {
+	for _, w := range d.Windows {
+		px, py, _, _, _, ok := x.Geometry(wins[w.Title])
+		if v := x.Viewable(wins[w.Title]); !ok || v != d.Visible(w) || v && (px != w.Rect.X || py != w.Rect.Y) {
+			return false
+		}
+	}
+	return true
+}
