@@ -13,6 +13,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
@@ -77,11 +78,11 @@ func keep(ctx context.Context, opt x11.Options) error {
 			opt.Log.Warn("the desk kept on disk cannot be read", "error", err.Error())
 		}
 	}
+	opt.Settings = set.ForDesk()
 	host, d, err := x11.Open(opt)
 	if err != nil {
 		return err
 	}
-	d, _ = d.With(desk.Settle{Settings: set.ForDesk()})
 	k := keeper.New(d, host, opt.Log)
 	k.Reload = func() (desk.Settings, error) {
 		s, err := settings.Load(path)
@@ -92,7 +93,13 @@ func keep(ctx context.Context, opt x11.Options) error {
 		host.Configure(opt)
 		return s.ForDesk(), nil
 	}
+	k.SavePin = savePin
+	launcher := &apps.Launcher{Getenv: os.Getenv, Terminal: terminalFor(set.Keeper.Terminal), Env: []string{"DISPLAY=" + display}}
+	k.Launch = launcher
 	if state != nil {
+		if k.Chosen, err = state.Chosen(); err != nil {
+			opt.Log.Warn("what apps were chosen is not known", "error", err.Error())
+		}
 		entries, err := state.Logbook(display, recalled)
 		if err != nil {
 			opt.Log.Warn("the logbook kept on disk cannot be read", "error", err.Error())
@@ -113,6 +120,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 		k.Keep = func(u keeper.Update) {
 			saver.Add(store.Change{Desk: u.Desk, Entry: store.Entry{Source: string(u.Source), Words: u.Words}})
 		}
+		k.KeepChoice = saver.AddChoice
 	}
 	socket := remote.SocketPath(display)
 	server, err := listen(socket, k, opt)

@@ -50,6 +50,7 @@ func demoCommand() *cobra.Command {
 				set, err := settings.Load(settings.Path())
 				return set.ForDesk(), err
 			}
+			k.SavePin, k.Launch = savePin, host
 			go k.Run(ctx) // a simulated host has no way to fail
 			name := "demo desk"
 			if file != "" {

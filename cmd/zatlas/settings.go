@@ -7,7 +7,9 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"zatlas/internal/desk"
 	"zatlas/internal/host/x11"
+	"zatlas/internal/lang"
 	"zatlas/internal/settings"
 )
 
@@ -58,4 +60,25 @@ func chordRows(s settings.Settings) [][2]string {
 		rows = append(rows, [2]string{name, command})
 	}
 	return rows
+}
+
+// savePin keeps a pin in the user's settings.
+func savePin(p desk.Pin) error {
+	query := ""
+	if p.Query != nil {
+		query = lang.PrintQuery(p.Query)
+	}
+	return settings.SetPin(settings.Path(), string(rune(p.Letter)), query)
+}
+
+// terminalFor is the terminal's command for a program that needs one: that of
+// the atlas window without its title.
+func terminalFor(command string) []string {
+	words := strings.Fields(command)
+	for i := 1; i < len(words); i++ {
+		if words[i] == "TITLE" {
+			return slices.Delete(words, i-1, i+1)
+		}
+	}
+	return words
 }

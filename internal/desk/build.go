@@ -200,6 +200,15 @@ func (b *Builder) Show(shown map[byte]int, at byte, focus int, recent []int) {
 	}
 }
 
+// Bare puts every window out of sight, as a look at the bare desk does; what was
+// given the focus by Show gets it back after it.
+func (b *Builder) Bare() {
+	e := b.e
+	if b.err == nil {
+		e.Bare, e.BareFocus, e.Focus = true, e.Focus, 0
+	}
+}
+
 // Clock sets the count of focus changes, at least that of any window.
 func (b *Builder) Clock(n int) { b.e.Clock = max(b.e.Clock, n) }
 

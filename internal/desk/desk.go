@@ -34,6 +34,8 @@ type Settings struct {
 	Growing bool
 	// Separate gives every monitor a workspace of its own; else all show one.
 	Separate bool
+	Pins     map[byte]Query // by letter a to z; never written
+	Rules    []Rule         // for windows that open; never written
 }
 
 // Monitor is a screen that is, or was, plugged in.
@@ -118,8 +120,12 @@ type Window struct {
 	Sticky     bool
 	Urgent     bool
 	NoFocus    bool // takes no keyboard input
+	Above      bool // stays above the other floating ones
+	Hung       bool // its program does not answer
+	Pin        byte // the letter that jumps to this one window, or 0
 
-	Used int // the desk's count of focus changes when it last had the focus
+	Used   int   // the desk's count of focus changes when it last had the focus
+	UsedAt int64 // when that was, as Desk.Now; 0 where it is not known
 }
 
 // Absence is a monitor that a window was taken from. Place is where it floated
@@ -183,13 +189,21 @@ type Desk struct {
 	Focus      int   // the focused window's id, or 0
 	Recent     []int // ids of workspaces, the most recently shown first
 	Clock      int   // how often the focus has changed
-	Settings   Settings
-	lastID     int // the highest workspace id ever given
-	strays     []stray.Monitor
-	past       *step // what undo takes back
-	steps      int   // how many were ever made, for their numbers
-	future     *step // what redo does again
-	awaited    *awaited
+	// Bare tells that no window shows, by a look at the bare desk; BareFocus is
+	// the window that gets the focus back after it.
+	Bare      bool
+	BareFocus int
+	Settings  Settings
+	lastID    int // the highest workspace id ever given
+	strays    []stray.Monitor
+	past      *step // what undo takes back
+	steps     int   // how many were ever made, for their numbers
+	future    *step // what redo does again
+	awaited   *awaited
+	expecting []Expect // programs that were started and have shown no window yet
+	// Now is the time as the keeper knows it, in seconds since 1970; 0 where it
+	// is not known.
+	Now int64
 }
 
 // New makes a desk of one empty workspace on the given monitors, of which at
@@ -258,6 +272,25 @@ func (d *Desk) find(id int) (int, bool) {
 // Monitor finds a monitor by its letter; nil where there is none.
 func (d *Desk) Monitor(letter byte) *Monitor { return find(d.Monitors, letter) }
 
+// AtTime is the desk at a time, in seconds since 1970.
+func (d *Desk) AtTime(now int64) *Desk {
+	c := *d
+	c.Now = now
+	return &c
+}
+
+// Idle is for how many seconds a window has not had the focus; ok is false
+// where that is not known.
+func (d *Desk) Idle(w *Window) (seconds int64, ok bool) {
+	switch {
+	case w.ID == d.Focus:
+		return 0, true
+	case w.UsedAt == 0 || d.Now == 0:
+		return 0, false
+	}
+	return max(d.Now-w.UsedAt, 0), true
+}
+
 // Plugged lists the monitors that are plugged in, those that mirror another
 // among them.
 func (d *Desk) Plugged() []Monitor {
@@ -312,6 +345,11 @@ func (d *Desk) Ref(w *Window) string {
 
 // Visible tells whether the window would be seen if nothing covered it.
 func (d *Desk) Visible(w *Window) bool {
+	return !d.Bare && d.onShown(w)
+}
+
+// onShown tells whether the window would be seen if the desk were not bare.
+func (d *Desk) onShown(w *Window) bool {
 	return !w.Minimised && (w.Sticky || d.Shown[w.Monitor-'A'] == w.Workspace)
 }
 
@@ -352,6 +390,8 @@ func (d *Desk) States(w *Window) []string {
 		{w.Minimised, "minimised"},
 		{w.Sticky, "sticky"},
 		{w.Urgent, "urgent"},
+		{w.Above, "above"},
+		{w.Hung, "hung"},
 	} {
 		if s.on {
 			states = append(states, s.word)

@@ -20,6 +20,8 @@ type edit struct {
 	chosen        []int // the windows the command acts on
 	about         int   // id of the workspace the command is about, or 0
 	nothing       bool  // the command found nothing to change
+	pinned        *Pin
+	start         *Start // the app the command would have started
 }
 
 type sheetKey struct {
@@ -89,12 +91,19 @@ func newSheet() *Sheet { return &Sheet{Share: layout.DefaultShare} }
 // setFocus gives the focus to a window, or to none for 0. The monitor goes
 // along, and a floating window comes to the top of its sheet.
 func (e *edit) setFocus(id int) {
-	if id == 0 {
+	if id == 0 || e.Bare {
+		if was := e.window(e.Focus); was != nil {
+			was.UsedAt = e.Now
+		}
 		e.Focus = 0
 		return
 	}
+	if was := e.window(e.Focus); was != nil {
+		was.UsedAt = e.Now // up to now
+	}
 	w := e.window(id)
 	e.Focus, e.At = id, w.Monitor
+	w.UsedAt = e.Now
 	if w.Used != e.Clock || e.Clock == 0 {
 		e.Clock++
 		w.Used = e.Clock
@@ -345,6 +354,9 @@ func (e *edit) finish() *Desk {
 		e.grow()
 	}
 	e.followFocus()
+	if w := e.Window(e.BareFocus); w == nil || !e.Bare || !e.onShown(w) || w.Monitor != e.At {
+		e.BareFocus = 0
+	}
 	for key := range e.dirty {
 		if i := e.Index(key.workspace); i >= 0 && e.Sheet(i, key.letter) != nil {
 			e.layOut(i, key.letter)

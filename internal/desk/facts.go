@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"fmt"
 	"slices"
 
 	"zatlas/internal/geom"
@@ -26,6 +27,10 @@ type Opened struct {
 	// Keep leaves a floating window where it is, even out of reach: one that
 	// was there before.
 	Keep bool
+	// StartupID and Ancestors, the ids of the processes above the window's own,
+	// tell what it was started as.
+	StartupID string
+	Ancestors []int
 }
 
 // Closed is a window that went. Quiet: it turned out to be none of the desk's.
@@ -39,6 +44,12 @@ type Closed struct {
 type Changed struct {
 	ID     int
 	Change func(w *Window)
+}
+
+// Hangs tells whether the program of a window answers: it does not where On.
+type Hangs struct {
+	ID int
+	On bool
 }
 
 // Moved is a floating window that was moved, by hand or by its own program.
@@ -80,6 +91,9 @@ func (f Opened) apply(e *edit) string {
 	} else {
 		w.Workspace, w.Monitor = p.Workspace, p.Monitor
 	}
+	if x, ok := e.meet(f); ok && w.Parent == 0 && e.Index(x.Workspace) >= 0 {
+		w.Workspace, w.Monitor = x.Workspace, x.Monitor
+	}
 	var was *Window
 	var a *awaited
 	if e.Index(w.Workspace) < 0 && !f.Keep {
@@ -97,21 +111,29 @@ func (f Opened) apply(e *edit) string {
 	if !e.Connected(w.Monitor) {
 		w.Monitor = e.At
 	}
+	var rule Ruling
+	if !f.Keep && was == nil {
+		rule = e.obey(&w)
+	}
 	w.Monitor = e.fitting(e.Index(w.Workspace), w.Monitor)
 	w.Used = min(w.Used, e.Clock)
 	ws := e.Index(w.Workspace)
 	at := e.leafFor(ws, w.Monitor)
 	e.Windows = slices.Insert(e.Windows, i, &w)
 	e.ownWindows[w.ID] = true
-	e.bringIn(&w, f.Keep)
+	e.bringIn(&w, f.Keep || rule.Stray)
 	e.lay(&w, at)
 	if was != nil {
 		e.takePlace(&w, was, a)
 	}
+	e.placeInOrder(&w, rule.Place)
 	if w.NoFocus || w.Minimised {
 		return ""
 	}
-	if f.Focus && e.Visible(&w) {
+	if f.Focus {
+		e.unbare()
+	}
+	if f.Focus && !rule.NoFocus && e.Visible(&w) {
 		// The layout gives the window its place before anybody looks at it.
 		e.setFocus(w.ID)
 	} else if !f.Keep && was == nil {
@@ -210,6 +232,17 @@ func (e *edit) retile(id int) {
 	at := e.leafFor(e.Index(w.Workspace), w.Monitor)
 	e.lift(w)
 	e.lay(w, at)
+}
+
+func (f Hangs) apply(e *edit) string {
+	w := e.window(f.ID)
+	if w == nil || w.Hung == f.On {
+		return ""
+	}
+	if w.Hung = f.On; f.On {
+		return fmt.Sprintf("%s does not answer. kill of #%d ends its program.", w.Label(), w.ID)
+	}
+	return w.Label() + " answers again."
 }
 
 func (f Moved) apply(e *edit) string {

@@ -67,10 +67,14 @@ func (e *edit) takePlace(w, was *Window, a *awaited) {
 	i := e.Index(w.Workspace)
 	s := e.Sheet(i, w.Monitor)
 	old := a.kept.Index(was.Workspace)
-	if s == nil || old < 0 || a.kept.Sheet(old, was.Monitor) == nil {
+	if s == nil || old < 0 {
 		return
 	}
-	tree := a.kept.Sheet(old, was.Monitor).Tiles
+	kept := a.kept.Sheet(old, was.Monitor)
+	if kept == nil || kept.Layout != s.Layout {
+		return
+	}
+	tree := kept.Tiles
 	tree = layout.Remove(tree, func(id int) bool { return !slices.Contains(s.Tiles.Windows(), a.here[id]) })
 	tree = layout.Map(tree, func(id int) int { return a.here[id] })
 	if len(tree.Windows()) == len(s.Tiles.Windows()) {

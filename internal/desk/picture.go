@@ -19,13 +19,15 @@ type Placed struct {
 	Minimised  bool
 	Fullscreen bool
 	Sticky     bool
+	Above      bool
+	Urgent     bool
 	Workspace  int // index
 }
 
 // Picture works out what should be shown.
 func (d *Desk) Picture() Picture {
 	p := Picture{Focus: d.Focus, At: d.At, Current: d.Current(), Windows: make([]Placed, 0, len(d.Windows))}
-	var tiled, floating, sticky, full []*Window
+	var tiled, floating, sticky, above, full []*Window
 	for i := range d.Workspaces {
 		for _, m := range d.Monitors {
 			s := d.Sheet(i, m.Letter)
@@ -43,6 +45,8 @@ func (d *Desk) Picture() Picture {
 				switch w := d.Window(id); {
 				case w.Fullscreen:
 					full = append(full, w)
+				case w.Above:
+					above = append(above, w)
 				case w.Sticky:
 					sticky = append(sticky, w)
 				default:
@@ -58,7 +62,7 @@ func (d *Desk) Picture() Picture {
 	add := func(w *Window) {
 		p.Windows = append(p.Windows, Placed{
 			ID: w.ID, Rect: w.Rect, Shown: d.Visible(w), Minimised: w.Minimised,
-			Fullscreen: w.Fullscreen, Sticky: w.Sticky, Workspace: index[w.Workspace],
+			Fullscreen: w.Fullscreen, Sticky: w.Sticky, Above: w.Above, Urgent: w.Urgent, Workspace: index[w.Workspace],
 		})
 	}
 	for _, w := range d.Windows {
@@ -66,7 +70,7 @@ func (d *Desk) Picture() Picture {
 			add(w)
 		}
 	}
-	for _, layer := range [][]*Window{tiled, floating, sticky, full} {
+	for _, layer := range [][]*Window{tiled, floating, sticky, above, full} {
 		for _, w := range dialogsOver(layer) {
 			add(w)
 		}

@@ -187,8 +187,13 @@ func (e *edit) focus(c Command) (string, error) {
 	if dir, ok := ParseDir(a.Word); ok {
 		return e.focusDir(dir)
 	}
-	if a.Word == "back" {
+	switch a.Word {
+	case "back":
 		return e.focusBack()
+	case "urgent":
+		return e.focusUrgent()
+	case "app":
+		return e.focusApp(c.Args[1].Word)
 	}
 	return e.focusStep(a.Word)
 }

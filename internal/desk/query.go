@@ -29,9 +29,15 @@ type (
 	At    struct{ Letter byte }
 	Is    struct{ State State }
 	Fuzzy struct{ Text string } // its letters in order, in app or title
-	Not   struct{ Q Query }
-	And   struct{ Qs []Query }
-	Or    struct{ Qs []Query }
+	// Idle is a window that has not had the focus for longer than that, or for
+	// less where Less is set.
+	Idle struct {
+		Seconds int64
+		Less    bool
+	}
+	Not struct{ Q Query }
+	And struct{ Qs []Query }
+	Or  struct{ Qs []Query }
 )
 
 // State is what is: asks for.
@@ -81,6 +87,10 @@ func (q Is) match(d *Desk, w *Window) bool {
 		return w.Sticky
 	}
 	return w.ID == d.Focus
+}
+func (q Idle) match(d *Desk, w *Window) bool {
+	s, ok := d.Idle(w)
+	return ok && (s > q.Seconds && !q.Less || s < q.Seconds && q.Less)
 }
 func (q Fuzzy) match(_ *Desk, w *Window) bool {
 	return inOrder(w.App, q.Text) || inOrder(w.Title, q.Text)

@@ -194,8 +194,10 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 func (d *Desk) laid(s *step) (*Desk, string) {
 	old := s.desk
 	e := old.edit()
+	e.Now, e.expecting, e.awaited = d.Now, d.expecting, d.awaited
 	e.Clock, e.Recent, e.lastID = d.Clock, d.recentOn(old), max(d.lastID, old.lastID)
 	Settle{d.Settings}.apply(e)
+	e.Bare, e.BareFocus = d.Bare, d.BareFocus
 	e.knowMonitors(d)
 	closed := 0
 	for _, w := range old.Windows {
@@ -204,12 +206,20 @@ func (d *Desk) laid(s *step) (*Desk, string) {
 			closed++
 		}
 	}
+	// All windows of now are there before any says which it is a dialog of.
+	var since, known []*Window
 	for _, w := range d.Windows {
-		if was := e.Window(w.ID); was != nil {
-			e.keepFacts(w)
-			continue
+		if e.Window(w.ID) == nil {
+			since = append(since, w)
+		} else {
+			known = append(known, w)
 		}
+	}
+	for _, w := range since {
 		e.join(d, w)
+	}
+	for _, w := range known {
+		e.keepFacts(w)
 	}
 	next, _ := e.finish().With(MonitorsAre{Monitors: d.Plugged()})
 	e = next.edit()
@@ -270,9 +280,7 @@ func (e *edit) keepFacts(now *Window) {
 	c := *now
 	c.Workspace, c.Monitor, c.Away, c.Rect, c.Place = w.Workspace, w.Monitor, w.Away, w.Rect, w.Place
 	c.Floating, c.Minimised, c.Fullscreen, c.Sticky = w.Floating, w.Minimised, w.Fullscreen, w.Sticky
-	if c.Parent != 0 && e.Window(c.Parent) == nil {
-		c.Parent = 0
-	}
+	c.Above, c.Pin = w.Above, w.Pin
 	*w = c
 	e.retile(w.ID)
 }
@@ -286,9 +294,6 @@ func (e *edit) join(d *Desk, w *Window) {
 	}
 	if !e.Connected(c.Monitor) {
 		c.Monitor = e.At
-	}
-	if c.Parent != 0 && e.Window(c.Parent) == nil {
-		c.Parent = 0
 	}
 	c.Monitor = e.fitting(e.Index(c.Workspace), c.Monitor)
 	at, _ := e.find(c.ID)

@@ -56,6 +56,7 @@ const (
 	Keyword ArgKind = iota // a word of the grammar, in Word
 	Number                 // a workspace's number, in N
 	Letter                 // a monitor's letter, in Letter
+	Small                  // a letter a to z, in Letter
 	Ref                    // a sheet: Letter and N
 	Name                   // a workspace's name, in Word
 	Item                   // a window's id, in N
@@ -75,6 +76,9 @@ type Result struct {
 	Goes    bool   // the verb moves the view or the focus
 	Reload  bool   // the settings are to be read again
 	Close   []int  // windows whose programs are to be asked to close them
+	Kill    []int  // windows whose programs are to be ended
+	Pin     *Pin   // to be kept in the settings
+	Start   *Start // an app to be started; nil for none
 	Windows []int  // the windows the command was about
 	// Workspace is the id of the workspace the command was about, or 0.
 	Workspace int
@@ -96,7 +100,7 @@ func verbs() []Verb {
 			Help: "Send windows to a workspace or a monitor. The view stays here."},
 		{Name: "carry", Usage: places, Key: "c", Windows: true, Goes: true, apply: (*edit).carry,
 			Help: "Send windows and go along with them."},
-		{Name: "focus", Usage: "left|right|up|down|next|prev|back|WINDOW|MONITOR / monitor next|prev", View: true, Goes: true, apply: (*edit).focus,
+		{Name: "focus", Usage: "left|right|up|down|next|prev|back|urgent|WINDOW|MONITOR / monitor next|prev / app next|prev", View: true, Goes: true, apply: (*edit).focus,
 			Help: "Give the focus to another window, or to a monitor."},
 		{Name: "add", Usage: "[NAME] [at NUMBER]", Key: "a", apply: (*edit).add,
 			Help: "Add a workspace, at the end or at a place."},
@@ -122,6 +126,24 @@ func verbs() []Verb {
 			Help: "Bring minimised windows back."},
 		{Name: "close", Key: "x", Windows: true, View: true, apply: (*edit).close,
 			Help: "Ask the programs to close windows."},
+		{Name: "kill", Windows: true, View: true, apply: (*edit).kill,
+			Help: "End the programs of windows that do not close. What they had not saved is lost."},
+		{Name: "raise", Key: "i", Windows: true, apply: (*edit).raiseVerb,
+			Help: "Bring floating windows to the top."},
+		{Name: "lower", Windows: true, apply: (*edit).lower,
+			Help: "Put floating windows under the others that float."},
+		{Name: "above", Usage: "on|off", Windows: true, apply: (*edit).above,
+			Help: "Keep floating windows above all others, or no longer."},
+		{Name: "stick", Key: "S", Windows: true, apply: (*edit).stick,
+			Help: "Show windows on every workspace, or on their own again."},
+		{Name: "pin", Usage: "LETTER [window|off]", Key: "V", Windows: true, apply: (*edit).pin,
+			Help: "Give a window's app, or the one window, a letter to jump there by."},
+		{Name: "jump", Usage: "LETTER", Key: "v", View: true, Goes: true, apply: (*edit).jump,
+			Help: "Go to what a letter was given to, and start it where it is not open."},
+		{Name: "open", Usage: "APP [another] [on NUMBER|SHEET|MONITOR|NAME|new]", Key: "o", View: true, Goes: true, apply: (*edit).open,
+			Help: "Go to an app that runs, and start one that does not."},
+		{Name: "bare", Key: "D", View: true, apply: (*edit).bare,
+			Help: "Look at the bare desk, and bring everything back."},
 		{Name: "reload", Key: "E", View: true, apply: (*edit).reload,
 			Help: "Read the settings again."},
 		{Name: "undo", Usage: "[COUNT]", Key: "u", View: true, apply: (*edit).undo,
@@ -166,14 +188,21 @@ func (d *Desk) Apply(c Command) (*Desk, Result, error) {
 		}
 		r.Windows, e.chosen = ids, ids
 	}
+	if v.Name != "bare" {
+		e.unbare()
+	}
 	words, err := v.apply(e, c)
 	if err != nil {
 		return d, Result{}, err
 	}
 	r.Words = words
-	if v.Name == "close" {
+	switch v.Name {
+	case "close":
 		r.Close = r.Windows
+	case "kill":
+		r.Kill = r.Windows
 	}
+	r.Pin, r.Start = e.pinned, e.start
 	r.Reload = v.Name == "reload"
 	next := e.finish()
 	if !v.View && !e.nothing {

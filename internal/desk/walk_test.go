@@ -49,7 +49,7 @@ func (w *walker) of() string {
 }
 
 func (w *walker) command() string {
-	switch w.IntN(23) {
+	switch w.IntN(28) {
 	case 0, 1:
 		return "go " + w.target()
 	case 2, 3, 4:
@@ -70,6 +70,16 @@ func (w *walker) command() string {
 		return "minimise" + w.of()
 	case 14:
 		return "restore" + w.pick(" of all", w.of())
+	case 23:
+		return "stick" + w.of()
+	case 24:
+		return w.pick("raise", "lower", "above on", "above off") + w.of()
+	case 25:
+		return w.pick("pin a", "pin b window", "pin a off", "pin c window") + w.pick("", fmt.Sprintf(" of #%d", w.window()))
+	case 26:
+		return w.pick("jump a", "jump b", "jump c", "focus urgent", "focus app next", "focus app prev", `open "Tin Radio"`, `open Reel another on 2`, `open "Hall Plan" on B`)
+	case 27:
+		return w.pick("bare", "bare", "kill of #"+strconv.Itoa(w.window()))
 	case 18:
 		return fmt.Sprintf("rename %s%q", w.pick("", "2 ", "last "), w.pick("Foyer", "Annexe", "Press", "B3"))
 	case 19:
@@ -88,6 +98,22 @@ func (w *walker) command() string {
 	return "close" + w.of()
 }
 
+// rules are some rules for windows that open.
+func (w *walker) rules() []desk.Rule {
+	q := func(text string) desk.Query {
+		q, err := lang.ParseQuery(text)
+		if err != nil {
+			panic(err)
+		}
+		return q
+	}
+	return []desk.Rule{
+		{Query: q(w.pick("app:Reel", "is:floating", "all")), Place: w.pick("", "first", "last"), Also: w.IntN(2) == 0, Stray: w.IntN(2) == 0},
+		{Query: q("app:Tin"), To: &desk.Arg{Kind: desk.Number, N: w.IntN(8)}, Float: w.IntN(2) == 0, Above: w.IntN(2) == 0},
+		{Query: q("all"), To: &desk.Arg{Kind: desk.Letter, Letter: byte('A' + w.IntN(4))}, Sticky: w.IntN(9) == 0, NoFocus: w.IntN(2) == 0},
+	}
+}
+
 func (w *walker) fact() desk.Fact {
 	switch w.IntN(12) {
 	case 11:
@@ -96,7 +122,8 @@ func (w *walker) fact() desk.Fact {
 		}
 		return desk.Await{Kept: w.kept}
 	case 10:
-		return desk.Settle{Settings: desk.Settings{Growing: w.IntN(2) == 0, Separate: w.IntN(2) == 0, Wrap: w.IntN(2) == 0, Gap: w.pickInt(0, 0, 10, 37)}}
+		return desk.Settle{Settings: desk.Settings{Growing: w.IntN(2) == 0, Separate: w.IntN(2) == 0, Wrap: w.IntN(2) == 0, Gap: w.pickInt(0, 0, 10, 37),
+			Pins: map[byte]desk.Query{'a': desk.ByApp{Text: "Tin Radio", Whole: true}}, Rules: w.rules()}}
 	case 0, 1:
 		w.next++
 		win := desk.Window{ID: w.next, App: w.pick("Reel Ledger", "Tin Radio", "Hall Plan"), Title: "t", Rect: w.rect(), Fixed: w.IntN(9) == 0}
@@ -258,7 +285,7 @@ func (w *walker) apply(t *testing.T, line string, done map[string]int) {
 			placed(t, w.d, next, id, line)
 		}
 	}
-	if v, _ := desk.FindVerb(c.Verb); !v.View && w.IntN(3) == 0 && next.Undo() != w.d.Undo() {
+	if v, _ := desk.FindVerb(c.Verb); !v.View && !w.d.Bare && w.IntN(3) == 0 && next.Undo() != w.d.Undo() {
 		w.thereAndBack(t, next, line)
 	}
 	w.d = next
@@ -284,7 +311,7 @@ func (w *walker) thereAndBack(t *testing.T, next *desk.Desk, line string) {
 	}
 }
 
-var notPlaces = regexp.MustCompile(`,"(used|urgent)":(\d+|true)|"(clock|lastWorkspace|recent)": [^\n]*`)
+var notPlaces = regexp.MustCompile(`,"(used|urgent)":(\d+|true)|"(clock|lastWorkspace|recent|bare)": [^\n]*`)
 
 // arrangement is a desk's scene without what is no place of a window.
 func arrangement(t *testing.T, d *desk.Desk) string {

@@ -12,6 +12,7 @@ import (
 	"strings"
 	"time"
 
+	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 )
 
@@ -76,6 +77,8 @@ type Host interface {
 	Show(d *desk.Desk)
 	// Close asks the programs of windows to close them.
 	Close(ids []int)
+	// Kill ends the programs of windows.
+	Kill(ids []int)
 	// Tell says what became of a command.
 	Tell(o Outcome)
 	// Stop ends the host in an orderly way and leaves every window in reach.
@@ -92,6 +95,8 @@ type Access interface {
 	Try(ctx context.Context, c desk.Command) (Outcome, error)
 	// Log gives the logbook, the oldest line first.
 	Log(ctx context.Context) ([]Entry, error)
+	// Apps lists the apps that run or can be started, those chosen most first.
+	Apps(ctx context.Context) ([]App, error)
 	// Watch gives the present snapshot at once and then every newer one; one
 	// that is not taken in time is left out for the next. The channel closes
 	// when the context ends or the keeper does.
@@ -154,6 +159,15 @@ type Keeper struct {
 	// Keep is told of every update, on the keeper's goroutine, before anybody
 	// else. It is set before Run, and must not wait; nil where nothing is kept.
 	Keep func(Update)
+	// Launch starts programs. It is set before Run; nil where none can be.
+	Launch Launcher
+	// Chosen is how often apps were chosen, and KeepChoice is told when one is.
+	// They are set before Run; KeepChoice must not wait.
+	Chosen     map[string]apps.Choice
+	KeepChoice func(name string, c apps.Choice)
+	// SavePin keeps a pin in the settings. It is set before Run; nil where there
+	// are none.
+	SavePin func(desk.Pin) error
 }
 
 type request struct {
@@ -162,6 +176,7 @@ type request struct {
 	dry     bool
 	reply   chan Outcome
 	log     chan []Entry // where it is a question for the logbook
+	apps    chan []App   // where it is one for the apps
 }
 
 type watch struct {
@@ -209,8 +224,15 @@ func (k *Keeper) Run(ctx context.Context) error {
 			switch {
 			case r.log != nil:
 				r.log <- k.lines()
+			case r.apps != nil:
+				r.apps <- k.apps()
 			case r.dry:
-				next, result, err := k.update.Desk.Apply(r.command)
+				c, err := k.resolve(r.command)
+				if err != nil {
+					r.reply <- Outcome{Source: r.source, Err: err}
+					continue
+				}
+				next, result, err := k.now().Apply(c)
 				r.reply <- Outcome{Source: r.source, Result: result, Err: err, Desk: next}
 			default:
 				r.reply <- k.do(r.command, r.source)
@@ -227,7 +249,7 @@ func (k *Keeper) events(events []Event) {
 	var facts []desk.Fact
 	flush := func() {
 		if len(facts) > 0 {
-			next, words := k.update.Desk.With(facts...)
+			next, words := k.now().With(facts...)
 			for _, w := range words {
 				k.log.Info(w)
 			}
@@ -259,11 +281,29 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 	if source == Screen || source == Chord {
 		c.At = time.Now().UnixMilli()
 	}
-	next, result, err := k.update.Desk.Apply(c)
+	c, err := k.resolve(c)
+	if err != nil {
+		o = Outcome{Source: source, Err: err}
+		return o
+	}
+	next, result, err := k.now().Apply(c)
 	o = Outcome{Source: source, Result: result, Err: err}
 	if err != nil {
 		return o
 	}
+	if result.Start != nil {
+		if next, err = k.start(next, *result.Start); err != nil {
+			o.Err = err
+			return o
+		}
+	}
+	if result.Pin != nil {
+		if next, err = k.pin(next, *result.Pin); err != nil {
+			o.Err = err
+			return o
+		}
+	}
+	k.chose(c)
 	if result.Reload {
 		if next, err = k.reload(next); err != nil {
 			o.Err = err
@@ -274,6 +314,9 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 	o.Serial = k.update.Serial
 	if len(result.Close) > 0 {
 		k.host.Close(result.Close)
+	}
+	if len(result.Kill) > 0 {
+		k.host.Kill(result.Kill)
 	}
 	return o
 }
@@ -291,6 +334,9 @@ func (k *Keeper) reload(d *desk.Desk) (*desk.Desk, error) {
 	next, _ := d.With(desk.Settle{Settings: s})
 	return next, nil
 }
+
+// now is the present desk, which knows what time it is.
+func (k *Keeper) now() *desk.Desk { return k.update.Desk.AtTime(time.Now().Unix()) }
 
 func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 	k.host.Show(next)

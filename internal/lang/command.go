@@ -159,7 +159,7 @@ func printArg(a desk.Arg) string {
 	switch a.Kind {
 	case desk.Number:
 		return fmt.Sprint(a.N)
-	case desk.Letter:
+	case desk.Letter, desk.Small:
 		return string(rune(a.Letter))
 	case desk.Ref:
 		return fmt.Sprintf("%c%d", a.Letter, a.N)

@@ -31,6 +31,8 @@ var kinds = map[string]struct {
 	"NAME":    {"a workspace's name", parseName},
 	"WINDOW":  {"a window such as #12", parseWindow},
 	"COUNT":   {"a number", parseNumber},
+	"APP":     {"an app's name", parseName},
+	"LETTER":  {"a letter a to z", parseSmall},
 }
 
 // reserved words are no bare names: they mean something after some verb.
@@ -98,6 +100,13 @@ func parseNumber(t token) (desk.Arg, bool) {
 	n, err := strconv.Atoi(t.text)
 	ok := err == nil && !t.quoted && n >= 0 && n <= 1_000_000 && strconv.Itoa(n) == t.text
 	return desk.Arg{Kind: desk.Number, N: n}, ok
+}
+
+func parseSmall(t token) (desk.Arg, bool) {
+	if t.quoted || len(t.text) != 1 || t.text[0] < 'a' || t.text[0] > 'z' {
+		return desk.Arg{}, false
+	}
+	return desk.Arg{Kind: desk.Small, Letter: t.text[0]}, true
 }
 
 func isLetter(b byte) bool { return b >= 'A' && b <= 'Z' }

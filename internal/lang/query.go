@@ -1,6 +1,7 @@
 package lang
 
 import (
+	"fmt"
 	"slices"
 	"strconv"
 	"strings"
@@ -146,6 +147,10 @@ func (p *parser) field(t token, name, value string) (desk.Query, error) {
 			m, ok := parseMonitor(token{text: v})
 			return desk.At{Letter: m.Letter}, unless(ok, "a monitor's letter")
 		},
+		"idle": func(v string) (desk.Query, []string) {
+			q, ok := parseIdle(v)
+			return q, unless(ok, "a time such as >2h or <10m")
+		},
 		"is": func(v string) (desk.Query, []string) {
 			i := slices.Index(desk.StateNames(), v)
 			return desk.Is{State: desk.State(max(i, 0))}, unless(i >= 0, desk.StateNames()...)
@@ -160,7 +165,7 @@ func (p *parser) field(t token, name, value string) (desk.Query, error) {
 		return q, nil
 	}
 	if name != "app" && name != "title" {
-		return fail(0, t.text, "app:", "title:", "on:", "at:", "is:", `a word in quotes`)
+		return fail(0, t.text, "app:", "title:", "on:", "at:", "is:", "idle:", `a word in quotes`)
 	}
 	value, whole := strings.CutPrefix(value, "=")
 	if whole {
@@ -177,6 +182,37 @@ func (p *parser) field(t token, name, value string) (desk.Query, error) {
 		return desk.ByApp{Text: value, Whole: whole}, nil
 	}
 	return desk.ByTitle{Text: value, Whole: whole}, nil
+}
+
+// spans are the units of time of idle:, in seconds, the longest first.
+var spans = []struct {
+	unit    string
+	seconds int64
+}{{"d", 86400}, {"h", 3600}, {"m", 60}, {"s", 1}}
+
+func parseIdle(v string) (desk.Idle, bool) {
+	rest, more := strings.CutPrefix(v, ">")
+	rest, less := strings.CutPrefix(rest, "<")
+	for _, s := range spans {
+		if number, ok := strings.CutSuffix(rest, s.unit); ok && more != less {
+			n, fits := parseNumber(token{text: number})
+			return desk.Idle{Seconds: int64(n.N) * s.seconds, Less: less}, fits
+		}
+	}
+	return desk.Idle{}, false
+}
+
+func printIdle(q desk.Idle) string {
+	sign := ">"
+	if q.Less {
+		sign = "<"
+	}
+	for _, s := range spans {
+		if q.Seconds%s.seconds == 0 && q.Seconds >= s.seconds {
+			return fmt.Sprintf("idle:%s%d%s", sign, q.Seconds/s.seconds, s.unit)
+		}
+	}
+	return "idle:" + sign + "0s"
 }
 
 func unless(ok bool, want ...string) []string {
@@ -199,6 +235,8 @@ func PrintQuery(q desk.Query) string {
 		return "on:" + strconv.Itoa(q.Number)
 	case desk.At:
 		return "at:" + string(rune(q.Letter))
+	case desk.Idle:
+		return printIdle(q)
 	case desk.Is:
 		return "is:" + q.State.String()
 	case desk.Fuzzy:

@@ -80,6 +80,20 @@ func (c *Client) Log(ctx context.Context) ([]keeper.Entry, error) {
 	return lines, nil
 }
 
+// Apps lists the apps that run or can be started.
+func (c *Client) Apps(ctx context.Context) ([]keeper.App, error) {
+	resp, err := c.get(ctx, "/apps")
+	if err != nil {
+		return nil, err
+	}
+	defer resp.Body.Close()
+	var list []keeper.App
+	if err := json.NewDecoder(resp.Body).Decode(&list); err != nil {
+		return nil, fmt.Errorf("the keeper's list of apps cannot be read: %w", err)
+	}
+	return list, nil
+}
+
 func (c *Client) ask(ctx context.Context, r doRequest) (keeper.Outcome, error) {
 	body, err := json.Marshal(r)
 	if err != nil {

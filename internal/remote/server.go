@@ -54,6 +54,7 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	mux.HandleFunc("POST /do", func(w http.ResponseWriter, r *http.Request) { do(w, r, k) })
 	mux.HandleFunc("GET /desk", func(w http.ResponseWriter, r *http.Request) { snapshot(w, r, k) })
 	mux.HandleFunc("GET /log", func(w http.ResponseWriter, r *http.Request) { logbook(w, r, k) })
+	mux.HandleFunc("GET /apps", func(w http.ResponseWriter, r *http.Request) { listApps(w, r, k) })
 	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) { events(w, r, k) })
 	s.http = &http.Server{Handler: mux, ReadHeaderTimeout: 5 * time.Second, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
 	return s, nil
@@ -167,6 +168,16 @@ func logbook(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	}
 	w.Header().Set("Content-Type", "application/json")
 	json.NewEncoder(w).Encode(out)
+}
+
+func listApps(w http.ResponseWriter, r *http.Request, k keeper.Access) {
+	list, err := k.Apps(r.Context())
+	if err != nil {
+		http.Error(w, err.Error(), http.StatusServiceUnavailable)
+		return
+	}
+	w.Header().Set("Content-Type", "application/json")
+	json.NewEncoder(w).Encode(list)
 }
 
 func snapshot(w http.ResponseWriter, r *http.Request, k keeper.Access) {

@@ -108,11 +108,15 @@ func (s *sceneReader) scene(root *node) *desk.Desk {
 	}
 	s.b.Clock(root.at("clock").int(0, 0, maxID))
 	s.b.LastID(root.at("lastWorkspace").int(0, 0, maxID))
+	bare := root.at("bare").bool(false)
 	root.done()
 	if s.r.err != nil {
 		return nil
 	}
 	s.b.Show(shown, at, focus, recent)
+	if bare {
+		s.b.Bare()
+	}
 	d, err := s.b.Desk()
 	if err != nil {
 		s.r.fail("", "%v", err)
@@ -257,6 +261,13 @@ func (s *sceneReader) window(n *node) *windowRead {
 	w.Sticky = n.at("sticky").bool(false)
 	w.Urgent = n.at("urgent").bool(false)
 	w.NoFocus = n.at("noFocus").bool(false)
+	w.Above, w.Hung = n.at("above").bool(false), n.at("hung").bool(false)
+	if pin := n.at("pin").text(""); len(pin) == 1 && pin[0] >= 'a' && pin[0] <= 'z' {
+		w.Pin = pin[0]
+	} else if pin != "" {
+		s.r.fail(join(n.path, "pin"), "a pin is a letter a to z")
+	}
+	w.UsedAt = int64(n.at("usedAt").int(0, 0, maxID))
 	w.Used = n.at("used").int(0, 0, maxID)
 	w.Workspace = n.at("workspace").int(0, 1, desk.MaxWorkspaces) // a number, until the ids are known
 	n.done()

@@ -75,7 +75,11 @@ type (
 		Sticky    bool      `json:"sticky,omitempty"`
 		Urgent    bool      `json:"urgent,omitempty"`
 		NoFocus   bool      `json:"noFocus,omitempty"`
+		Above     bool      `json:"above,omitempty"`
+		Hung      bool      `json:"hung,omitempty"`
+		Pin       string    `json:"pin,omitempty"`
 		Used      int       `json:"used,omitempty"`
+		UsedAt    int64     `json:"usedAt,omitempty"`
 	}
 )
 
@@ -109,8 +113,11 @@ func Write(out io.Writer, d *desk.Desk) error {
 	}
 	w.key("shown", shown, ",")
 	w.key("at", string(rune(d.At)), ",")
-	if d.Focus != 0 {
-		w.key("focus", d.Focus, ",")
+	if focus := max(d.Focus, d.BareFocus); focus != 0 { // one of them is 0
+		w.key("focus", focus, ",")
+	}
+	if d.Bare {
+		w.key("bare", true, ",")
 	}
 	w.key("recent", recent, ",")
 	w.key("lastWorkspace", d.LastID(), ",")
@@ -274,7 +281,7 @@ func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 	o := windowOut{
 		ID: w.ID, App: w.App, Title: w.Title, Role: w.Role, PID: w.PID, Parent: w.Parent,
 		Rect: rectFrom(w.Rect), Bar: w.Bar, Fixed: w.Fixed,
-		Minimised: w.Minimised, Sticky: w.Sticky, Urgent: w.Urgent, NoFocus: w.NoFocus, Used: w.Used,
+		Minimised: w.Minimised, Sticky: w.Sticky, Urgent: w.Urgent, NoFocus: w.NoFocus, Above: w.Above, Hung: w.Hung, Pin: letterFrom(w.Pin), Used: w.Used, UsedAt: w.UsedAt,
 	}
 	if w.Kind != desk.Normal {
 		o.Kind = w.Kind.String()

@@ -5,11 +5,14 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"maps"
 	"os"
 	"path/filepath"
 	"reflect"
+	"slices"
 	"strconv"
 
+	"github.com/pelletier/go-toml/v2"
 	"github.com/pelletier/go-toml/v2/unstable"
 )
 
@@ -37,9 +40,68 @@ func SetChord(path, chord, command string) error {
 	})
 }
 
+// SetPin has a letter jump to a query, or to nothing where that is empty, as
+// Choice.Set writes a setting.
+func SetPin(path, letter, query string) error {
+	if err := checkPin(letter, query); err != nil {
+		return err
+	}
+	return change(path, "pins", letter, strconv.Quote(query), func(s *Settings) error {
+		s.Pins = maps.Clone(s.Pins)
+		if s.Pins == nil {
+			s.Pins = map[string]string{}
+		}
+		s.Pins[letter] = query
+		return nil
+	})
+}
+
+// AddRule writes a rule at the end of the file.
+func AddRule(path string, r Rule) error {
+	if _, err := r.check(); err != nil {
+		return err
+	}
+	return rewrite(path, "a rule", func(data []byte) []byte {
+		text, err := toml.Marshal(map[string]any{"rules": []map[string]any{r.keys()}})
+		if err != nil {
+			return data
+		}
+		if len(data) > 0 && !bytes.HasSuffix(data, []byte("\n")) {
+			data = append(data, '\n')
+		}
+		return append(append(data, '\n'), text...)
+	}, func(s *Settings) error {
+		s.Rules = append(slices.Clip(s.Rules), r)
+		return nil
+	})
+}
+
+// keys are those of the rule that say something.
+func (r Rule) keys() map[string]any {
+	m := map[string]any{"match": r.Match}
+	for key, v := range map[string]string{"to": r.To, "place": r.Place} {
+		if v != "" {
+			m[key] = v
+		}
+	}
+	for key, v := range map[string]bool{
+		"float": r.Float, "sticky": r.Sticky, "above": r.Above, "nofocus": r.NoFocus, "leave": r.Leave, "stray": r.Stray, "also": r.Also,
+	} {
+		if v {
+			m[key] = true
+		}
+	}
+	return m
+}
+
 // change writes a value into the file. Do makes the same change to the settings:
 // the changed file must read as these.
 func change(path, table, key, literal string, do func(s *Settings) error) error {
+	return rewrite(path, key, func(data []byte) []byte { return edited(data, table, key, literal) }, do)
+}
+
+// rewrite writes a changed file in the place of the one that is there.
+func rewrite(path, what string, edit func(data []byte) []byte, do func(s *Settings) error) error {
 	if path == "" {
 		return errors.New("no folder for the settings is known")
 	}
@@ -57,9 +119,9 @@ func change(path, table, key, literal string, do func(s *Settings) error) error 
 	if err := do(&want); err != nil {
 		return err
 	}
-	data = edited(data, table, key, literal)
+	data = edit(data)
 	if got, err := parse(data, Default()); err != nil || !reflect.DeepEqual(got, want) {
-		return fmt.Errorf("%s is written in a way that this screen cannot change; change %s there by hand", path, key)
+		return fmt.Errorf("%s is written in a way that this screen cannot change; change %s there by hand", path, what)
 	}
 	return write(path, data)
 }

@@ -111,3 +111,43 @@ func TestSetExample(t *testing.T) {
 		t.Errorf("the example is\n%s", after)
 	}
 }
+
+func TestPinsAndRules(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "settings.toml")
+	os.WriteFile(path, []byte("# mine\n"), 0o600)
+	for _, err := range []error{
+		SetPin(path, "r", `app:="Reel Ledger"`), SetPin(path, "t", "app:till"), SetPin(path, "t", ""),
+		AddRule(path, Rule{Match: "app:radio", To: "6", Float: true}), AddRule(path, Rule{Match: "title:seats", To: `"Late night"`, Place: "first", Also: true}),
+	} {
+		if err != nil {
+			t.Error(err)
+		}
+	}
+	data, _ := os.ReadFile(path)
+	want := "# mine\n\n[pins]\nr = \"app:=\\\"Reel Ledger\\\"\"\nt = \"\"\n\n[[rules]]\nfloat = true\nmatch = 'app:radio'\nto = '6'\n\n" +
+		"[[rules]]\nalso = true\nmatch = 'title:seats'\nplace = 'first'\nto = '\"Late night\"'\n"
+	if string(data) != want {
+		t.Errorf("the file is\n%s\nwant\n%s", data, want)
+	}
+	s, err := Load(path)
+	if d := s.ForDesk(); err != nil || len(d.Pins) != 1 || len(d.Rules) != 2 || d.Rules[0].To.N != 6 || !d.Rules[0].Float || d.Rules[1].To.Word != "Late night" {
+		t.Errorf("read as %+v, %v", d, err)
+	}
+	for _, err := range []error{SetPin(path, "R", "all"), SetPin(path, "rr", "all"), SetPin(path, "r", "is:nothing"), AddRule(path, Rule{Match: "is:"}), AddRule(path, Rule{Match: "all", To: "next"}), AddRule(path, Rule{Match: "all", Place: "middle"})} {
+		if err == nil {
+			t.Error("what is at fault was written")
+		}
+	}
+	if after, _ := os.ReadFile(path); string(after) != want {
+		t.Errorf("the file was changed to\n%s", after)
+	}
+	for text, place := range map[string]string{
+		"[pins]\nR = \"all\"\n": ":2:1:", "[pins]\nr = \"is:none\"\n": ":2:1:",
+		"[[rules]]\nmatch = \"all\"\n[[rules]]\nmatch = \"all\"\n  to = \"left\"\n": ":5:3:", "[[rules]]\nmatch = \"all\"\n[[rules]]\nfloat = true\n": ":3:1:",
+		"[[rules]]\nmatch = \"all\"\nplace = \"top\"\n": ":3:1:", "[[rules]]\nmatch = \"all\"\nwhere = 3\n": ":3:",
+	} {
+		if _, err := load(t, text); err == nil || !strings.Contains(err.Error(), place) {
+			t.Errorf("%q: %v, want it at %s", text, err, place)
+		}
+	}
+}

@@ -11,6 +11,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/pelletier/go-toml/v2"
@@ -25,6 +26,22 @@ type Settings struct {
 	Desk   Desk              `toml:"desk"`
 	Keeper Keeper            `toml:"keeper"`
 	Chords map[string]string `toml:"chords"`
+	Pins   map[string]string `toml:"pins"`  // a letter a to z, and the query it jumps to
+	Rules  []Rule            `toml:"rules"` // for windows that open
+}
+
+// Rule is what becomes of windows that open and match.
+type Rule struct {
+	Match   string `toml:"match"` // a query
+	To      string `toml:"to"`    // a workspace, a sheet or a monitor, as send takes it
+	Place   string `toml:"place"` // first or last in the order of its sheet
+	Float   bool   `toml:"float"`
+	Sticky  bool   `toml:"sticky"`
+	Above   bool   `toml:"above"`
+	NoFocus bool   `toml:"nofocus"`
+	Leave   bool   `toml:"leave"` // not managed at all
+	Stray   bool   `toml:"stray"` // may open out of reach
+	Also    bool   `toml:"also"`  // the rules after it count too
 }
 
 // Desk are the rules a desk is kept by.
@@ -45,6 +62,9 @@ type Keeper struct {
 // Atlas is what a chord stands for that brings up the atlas window; it is no
 // command of the grammar.
 const Atlas = "atlas"
+
+// Jump is what a chord stands for after which a letter typed is jumped to.
+const Jump = "jump"
 
 // example is the commented file that documents every key. Its values are the
 // usual ones, so that it is the one place where they are written down.
@@ -117,13 +137,25 @@ func parse(data []byte, s Settings) (Settings, error) {
 	}
 	for _, c := range Choices() {
 		if err := c.fault(s); err != nil {
-			line, column := place(data, c.Table, c.Key)
+			line, column := place(data, c.Table, c.Key, 0)
 			return s, fault(line, column, "%v", err)
 		}
 	}
 	for chord, command := range s.Chords {
 		if err := checkChord(chord, command); err != nil {
-			line, column := place(data, "chords", chord)
+			line, column := place(data, "chords", chord, 0)
+			return s, fault(line, column, "%v", err)
+		}
+	}
+	for letter, query := range s.Pins {
+		if err := checkPin(letter, query); err != nil {
+			line, column := place(data, "pins", letter, 0)
+			return s, fault(line, column, "%v", err)
+		}
+	}
+	for i, r := range s.Rules {
+		if key, err := r.check(); err != nil {
+			line, column := place(data, "rules", key, i)
 			return s, fault(line, column, "%v", err)
 		}
 	}
@@ -135,7 +167,7 @@ func checkChord(chord, command string) error {
 	if _, err := ParseChord(chord); err != nil {
 		return err
 	}
-	if command == "" || command == Atlas {
+	if command == "" || command == Atlas || command == Jump {
 		return nil
 	}
 	if _, err := lang.ParseCommand(command); err != nil {
@@ -167,24 +199,94 @@ func merged(usual, own map[string]string) map[string]string {
 	return all
 }
 
-// place finds the line and the column of a key, from 1; 1, 1 where it is not
-// written in a plain way.
-func place(data []byte, table, key string) (line, column int) {
-	in := ""
+// place finds the line and the column of a key in the nth table of a name, from
+// 1, or of the table where the key is not there; 1, 1 where it is not written
+// in a plain way.
+func place(data []byte, table, key string, nth int) (line, column int) {
+	in, count := "", -1
+	line, column = 1, 1
+	if table == "" || !bytes.Contains(data, []byte("[["+table+"]]")) {
+		count = nth
+	}
 	for i, l := range strings.Split(string(data), "\n") {
 		bare := strings.TrimSpace(l)
 		if strings.HasPrefix(bare, "[") {
-			in = strings.Trim(bare, "[] ")
+			if in = strings.Trim(bare, "[] "); in == table && strings.HasPrefix(bare, "[[") {
+				count++
+			}
+			if in == table && count == nth {
+				line, column = i+1, 1
+			}
 		}
 		name, _, ok := strings.Cut(bare, "=")
-		if name = strings.Trim(strings.TrimSpace(name), `"'`); ok && in == table && name == key {
+		if name = strings.Trim(strings.TrimSpace(name), `"'`); ok && in == table && name == key && count == nth {
 			return i + 1, strings.Index(l, bare) + 1
 		}
 	}
-	return 1, 1
+	return line, column
+}
+
+func checkPin(letter, query string) error {
+	if len(letter) != 1 || letter[0] < 'a' || letter[0] > 'z' {
+		return fmt.Errorf("a pin is a letter a to z, and not %q", letter)
+	}
+	if query == "" {
+		return nil // taken away
+	}
+	if _, err := lang.ParseQuery(query); err != nil {
+		return fmt.Errorf("the pin %s: %w", letter, err)
+	}
+	return nil
+}
+
+// check faults a rule, and tells the key that is at fault.
+func (r Rule) check() (key string, err error) {
+	if r.Match == "" {
+		return "match", errors.New("a rule needs match, a query")
+	}
+	if _, err := lang.ParseQuery(r.Match); err != nil {
+		return "match", fmt.Errorf("match: %w", err)
+	}
+	if _, err := r.target(); err != nil {
+		return "to", err
+	}
+	if r.Place != "" && !slices.Contains(desk.Places(), r.Place) {
+		return "place", fmt.Errorf("place must be %s", strings.Join(desk.Places(), " or "))
+	}
+	return "", nil
+}
+
+// target is where the rule sends windows; nil for nowhere else.
+func (r Rule) target() (*desk.Arg, error) {
+	if r.To == "" {
+		return nil, nil
+	}
+	c, err := lang.ParseCommand("send " + r.To)
+	if err != nil || c.Of != nil || len(c.Args) != 1 || c.Args[0].Kind == desk.Keyword {
+		return nil, fmt.Errorf("to must be a workspace's number or name, a monitor's letter, or a sheet such as B3")
+	}
+	return &c.Args[0], nil
+}
+
+// forDesk is the rule as the core takes it; it was checked.
+func (r Rule) forDesk() desk.Rule {
+	q, _ := lang.ParseQuery(r.Match)
+	to, _ := r.target()
+	return desk.Rule{Query: q, To: to, Place: r.Place, Float: r.Float, Sticky: r.Sticky, Above: r.Above,
+		NoFocus: r.NoFocus, Leave: r.Leave, Stray: r.Stray, Also: r.Also}
 }
 
 // ForDesk are the settings as the core takes them.
 func (s Settings) ForDesk() desk.Settings {
-	return desk.Settings{Gap: s.Desk.Gap, Wrap: s.Desk.Wrap, Growing: s.Desk.Count == "growing", Separate: s.Desk.Mode == "separate"}
+	d := desk.Settings{Gap: s.Desk.Gap, Wrap: s.Desk.Wrap, Growing: s.Desk.Count == "growing", Separate: s.Desk.Mode == "separate"}
+	d.Pins = map[byte]desk.Query{}
+	for letter, query := range s.Pins {
+		if q, err := lang.ParseQuery(query); err == nil && query != "" {
+			d.Pins[letter[0]] = q
+		}
+	}
+	for _, r := range s.Rules {
+		d.Rules = append(d.Rules, r.forDesk())
+	}
+	return d
 }

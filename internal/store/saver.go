@@ -5,14 +5,17 @@ import (
 	"log/slog"
 	"time"
 
+	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 )
 
 // Change is a desk to be kept, and the line of the logbook about it; Entry.Words
 // is empty where there is nothing to say.
 type Change struct {
-	Desk  *desk.Desk
-	Entry Entry
+	Desk   *desk.Desk
+	Entry  Entry
+	app    string // an app that was chosen, and nothing else
+	choice apps.Choice
 }
 
 // Saver writes changes behind the keeper's back, so that no key waits for the
@@ -39,6 +42,9 @@ func (v *Saver) Add(c Change) {
 	}
 }
 
+// AddChoice has it kept that an app was chosen.
+func (v *Saver) AddChoice(app string, c apps.Choice) { v.Add(Change{app: app, choice: c}) }
+
 // Close writes what is left and ends, within the time the context gives.
 func (v *Saver) Close(ctx context.Context) {
 	close(v.changes)
@@ -51,7 +57,18 @@ func (v *Saver) Close(ctx context.Context) {
 func (v *Saver) run(s *Store, display string, log *slog.Logger) {
 	defer close(v.done)
 	failed := false
+	choice := func(c Change) bool {
+		if c.app != "" {
+			if err := s.SaveChoice(c.app, c.choice); err != nil {
+				log.Warn("that an app was chosen cannot be kept", "error", err.Error())
+			}
+		}
+		return c.app != ""
+	}
 	for first := range v.changes {
+		if choice(first) {
+			continue
+		}
 		last, entries := first.Desk, lines(nil, first)
 	more:
 		for {
@@ -60,7 +77,9 @@ func (v *Saver) run(s *Store, display string, log *slog.Logger) {
 				if !open {
 					break more
 				}
-				last, entries = c.Desk, lines(entries, c)
+				if !choice(c) {
+					last, entries = c.Desk, lines(entries, c)
+				}
 			default:
 				break more
 			}

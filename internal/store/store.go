@@ -15,6 +15,7 @@ import (
 
 	_ "modernc.org/sqlite" // the driver
 
+	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 	"zatlas/internal/scene"
 )
@@ -27,6 +28,9 @@ CREATE TABLE desks (display TEXT PRIMARY KEY, scene BLOB NOT NULL, at INTEGER NO
 CREATE TABLE logbook (id INTEGER PRIMARY KEY, display TEXT NOT NULL, at INTEGER NOT NULL, source TEXT NOT NULL, words TEXT NOT NULL);
 CREATE INDEX logbook_by_display ON logbook (display, id);
 `
+
+// added are tables that came later; files without them get them.
+const added = `CREATE TABLE IF NOT EXISTS chosen (app TEXT PRIMARY KEY, count INTEGER NOT NULL, at INTEGER NOT NULL);`
 
 // maxEntries is how many lines of the logbook are kept for a display.
 const maxEntries = 10_000
@@ -220,7 +224,7 @@ func (s *Store) prepare() error {
 		return fmt.Errorf("checking the state: %s", check)
 	}
 	if found == version {
-		_, err := s.db.Exec("SELECT display, scene, at FROM desks LIMIT 0; SELECT id, display, at, source, words FROM logbook LIMIT 0")
+		_, err := s.db.Exec(added + "SELECT display, scene, at FROM desks LIMIT 0; SELECT id, display, at, source, words FROM logbook LIMIT 0")
 		return err
 	}
 	tx, err := s.db.Begin()
@@ -228,7 +232,7 @@ func (s *Store) prepare() error {
 		return fmt.Errorf("making the state: %w", err)
 	}
 	defer tx.Rollback()
-	if _, err := tx.Exec(schema + fmt.Sprintf("PRAGMA user_version = %d", version)); err != nil {
+	if _, err := tx.Exec(schema + added + fmt.Sprintf("PRAGMA user_version = %d", version)); err != nil {
 		return fmt.Errorf("making the state: %w", err)
 	}
 	return tx.Commit()
@@ -270,6 +274,36 @@ func (s *Store) Save(display string, d *desk.Desk, entries []Entry) error {
 		return fmt.Errorf("saving the state: %w", err)
 	}
 	return tx.Commit()
+}
+
+// SaveChoice keeps how often and how lately an app was chosen.
+func (s *Store) SaveChoice(app string, c apps.Choice) error {
+	_, err := s.db.Exec("INSERT INTO chosen (app, count, at) VALUES (?, ?, ?) ON CONFLICT (app) DO UPDATE SET count = excluded.count, at = excluded.at",
+		app, c.Count, c.At.UnixMilli())
+	if err != nil {
+		return fmt.Errorf("saving the state: %w", err)
+	}
+	return nil
+}
+
+// Chosen is how often and how lately apps were chosen.
+func (s *Store) Chosen() (map[string]apps.Choice, error) {
+	rows, err := s.db.Query("SELECT app, count, at FROM chosen")
+	if err != nil {
+		return nil, fmt.Errorf("reading what was chosen: %w", err)
+	}
+	defer rows.Close()
+	chosen := map[string]apps.Choice{}
+	for rows.Next() {
+		var app string
+		var count int
+		var at int64
+		if err := rows.Scan(&app, &count, &at); err != nil {
+			return nil, fmt.Errorf("reading what was chosen: %w", err)
+		}
+		chosen[app] = apps.Choice{Count: count, At: time.UnixMilli(at)}
+	}
+	return chosen, rows.Err()
 }
 
 // Desk is the arrangement kept last for a display; nil where there is none.

@@ -93,6 +93,10 @@ type model struct {
 	undo    string // what undo would take back
 	redo    string
 	held    []replyMsg // whose snapshots have not come yet
+	// busy tells that a command of ours is on its way. Keys wait for what it
+	// does, or the next would act on what was there before.
+	busy  bool
+	ahead []tea.KeyPressMsg // the keys that wait
 
 	mode   mode
 	verb   string         // of modeTarget
@@ -159,6 +163,7 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 		return m, m.update(msg)
 	case replyMsg:
 		m.reply(msg)
+		return m, m.typeAhead()
 	case logMsg:
 		return m, m.gotLog(msg)
 	case wouldMsg:
@@ -170,6 +175,10 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 			m.input.Blur()
 		}
 	case tea.KeyPressMsg:
+		if m.busy && msg.String() != "ctrl+c" {
+			m.ahead = append(m.ahead, msg)
+			return m, nil
+		}
 		return m, m.key(msg)
 	case tea.PasteMsg:
 		if m.mode == modeLine || m.mode == modeName || m.mode == modeSettings && m.set.typing != notTyping {
@@ -197,7 +206,7 @@ func (m *model) fitTheme() {
 // update takes a new snapshot.
 func (m *model) update(u updateMsg) tea.Cmd {
 	if !u.ok {
-		m.gone = true
+		m.gone, m.busy = true, false
 		m.say("The keeper is gone. Its windows stay. q quits.", true)
 		if m.opt.BroughtUp {
 			return tea.Quit
@@ -228,9 +237,20 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.reply(r)
 	}
 	if m.mode == modeLog {
-		return tea.Batch(m.wait(), m.openLog())
+		return tea.Batch(m.wait(), m.openLog(), m.typeAhead())
 	}
-	return m.wait()
+	return tea.Batch(m.wait(), m.typeAhead())
+}
+
+// typeAhead follows the keys that waited, up to the next command.
+func (m *model) typeAhead() tea.Cmd {
+	var cmds []tea.Cmd
+	for !m.busy && len(m.ahead) > 0 {
+		k := m.ahead[0]
+		m.ahead = m.ahead[1:]
+		cmds = append(cmds, m.key(k))
+	}
+	return tea.Batch(cmds...)
 }
 
 // greet says what is worth knowing at the start.
@@ -279,9 +299,11 @@ func (m *model) keepSelection() {
 // reply takes what became of a command of ours, as soon as the snapshot that
 // shows it is there.
 func (m *model) reply(r replyMsg) {
+	m.busy = r.outcome.Serial > m.serial && !m.gone
 	switch {
 	case r.outcome.Serial > m.serial && !m.gone:
 		m.held = append(m.held, r)
+		return
 	case r.err != nil:
 		m.say(keeper.Sentence(r.err), true)
 	case r.outcome.Err != nil:
@@ -326,6 +348,7 @@ func (m *model) goWhere(r desk.Result, verb string) {
 
 // do has the keeper carry out a command.
 func (m *model) do(c desk.Command) tea.Cmd {
+	m.busy = true
 	return func() tea.Msg {
 		o, err := m.k.Do(m.ctx, c, keeper.Screen)
 		return replyMsg{c, o, err}

@@ -219,7 +219,9 @@ func (m *model) drawSettings(c *canvas) *tea.Cursor {
 	for i, chord := range m.set.chords {
 		command := m.set.now.Chords[chord]
 		help := "Bring the atlas window up, or put it away."
-		if v, ok := desk.FindVerb(strings.Fields(command)[0]); ok {
+		if command == settings.Jump {
+			help = "The next key, a letter, jumps to what it was given to."
+		} else if v, ok := desk.FindVerb(strings.Fields(command)[0]); ok {
 			help = v.Help
 		}
 		row(len(settings.Choices())+i, chord, command, help)

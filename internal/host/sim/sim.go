@@ -8,7 +8,9 @@ import (
 	"slices"
 	"sync"
 
+	"zatlas/internal/apps"
 	"zatlas/internal/desk"
+	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 )
 
@@ -19,6 +21,7 @@ type Host struct {
 	mu       sync.Mutex
 	events   []keeper.Event
 	monitors []desk.Monitor
+	nextID   int // the highest there was
 }
 
 var _ keeper.Host = (*Host)(nil)
@@ -43,6 +46,9 @@ func (h *Host) Show(d *desk.Desk) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	h.monitors = d.Monitors
+	for _, w := range d.Windows {
+		h.nextID = max(h.nextID, w.ID)
+	}
 }
 
 // Plug plugs a monitor in that is unplugged, and pulls one that is not. It may
@@ -85,6 +91,32 @@ func (h *Host) Close(ids []int) {
 	for _, id := range ids {
 		h.happen(desk.Closed{ID: id})
 	}
+}
+
+// Kill ends programs, which closes all their windows.
+func (h *Host) Kill(ids []int) { h.Close(ids) }
+
+// Installed lists the made-up programs.
+func (h *Host) Installed() []apps.App {
+	names := []string{
+		"Guest Rota", "Hall Plan", "Poster Board", "Press List", "Print Traffic", "Projection Log", "Reel Ledger",
+		"Screening Times", "Subtitle Bench", "Ticket Till", "Tin Radio", "Trailer Cutter", "Coat Check", "Lamp Diary",
+	}
+	list := make([]apps.App, len(names))
+	for i, n := range names {
+		list[i] = apps.App{ID: n, Name: n}
+	}
+	return list
+}
+
+// Start opens a window of a made-up program.
+func (h *Host) Start(app apps.App) (startupID string, pid int, err error) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.nextID++
+	w := desk.Window{ID: h.nextID, App: app.Name, Title: "New", PID: 100_000 + h.nextID, Rect: geom.R(0, 0, 800, 600)}
+	h.happen(desk.Opened{Window: w, Focus: true})
+	return "", w.PID, nil
 }
 
 // Tell has nobody to tell.

@@ -54,6 +54,14 @@ const (
 	aRequestExtents
 	aUserTime
 	aStartupID
+	aPing
+	aNetState
+	aStateHidden
+	aStateSticky
+	aStateAbove
+	aStateFullscreen
+	aStateDemands
+	aShowingDesktop
 	atomCount
 )
 
@@ -99,6 +107,14 @@ var atomNames = [atomCount]string{
 	aRequestExtents:     "_NET_REQUEST_FRAME_EXTENTS",
 	aUserTime:           "_NET_WM_USER_TIME",
 	aStartupID:          "_NET_STARTUP_ID",
+	aPing:               "_NET_WM_PING",
+	aNetState:           "_NET_WM_STATE",
+	aStateHidden:        "_NET_WM_STATE_HIDDEN",
+	aStateSticky:        "_NET_WM_STATE_STICKY",
+	aStateAbove:         "_NET_WM_STATE_ABOVE",
+	aStateFullscreen:    "_NET_WM_STATE_FULLSCREEN",
+	aStateDemands:       "_NET_WM_STATE_DEMANDS_ATTENTION",
+	aShowingDesktop:     "_NET_SHOWING_DESKTOP",
 }
 
 // supportedAtoms is what _NET_SUPPORTED lists: properties we keep true and
@@ -108,6 +124,7 @@ var supportedAtoms = []atom{
 	aDesktopGeometry, aDesktopViewport, aCurrentDesktop, aActiveWindow, aWorkarea, aCloseWindow,
 	aNetName, aNetPID, aWindowDesktop, aWindowType, aTypeDesktop, aTypeDock, aTypeDialog, aTypeUtility,
 	aTypeToolbar, aTypeMenu, aTypeSplash, aTypeNormal, aStrut, aStrutPartial, aFrameExtents, aRequestExtents, aUserTime,
+	aPing, aNetState, aStateHidden, aStateSticky, aStateAbove, aStateDemands, aShowingDesktop,
 }
 
 func internAtoms(c *xgb.Conn) (atoms, error) {

@@ -27,6 +27,7 @@ func (h *Host) Take() ([]keeper.Event, error) {
 	h.atlas.tick()
 	h.checkMonitors()
 	h.checkAwaited()
+	h.checkPings()
 	events := h.events
 	h.events = nil
 	if closed {
@@ -156,6 +157,18 @@ func (h *Host) message(e xproto.ClientMessageEvent) {
 	case h.atoms[aChangeState]:
 		if c != nil && data[0] == stateIconic {
 			h.commandOf("minimise", c.id)
+		}
+	case h.atoms[aNetState]:
+		if c != nil {
+			h.askedState(c, data)
+		}
+	case h.atoms[aProtocols]:
+		if e.Window == h.root && xproto.Atom(data[0]) == h.atoms[aPing] {
+			h.pong(xproto.Window(data[2]))
+		}
+	case h.atoms[aShowingDesktop]:
+		if (data[0] != 0) != h.desk.Bare {
+			h.command("bare")
 		}
 	case h.atoms[aRequestExtents]:
 		b := uint32(h.opt.Border)

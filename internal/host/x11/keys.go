@@ -3,6 +3,7 @@ package x11
 import (
 	"slices"
 	"strings"
+	"zatlas/internal/lang"
 
 	"github.com/jezek/xgb/xproto"
 )
@@ -17,8 +18,12 @@ const (
 	keyAltR    = 0xffea
 )
 
-// ChordAtlas stands in a chord's place for the atlas window.
-const ChordAtlas = "atlas"
+// What stands in a chord's place for the atlas window, and for a letter to be
+// typed next that is jumped to.
+const (
+	ChordAtlas = "atlas"
+	ChordJump  = "jump"
+)
 
 // Chord is a key of the display with modifiers, and the command it stands for.
 type Chord struct {
@@ -53,6 +58,7 @@ type keyboard struct {
 	// A key held down comes as presses that follow their release at the same
 	// moment.
 	released     xproto.Keycode
+	jumping      bool // the keyboard is grabbed for a letter
 	releasedTime xproto.Timestamp
 }
 
@@ -163,6 +169,7 @@ func (h *Host) modifiers(k *keyboard, m keymap) []uint16 {
 // let go of: a key pressed at that moment must not be lost.
 func (k *keyboard) renew(h *Host) *keyboard {
 	next := h.grabKeys()
+	next.jumping = k.jumping
 	for p := range k.chords {
 		if _, stays := next.chords[p]; stays && slices.Equal(k.locks, next.locks) {
 			continue
@@ -184,7 +191,59 @@ func (h *Host) Configure(opt Options) {
 	h.keys = h.keys.renew(h)
 }
 
+// startJump has the next key, a letter, jump to what it was given to.
+func (h *Host) startJump(now xproto.Timestamp) {
+	r, err := xproto.GrabKeyboard(h.conn, false, h.root, now, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
+	if err != nil || r.Status != xproto.GrabStatusSuccess {
+		h.strip.show("Another program holds the keyboard.")
+		return
+	}
+	h.keys.jumping = true
+	h.strip.show("Jump to: " + h.pinWords() + ". Escape leaves it.")
+}
+
+// pinWords lists the letters that were given, and to what.
+func (h *Host) pinWords() string {
+	var words []string
+	for l := byte('a'); l <= 'z'; l++ {
+		if q := h.desk.Settings.Pins[l]; q != nil {
+			words = append(words, string(rune(l))+" "+strings.TrimPrefix(lang.PrintQuery(q), "app:="))
+		}
+	}
+	for _, w := range h.desk.Windows {
+		if w.Pin != 0 {
+			words = append(words, string(rune(w.Pin))+" "+w.Label())
+		}
+	}
+	if len(words) == 0 {
+		return "no letter was given yet; pin a gives one"
+	}
+	return strings.Join(words, ", ")
+}
+
+// jumpKey follows the key after startJump. Modifiers by themselves are waited out.
+func (h *Host) jumpKey(code xproto.Keycode) {
+	r, err := xproto.GetKeyboardMapping(h.conn, code, 1).Reply()
+	if err != nil || len(r.Keysyms) == 0 {
+		return
+	}
+	sym := uint32(r.Keysyms[0])
+	if sym >= 0xffe1 && sym <= 0xffee { // Shift to Hyper
+		return
+	}
+	h.keys.jumping = false
+	xproto.UngrabKeyboard(h.conn, xproto.TimeCurrentTime)
+	h.strip.hide()
+	if sym >= 'a' && sym <= 'z' {
+		h.chord("jump "+string(rune(sym)), false)
+	}
+}
+
 func (h *Host) keyPress(e xproto.KeyPressEvent) {
+	if h.keys.jumping {
+		h.jumpKey(e.Detail)
+		return
+	}
 	mods := e.State & (xproto.ModMaskShift | xproto.ModMaskControl | xproto.ModMask1 | xproto.ModMask2 | xproto.ModMask3 | xproto.ModMask4 | xproto.ModMask5)
 	for _, lock := range h.keys.locks {
 		line, ok := h.keys.chords[press{e.Detail, mods &^ lock}]
@@ -193,6 +252,8 @@ func (h *Host) keyPress(e xproto.KeyPressEvent) {
 			continue
 		case line == ChordAtlas:
 			h.atlas.toggle()
+		case line == ChordJump:
+			h.startJump(e.Time)
 		default:
 			h.chord(line, e.Detail == h.keys.released && e.Time == h.keys.releasedTime)
 		}

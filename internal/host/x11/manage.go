@@ -63,7 +63,24 @@ func (h *Host) adopt() (*desk.Desk, error) {
 			return nil, err
 		}
 	}
+	d, _ = d.With(desk.Settle{Settings: h.opt.Settings})
+	found, read = h.without(d, found, read)
 	return h.takeUp(d, kept, found, read), nil
+}
+
+// without leaves out the windows found that a rule has left alone.
+func (h *Host) without(d *desk.Desk, found []*client, read []facts) ([]*client, []facts) {
+	n := 0
+	for i, c := range found {
+		var w desk.Window
+		h.describe(c, read[i], &w)
+		if w.Rect = read[i].rect; c.id == 0 && d.Rule(&w).Leave {
+			continue
+		}
+		found[n], read[n] = c, read[i]
+		n++
+	}
+	return found[:n], read[:n]
 }
 
 // remembered is the desk a keeper before left on the root window; nil where
@@ -232,11 +249,15 @@ func (h *Host) mapRequest(win xproto.Window) {
 		return
 	}
 	c.id, c.border = h.nextID, f.border
+	w := h.opened(c, f)
+	if h.desk.Rule(&w).Leave {
+		xproto.MapWindow(h.conn, win)
+		return
+	}
 	h.nextID++
 	h.clients[c.id], h.byXID[win] = c, c
-	w := h.opened(c, f)
 	h.take(c)
-	h.emit(desk.Opened{Window: w, Focus: f.userTime != 0})
+	h.emit(desk.Opened{Window: w, Focus: f.userTime != 0, StartupID: f.startup, Ancestors: ancestors(f.pid)})
 }
 
 // opened is a new window as the core is to know it: where it asked to be, else
@@ -244,7 +265,8 @@ func (h *Host) mapRequest(win xproto.Window) {
 func (h *Host) opened(c *client, f facts) desk.Window {
 	var w desk.Window
 	h.describe(c, f, &w)
-	w.ID, w.Urgent, w.Minimised = c.id, f.urgent, f.iconic
+	w.ID, w.Urgent, w.Minimised = c.id, f.urgent || f.state.urgent, f.iconic
+	w.Sticky, w.Above = f.state.sticky, f.state.above
 	b := h.opt.Border
 	inner := f.rect.Inset(f.border)
 	w.Rect = geom.R(f.rect.X, f.rect.Y, inner.W+2*b, inner.H+2*b)

@@ -148,6 +148,7 @@ func (h *Host) readFacts(c *client) (facts, bool) {
 	desktop := h.ask(c.win, h.atoms[aWindowDesktop], 1)
 	userTime := h.ask(c.win, h.atoms[aUserTime], 1)
 	mark := h.ask(c.win, h.atoms[aMark], listUnits)
+	state := h.ask(c.win, h.atoms[aNetState], listUnits)
 
 	f := facts{userTime: -1, desktop: -1}
 	g, err := geo.Reply()
@@ -169,6 +170,7 @@ func (h *Host) readFacts(c *client) (facts, bool) {
 	for _, p := range cards(protocols) {
 		f.takesFocus = f.takesFocus || xproto.Atom(p) == h.atoms[aTakeFocus]
 		f.deletes = f.deletes || xproto.Atom(p) == h.atoms[aDeleteWindow]
+		f.pings = f.pings || xproto.Atom(p) == h.atoms[aPing]
 	}
 	for _, t := range cards(types) {
 		f.types = append(f.types, xproto.Atom(t))
@@ -184,6 +186,7 @@ func (h *Host) readFacts(c *client) (facts, bool) {
 		f.userTime = int64(v[0])
 	}
 	f.mark = cards(mark)
+	f.state = h.readNetState(cards(state))
 	if gone {
 		return f, false
 	}
@@ -204,6 +207,8 @@ type facts struct {
 	transient           xproto.Window
 	isTransient         bool
 	takesFocus, deletes bool
+	pings               bool
+	state               netState
 	types               []xproto.Atom
 	desktop             int64 // -1 where it names none
 	userTime            int64 // -1 where it names none
@@ -261,5 +266,5 @@ func (h *Host) describe(c *client, f facts, w *desk.Window) {
 	if p := h.byXID[f.transient]; p != nil && p != c {
 		w.Parent = p.id
 	}
-	c.takesFocus, c.deletes, c.noInput = f.takesFocus, f.deletes, f.noInput
+	c.takesFocus, c.deletes, c.noInput, c.pings = f.takesFocus, f.deletes, f.noInput, f.pings
 }

@@ -217,6 +217,7 @@ func (h *Host) writeState(c *client, w desk.Placed) {
 	if w.Sticky {
 		t.desktop = allDesktops
 	}
+	h.writeNetState(c, w)
 	if c.told == t {
 		return
 	}
@@ -238,6 +239,7 @@ type rootState struct {
 	work                geom.Rect
 	bound               geom.Rect
 	clients, clientsTop []xproto.Window
+	bare                uint32
 }
 
 // writeRoot writes the root's properties where they changed.
@@ -260,6 +262,7 @@ func (h *Host) writeRoot(d *desk.Desk, p desk.Picture) {
 			}
 			h.setCards(h.root, aWorkarea, v...)
 		}},
+		{was.bare != now.bare, func() { h.setCards(h.root, aShowingDesktop, now.bare) }},
 		{!slices.Equal(was.clients, now.clients), func() { h.setWindows(h.root, aClientList, now.clients...) }},
 		{!slices.Equal(was.clientsTop, now.clientsTop), func() { h.setWindows(h.root, aClientListStacking, now.clientsTop...) }},
 	} {
@@ -282,6 +285,9 @@ func (h *Host) rootNow(d *desk.Desk, p desk.Picture) rootState {
 	s.names = names.String()
 	if c := h.clients[p.Focus]; c != nil {
 		s.active = c.win
+	}
+	if d.Bare {
+		s.bare = 1
 	}
 	var rects, works []geom.Rect
 	for _, m := range d.Monitors {

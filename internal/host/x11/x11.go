@@ -33,7 +33,8 @@ type Options struct {
 	Command  []string // what runs in the atlas window; none can be brought up without both
 	Quiet    bool     // show no strip of words after a chord
 	Chords   []Chord
-	Kept     *desk.Desk // as kept from a display before; nil for none
+	Settings desk.Settings // what windows that are there already are taken up by
+	Kept     *desk.Desk    // as kept from a display before; nil for none
 	Log      *slog.Logger
 }
 
@@ -92,6 +93,10 @@ type client struct {
 
 	takesFocus bool        // WM_TAKE_FOCUS
 	deletes    bool        // WM_DELETE_WINDOW
+	pings      bool        // _NET_WM_PING
+	pinged     time.Time   // when it was, and has not answered; else zero
+	hangs      bool        // it was told to the core that it does
+	netState   netState    // as last written
 	noInput    bool        // its input hint is false
 	desk       desk.Window // as last told to the core
 }
@@ -306,6 +311,7 @@ func (h *Host) Close(ids []int) {
 func (h *Host) close(c *client, now xproto.Timestamp) {
 	if c.deletes {
 		h.protocol(c.win, aDeleteWindow, now)
+		h.ping(c, now)
 		return
 	}
 	xproto.KillClient(h.conn, uint32(c.win))

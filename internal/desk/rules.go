@@ -1,0 +1,101 @@
+package desk
+
+import (
+	"slices"
+
+	"zatlas/internal/layout"
+)
+
+// Rule says what becomes of a window that opens and matches.
+type Rule struct {
+	Query   Query
+	To      *Arg // a workspace, a sheet or a monitor; nil for where it would open
+	Place   string
+	Float   bool
+	Sticky  bool
+	NoFocus bool // it does not take the focus
+	Above   bool
+	Leave   bool // it is not managed at all
+	Stray   bool // it may open out of reach
+	Also    bool // the rules after this one count too
+}
+
+// Places are the words of a rule's Place: where in the order of its sheet a
+// window opens.
+func Places() []string { return []string{"first", "last"} }
+
+// Ruling is what the rules make of a window that opens: the first that matches,
+// and those after it as long as they have "also".
+type Ruling struct {
+	Rule
+	Matched []int // the rules that match, as indexes
+	Used    []int // those of them that count
+}
+
+// Rule works out what the rules say of a window, which need not be on the desk.
+func (d *Desk) Rule(w *Window) Ruling {
+	var r Ruling
+	over := false
+	for i, rule := range d.Settings.Rules {
+		if !rule.Query.match(d, w) {
+			continue
+		}
+		r.Matched = append(r.Matched, i)
+		if over {
+			continue
+		}
+		r.Used = append(r.Used, i)
+		if rule.To != nil && r.To == nil {
+			r.To = rule.To
+		}
+		if r.Place == "" {
+			r.Place = rule.Place
+		}
+		r.Float, r.Sticky, r.NoFocus = r.Float || rule.Float, r.Sticky || rule.Sticky, r.NoFocus || rule.NoFocus
+		r.Above, r.Leave, r.Stray = r.Above || rule.Above, r.Leave || rule.Leave, r.Stray || rule.Stray
+		over = !rule.Also
+	}
+	return r
+}
+
+// obey gives a window that opens what the rules say, before it is laid. A place
+// that is not there does not count.
+func (e *edit) obey(w *Window) Ruling {
+	r := e.Rule(w)
+	w.Floating, w.Sticky, w.Above = w.Floating || r.Float, w.Sticky || r.Sticky, w.Above || r.Above
+	if r.To == nil || r.To.Kind == Keyword {
+		return r
+	}
+	p, err := e.resolve(*r.To, e.Current())
+	if err != nil || e.atHome(p) != nil {
+		return r
+	}
+	if p.workspace < 0 && e.Settings.Separate {
+		p.workspace = e.shownOn(p.letter)
+	}
+	if p.workspace >= 0 {
+		w.Workspace = e.Workspaces[p.workspace].ID
+	}
+	if p.letter != 0 {
+		w.Monitor = p.letter
+	}
+	return r
+}
+
+// placeInOrder puts a tile that was just laid where a rule says in its sheet.
+func (e *edit) placeInOrder(w *Window, place string) {
+	i := e.Index(w.Workspace)
+	s := e.Sheet(i, w.Monitor)
+	ids := s.Tiles.Windows()
+	if place == "" || !slices.Contains(ids, w.ID) {
+		return
+	}
+	ids = without(ids, w.ID)
+	if place == "first" {
+		ids = append([]int{w.ID}, ids...)
+	} else {
+		ids = append(ids, w.ID)
+	}
+	n := 0
+	e.sheet(i, w.Monitor).setTiles(layout.Map(s.Tiles, func(int) int { n++; return ids[n-1] }))
+}

@@ -1,0 +1,173 @@
+package desk
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+)
+
+// stick has windows show on whatever their monitor shows, or on their own
+// workspace again. A sticky window floats.
+func (e *edit) stick(Command) (string, error) {
+	ids := e.chosen
+	// Several that differ all stick first.
+	on := slices.ContainsFunc(ids, func(id int) bool { return !e.Window(id).Sticky })
+	for _, id := range ids {
+		if e.Window(id).Sticky == on {
+			continue
+		}
+		w := e.window(id)
+		at := e.leafFor(e.Index(w.Workspace), w.Monitor)
+		e.lift(w)
+		if w.Sticky = on; on && !w.Floating && !w.Place.Empty() {
+			w.Rect = w.Place
+			w.Rect = e.relocated(w, w.Monitor)
+		}
+		e.lay(w, at)
+	}
+	if on {
+		return fmt.Sprintf("%s shows on every workspace.", e.the(ids)), nil
+	}
+	return fmt.Sprintf("%s is on its own workspace again.", e.the(ids)), nil
+}
+
+// stacked lists the chosen windows that have a place in the stacking order of
+// their sheet: those that float.
+func (e *edit) stacked(verb string) ([]int, error) {
+	var ids []int
+	for _, id := range e.chosen {
+		if w := e.Window(id); !w.Minimised && !e.Tiled(w) {
+			ids = append(ids, id)
+		}
+	}
+	if len(ids) == 0 {
+		return nil, fmt.Errorf("%s does not float: only floating windows are stacked, and %s has nothing to do", e.the(e.chosen), verb)
+	}
+	return ids, nil
+}
+
+func (e *edit) raiseVerb(Command) (string, error) {
+	ids, err := e.stacked("raise")
+	if err != nil {
+		return "", err
+	}
+	for _, id := range ids {
+		e.raise(e.Window(id))
+	}
+	return fmt.Sprintf("Raised %s.", e.the(ids)), nil
+}
+
+func (e *edit) lower(Command) (string, error) {
+	ids, err := e.stacked("lower")
+	if err != nil {
+		return "", err
+	}
+	for _, id := range slices.Backward(ids) {
+		w := e.Window(id)
+		s := e.sheet(e.Index(w.Workspace), w.Monitor)
+		s.Floating = append([]int{id}, without(s.Floating, id)...)
+	}
+	return fmt.Sprintf("Lowered %s.", e.the(ids)), nil
+}
+
+// above keeps floating windows over all others of their sheet, or no longer.
+func (e *edit) above(c Command) (string, error) {
+	on := c.Args[0].Word == "on"
+	ids, err := e.stacked("above")
+	if err != nil {
+		return "", err
+	}
+	e.nothing = true
+	for _, id := range ids {
+		if e.Window(id).Above != on {
+			e.window(id).Above = on
+			e.nothing = false
+		}
+	}
+	if on {
+		return fmt.Sprintf("%s stays above the others.", e.the(ids)), nil
+	}
+	return fmt.Sprintf("%s is stacked among the others.", e.the(ids)), nil
+}
+
+func (e *edit) kill(Command) (string, error) {
+	return fmt.Sprintf("Ended the program of %s.", e.the(e.chosen)), nil
+}
+
+// bare puts every window out of sight, and back exactly as it was.
+func (e *edit) bare(Command) (string, error) {
+	if e.Bare {
+		e.unbare()
+		return "Everything is back.", nil
+	}
+	e.Bare, e.BareFocus, e.Focus = true, e.Focus, 0
+	return "The desk is bare. The same again brings everything back.", nil
+}
+
+// unbare shows the windows again.
+func (e *edit) unbare() {
+	if !e.Bare {
+		return
+	}
+	e.Bare = false
+	if w := e.Window(e.BareFocus); w != nil && e.Visible(w) {
+		e.Focus, e.At = w.ID, w.Monitor
+	}
+	e.BareFocus = 0
+}
+
+// focusUrgent goes to the urgent window that has waited longest: the one with
+// the lowest id.
+func (e *edit) focusUrgent() (string, error) {
+	for _, w := range e.Windows {
+		if w.Urgent && !w.NoFocus {
+			return e.focusWindow(w.ID)
+		}
+	}
+	return "", errors.New("no window is urgent")
+}
+
+// focusApp goes to the next or the previous window of the focused window's app,
+// in the order of the desk, around its end.
+func (e *edit) focusApp(word string) (string, error) {
+	w := e.Window(e.Focus)
+	if w == nil {
+		return "", errors.New("no window has the focus, and so no app")
+	}
+	var ids []int
+	for _, o := range e.InOrder() {
+		if o.App == w.App && !o.NoFocus {
+			ids = append(ids, o.ID)
+		}
+	}
+	if len(ids) < 2 {
+		return "", fmt.Errorf("%s has no other window", w.App)
+	}
+	step := 1
+	if word == "prev" {
+		step = len(ids) - 1
+	}
+	return e.focusWindow(ids[(slices.Index(ids, w.ID)+step)%len(ids)])
+}
+
+// InOrder lists every window as the desk has them: by workspace, by monitor, in
+// the order of the sheet, minimised ones last.
+func (d *Desk) InOrder() []*Window {
+	ws := make([]*Window, 0, len(d.Windows))
+	for i := range d.Workspaces {
+		for _, m := range d.Monitors {
+			if m.Connected {
+				ws = append(append(ws, d.Order(i, m.Letter)...), d.Minimised(i, m.Letter)...)
+			}
+		}
+	}
+	return ws
+}
+
+// Latest lists the windows that have had the focus, the latest first, and then
+// the others by id.
+func (d *Desk) Latest() []*Window {
+	ws := slices.Clone(d.Windows)
+	slices.SortStableFunc(ws, func(a, b *Window) int { return b.Used - a.Used })
+	return ws
+}
