@@ -37,7 +37,11 @@ func hostChords(s settings.Settings) []x11.Chord {
 		if err != nil {
 			continue // reading the settings has faulted it
 		}
-		cs = append(cs, x11.Chord{Name: name, Command: command, Super: c.Super, Shift: c.Shift, Ctrl: c.Ctrl, Alt: c.Alt, Keysym: c.Keysym})
+		screen := ""
+		if slices.Contains(settings.Screens(), command) {
+			screen = command
+		}
+		cs = append(cs, x11.Chord{Name: name, Command: command, Screen: screen, Super: c.Super, Shift: c.Shift, Ctrl: c.Ctrl, Alt: c.Alt, Keysym: c.Keysym})
 	}
 	slices.SortFunc(cs, func(a, b x11.Chord) int { return strings.Compare(a.Name, b.Name) })
 	return cs

@@ -71,7 +71,7 @@ func (e *edit) open(c Command) (string, error) {
 		}
 		where = " on " + p.words(e.Desk)
 	}
-	running := slices.DeleteFunc(slices.Clone(e.Windows), func(w *Window) bool { return !strings.EqualFold(w.App, name) || w.NoFocus })
+	running := slices.DeleteFunc(slices.Clone(e.Windows), func(w *Window) bool { return !strings.EqualFold(w.App, name) })
 	if len(running) == 0 || another {
 		e.start = &start
 		return fmt.Sprintf("Started %s%s.", name, where), nil

@@ -20,9 +20,12 @@ func (e *edit) pin(c Command) (string, error) {
 	if len(c.Args) > 1 {
 		how = c.Args[1].Word
 	}
+	// What the settings keep is no step.
+	e.nothing = how != "window"
 	for _, w := range e.Windows {
 		if w.Pin == letter {
 			e.window(w.ID).Pin = 0
+			e.nothing = false
 		}
 	}
 	if how == "off" {
@@ -76,14 +79,14 @@ func (d *Desk) PinOf(w *Window) byte {
 func (e *edit) jump(c Command) (string, error) {
 	letter := c.Args[0].Letter
 	q := e.Settings.Pins[letter]
-	ws := slices.DeleteFunc(e.Pinned(letter), func(w *Window) bool { return w.NoFocus })
+	ws := e.Pinned(letter)
 	if len(ws) == 0 {
 		app, ok := q.(ByApp)
 		switch {
 		case q == nil:
-			return "", fmt.Errorf("%c is tied to nothing. pin %c ties it to the focused window's app", letter, letter)
+			return "", fmt.Errorf("nothing is tied to %c. pin %c gives it to the focused window's app", letter, letter)
 		case !ok || !app.Whole:
-			return "", fmt.Errorf("no window of %c is open", letter)
+			return "", fmt.Errorf("nothing that %c is tied to is open", letter)
 		}
 		e.start = &Start{App: app.Text, Workspace: e.Workspaces[e.Current()].ID, Monitor: e.At}
 		return fmt.Sprintf("Started %s.", app.Text), nil

@@ -210,12 +210,15 @@ func (e *edit) focusWindow(id int) (string, error) {
 	if w == nil {
 		return "", fmt.Errorf("there is no window #%d", id)
 	}
-	if w.NoFocus {
-		return "", fmt.Errorf("%s takes no focus", w.Label())
-	}
-	e.restoreOne(id)
+	restored := e.restoreOne(id)
 	if w = e.Window(id); !e.Visible(w) {
 		e.show(e.Index(w.Workspace))
+	} else if w.NoFocus && !restored {
+		return "", fmt.Errorf("%s takes no focus", w.Label())
+	}
+	if w.NoFocus { // gone to all the same
+		e.land(place{e.Index(w.Workspace), w.Monitor})
+		return fmt.Sprintf("On %s. %s takes no focus.", e.Desk.Title(e.Index(w.Workspace)), w.Label()), nil
 	}
 	e.setFocus(id)
 	return e.focusWords(), nil

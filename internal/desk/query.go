@@ -145,6 +145,9 @@ func (d *Desk) Lost(w *Window) stray.Finding {
 	return f
 }
 
+// Matches tells whether a query chooses a window.
+func (d *Desk) Matches(q Query, w *Window) bool { return q.match(d, w) }
+
 // Select lists the windows a query matches, by id.
 func (d *Desk) Select(q Query) []*Window {
 	var ws []*Window

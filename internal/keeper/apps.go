@@ -23,8 +23,9 @@ type Launcher interface {
 
 // App is an app that runs or can be started.
 type App struct {
-	Name      string
-	Windows   int // how many are open
+	Name      string // by which its windows are known
+	Title     string // by which it is installed, where that is another
+	Windows   int    // how many are open
 	Installed bool
 	Chosen    apps.Choice
 }
@@ -56,6 +57,9 @@ func (k *Keeper) apps() []App {
 		i := slices.IndexFunc(list, func(o App) bool { return a.Runs(o.Name) })
 		if i >= 0 {
 			list[i].Installed = true
+			if list[i].Title == "" && a.Name != list[i].Name {
+				list[i].Title = a.Name
+			}
 			continue
 		}
 		list = append(list, App{Name: a.Name, Installed: true, Chosen: k.Chosen[a.Name]})
@@ -67,22 +71,40 @@ func (k *Keeper) apps() []App {
 	return list
 }
 
+// RankApps lists the apps that fit what was typed, by either of their names, the
+// best first.
+func RankApps(list []App, typed string) []App {
+	byName, chosen := map[string]App{}, map[string]apps.Choice{}
+	var names []string
+	for _, a := range list {
+		for _, n := range []string{a.Name, a.Title} {
+			if _, dup := byName[n]; n != "" && !dup {
+				names = append(names, n)
+				byName[n], chosen[n] = a, a.Chosen
+			}
+		}
+	}
+	var ranked []App
+	for _, n := range apps.Rank(names, typed, chosen, time.Now()) {
+		if a := byName[n]; !slices.Contains(ranked, a) {
+			ranked = append(ranked, a)
+		}
+	}
+	return ranked
+}
+
 // resolve finds the app that the words of "open" mean: the one that fits them
 // best, among equals the one chosen most, then one that runs.
 func (k *Keeper) resolve(c desk.Command) (desk.Command, error) {
 	if c.Verb != "open" || len(c.Args) == 0 {
 		return c, nil
 	}
-	var names []string
-	for _, a := range k.apps() {
-		names = append(names, a.Name)
-	}
-	found := apps.Rank(names, c.Args[0].Word, k.Chosen, time.Now())
+	found := RankApps(k.apps(), c.Args[0].Word)
 	if len(found) == 0 {
 		return c, fmt.Errorf("no app is called %s: none that runs, and none that is installed", c.Args[0].Word)
 	}
 	c.Args = slices.Clone(c.Args)
-	c.Args[0].Word = found[0]
+	c.Args[0].Word = found[0].Name
 	return c, nil
 }
 

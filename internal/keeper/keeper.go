@@ -32,6 +32,8 @@ type Event struct {
 	Fact    desk.Fact
 	Command *desk.Command
 	Source  Source
+	// Screen is what a screen in a window of the host's is to show from now on.
+	Screen string
 }
 
 // Outcome is what became of a command.
@@ -138,6 +140,9 @@ type Update struct {
 	Redo   string
 	// Reloads counts how often the settings were read again.
 	Reloads int
+	// Screen is what screens brought up by a chord are to show from now on; empty
+	// for what they do.
+	Screen string
 }
 
 // Keeper owns a desk.
@@ -150,6 +155,7 @@ type Keeper struct {
 
 	update  Update
 	reloads int
+	screen  string    // that the next update asks for
 	book    []written // the logbook, the latest last
 	watches map[chan Update]bool
 
@@ -263,6 +269,12 @@ func (k *Keeper) events(events []Event) {
 			continue
 		}
 		flush()
+		if e.Screen != "" {
+			k.screen = e.Screen
+			k.publish(k.update.Desk, "", Program)
+			k.screen = ""
+			continue
+		}
 		k.do(*e.Command, e.Source)
 	}
 	flush()
@@ -340,7 +352,7 @@ func (k *Keeper) now() *desk.Desk { return k.update.Desk.AtTime(time.Now().Unix(
 
 func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 	k.host.Show(next)
-	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Undo: next.Undo(), Redo: next.Redo(), Reloads: k.reloads}
+	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Undo: next.Undo(), Redo: next.Redo(), Reloads: k.reloads, Screen: k.screen}
 	if words != "" {
 		line := written{Entry{At: time.Now(), Source: source, Words: words}, next.Step()}
 		k.book = append(k.book[max(0, len(k.book)-maxLines):], line)

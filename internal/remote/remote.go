@@ -87,6 +87,7 @@ type (
 		Undo    string `json:"undo,omitempty"`
 		Redo    string `json:"redo,omitempty"`
 		Reloads int    `json:"reloads,omitempty"`
+		Screen  string `json:"screen,omitempty"`
 	}
 	doReply struct {
 		Words string `json:"words,omitempty"`

@@ -151,3 +151,20 @@ func TestPinsAndRules(t *testing.T) {
 		}
 	}
 }
+
+func TestRuleLine(t *testing.T) {
+	for _, line := range []string{"app:radio then to 6 float", `title:"reel 3" or app:x then to "Late night" first also`, "is:floating then above sticky nofocus", "all then leave", "all then to B3 last stray"} {
+		r, err := ParseRule(line)
+		if err != nil || r.Does() == "" {
+			t.Errorf("%s: %v", line, err)
+		}
+		if again, err := ParseRule(r.String()); err != nil || again != r {
+			t.Errorf("%s is written as %s, %v", line, r, err)
+		}
+	}
+	for _, line := range []string{"", "app:radio", "app:radio then", "app:radio then ", "app:radio then fly", "app:radio then to", `app:radio then to "x`, "is:odd then float", "app:radio then to next", " then float", "all then also also on"} {
+		if r, err := ParseRule(line); err == nil {
+			t.Errorf("%q is read as %+v", line, r)
+		}
+	}
+}

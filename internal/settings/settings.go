@@ -59,9 +59,9 @@ type Keeper struct {
 	Words    bool   `toml:"words"`
 }
 
-// Atlas is what a chord stands for that brings up the atlas window; it is no
-// command of the grammar.
-const Atlas = "atlas"
+// Screens are what a chord can stand for that brings up the atlas window, by
+// the screen it shows there; they are no commands of the grammar.
+func Screens() []string { return []string{"atlas", "recent", "find", "strays", "nudge", "resize"} }
 
 // Jump is what a chord stands for after which a letter typed is jumped to.
 const Jump = "jump"
@@ -167,7 +167,7 @@ func checkChord(chord, command string) error {
 	if _, err := ParseChord(chord); err != nil {
 		return err
 	}
-	if command == "" || command == Atlas || command == Jump {
+	if command == "" || command == Jump || slices.Contains(Screens(), command) {
 		return nil
 	}
 	if _, err := lang.ParseCommand(command); err != nil {

@@ -40,7 +40,9 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	if words := m.previewWords(); words != "" {
 		message, st = words, t.style(t.Brass)
 	}
-	c.text(1, p.legend-1, c.w-2, message, st)
+	if message != "" {
+		c.text(1, p.legend-1, c.w-2, message, st)
+	}
 	subject := []span{{m.subjectWords() + ":", bold(t.style(t.Brass))}}
 	switch m.mode {
 	case modeTarget:
@@ -60,14 +62,23 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	case modePlug:
 		m.legend(c, p.legend, []span{{"plug in or pull", bold(t.style(t.Brass))}}, []hint{{"A B C", "a monitor"}, {"Escape", "leaves it"}})
 	case modeAsk:
-		m.legend(c, p.legend, subject, []hint{{"Enter", "removes it"}, {"Escape", "keeps it"}})
+		m.legend(c, p.legend, subject, []hint{{"Enter", m.asks[0]}, {"Escape", m.asks[1]}})
+	case modeLetter:
+		m.legend(c, p.legend, []span{{m.verb + " " + map[bool]string{true: "to", false: m.subjectWords()}[m.verb == "jump"], bold(t.style(t.Brass))}}, m.letterHints())
 	default:
 		verbs, rest := m.verbHints(), m.mapHints()
+		if m.screen == screenGazetteer {
+			rest = m.gazHints()
+		}
 		if p.rows > 1 {
 			m.legend(c, p.legend, subject, verbs)
 			m.legend(c, p.legend+1, nil, rest)
 		} else {
-			m.legend(c, p.legend, subject, append(verbs, rest...))
+			both := append(verbs, rest...)
+			if m.screen == screenGazetteer {
+				both = append(rest, verbs...)
+			}
+			m.legend(c, p.legend, subject, both)
 		}
 	}
 	return nil
@@ -100,6 +111,25 @@ func screenHints() []hint {
 	return hs
 }
 
+// letterHints are the letters given, for jump, and what a letter does, for pin.
+func (m *model) letterHints() []hint {
+	if m.verb == "pin" {
+		return []hint{{"a-z", "jumps to its app"}, {"A-Z", "jumps to this one window"}, {"Escape", "leaves it"}}
+	}
+	var hs []hint
+	for l := byte('a'); l <= 'z'; l++ {
+		if ws := m.d.Pinned(l); len(ws) > 0 {
+			hs = append(hs, hint{string(rune(l)), ws[0].App})
+		} else if q := m.d.Settings.Pins[l]; q != nil {
+			hs = append(hs, hint{string(rune(l)), lang.PrintQuery(q)})
+		}
+	}
+	if len(hs) == 0 {
+		hs = append(hs, hint{"no letter was given yet:", "V gives one"})
+	}
+	return append(hs, hint{"Escape", "leaves it"})
+}
+
 func (m *model) mapHints() []hint {
 	n := min(len(m.d.Workspaces), 9)
 	undo := hint{"u", "nothing to undo"}
@@ -107,7 +137,7 @@ func (m *model) mapHints() []hint {
 		undo.does = "undo: " + fit(strings.TrimSuffix(m.undo, "."), 26)
 	}
 	return []hint{undo, {"arrows", "choose"}, {"Enter", "go there"}, {fmt.Sprintf("1-%d", n), "go"}, {"b", "back"}, {", .", "previous, next"},
-		{"Tab", "next window"}, {":", "command"}, {";", "other screens"}, {"?", "all keys"}, {"q", "quit"}}
+		{"Tab", "next window"}, {"/", "find"}, {":", "command"}, {";", "other screens"}, {"?", "all keys"}, {"q", "quit"}}
 }
 
 // verbWords is the verb of modeTarget with what it acts on.

@@ -42,6 +42,10 @@ func (m *model) helpColumns() (verbs, rest [][]span) {
 		row("arrows", "aim at a sheet; the outline shows the result"),
 		row("n, b, /", "a new workspace, the one before, by name"),
 		row("Enter", "the same target as last time"))
+	section("IN THE GAZETTEER", "")
+	for _, b := range gazBindings() {
+		rest = append(rest, row(b.shown, b.help))
+	}
 	section("MARKS", "")
 	rest = append(rest,
 		[]span{{"  ● has the focus   ≈ floats   ▁ minimised", does}},

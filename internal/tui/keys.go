@@ -43,6 +43,11 @@ func bindings() []binding {
 		{[]string{"home"}, "Home", "choose the focused window", func(m *model) tea.Cmd { m.sel = m.here(); return nil }},
 		{[]string{"K", "shift+up"}, "K, Shift+Up", "move the chosen workspace up in the order", func(m *model) tea.Cmd { return m.reorder(-1) }},
 		{[]string{"J", "shift+down"}, "J, Shift+Down", "move it down", func(m *model) tea.Cmd { return m.reorder(1) }},
+		{[]string{"/"}, "/", "find any window: the gazetteer", func(m *model) tea.Cmd { return m.openGazetteer(true) }},
+		{[]string{"'"}, "'", "recent windows, the one before first", (*model).openSwitcher},
+		{[]string{"I"}, "I", "go to the next urgent window", command("focus urgent")},
+		{[]string{"O"}, "O", "open another copy of an app", func(m *model) tea.Cmd { return m.startOpen(true) }},
+		{[]string{"X"}, "X", "close all windows of this app, after asking", (*model).askCloseApp},
 		{[]string{"@"}, "@", "in the demo: plug a monitor in, or pull it", (*model).startPlug},
 		{[]string{";"}, ";", "other screens", (*model).startScreens},
 		{[]string{":"}, ":", "a command in words", (*model).openLine},
@@ -114,13 +119,24 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 		return m.screensKey(name)
 	case modeHelp:
 		return m.helpKey(name)
+	case modeRules:
+		return m.rulesKey(k, name)
+	case modeLetter:
+		return m.letterKey(k, name)
+	case modeOpen:
+		return m.openKey(k, name)
+	}
+	if m.screen == screenGazetteer {
+		if cmd, done := m.gazKey(k, name); done {
+			return cmd
+		}
 	}
 	return m.mapKey(k, name)
 }
 
 func (m *model) mapKey(k tea.KeyPressMsg, name string) tea.Cmd {
 	m.message, m.fault = "", false
-	if dir, ok := directions()[name]; ok {
+	if dir, ok := directions()[name]; ok && m.screen == screenMap {
 		m.move(dir)
 		return nil
 	}
@@ -164,8 +180,20 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 		return m.input.Focus()
 	case "remove":
 		return m.askRemove()
+	case "jump", "pin":
+		m.mode, m.verb = modeLetter, v.Name
+	case "open":
+		return m.startOpen(false)
+	case "close":
+		if ids := m.chosen(); len(ids) > 1 {
+			return m.ask(m.about(desk.Command{Verb: "close"}), fmt.Sprintf("Close %d windows?", len(ids)), "asks their programs to close them", "leaves them open")
+		}
+		if w := m.d.Window(m.sel.window); w != nil && w.Hung {
+			return m.ask(m.about(desk.Command{Verb: "kill"}), fmt.Sprintf("%s does not answer. End its program? What it has not saved is lost.", w.Label()), "ends it", "leaves it")
+		}
+		return m.run("close")
 	case "minimise":
-		if w := m.d.Window(m.sel.window); w.Minimised {
+		if w := m.d.Window(m.sel.window); w != nil && w.Minimised && len(m.chosen()) == 1 {
 			return m.run("restore")
 		}
 		return m.run("minimise")
@@ -186,10 +214,44 @@ func (m *model) askRemove() tea.Cmd {
 	if err != nil || next == nil {
 		return m.do(c) // and have the keeper say why not
 	}
-	m.mode, m.asked = modeAsk, c
 	into := r.Words[strings.LastIndex(r.Words, " went to ")+len(" went to "):]
-	m.say(fmt.Sprintf("Remove workspace %s? Its %s go to %s Enter removes it, Escape keeps it.", m.d.Title(i), windowsWord(m.d.Count(i)), into), true)
+	return m.ask(c, fmt.Sprintf("Remove workspace %s? Its %s go to %s", m.d.Title(i), windowsWord(m.d.Count(i)), into), "removes it", "keeps it")
+}
+
+// ask asks before a command. Does and leaves say what Enter and Escape do.
+func (m *model) ask(c desk.Command, question, does, leaves string) tea.Cmd {
+	m.mode, m.asked, m.asks = modeAsk, c, [2]string{does, leaves}
+	m.say(fmt.Sprintf("%s Enter %s, Escape %s.", question, does, leaves), true)
 	return nil
+}
+
+// askCloseApp asks before all windows of the chosen one's app are closed.
+func (m *model) askCloseApp() tea.Cmd {
+	w := m.d.Window(m.sel.window)
+	if w == nil || w.App == "" {
+		m.say("Choose a window first: X closes all of its app.", true)
+		return nil
+	}
+	q := desk.ByApp{Text: w.App, Whole: true}
+	return m.ask(desk.Command{Verb: "close", Of: q}, fmt.Sprintf("Close all windows of %s, %d of them?", w.App, len(m.d.Select(q))), "asks to close them", "leaves them open")
+}
+
+// letterKey follows the letter after jump or pin. A capital pins the one window.
+func (m *model) letterKey(k tea.KeyPressMsg, name string) tea.Cmd {
+	m.mode = modeMap
+	if name == "esc" {
+		m.say("Left as it was.", false)
+		return nil
+	}
+	text := k.Text
+	if m.verb == "pin" && len(text) == 1 && text[0] >= 'A' && text[0] <= 'Z' {
+		return m.run("pin " + strings.ToLower(text) + " window")
+	}
+	if len(text) != 1 || text[0] < 'a' || text[0] > 'z' {
+		m.say(fmt.Sprintf("%s is no letter a to z.", k.Keystroke()), true)
+		return nil
+	}
+	return m.run(m.verb + " " + text)
 }
 
 func (m *model) askKey(name string) tea.Cmd {
@@ -199,7 +261,7 @@ func (m *model) askKey(name string) tea.Cmd {
 		return m.do(m.asked)
 	case "esc", "q", "n":
 		m.mode = modeMap
-		m.say("Kept it.", false)
+		m.say("Left as it was.", false)
 	}
 	return nil
 }
@@ -570,7 +632,7 @@ func common(words []string) string {
 }
 
 func (m *model) click(e tea.Mouse) {
-	if m.d == nil || m.mode == modeHelp || e.Button != tea.MouseLeft {
+	if m.d == nil || m.mode == modeHelp || m.screen != screenMap || e.Button != tea.MouseLeft {
 		return
 	}
 	if sel, ok := m.chart().at(e.X, e.Y); ok {
@@ -582,6 +644,10 @@ func (m *model) click(e tea.Mouse) {
 func (m *model) wheel(e tea.Mouse) {
 	dir := map[tea.MouseButton]int{tea.MouseWheelUp: -1, tea.MouseWheelDown: 1}[e.Button]
 	if m.d == nil || dir == 0 {
+		return
+	}
+	if m.screen == screenGazetteer && m.mode == modeMap {
+		m.gazMove(3 * dir)
 		return
 	}
 	if m.mode == modeHelp {
@@ -640,7 +706,10 @@ type screen struct {
 
 func screens() []screen {
 	return []screen{
+		{"g", "gazetteer", "every open window, to be searched, sorted and marked", func(m *model) tea.Cmd { return m.openGazetteer(false) }},
+		{"w", "switcher", "recent windows, the latest first", (*model).openSwitcher},
 		{"l", "logbook", "what was done, and the way back to any point of it", (*model).openLog},
+		{"r", "rules", "what becomes of windows that open, and why", (*model).openRules},
 		{"e", "settings", "what can be chosen, and the chords of the display", (*model).openSettings},
 	}
 }

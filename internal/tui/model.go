@@ -68,6 +68,17 @@ const (
 	modeScreens      // the letter of another screen
 	modeLog          // the logbook
 	modeSettings
+	modeLetter // a letter a to z for jump or pin
+	modeRules  // the rules for windows that open
+	modeOpen   // an app to go to or to start
+)
+
+// screenKind is which screen is shown where no mode has one of its own.
+type screenKind uint8
+
+const (
+	screenMap screenKind = iota
+	screenGazetteer
 )
 
 // model is the state of the screens.
@@ -98,18 +109,24 @@ type model struct {
 	busy  bool
 	ahead []tea.KeyPressMsg // the keys that wait
 
+	screen screenKind
+	gaz    gazetteer
+	opener opener
 	mode   mode
 	verb   string         // of modeTarget
 	target *desk.Arg      // chosen by arrows in modeTarget, or a monitor waiting for its digit
 	last   map[string]arg // the target each verb had last
 	input  textinput.Model
 	asked  desk.Command
-	scroll int // of the page of keys
+	asks   [2]string // what Enter does then, and Escape
+	scroll int       // of the page of keys
 	log    logbook
 	set    settingsScreen
+	rules  rulesScreen
 
-	ctrlC bool
-	steps steps
+	ctrlC     bool
+	broughtUp bool // by a chord, and has not got the focus yet
+	steps     steps
 }
 
 type arg = desk.Arg
@@ -168,10 +185,14 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 		return m, m.gotLog(msg)
 	case wouldMsg:
 		m.gotWould(msg)
+	case appsMsg:
+		m.gotApps(msg)
 	case tea.FocusMsg:
 		// Brought up again: what is chosen is what had the focus.
-		if m.opt.BroughtUp && m.d != nil {
-			m.mode, m.target, m.sel = modeMap, nil, m.here()
+		if m.broughtUp {
+			m.broughtUp = false // with what it is to show
+		} else if m.opt.BroughtUp && m.d != nil {
+			m.mode, m.screen, m.target, m.sel = modeMap, screenMap, nil, m.here()
 			m.input.Blur()
 		}
 	case tea.KeyPressMsg:
@@ -181,8 +202,15 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 		}
 		return m, m.key(msg)
 	case tea.PasteMsg:
-		if m.mode == modeLine || m.mode == modeName || m.mode == modeSettings && m.set.typing != notTyping {
-			return m, m.edit(msg)
+		if m.typing() {
+			cmd := m.edit(msg)
+			switch {
+			case m.mode == modeOpen:
+				m.openRank()
+			case m.gaz.search && m.screen == screenGazetteer:
+				m.gazTyped()
+			}
+			return m, cmd
 		}
 	case tea.MouseClickMsg:
 		m.click(tea.Mouse(msg))
@@ -190,6 +218,11 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 		m.wheel(tea.Mouse(msg))
 	}
 	return m, nil
+}
+
+// typing tells whether text is being typed.
+func (m *model) typing() bool {
+	return m.mode == modeLine || m.mode == modeName || m.mode == modeOpen || m.mode == modeRules && m.rules.line || m.gaz.search && m.screen == screenGazetteer || m.mode == modeSettings && m.set.typing != notTyping
 }
 
 // fitTheme takes the theme's colours as the terminal has them.
@@ -231,6 +264,13 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.say(u.Words, false)
 	}
 	m.keepSelection()
+	if m.screen == screenGazetteer {
+		m.gazFill()
+		m.gazSelect()
+	}
+	if u.Screen != "" && m.opt.BroughtUp {
+		m.bringUp(u.Screen)
+	}
 	held := m.held
 	m.held = nil
 	for _, r := range held {
@@ -251,6 +291,18 @@ func (m *model) typeAhead() tea.Cmd {
 		cmds = append(cmds, m.key(k))
 	}
 	return tea.Batch(cmds...)
+}
+
+// bringUp shows the screen that a chord asked for, on what has the focus.
+func (m *model) bringUp(screen string) {
+	m.mode, m.screen, m.target, m.sel, m.broughtUp = modeMap, screenMap, nil, m.here(), true
+	m.input.Blur()
+	switch screen {
+	case "recent":
+		m.openSwitcher()
+	case "find":
+		m.openGazetteer(true)
+	}
 }
 
 // greet says what is worth knowing at the start.
@@ -310,7 +362,7 @@ func (m *model) reply(r replyMsg) {
 		m.say(keeper.Sentence(r.outcome.Err), true)
 	default:
 		m.say(m.withUndo(r.outcome.Result.Words), false)
-		if r.command.Verb == "reload" && m.mode == modeSettings {
+		if r.command.Verb == "reload" && (m.mode == modeSettings || m.mode == modeRules) {
 			m.say(m.set.words, false)
 		}
 		m.steps.did(r.command)
@@ -337,7 +389,9 @@ func (m *model) goWhere(r desk.Result, verb string) {
 	}
 	switch {
 	case r.Goes:
-		m.sel = m.here()
+		m.sel, m.screen = m.here(), screenMap
+	case m.screen == screenGazetteer:
+		m.gazSelect() // the cursor stays where it is
 	case r.Workspace != 0 && len(m.touched) == 0:
 		m.sel = selection{workspace: r.Workspace}
 	case len(r.Windows) > 0:
@@ -358,10 +412,17 @@ func (m *model) do(c desk.Command) tea.Cmd {
 // subject is the query for what is chosen, for verbs that act on windows; nil
 // where no window is.
 func (m *model) subject() desk.Query {
-	if m.sel.window == 0 {
-		return nil
+	var qs []desk.Query
+	for _, id := range m.chosen() {
+		qs = append(qs, desk.ByID{ID: id})
 	}
-	return desk.ByID{ID: m.sel.window}
+	switch len(qs) {
+	case 0:
+		return nil
+	case 1:
+		return qs[0]
+	}
+	return desk.Or{Qs: qs}
 }
 
 // workspaceAt is the index of the workspace the selection is on.
@@ -391,6 +452,9 @@ func (m *model) monitorAt() byte {
 
 // subjectWords names what is chosen.
 func (m *model) subjectWords() string {
+	if n := len(m.chosen()); n > 1 {
+		return fmt.Sprintf("%d marked windows", n)
+	}
 	if w := m.d.Window(m.sel.window); w != nil {
 		name := w.App
 		if name == "" {
@@ -453,10 +517,19 @@ func (m *model) View() tea.View {
 		m.help(c)
 	case m.mode == modeLog:
 		m.drawLog(c)
+	case m.mode == modeRules:
+		v.Cursor = m.drawRules(c)
 	case m.mode == modeSettings:
 		v.Cursor = m.drawSettings(c)
 	default:
-		v.Cursor = m.drawMap(c)
+		switch {
+		case m.mode == modeOpen:
+			v.Cursor = m.drawOpen(c)
+		case m.screen == screenGazetteer:
+			v.Cursor = m.drawGazetteer(c)
+		default:
+			v.Cursor = m.drawMap(c)
+		}
 	}
 	if v.Cursor != nil {
 		v.Cursor.Blink = false
@@ -541,6 +614,9 @@ func (m *model) head(c *canvas) {
 	at := 1 + c.spans(1, 0, c.w, span{"ZEALOUS ATLAS", bold(t.style(t.Brass))}, span{"  " + m.opt.Name, quiet})
 	lost := len(m.d.Select(desk.Is{State: desk.IsStray}))
 	facts := []span{{fmt.Sprintf("%d workspaces · %d windows", len(m.d.Workspaces), len(m.d.Windows)), quiet}}
+	if n := len(m.d.Select(desk.Is{State: desk.IsUrgent})); n > 0 {
+		facts = append(facts, span{" · ", quiet}, span{fmt.Sprintf("^ %d urgent", n), bold(t.style(t.Brass))})
+	}
 	if lost > 0 {
 		facts = append(facts, span{" · ", quiet}, span{fmt.Sprintf("! %d lost", lost), bold(t.style(t.Coral))})
 	}
@@ -556,6 +632,9 @@ func (m *model) head(c *canvas) {
 	}
 	words := "you are on  "
 	room := right - at - 4
+	if m.d.Bare {
+		words, where = "", "the desk is bare; D brings everything back"
+	}
 	if room < width(words+where) {
 		words = ""
 	}

@@ -218,7 +218,10 @@ func (m *model) drawSettings(c *canvas) *tea.Cursor {
 	lines = append(lines, line{-1, nil}, line{-1, []span{{"CHORDS", head}, {"  keys of the display, while a keeper runs, and the command each stands for", quiet}}})
 	for i, chord := range m.set.chords {
 		command := m.set.now.Chords[chord]
-		help := "Bring the atlas window up, or put it away."
+		help := map[string]string{
+			"atlas": "The atlas, in a window of its own.", "recent": "Recent windows, the one before first.", "find": "Find any window.",
+			"strays": "What is lost.", "nudge": "Move the focused window by arrows.", "resize": "Resize the focused window by arrows.",
+		}[command]
 		if command == settings.Jump {
 			help = "The next key, a letter, jumps to what it was given to."
 		} else if v, ok := desk.FindVerb(strings.Fields(command)[0]); ok {

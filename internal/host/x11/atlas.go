@@ -12,6 +12,7 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
 )
 
 // TokenVariable names the variable of the environment by which the screens
@@ -28,7 +29,8 @@ type atlas struct {
 	token  string
 	cmd    *exec.Cmd
 	win    xproto.Window
-	up     bool // mapped, and holding the focus
+	screen string // what it was last brought up with
+	up     bool   // mapped, and holding the focus
 	unmaps int
 	size   geom.Rect       // as the terminal chose it
 	ended  <-chan struct{} // closed when the terminal ends
@@ -46,11 +48,17 @@ func (a *atlas) isIt(f facts) bool {
 	return a.win == 0 && a.cmd != nil && (strings.Contains(f.startup, a.token) || strings.Contains(f.title, a.token))
 }
 
-// toggle brings the atlas window up or puts it away.
-func (a *atlas) toggle() {
+// toggle brings the atlas window up with a screen, or puts it away where it is
+// up with that one.
+func (a *atlas) toggle(screen string) {
+	if a.up && a.screen == screen {
+		a.hide()
+		return
+	}
+	a.screen = screen
+	a.h.events = append(a.h.events, keeper.Event{Screen: screen})
 	switch {
 	case a.up:
-		a.hide()
 	case a.win != 0:
 		a.show()
 	default:

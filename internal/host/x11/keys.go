@@ -18,17 +18,15 @@ const (
 	keyAltR    = 0xffea
 )
 
-// What stands in a chord's place for the atlas window, and for a letter to be
-// typed next that is jumped to.
-const (
-	ChordAtlas = "atlas"
-	ChordJump  = "jump"
-)
+// ChordJump stands in a command's place for a letter to be typed next that is
+// jumped to.
+const ChordJump = "jump"
 
 // Chord is a key of the display with modifiers, and the command it stands for.
 type Chord struct {
 	Name                    string // as people write it, such as Super+Shift+3
-	Command                 string // of the grammar, or ChordAtlas
+	Command                 string // of the grammar, or ChordJump
+	Screen                  string // else the screen that the atlas window is to show
 	Super, Shift, Ctrl, Alt bool
 	Keysym                  uint32
 }
@@ -49,7 +47,7 @@ func (k *keyboard) mods(c Chord) uint16 {
 
 // keyboard is the grabs of our chords on the root window.
 type keyboard struct {
-	chords map[press]string // commands
+	chords map[press]Chord
 	super  uint16
 	alt    uint16
 	locks  []uint16 // every state of the locks that makes no difference
@@ -91,7 +89,7 @@ func (m keymap) find(sym uint32) []xproto.Keycode {
 // grabKeys takes the chords, each in every state of the locks. One that
 // another client holds is reported, and the rest still work.
 func (h *Host) grabKeys() *keyboard {
-	k := &keyboard{chords: map[press]string{}, super: xproto.ModMask4, alt: xproto.ModMask1}
+	k := &keyboard{chords: map[press]Chord{}, super: xproto.ModMask4, alt: xproto.ModMask1}
 	setup := xproto.Setup(h.conn)
 	count := byte(setup.MaxKeycode - setup.MinKeycode + 1)
 	r, err := xproto.GetKeyboardMapping(h.conn, setup.MinKeycode, count).Reply()
@@ -109,7 +107,7 @@ func (h *Host) grabKeys() *keyboard {
 			if _, dup := k.chords[p]; dup {
 				continue
 			}
-			k.chords[p], names[p] = c.Command, c.Name
+			k.chords[p], names[p] = c, c.Name
 			for _, lock := range k.locks {
 				cookies[p] = append(cookies[p], xproto.GrabKeyChecked(h.conn, true, h.root, p.mods|lock, code, xproto.GrabModeAsync, xproto.GrabModeAsync))
 			}
@@ -246,16 +244,16 @@ func (h *Host) keyPress(e xproto.KeyPressEvent) {
 	}
 	mods := e.State & (xproto.ModMaskShift | xproto.ModMaskControl | xproto.ModMask1 | xproto.ModMask2 | xproto.ModMask3 | xproto.ModMask4 | xproto.ModMask5)
 	for _, lock := range h.keys.locks {
-		line, ok := h.keys.chords[press{e.Detail, mods &^ lock}]
+		c, ok := h.keys.chords[press{e.Detail, mods &^ lock}]
 		switch {
 		case !ok:
 			continue
-		case line == ChordAtlas:
-			h.atlas.toggle()
-		case line == ChordJump:
+		case c.Screen != "":
+			h.atlas.toggle(c.Screen)
+		case c.Command == ChordJump:
 			h.startJump(e.Time)
 		default:
-			h.chord(line, e.Detail == h.keys.released && e.Time == h.keys.releasedTime)
+			h.chord(c.Command, e.Detail == h.keys.released && e.Time == h.keys.releasedTime)
 		}
 		return
 	}

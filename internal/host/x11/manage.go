@@ -249,6 +249,7 @@ func (h *Host) mapRequest(win xproto.Window) {
 		return
 	}
 	c.id, c.border = h.nextID, f.border
+	f.pid = h.pidOf(win, f.pid)
 	w := h.opened(c, f)
 	if h.desk.Rule(&w).Leave {
 		xproto.MapWindow(h.conn, win)

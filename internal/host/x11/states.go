@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/jezek/xgb/res"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
@@ -137,6 +138,20 @@ func (h *Host) Kill(ids []int) {
 			xproto.KillClient(h.conn, uint32(c.win))
 		}
 	}
+}
+
+// pidOf is the process of a window's client: what the window says, else what
+// the server knows (X-Resource 1.2); 0 where neither does.
+func (h *Host) pidOf(win xproto.Window, says int) int {
+	if says != 0 || !h.knowsPIDs {
+		return says
+	}
+	const localPID = 2 // LocalClientPIDMask
+	r, err := res.QueryClientIds(h.conn, 1, []res.ClientIdSpec{{Client: uint32(win), Mask: localPID}}).Reply()
+	if err != nil || len(r.Ids) == 0 || len(r.Ids[0].Value) == 0 {
+		return 0
+	}
+	return int(r.Ids[0].Value[0])
 }
 
 // ancestors are the ids of the processes above one, the nearest first.

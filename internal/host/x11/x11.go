@@ -17,6 +17,7 @@ import (
 
 	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/randr"
+	"github.com/jezek/xgb/res"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
@@ -52,6 +53,7 @@ type Host struct {
 	check     xproto.Window // owns the selection, and is _NET_SUPPORTING_WM_CHECK's window
 	nofocus   xproto.Window // holds the focus where no window does
 	hasRandR  bool
+	knowsPIDs bool // the server tells the process of a client
 
 	clients map[int]*client
 	byXID   map[xproto.Window]*client
@@ -157,6 +159,10 @@ func (h *Host) open() (*desk.Desk, error) {
 		return nil, err
 	}
 	h.hasRandR = randr.Init(h.conn) == nil
+	if res.Init(h.conn) == nil {
+		v, err := res.QueryVersion(h.conn, 1, 2).Reply()
+		h.knowsPIDs = err == nil && (v.ServerMajor > 1 || v.ServerMinor >= 2)
+	}
 	if err := h.ownWindows(); err != nil {
 		return nil, err
 	}

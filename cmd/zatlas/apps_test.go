@@ -1,0 +1,137 @@
+package main
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"zatlas/internal/testkit"
+)
+
+// On a real display: programs are opened by their desktop entries and their
+// first windows go where they are asked to, rules place windows, pins jump, the
+// switcher comes up by a chord.
+func TestAppsOnADisplay(t *testing.T) {
+	s := testkit.NewServer(t)
+	data := filepath.Join(s.Dir, "data")
+	s.Env = append(s.Env, "XDG_CONFIG_HOME="+s.Dir, "XDG_DATA_HOME="+data, "XDG_DATA_DIRS="+data, "LANG=de_DE.UTF-8")
+	entry := func(id, text string) {
+		path := filepath.Join(data, "applications", id+".desktop")
+		os.MkdirAll(filepath.Dir(path), 0o700)
+		if err := os.WriteFile(path, []byte("[Desktop Entry]\nType=Application\n"+text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	entry("wall", "Name=Wall Clock\nName[de]=Wanduhr\nExec=xclock -name walluhr %U\nStartupWMClass=XClock\n")
+	entry("slow", "Name=Slow Logo\nExec=sh -c \"sleep 1; exec xlogo\"\n")
+	entry("gone", "Name=Gone\nExec=/none/such\n")
+	file := filepath.Join(s.Dir, "zealous-atlas", "settings.toml")
+	os.MkdirAll(filepath.Dir(file), 0o700)
+	rules := "[[rules]]\nmatch = \"title:radio\"\nto = \"3\"\nfloat = true\n[[rules]]\nmatch = \"title:alone\"\nleave = true\n"
+	if err := os.WriteFile(file, []byte(rules), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	s.Keeper(t)
+	one := client(t, s, "one", "xterm")
+	s.Do(t, "add", "add")
+	list := func(query string) string { return testkit.Run(t, s.Env, testkit.Binary(t), "list", query) }
+	// Opened by its name in this language, on workspace 2; gone to the next time.
+	s.Do(t, "open wand on 2")
+	testkit.Until(t, "the clock is on A2", func() bool { return strings.Contains(list("app:xclock"), "A2") })
+	s.Do(t, "go 1", "open Wanduhr")
+	testkit.Until(t, "on 2", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
+	if n := strings.Count(list("app:xclock"), "A2"); n != 1 {
+		t.Errorf("%d clocks run", n)
+	}
+	// Started here, and its window comes here though you have gone elsewhere.
+	s.Do(t, "go 1", `open "Slow Logo"`, "go 2")
+	testkit.Until(t, "the logo is where it was started", func() bool { return strings.Contains(list("app:xlogo"), "A1") })
+	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "open Gone"); err == nil || !strings.Contains(out, "could not be started") {
+		t.Errorf("a program that is not there: %v %s", err, out)
+	}
+	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "open zzz"); err == nil || !strings.Contains(out, "no app is called zzz") {
+		t.Errorf("an app that is not there: %v %s", err, out)
+	}
+	// Rules.
+	client(t, s, "radio", "xterm")
+	if got := list("title:radio"); !strings.Contains(got, "A3") || !strings.Contains(got, "floating") {
+		t.Errorf("by the rule the radio is %s", got)
+	}
+	alone := s.Client(t, "alone", "xterm")
+	testkit.Until(t, "the window left alone is mapped", func() bool { return viewable(s, alone) })
+	if got, _ := testkit.TryRun(s.Env, testkit.Binary(t), "list", "title:=alone"); strings.Contains(got, "alone") {
+		t.Errorf("it is on the desk: %s", got)
+	}
+	// Pins: the letter is kept in the file, and the chord goes there.
+	s.Do(t, "pin k of app:xclock")
+	if text, _ := os.ReadFile(file); !strings.HasPrefix(string(text), rules) || !strings.Contains(string(text), `k = "app:=XClock"`) {
+		t.Errorf("the settings are\n%s", text)
+	}
+	s.Do(t, "go 1")
+	x := s.NewX(t)
+	x.Press(testkit.Super, 'v')
+	x.Press('k')
+	testkit.Until(t, "jumped to the clock", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
+	x.Press(testkit.Super, '1') // the keyboard is free again
+	testkit.Until(t, "back on 1", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "0" })
+	// The switcher: a chord and Enter is the window before.
+	s.Do(t, "focus #1", "jump k")
+	x.Press(testkit.Super, 'w')
+	testkit.Until(t, "the switcher is drawn", func() bool {
+		out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
+		for line := range strings.Lines(out) {
+			if strings.Contains(line, `"Zealous Atlas [`) {
+				return x.HasColour(strings.Fields(line)[0], 0xd9a441)
+			}
+		}
+		return false
+	})
+	x.Press(0xff0d)
+	testkit.Until(t, "the window before has the focus", func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == one })
+	// States as others see them.
+	s.Do(t, "float of #1", "stick of #1", "above on of #1")
+	if got := s.Xprop(t, one, "_NET_WM_STATE"); got != "_NET_WM_STATE_STICKY, _NET_WM_STATE_ABOVE" {
+		t.Errorf("its states are %s", got)
+	}
+	s.Do(t, "bare")
+	testkit.Until(t, "the desk is bare", func() bool {
+		return !viewable(s, one) && s.Xprop(t, "root", "_NET_SHOWING_DESKTOP") == "1"
+	})
+	s.Do(t, "bare")
+	testkit.Until(t, "everything is back", func() bool {
+		return viewable(s, one) && s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == one
+	})
+	if got := testkit.Run(t, s.Env, testkit.Binary(t), "line"); !strings.Contains(got, "[1*^]  2*  3*^ | A tree") {
+		t.Errorf("the line is %s", got)
+	}
+}
+
+// A window that is asked to close: one that does, one that answers and stays,
+// one whose program does not answer any more.
+func TestCloseAndKill(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Keeper(t)
+	x := s.NewX(t)
+	list := func() string { return testkit.Run(t, s.Env, testkit.Binary(t), "list", "all") }
+	client(t, s, "obeys", "xterm")
+	s.Do(t, "close of title:=obeys")
+	testkit.Until(t, "it is gone", func() bool { return !strings.Contains(list(), "obeys") })
+	// This one takes the message and the ping, and does nothing with either.
+	hangs := x.Window("hangs", 0, 0, 300, 200)
+	x.Cards(hangs, "WM_PROTOCOLS", x.Atom("ATOM"), uint32(x.Atom("WM_DELETE_WINDOW")), uint32(x.Atom("_NET_WM_PING")))
+	x.Map(hangs)
+	testkit.Until(t, "it is on the desk", func() bool { return strings.Contains(list(), "hangs") })
+	s.Do(t, "close of title:=hangs")
+	testkit.Until(t, "it is said to hang", func() bool { return strings.Contains(list(), "hung") })
+	log := testkit.Run(t, s.Env, testkit.Binary(t), "log")
+	if !strings.Contains(log, "hangs does not answer.") {
+		t.Errorf("the logbook is\n%s", log)
+	}
+	victim := client(t, s, "victim", "xclock")
+	s.Do(t, "kill of title:=victim")
+	testkit.Until(t, "its client is ended", func() bool { _, _, _, _, _, ok := s.Info(victim); return !ok })
+	if got := list(); !strings.Contains(got, "hangs") || strings.Contains(got, "victim") {
+		t.Errorf("the desk is\n%s", got)
+	}
+}

@@ -1,0 +1,103 @@
+package settings
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+)
+
+// flags are the words of a rule that stand by themselves.
+func (r *Rule) flags() []struct {
+	word string
+	on   *bool
+	does string
+} {
+	return []struct {
+		word string
+		on   *bool
+		does string
+	}{
+		{"float", &r.Float, "it floats"}, {"sticky", &r.Sticky, "it shows on every workspace"}, {"above", &r.Above, "it stays above the others"},
+		{"nofocus", &r.NoFocus, "it does not take the focus"}, {"stray", &r.Stray, "it may open out of reach"},
+		{"leave", &r.Leave, "it is left alone"}, {"also", &r.Also, "and the next rules count too"},
+	}
+}
+
+// then parts a rule's query from what becomes of a window, in a line.
+const then = " then "
+
+// ParseRule reads a rule in a line: a query, "then", and what becomes of a
+// window that matches: to 3, first, last, float, sticky, above, nofocus, stray,
+// leave, also.
+func ParseRule(line string) (Rule, error) {
+	match, rest, ok := strings.Cut(line, then)
+	r := Rule{Match: strings.TrimSpace(match)}
+	if !ok {
+		return r, errors.New(`a rule is a query, "then", and what becomes of the window: app:radio then to 6 float`)
+	}
+words:
+	for rest = strings.TrimSpace(rest); rest != ""; rest = strings.TrimSpace(rest) {
+		word, more, _ := strings.Cut(rest, " ")
+		for _, f := range r.flags() {
+			if word == f.word {
+				*f.on, rest = true, more
+				continue words
+			}
+		}
+		switch {
+		case word == "first" || word == "last":
+			r.Place, rest = word, more
+		case word == "to" && strings.HasPrefix(more, `"`):
+			end := strings.IndexByte(more[1:], '"')
+			if end < 0 {
+				return r, errors.New("the name after to has no end: a quote is missing")
+			}
+			r.To, rest = more[:end+2], more[end+2:]
+		case word == "to" && more != "":
+			r.To, rest, _ = strings.Cut(more, " ")
+		default:
+			return r, fmt.Errorf("%q is nothing that becomes of a window: to 3, first, last, float, sticky, above, nofocus, stray, leave, also are", word)
+		}
+	}
+	if _, err := r.check(); err != nil {
+		return r, err
+	}
+	if len(r.keys()) < 2 {
+		return r, errors.New("the rule does nothing: to 3, first, last, float, sticky, above, nofocus, stray or leave must follow then")
+	}
+	return r, nil
+}
+
+// String is the rule in a line, as ParseRule reads it.
+func (r Rule) String() string {
+	var words []string
+	if r.To != "" {
+		words = append(words, "to "+r.To)
+	}
+	if r.Place != "" {
+		words = append(words, r.Place)
+	}
+	for _, f := range r.flags() {
+		if *f.on {
+			words = append(words, f.word)
+		}
+	}
+	return r.Match + then + strings.Join(words, " ")
+}
+
+// Does says what becomes of a window that matches.
+func (r Rule) Does() string {
+	var words []string
+	if r.To != "" {
+		words = append(words, "it opens on "+r.To)
+	}
+	if r.Place != "" {
+		words = append(words, "it is the "+r.Place+" of its sheet")
+	}
+	for _, f := range r.flags() {
+		if *f.on {
+			words = append(words, f.does)
+		}
+	}
+	return strings.Join(words, ", ")
+}

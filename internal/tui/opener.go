@@ -1,0 +1,131 @@
+package tui
+
+import (
+	"fmt"
+	"strings"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
+)
+
+// opener chooses an app to go to, or to start.
+type opener struct {
+	another bool // start one more, also where it runs
+	all     []keeper.App
+	rows    []keeper.App // those that fit what is typed, the best first
+	at      int
+}
+
+type appsMsg struct {
+	apps []keeper.App
+	err  error
+}
+
+// startOpen asks for the apps there are.
+func (m *model) startOpen(another bool) tea.Cmd {
+	m.mode = modeOpen
+	m.opener = opener{another: another}
+	m.input.SetValue("")
+	return tea.Batch(m.input.Focus(), func() tea.Msg {
+		list, err := m.k.Apps(m.ctx)
+		return appsMsg{list, err}
+	})
+}
+
+func (m *model) gotApps(msg appsMsg) {
+	if msg.err != nil {
+		m.mode = modeMap
+		m.say(keeper.Sentence(msg.err), true)
+		return
+	}
+	m.opener.all = msg.apps
+	m.openRank()
+}
+
+// openRank works out which apps fit what is typed.
+func (m *model) openRank() {
+	o := &m.opener
+	o.rows, o.at = keeper.RankApps(o.all, m.input.Value()), 0
+}
+
+func (m *model) openKey(k tea.KeyPressMsg, name string) tea.Cmd {
+	o := &m.opener
+	switch name {
+	case "esc":
+		m.mode = modeMap
+		m.input.Blur()
+		m.say("Left as it was.", false)
+		return nil
+	case "up", "down":
+		o.at = geom.Clamp(o.at+map[string]int{"up": -1, "down": 1}[name], 0, max(0, len(o.rows)-1))
+		return nil
+	case "enter":
+		if o.at >= len(o.rows) {
+			m.say("No app fits that.", true)
+			return nil
+		}
+		m.mode = modeMap
+		m.input.Blur()
+		c := desk.Command{Verb: "open", Args: []arg{{Kind: desk.Name, Word: o.rows[o.at].Name}}}
+		if o.another {
+			c.Args = append(c.Args, arg{Kind: desk.Keyword, Word: "another"})
+		}
+		return m.do(c)
+	}
+	var cmd tea.Cmd
+	m.message = ""
+	m.input, cmd = m.input.Update(k)
+	m.openRank()
+	return cmd
+}
+
+// drawOpen draws the list of apps.
+func (m *model) drawOpen(c *canvas) *tea.Cursor {
+	t := m.opt.Theme
+	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
+	m.head(c)
+	o := &m.opener
+	title := "OPEN, OR GO TO"
+	if o.another {
+		title = "OPEN ANOTHER"
+	}
+	c.spans(1, 1, c.w-2, span{title, head}, span{fmt.Sprintf("  %d apps, those you choose most first", len(o.rows)), quiet})
+	room := c.h - 6
+	first := geom.Clamp(o.at-room/2, 0, max(0, len(o.rows)-room))
+	for i := first; i < min(len(o.rows), first+room); i++ {
+		a := o.rows[i]
+		row, more := t.style(t.Paper), quiet
+		if i == o.at {
+			row = reverse(head)
+			more = row
+			c.fill(geom.R(1, 3+i-first, c.w-2, 1), " ", row)
+		}
+		does := "not running: Enter starts it"
+		switch {
+		case a.Windows > 0 && o.another:
+			does = fmt.Sprintf("%s open: Enter starts one more", windowsWord(a.Windows))
+		case a.Windows > 0:
+			does = fmt.Sprintf("%s open: Enter goes there", windowsWord(a.Windows))
+		}
+		name := a.Name
+		if a.Title != "" {
+			name = a.Title + " (" + a.Name + ")"
+		}
+		name = fit(name, 34)
+		c.spans(2, 3+i-first, c.w-4, span{name + strings.Repeat(" ", 36-width(name)), row}, span{does, more})
+	}
+	if len(o.rows) == 0 && o.all != nil {
+		c.text(2, 3, c.w-4, "No app fits that: none that runs, none that is installed.", quiet)
+	}
+	if m.fault {
+		c.text(1, c.h-3, c.w-2, m.message, bold(t.style(t.Coral)))
+	}
+	value := m.input.Value()
+	at := 1 + c.text(1, c.h-2, c.w, "Open: ", head)
+	c.text(at, c.h-2, c.w-at, value, t.style(t.Paper))
+	m.legend(c, c.h-1, nil, []hint{{"letters", "narrow it down"}, {"up, down", "choose"}, {"Enter", "goes there, or starts it"}, {"Escape", "leaves it"}})
+	return tea.NewCursor(at+width(string([]rune(value)[:m.input.Position()])), c.h-2)
+}

@@ -1,0 +1,170 @@
+package tui
+
+import (
+	"fmt"
+	"slices"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
+	"zatlas/internal/settings"
+)
+
+// rulesScreen shows the rules for windows that open, and what they make of the
+// chosen window.
+type rulesScreen struct {
+	rules []settings.Rule
+	at    int
+	line  bool // a new rule is being typed
+}
+
+func (m *model) openRules() tea.Cmd {
+	if m.opt.Settings == "" {
+		m.say("No folder for the settings is known: set HOME or XDG_CONFIG_HOME.", true)
+		return nil
+	}
+	now, err := settings.Load(m.opt.Settings)
+	if err != nil {
+		m.say(keeper.Sentence(err), true)
+		return nil
+	}
+	m.mode, m.message, m.fault = modeRules, "", false
+	m.rules.rules, m.rules.line = now.Rules, false
+	m.rules.at = geom.Clamp(m.rules.at, 0, max(0, len(now.Rules)-1))
+	return nil
+}
+
+func (m *model) rulesKey(k tea.KeyPressMsg, name string) tea.Cmd {
+	r := &m.rules
+	if r.line {
+		return m.rulesLine(k, name)
+	}
+	m.message, m.fault = "", false
+	switch name {
+	case "up", "k":
+		r.at = max(r.at-1, 0)
+	case "down", "j":
+		r.at = min(r.at+1, max(0, len(r.rules)-1))
+	case "tab":
+		return m.step(1)
+	case "shift+tab":
+		return m.step(-1)
+	case "a":
+		r.line = true
+		m.input.SetValue("")
+		if w := m.d.Window(m.sel.window); w != nil {
+			m.input.SetValue(lang.PrintQuery(desk.ByApp{Text: w.App, Whole: true}) + fmt.Sprintf(" then to %d", m.d.Index(w.Workspace)+1))
+		}
+		m.input.CursorEnd()
+		return m.input.Focus()
+	case "esc", "q", ";":
+		m.mode = modeMap
+	default:
+		m.say(fmt.Sprintf("%s does nothing here.", k.Keystroke()), false)
+	}
+	return nil
+}
+
+func (m *model) rulesLine(k tea.KeyPressMsg, name string) tea.Cmd {
+	switch name {
+	case "esc":
+		m.rules.line = false
+		m.input.Blur()
+		m.say("Left as it was.", false)
+		return nil
+	case "enter":
+		rule, err := settings.ParseRule(m.input.Value())
+		if err == nil {
+			err = settings.AddRule(m.opt.Settings, rule)
+		}
+		if err != nil {
+			m.say(keeper.Sentence(err), true)
+			return nil
+		}
+		cmd := m.openRules()
+		m.rules.at = len(m.rules.rules) - 1
+		m.set.words = fmt.Sprintf("Added rule %d. It counts for windows that open from now on.", len(m.rules.rules))
+		return tea.Batch(cmd, m.do(desk.Command{Verb: "reload"}))
+	}
+	return m.edit(k)
+}
+
+// ruling is what the rules make of the chosen window, were it to open now.
+func (m *model) ruling() (desk.Ruling, *desk.Window) {
+	w := m.d.Window(m.sel.window)
+	if w == nil {
+		return desk.Ruling{}, nil
+	}
+	s := settings.Settings{Rules: m.rules.rules}
+	d, _ := m.d.With(desk.Settle{Settings: s.ForDesk()})
+	return d.Rule(w), w
+}
+
+func (m *model) drawRules(c *canvas) *tea.Cursor {
+	t := m.opt.Theme
+	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
+	c.spans(1, 0, c.w-2, span{"RULES", head}, span{"  for windows that open; the first that matches counts, with also the next ones too", quiet})
+	ruling, w := m.ruling()
+	if w == nil {
+		c.text(1, 2, c.w-2, "Choose a window on the map first, to see which rules match it.", quiet)
+	} else {
+		c.spans(1, 2, c.w-2, span{"chosen: ", quiet}, span{fmt.Sprintf("#%d %s", w.ID, w.App), bold(t.style(t.Green))}, span{"  " + w.Title, quiet})
+		c.text(1, 3, c.w-2, m.rulingWords(ruling), t.style(t.Paper))
+	}
+	room := c.h - 8
+	first := geom.Clamp(m.rules.at-room/2, 0, max(0, len(m.rules.rules)-room))
+	for i := first; i < min(len(m.rules.rules), first+room); i++ {
+		r := m.rules.rules[i]
+		row, more := t.style(t.Paper), quiet
+		if i == m.rules.at {
+			row = reverse(head)
+			more = row
+			c.fill(geom.R(1, 5+i-first, c.w-2, 1), " ", row)
+		}
+		mark := "   "
+		switch {
+		case slices.Contains(ruling.Used, i):
+			mark = " ● "
+		case slices.Contains(ruling.Matched, i):
+			mark = " ○ "
+		}
+		wide := max(24, c.w*2/5)
+		query := fit(r.Match, wide-2)
+		c.spans(1, 5+i-first, c.w-2, span{fmt.Sprintf("%s%2d  ", mark, i+1), row}, span{fmt.Sprintf("%-*s", wide, query), row}, span{r.Does(), more})
+	}
+	if len(m.rules.rules) == 0 {
+		c.text(1, 5, c.w-2, "No rule yet. a makes one from the chosen window.", quiet)
+	}
+	if m.rules.line {
+		if m.fault {
+			c.text(1, c.h-3, c.w-2, m.message, t.style(t.Coral))
+		} else {
+			c.text(1, c.h-3, c.w-2, "A query, then: to 3, first, last, float, sticky, above, nofocus, stray, leave, also", quiet)
+		}
+		at := 1 + c.text(1, c.h-2, c.w, "New rule: ", head)
+		c.text(at, c.h-2, c.w-at, m.input.Value(), t.style(t.Paper))
+		m.legend(c, c.h-1, nil, []hint{{"Enter", "writes it"}, {"Escape", "leaves it"}})
+		return tea.NewCursor(at+width(string([]rune(m.input.Value())[:m.input.Position()])), c.h-2)
+	}
+	c.text(1, c.h-2, c.w-2, m.message, t.style(t.Paper))
+	m.legend(c, c.h-1, nil, []hint{{"a", "a rule from the chosen window"}, {"Tab", "the next window"}, {"up, down", "choose"}, {"Escape", "back"}})
+	return nil
+}
+
+// rulingWords say which rules match the chosen window, and what follows.
+func (m *model) rulingWords(r desk.Ruling) string {
+	if len(r.Matched) == 0 {
+		return "No rule matches it: it would open on the current sheet."
+	}
+	words := ""
+	for _, i := range r.Used {
+		words += fmt.Sprintf("Rule %d matches: %s. ", i+1, m.rules.rules[i].Does())
+	}
+	if n := len(r.Matched) - len(r.Used); n > 0 {
+		words += fmt.Sprintf("%d more would match, and an earlier one counts (○).", n)
+	}
+	return words
+}
