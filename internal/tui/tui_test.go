@@ -90,9 +90,9 @@ func (b *bench) press(key string) {
 	b.run(cmd)
 }
 
-// screen is the view as text, held to be whole: as many rows as there are, none
+// whole is the view as text, held to be whole: as many rows as there are, none
 // wider than the screen.
-func (b *bench) screen(what string) string {
+func (b *bench) whole(what string) string {
 	b.t.Helper()
 	v := b.View()
 	rows := strings.Split(v.Content, "\n")
@@ -112,7 +112,7 @@ func (b *bench) screen(what string) string {
 
 // Whatever is typed, at whatever size, in both modes, the screen stays whole.
 func TestRandomKeys(t *testing.T) {
-	keys := append(strings.Split("abcdefghijklmoprstuvwxyzABCDEFGHIJKLMNOPRSTUVWXYZ123456789,.<>:?@=-+_ ", ""),
+	keys := append(strings.Split("abcdefghijklmoprstuvwxyzABCDEFGHIJKLMNOPRSTUVWXYZ123456789,.<>:?@=-+_/'*]};~ ", ""),
 		"left", "right", "up", "down", "left", "right", "up", "down", "enter", "esc", "tab", "home", "backspace", "enter", "esc")
 	for _, set := range []desk.Settings{{}, {Separate: true}, {Growing: true, Gap: 12, Wrap: true}} {
 		t.Run(fmt.Sprintf("%+v", set), func(t *testing.T) {
@@ -130,7 +130,7 @@ func TestRandomKeys(t *testing.T) {
 				}
 				key := keys[rng.IntN(len(keys))]
 				b.press(key)
-				b.screen(fmt.Sprintf("step %d, after %s", step, key))
+				b.whole(fmt.Sprintf("step %d, after %s", step, key))
 				if b.mode == modeMap && b.d.Window(b.sel.window) == nil && b.d.Index(b.sel.workspace) < 0 {
 					t.Fatalf("step %d, after %s: the selection %+v is nowhere", step, key, b.sel)
 				}
@@ -236,7 +236,7 @@ func TestHostileTitles(t *testing.T) {
 	if strings.Contains(content, "\x1b]52") || strings.Contains(content, "\x1b[2J") || strings.ContainsRune(content, '\u202e') {
 		t.Error("a part of a title reaches the terminal as it was")
 	}
-	if !strings.Contains(b.screen("hostile title"), "漢") {
+	if !strings.Contains(b.whole("hostile title"), "漢") {
 		t.Error("the letters of the title are gone too")
 	}
 }
@@ -257,9 +257,9 @@ func TestGoneKeeper(t *testing.T) {
 		u, ok = <-b.news
 	}
 	b.Update(updateMsg{u, ok})
-	if !strings.Contains(b.screen("after the end"), "The keeper is gone. Its windows stay.") {
+	if !strings.Contains(b.whole("after the end"), "The keeper is gone. Its windows stay.") {
 		t.Error("the end of the keeper is not told")
 	}
 	b.press("3")
-	b.screen("a command without a keeper")
+	b.whole("a command without a keeper")
 }

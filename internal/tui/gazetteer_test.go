@@ -1,0 +1,216 @@
+package tui
+
+import (
+	"fmt"
+	"log/slog"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/host/sim"
+	"zatlas/internal/keeper"
+	"zatlas/internal/scene"
+
+	"github.com/charmbracelet/x/ansi"
+)
+
+var words = strings.Fields(`ticket hall plan poster rota guest press list reel ledger radio late lamp coat check seat foyer
+	stage choir brass trail cutter print traffic arrival depart train hotel room menu supper draft final notes budget order
+	index cover letter review sound light dimmer queue desk store ladder rope curtain usher badge stamp crate label proof panel
+	galley ink folio quarto margin seam gusset valve piston gear rudder keel mast galley tide harbour pilot beacon ferry quay`)
+
+// crowded is a desk of n windows of 40 apps on six workspaces.
+func crowded(t testing.TB, n int, seed uint64) *desk.Desk {
+	t.Helper()
+	r := rand.New(rand.NewPCG(seed, 3))
+	name := func(k int) string {
+		var ws []string
+		for range k {
+			ws = append(ws, words[r.IntN(len(words))])
+		}
+		s := strings.Join(ws, " ")
+		return strings.ToUpper(s[:1]) + s[1:]
+	}
+	apps := make([]string, 40)
+	for i := range apps {
+		apps[i] = name(2)
+	}
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, w := range d.Windows {
+		d, _ = d.With(desk.Closed{ID: w.ID, Quiet: true})
+	}
+	var facts []desk.Fact
+	for i := range n {
+		facts = append(facts, desk.Opened{Keep: true, Window: desk.Window{
+			ID: i + 1, App: apps[r.IntN(len(apps))], Title: name(3), Workspace: d.Workspaces[r.IntN(6)].ID, Rect: geom.R(10*(i%90), 5*(i%90), 640, 480), Floating: true}})
+	}
+	d, _ = d.With(facts...)
+	return d
+}
+
+func onKeeper(t *testing.T, d *desk.Desk) *bench {
+	t.Helper()
+	k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
+	go k.Run(t.Context())
+	b := &bench{t, newModel(t.Context(), k, Options{Name: "test", Theme: Night})}
+	b.run(b.Init())
+	b.w, b.h = 160, 40
+	return b
+}
+
+// Of 500 windows in 40 apps any one is reached in at most six keys in the
+// median: / and the first letters of the words that somebody remembers, as
+// many as it takes until the window is among the first rows, and Enter twice.
+func TestSixKeys(t *testing.T) {
+	d := crowded(t, 500, 1)
+	r := rand.New(rand.NewPCG(2, 2))
+	var counts []int
+	for range 200 {
+		target := d.Windows[r.IntN(len(d.Windows))]
+		best := 1 << 20
+		for _, remembered := range []string{target.Title, target.App + " " + target.Title} {
+			b := onKeeper(t, d) // one that has not been there yet
+			best = min(best, b.reach(target.ID, initials(remembered)))
+		}
+		counts = append(counts, best)
+	}
+	slices.Sort(counts)
+	median := counts[len(counts)/2]
+	t.Logf("of 500 windows: %d keys in the median, %d at the 90th of 100, %d at most", median, counts[len(counts)*9/10], counts[len(counts)-1])
+	if median > 6 {
+		t.Errorf("it takes %d keys in the median, and at most 6 are wanted", median)
+	}
+}
+
+// initials are the first letters of the words.
+func initials(s string) []string {
+	var first []string
+	for w := range strings.FieldsSeq(strings.ToLower(s)) {
+		first = append(first, w[:1])
+	}
+	return first
+}
+
+// reach types until the window has the focus, and gives the number of keys.
+func (b *bench) reach(id int, letters []string) int {
+	b.t.Helper()
+	keys := 0
+	press := func(key string) {
+		keys++
+		b.press(key)
+	}
+	press("/")
+	row := func() int {
+		return slices.IndexFunc(b.gaz.rows, func(r gazRow) bool { return r.window != nil && r.window.ID == id })
+	}
+	for _, l := range letters {
+		if i := row(); i >= 0 && i <= 1 {
+			break
+		}
+		press(l)
+	}
+	if row() < 0 {
+		b.press("esc")
+		b.model.screen = screenMap
+		return 1 << 20
+	}
+	if row() == b.gaz.at {
+		press("enter")
+	}
+	for n := 0; b.gaz.search || row() != b.gaz.at; n++ {
+		if press("down"); n > 600 {
+			b.t.Fatal("the window is never reached")
+		}
+	}
+	press("enter")
+	if b.d.Focus != id {
+		b.t.Fatalf("#%d has the focus and not #%d", b.d.Focus, id)
+	}
+	return keys
+}
+
+// What the cursor is on stays under it, on its row of the screen, whatever
+// opens and closes around it.
+func TestCursorStays(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	b.press(";")
+	b.press("g")
+	for range 9 {
+		b.press("down")
+	}
+	b.View()
+	on, line := b.gazRow().window.ID, b.gaz.at-b.gaz.top
+	for i := range 40 {
+		d, _ := b.d.With(desk.Opened{Keep: true, Window: desk.Window{ID: 900 + i, App: "Aardwolf", Title: fmt.Sprint(i), Workspace: b.d.Workspaces[0].ID, Rect: geom.R(0, 0, 200, 200), Floating: true}})
+		if i%3 == 0 {
+			d, _ = d.With(desk.Closed{ID: d.Windows[0].ID}, desk.Changed{ID: on, Change: func(w *desk.Window) { w.Title = fmt.Sprint("title ", i) }})
+		}
+		if d.Window(on) == nil {
+			break
+		}
+		b.Update(updateMsg{Update: keeper.Update{Serial: b.serial + 1, Desk: d}, ok: true})
+		b.View()
+		if r := b.gazRow(); r.window == nil || r.window.ID != on || b.sel.window != on {
+			t.Fatalf("after %d changes the cursor is on %+v", i+1, r)
+		}
+		if now := b.gaz.at - b.gaz.top; now != line && b.gaz.top > 0 {
+			t.Fatalf("after %d changes it is on line %d, was on %d", i+1, now, line)
+		}
+		line = b.gaz.at - b.gaz.top
+	}
+}
+
+func TestFuzzy(t *testing.T) {
+	for _, c := range []struct {
+		text, word string
+		at         []int
+	}{
+		{"Ticket Till", "till", []int{7, 8, 9, 10}}, {"Ticket Till", "tt", []int{0, 7}}, {"Hall Plan", "hp", []int{0, 5}},
+		{"Screening Times: the week", "stw", []int{0, 10, 21}}, {"abc", "ac", []int{0, 2}}, {"abc", "ca", nil}, {"ÄRGER", "är", []int{0, 1}}, {"x", "", nil},
+	} {
+		if at, score := fuzzy(c.text, c.word); !slices.Equal(at, c.at) || (score > 0) != (c.at != nil || c.word == "") {
+			t.Errorf("%q in %q: %v, %d, want %v", c.word, c.text, at, score, c.at)
+		}
+	}
+	for _, better := range [][3]string{{"Till", "Ticket Till", "till"}, {"Ticket Till", "A Ticket", "tick"}, {"Hall Plan", "Shape", "hp"}} {
+		_, a := fuzzy(better[0], better[2])
+		_, b := fuzzy(better[1], better[2])
+		if a <= b {
+			t.Errorf("%q fits %q (%d) no better than %q (%d)", better[2], better[0], a, better[1], b)
+		}
+	}
+}
+
+// FuzzTitles draws every screen with what a program may call its window: no
+// escape sequence of it may reach the terminal.
+func FuzzTitles(f *testing.F) {
+	f.Add("\x1b]0;x\x07\x1b[2J", "e\u0301\u202e日本\U0001F600")
+	f.Add(strings.Repeat("w", 5000), "\xff\xfe\x00")
+	d := crowded(f, 12, 1)
+	f.Fuzz(func(t *testing.T, title, app string) {
+		d, _ := d.With(desk.Changed{ID: 3, Change: func(w *desk.Window) {
+			w.Title, w.App = desk.CleanText(title, desk.MaxTitle), desk.CleanText(app, desk.MaxApp)
+		}})
+		m := newModel(t.Context(), keeper.New(d, sim.New(), slog.New(slog.DiscardHandler)), Options{Theme: Night})
+		m.d, m.sel = d, selection{window: 3}
+		for _, size := range [][2]int{{160, 40}, {80, 24}} {
+			m.w, m.h = size[0], size[1]
+			for _, open := range []func(){func() { m.screen = screenMap }, func() { m.openGazetteer(false) }, func() { m.openSwitcher() }, func() { m.mode = modeRules }} {
+				m.mode = modeMap
+				open()
+				text := fmt.Sprint(m.View().Content)
+				for _, line := range strings.Split(text, "\n") {
+					if plain := ansi.Strip(line); strings.ContainsFunc(plain, func(r rune) bool { return r < ' ' || r == 0x7f || r >= 0x80 && r < 0xa0 }) {
+						t.Fatalf("a control character is on the screen: %q", plain)
+					}
+				}
+			}
+		}
+	})
+}
