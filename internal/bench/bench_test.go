@@ -125,8 +125,9 @@ func (s *screen) Write(p []byte) (int, error) {
 	return len(p), nil
 }
 
-// keyToFrame presses keys and gives the median time until the program writes.
-func keyToFrame(b *testing.B, run func(opts ...tea.ProgramOption)) time.Duration {
+// keyToFrame presses the first keys, then two others in turn, and gives the
+// median time until the program writes.
+func keyToFrame(b *testing.B, first, two string, run func(opts ...tea.ProgramOption)) time.Duration {
 	b.Helper()
 	in, keys := io.Pipe()
 	out := &screen{wake: make(chan struct{}, 1)}
@@ -147,11 +148,15 @@ func keyToFrame(b *testing.B, run func(opts ...tea.ProgramOption)) time.Duration
 	}
 	<-out.wake
 	quiet()
+	if _, err := keys.Write([]byte(first)); err != nil {
+		b.Fatal(err)
+	}
+	quiet()
 	var took []time.Duration
 	for i := range 120 {
 		time.Sleep(time.Duration(i%16) * time.Millisecond) // at any moment between two frames
 		start := time.Now()
-		if _, err := keys.Write([]byte{"lh"[i%2]}); err != nil {
+		if _, err := keys.Write([]byte{two[i%2]}); err != nil {
 			b.Fatal(err)
 		}
 		<-out.wake
@@ -191,17 +196,58 @@ func BenchmarkKeyToFrame(b *testing.B) {
 		b.Run(fmt.Sprint(n, " windows"), func(b *testing.B) {
 			ctx, cancel := context.WithCancel(context.Background())
 			defer cancel()
-			floor := keyToFrame(b, func(opts ...tea.ProgramOption) {
+			floor := keyToFrame(b, "", "lh", func(opts ...tea.ProgramOption) {
 				tea.NewProgram(echo{}, append(opts, tea.WithContext(ctx))...).Run()
 			})
 			k := keeper.New(deskOf(b, n), sim.New(), slog.New(slog.DiscardHandler))
 			go k.Run(ctx)
-			measure := keyToFrame(b, func(opts ...tea.ProgramOption) {
+			measure := keyToFrame(b, "", "lh", func(opts ...tea.ProgramOption) {
 				tui.Run(ctx, k, tui.Options{Name: "bench", Theme: tui.Night}, opts...)
 			})
 			report(b, measure, floor)
 		})
 	}
+}
+
+// BenchmarkSearch: a letter typed into the search, and taken away, with 1,000
+// windows; the floor is a program that only echoes it.
+func BenchmarkSearch(b *testing.B) {
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	floor := keyToFrame(b, "", "r\x7f", func(opts ...tea.ProgramOption) {
+		tea.NewProgram(echo{}, append(opts, tea.WithContext(ctx))...).Run()
+	})
+	k := keeper.New(deskOf(b, 1000), sim.New(), slog.New(slog.DiscardHandler))
+	go k.Run(ctx)
+	measure := keyToFrame(b, "/", "r\x7f", func(opts ...tea.ProgramOption) {
+		tui.Run(ctx, k, tui.Options{Name: "bench", Theme: tui.Night}, opts...)
+	})
+	report(b, measure, floor)
+}
+
+// BenchmarkQuery: a query over 10,000 windows; the floor is to look at the
+// state it asks for in each.
+func BenchmarkQuery(b *testing.B) {
+	d := deskOf(b, 10_000)
+	q, err := lang.ParseQuery("app:led not is:minimised or title:=none")
+	if err != nil {
+		b.Fatal(err)
+	}
+	var measures, floors []time.Duration
+	for range 50 {
+		start := time.Now()
+		d.Select(q)
+		measures = append(measures, time.Since(start))
+		start = time.Now()
+		n := 0
+		for _, w := range d.Windows {
+			if strings.Contains(strings.ToLower(w.App), "led") && !w.Minimised || strings.EqualFold(w.Title, "none") {
+				n++
+			}
+		}
+		floors = append(floors, time.Since(start))
+	}
+	report(b, median(measures), median(floors))
 }
 
 // watcher counts what happens to windows on a display.
