@@ -502,3 +502,36 @@ func BenchmarkRestart(b *testing.B) {
 	}
 	report(b, median(measures), median(floors))
 }
+
+// BenchmarkStrays: finding out for every window whether it is lost, per window;
+// the floor is to ask of each whether it overlaps one rectangle. The update is
+// one window moved and all looked at again.
+func BenchmarkStrays(b *testing.B) {
+	for _, n := range []int{10, 100, 1000, 10_000} {
+		b.Run(fmt.Sprint(n, " windows"), func(b *testing.B) {
+			d := deskOf(b, n)
+			lost := desk.Is{State: desk.IsStray}
+			area := geom.R(0, 0, 1920, 1200)
+			var measures, floors, updates []time.Duration
+			for i := range 50 {
+				start := time.Now()
+				d.Select(lost)
+				measures = append(measures, time.Since(start)/time.Duration(n))
+				start = time.Now()
+				hits := 0
+				for _, w := range d.Windows {
+					if area.Overlaps(w.Rect) {
+						hits++
+					}
+				}
+				floors = append(floors, max(time.Since(start)/time.Duration(n), 1))
+				start = time.Now()
+				next, _ := d.With(desk.Moved{ID: d.Windows[0].ID, Rect: geom.R(9000+i, 0, 300, 200)})
+				next.Select(lost)
+				updates = append(updates, time.Since(start))
+			}
+			report(b, median(measures), median(floors))
+			b.ReportMetric(float64(median(updates).Microseconds()), "update-µs")
+		})
+	}
+}

@@ -121,14 +121,19 @@ func (f Opened) apply(e *edit) string {
 	at := e.leafFor(ws, w.Monitor)
 	e.Windows = slices.Insert(e.Windows, i, &w)
 	e.ownWindows[w.ID] = true
+	asked := w.Rect
 	e.bringIn(&w, f.Keep || rule.Stray)
+	brought := ""
+	if w.Rect != asked && !asked.Empty() && w.floats() && stray.Look(stray.Window{Rect: asked, Bar: w.Bar}, e.strays).Cause != stray.None {
+		brought = fmt.Sprintf("%s opened out of reach and was brought to %c.", w.Label(), w.Monitor)
+	}
 	e.lay(&w, at)
 	if was != nil {
 		e.takePlace(&w, was, a)
 	}
 	e.placeInOrder(&w, rule.Place)
 	if w.NoFocus || w.Minimised {
-		return ""
+		return brought
 	}
 	if f.Focus {
 		e.unbare()
@@ -139,7 +144,7 @@ func (f Opened) apply(e *edit) string {
 	} else if !f.Keep && was == nil {
 		e.window(w.ID).Urgent = true
 	}
-	return ""
+	return brought
 }
 
 // bringIn gives a new floating window a place within reach on its monitor.
@@ -250,7 +255,11 @@ func (f Moved) apply(e *edit) string {
 	if w == nil || e.Tiled(w) || w.Fullscreen {
 		return ""
 	}
+	was := stray.Look(w.Lost(), e.strays).Cause
 	w.Rect, w.Place, w.Away = f.Rect, f.Rect, nil
+	if now := stray.Look(w.Lost(), e.strays).Cause; was == stray.None && now != stray.None && now != stray.Tiny {
+		return fmt.Sprintf("%s moved itself out of reach. rescue brings it back.", w.Label())
+	}
 	// A window dragged on to another monitor belongs there.
 	on := stray.Look(w.Lost(), e.strays).On
 	if on == 0 || on == w.Monitor {

@@ -99,13 +99,22 @@ func bareOf(d *Desk) *Desk {
 // pushed is the history after a command made next of d. A command equal to the
 // last one, by a key less than a second later, joins its step.
 func (d *Desk) pushed(c Command, next *Desk, words string, about subjectOf) *step {
-	if p := d.past; p != nil && c.At != 0 && c.At-p.command.At < 1000 && p.command.At != 0 && p.continues(c, about) {
+	soon := c.At != 0 && c.At-d.past.at() < 1000 && d.past.at() != 0
+	if p := d.past; p != nil && (soon && p.continues(c, about) || c.Hand != 0 && c.Hand == p.command.Hand && c.Verb == p.command.Verb) {
 		joined := *p
 		joined.words, joined.command, joined.view = words, c, next.view()
 		return &joined
 	}
 	next.steps = d.steps + 1
 	return d.past.push(&step{desk: bareOf(d), words: words, command: c, subject: about, view: next.view(), number: next.steps})
+}
+
+// at is when the step's command was asked for.
+func (s *step) at() int64 {
+	if s == nil {
+		return 0
+	}
+	return s.command.At
 }
 
 // continues tells whether a command goes on with what the step began.

@@ -46,6 +46,9 @@ type Command struct {
 	// where it was not. Equal commands less than a second apart by this are one
 	// step of undo.
 	At int64
+	// Hand is the same for all commands of one use of a mode of the screens, and
+	// 0 outside of them: those of one verb are one step, however long it takes.
+	Hand int64
 }
 
 // ArgKind is what an argument is.
@@ -118,6 +121,12 @@ func verbs() []Verb {
 			Help: "Choose how the sheet lays out its windows."},
 		{Name: "rescue", Usage: "[to NUMBER|SHEET|MONITOR|NAME]", Key: "r", Windows: true, apply: (*edit).rescue,
 			Help: "Bring windows back that are out of reach."},
+		{Name: "cascade", Usage: "[to MONITOR]", Key: "R", Windows: true, apply: (*edit).cascade,
+			Help: "Lay floating windows in steps from the top left of a monitor."},
+		{Name: "nudge", Usage: "left|right|up|down [COUNT|edge]", Key: "n", Windows: true, Joins: true, apply: (*edit).nudge,
+			Help: "Move floating windows by pixels, 10 unless told, or to the next edge."},
+		{Name: "resize", Usage: "left|right|up|down PIXELS", Key: "N", Windows: true, Joins: true, apply: (*edit).resize,
+			Help: "Move an edge of floating windows out by pixels, or in by fewer than none."},
 		{Name: "float", Key: "f", Windows: true, apply: (*edit).float,
 			Help: "Float windows over the tiles, or tile them again."},
 		{Name: "minimise", Key: "M", Windows: true, apply: (*edit).minimise,

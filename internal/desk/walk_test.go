@@ -49,7 +49,7 @@ func (w *walker) of() string {
 }
 
 func (w *walker) command() string {
-	switch w.IntN(28) {
+	switch w.IntN(30) {
 	case 0, 1:
 		return "go " + w.target()
 	case 2, 3, 4:
@@ -70,6 +70,10 @@ func (w *walker) command() string {
 		return "minimise" + w.of()
 	case 14:
 		return "restore" + w.pick(" of all", w.of())
+	case 28:
+		return w.pick("nudge", "nudge") + " " + w.pick("left", "right", "up", "down") + w.pick("", " 1", " 400", " edge") + w.of()
+	case 29:
+		return w.pick("resize left 40", "resize up -300", "resize right 9000", "cascade", "cascade to B", "cascade to A") + w.pick(" of is:floating", w.of())
 	case 23:
 		return "stick" + w.of()
 	case 24:
@@ -115,7 +119,14 @@ func (w *walker) rules() []desk.Rule {
 }
 
 func (w *walker) fact() desk.Fact {
-	switch w.IntN(12) {
+	switch w.IntN(13) {
+	case 12:
+		id := w.window()
+		r := w.rect()
+		if o := w.d.Window(id); o != nil {
+			r = w.d.Reach(o, w.d.Snapped(id, r, 12, [4]bool{}))
+		}
+		return desk.Dragged{ID: id, Rect: r, Done: w.IntN(2) == 0}
 	case 11:
 		if w.IntN(2) == 0 {
 			return desk.Await{}

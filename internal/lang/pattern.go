@@ -32,6 +32,7 @@ var kinds = map[string]struct {
 	"WINDOW":  {"a window such as #12", parseWindow},
 	"COUNT":   {"a number", parseNumber},
 	"APP":     {"an app's name", parseName},
+	"PIXELS":  {"a number of pixels such as 20 or -20", parsePixels},
 	"LETTER":  {"a letter a to z", parseSmall},
 }
 
@@ -107,6 +108,16 @@ func parseSmall(t token) (desk.Arg, bool) {
 		return desk.Arg{}, false
 	}
 	return desk.Arg{Kind: desk.Small, Letter: t.text[0]}, true
+}
+
+func parsePixels(t token) (desk.Arg, bool) {
+	text, minus := strings.CutPrefix(t.text, "-")
+	n, ok := parseNumber(token{text: text, quoted: t.quoted})
+	if minus {
+		n.N = -n.N
+		ok = ok && n.N != 0
+	}
+	return n, ok
 }
 
 func isLetter(b byte) bool { return b >= 'A' && b <= 'Z' }

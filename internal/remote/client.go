@@ -49,7 +49,7 @@ const address = "http://keeper"
 
 // Do has the keeper carry out a command.
 func (c *Client) Do(ctx context.Context, cmd desk.Command, source keeper.Source) (keeper.Outcome, error) {
-	return c.ask(ctx, doRequest{Command: lang.Print(cmd), Source: string(source)})
+	return c.ask(ctx, doRequest{Command: lang.Print(cmd), Source: string(source), Hand: cmd.Hand})
 }
 
 // Try asks the keeper what a command would do.

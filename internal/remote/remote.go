@@ -71,6 +71,8 @@ type (
 		Source  string `json:"source"`
 		// Dry asks only what the command would do.
 		Dry bool `json:"dry,omitempty"`
+		// Hand is the use of a mode that the command belongs to, 0 for none.
+		Hand int64 `json:"hand,omitempty"`
 	}
 	// logLine is a line of the logbook. Back is the command that leads to it,
 	// empty where that is here; Gone says that none does.

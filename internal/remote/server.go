@@ -124,6 +124,7 @@ func do(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 		reply(w, http.StatusBadRequest, doReply{Error: err.Error(), Fault: true})
 		return
 	}
+	c.Hand = req.Hand
 	source := keeper.Line
 	if keeper.Source(req.Source) == keeper.Screen {
 		source = keeper.Screen

@@ -33,7 +33,7 @@ const (
 	reachWide   = 48
 	reachHigh   = 12
 	tinySide    = 24
-	stepAside   = 32 // between windows that are rescued or cascaded together
+	Step        = 32 // between windows that are rescued or cascaded together
 	sliverParts = 5  // less than one in so many shows: a sliver
 )
 
@@ -60,7 +60,11 @@ type Finding struct {
 	Cause Cause
 	Shows float64 // the share of its area on connected monitors, 0 to 1
 	On    byte    // the connected monitor that shows most of it, or 0
-	Was   byte    // for Off: the unplugged monitor that shows most of it, or 0
+	// DX and DY are how far it is, in pixels, from its rectangle to that of the
+	// nearest connected monitor: negative to the left and up, 0 where they overlap
+	// along that axis.
+	DX, DY int
+	Was    byte // for Off: the unplugged monitor that shows most of it, or 0
 }
 
 // Look finds out whether the window is lost.
@@ -84,6 +88,10 @@ func Look(w Window, monitors []Monitor) Finding {
 	} else if was := mostOf(w.Rect, monitors, false); was != nil {
 		f.Was = was.Letter
 	}
+	if near := Home(w.Rect, monitors); near != nil && on == nil {
+		f.DX = apart(w.Rect.X, w.Rect.Right(), near.Rect.X, near.Rect.Right())
+		f.DY = apart(w.Rect.Y, w.Rect.Bottom(), near.Rect.Y, near.Rect.Bottom())
+	}
 	switch {
 	case covered == 0:
 		f.Cause = Off
@@ -99,6 +107,71 @@ func Look(w Window, monitors []Monitor) Finding {
 	return f
 }
 
+// apart is the way from the span a to the span b, 0 where they overlap.
+func apart(a0, a1, b0, b1 int) int {
+	switch {
+	case a1 <= b0:
+		return b0 - a1
+	case b1 <= a0:
+		return b1 - a0
+	}
+	return 0
+}
+
+// Hidden says in what a handle that cannot be reached lies.
+type Hidden struct {
+	Dock byte    // behind the dock of that monitor, or 0
+	Seam [2]byte // in the seam between those two, or 0
+	Edge byte    // over the edge of that monitor
+}
+
+// Where finds out in what the handle of a window lies that cannot be reached.
+func Where(w Window, monitors []Monitor) Hidden {
+	handle := HandleOf(w)
+	var on []Monitor
+	for _, m := range monitors {
+		if m.Connected && handle.Overlaps(m.Rect) {
+			on = append(on, m)
+		}
+	}
+	for _, m := range on {
+		if part := handle.Intersect(m.Rect); part.W >= min(reachWide, handle.W) && part.H >= min(reachHigh, handle.H) {
+			return Hidden{Dock: m.Letter}
+		}
+	}
+	if len(on) > 1 {
+		return Hidden{Seam: [2]byte{on[0].Letter, on[1].Letter}}
+	}
+	if m := Home(w.Rect, monitors); m != nil {
+		return Hidden{Edge: m.Letter}
+	}
+	return Hidden{}
+}
+
+// Reach is the window's rectangle moved by the least distance so that its handle
+// can be reached; it keeps its size.
+func Reach(w Window, monitors []Monitor) geom.Rect {
+	if reachable(w, monitors) {
+		return w.Rect
+	}
+	best, least := w.Rect, int64(math.MaxInt64)
+	for _, m := range monitors {
+		if !m.Connected {
+			continue
+		}
+		r := w.Rect
+		bar := HandleOf(w).H
+		wide, high := min(reachWide, r.W), min(reachHigh, bar)
+		r.X = geom.Clamp(r.X, m.Work.X+wide-r.W, m.Work.Right()-wide)
+		r.Y = geom.Clamp(r.Y, m.Work.Y+high-bar, m.Work.Bottom()-high)
+		dx, dy := int64(r.X-w.Rect.X), int64(r.Y-w.Rect.Y)
+		if d := dx*dx + dy*dy; d < least {
+			best, least = r, d
+		}
+	}
+	return best
+}
+
 func isTiny(w Window) bool {
 	meant := w.Fixed || (w.MinW > 0 && w.MinW < tinySide && w.MinH > 0 && w.MinH < tinySide)
 	return w.Rect.W < tinySide && w.Rect.H < tinySide && !meant
@@ -109,7 +182,7 @@ func reachable(w Window, monitors []Monitor) bool {
 	handle := HandleOf(w)
 	for _, m := range monitors {
 		part := handle.Intersect(m.Work)
-		if m.Connected && part.W >= min(reachWide, w.Rect.W) && part.H >= min(reachHigh, w.Rect.H) {
+		if m.Connected && part.W >= min(reachWide, handle.W) && part.H >= min(reachHigh, handle.H) {
 			return true
 		}
 	}
@@ -205,7 +278,7 @@ func Aside(r, work geom.Rect, placed []geom.Rect) geom.Rect {
 		if !crowded(r, placed) {
 			return r
 		}
-		r.X, r.Y = r.X+stepAside, r.Y+stepAside
+		r.X, r.Y = r.X+Step, r.Y+Step
 		if !work.Contains(r) {
 			r.X, r.Y = work.X, work.Y
 		}
@@ -215,7 +288,7 @@ func Aside(r, work geom.Rect, placed []geom.Rect) geom.Rect {
 
 func crowded(r geom.Rect, placed []geom.Rect) bool {
 	for _, p := range placed {
-		if dx, dy := r.X-p.X, r.Y-p.Y; max(dx, -dx) < stepAside && max(dy, -dy) < stepAside {
+		if dx, dy := r.X-p.X, r.Y-p.Y; max(dx, -dx) < Step && max(dy, -dy) < Step {
 			return true
 		}
 	}

@@ -95,7 +95,11 @@ func TestAside(t *testing.T) {
 // allows.
 func TestRescueCures(t *testing.T) {
 	rng := rand.New(rand.NewPCG(8, 1))
-	for range 50_000 {
+	cases := 1_000_000
+	if testing.Short() {
+		cases = 50_000
+	}
+	for range cases {
 		var ms []Monitor
 		for i := range 1 + rng.IntN(3) {
 			r := geom.R(rng.IntN(6000)-2000, rng.IntN(4000)-1000, 200+rng.IntN(2000), 200+rng.IntN(1500))
@@ -111,6 +115,90 @@ func TestRescueCures(t *testing.T) {
 		}
 		if again, _ := Rescue(after, ms); again != got {
 			t.Fatalf("a rescued window moves again, from %v to %v", got, again)
+		}
+	}
+}
+
+// Three monitors in an L: A at the top left, B below it, C to the right of B.
+// What would be the fourth, above C, is a hole. Coordinates go below zero.
+var ell = []Monitor{
+	{Letter: 'A', Rect: geom.R(-1000, -1000, 1000, 1000), Work: geom.R(-1000, -970, 1000, 970), Primary: true, Connected: true},
+	{Letter: 'B', Rect: geom.R(-1000, 0, 1000, 800), Work: geom.R(-1000, 0, 1000, 800), Connected: true},
+	{Letter: 'C', Rect: geom.R(0, 0, 800, 800), Work: geom.R(0, 0, 800, 800), Connected: true},
+}
+
+func TestShapes(t *testing.T) {
+	for _, c := range []struct {
+		name   string
+		w      Window
+		cause  Cause
+		dx, dy int
+		hidden Hidden
+		want   geom.Rect
+		letter byte
+	}{
+		{"in the hole, nearer to A", Window{Rect: geom.R(100, -600, 300, 200)}, Off, -100, 0, Hidden{}, geom.R(-300, -600, 300, 200), 'A'},
+		{"in the hole, nearer to C", Window{Rect: geom.R(400, -260, 300, 200)}, Off, 0, 60, Hidden{}, geom.R(400, 0, 300, 200), 'C'},
+		{"over the corner of the hole, most on A", Window{Rect: geom.R(-300, -200, 400, 300)}, None, 0, 0, Hidden{}, geom.R(-400, -300, 400, 300), 'A'},
+		{"its title bar in the hole", Window{Rect: geom.R(20, -100, 400, 300)}, Handle, 0, 0, Hidden{Edge: 'C'}, geom.R(20, 0, 400, 300), 'C'},
+		{"behind the dock at the top of A", Window{Rect: geom.R(-900, -1000, 400, 300)}, Handle, 0, 0, Hidden{Dock: 'A'}, geom.R(-900, -970, 400, 300), 'A'},
+		{"over three monitors, in reach", Window{Rect: geom.R(-600, -200, 900, 500), Bar: 20}, None, 0, 0, Hidden{}, geom.R(-900, 0, 900, 500), 'B'},
+		// 1,000×1,000 + 1,000×800 + 800×800 of 5,000×4,000 show: an eighth.
+		{"larger than all of them", Window{Rect: geom.R(-2000, -1500, 5000, 4000)}, Sliver, 0, 0, Hidden{}, geom.R(-1000, -970, 1000, 970), 'A'},
+		{"its minimum larger than the work area", Window{Rect: geom.R(-2500, -100, 1400, 300), MinW: 1200, MinH: 100}, Off, 100, 0, Hidden{}, geom.R(-1000, -300, 1200, 300), 'A'},
+		{"far to the right and below", Window{Rect: geom.R(900, 1000, 100, 100)}, Off, -100, -200, Hidden{}, geom.R(700, 700, 100, 100), 'C'},
+		{"in the seam, a few rows on each", Window{Rect: geom.R(-900, -10, 400, 300), Bar: 20}, Handle, 0, 0, Hidden{Seam: [2]byte{'A', 'B'}}, geom.R(-900, 0, 400, 300), 'B'},
+	} {
+		f := Look(c.w, ell)
+		if f.Cause != c.cause || f.DX != c.dx || f.DY != c.dy {
+			t.Errorf("%s: %v, %d,%d away; want %v, %d,%d", c.name, f.Cause, f.DX, f.DY, c.cause, c.dx, c.dy)
+		}
+		if h := Where(c.w, ell); c.cause == Handle && h != c.hidden {
+			t.Errorf("%s: hidden in %+v, want %+v", c.name, h, c.hidden)
+		}
+		if got, l := Rescue(c.w, ell); got != c.want || l != c.letter {
+			t.Errorf("%s: goes to %v on %c, want %v on %c", c.name, got, l, c.want, c.letter)
+		}
+	}
+}
+
+// On small planes every place is tried: none whole in the work area is nearer
+// than the one a rescue chooses.
+func TestNoShorterWay(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 5))
+	for range 3000 {
+		work := geom.R(rng.IntN(20)-10, rng.IntN(20)-10, 5+rng.IntN(25), 5+rng.IntN(25))
+		w := Window{Rect: geom.R(rng.IntN(80)-40, rng.IntN(80)-40, 1+rng.IntN(work.W), 1+rng.IntN(work.H))}
+		got := Into(w, work)
+		way := func(r geom.Rect) int {
+			dx, dy := r.X-w.Rect.X, r.Y-w.Rect.Y
+			return dx*dx + dy*dy
+		}
+		if !work.Contains(got) || got.W != w.Rect.W || got.H != w.Rect.H {
+			t.Fatalf("%v goes to %v, which is not whole in %v", w.Rect, got, work)
+		}
+		for x := work.X; x+got.W <= work.Right(); x++ {
+			for y := work.Y; y+got.H <= work.Bottom(); y++ {
+				if other := geom.R(x, y, got.W, got.H); way(other) < way(got) {
+					t.Fatalf("%v goes to %v in %v, and %v is nearer", w.Rect, got, work, other)
+				}
+			}
+		}
+	}
+}
+
+// A window pulled anywhere keeps its handle within reach, and moves no further
+// than that asks for.
+func TestReach(t *testing.T) {
+	rng := rand.New(rand.NewPCG(6, 6))
+	for range 20_000 {
+		w := Window{Rect: geom.R(rng.IntN(8000)-4000, rng.IntN(8000)-4000, 1+rng.IntN(900), 1+rng.IntN(700)), Bar: rng.IntN(40)}
+		got := Window{Rect: Reach(w, ell), Bar: w.Bar}
+		if !reachable(got, ell) || got.Rect.W != w.Rect.W || got.Rect.H != w.Rect.H {
+			t.Fatalf("%v is held at %v, out of reach", w.Rect, got.Rect)
+		}
+		if reachable(w, ell) && got.Rect != w.Rect {
+			t.Fatalf("%v was within reach and moved to %v", w.Rect, got.Rect)
 		}
 	}
 }

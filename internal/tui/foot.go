@@ -61,6 +61,9 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 		m.legend(c, p.legend, []span{{"other screens", bold(t.style(t.Brass))}}, append(screenHints(), hint{"Escape", "stays here"}))
 	case modePlug:
 		m.legend(c, p.legend, []span{{"plug in or pull", bold(t.style(t.Brass))}}, []hint{{"A B C", "a monitor"}, {"Escape", "leaves it"}})
+	case modeHand:
+		c.text(1, p.legend-1, c.w-2, joinNonEmpty("  ", message, m.handWords()), t.style(t.Brass))
+		m.legend(c, p.legend, []span{{m.hand.verb + " " + m.subjectWords(), bold(t.style(t.Brass))}}, m.handHints())
 	case modeAsk:
 		m.legend(c, p.legend, subject, []hint{{"Enter", m.asks[0]}, {"Escape", m.asks[1]}})
 	case modeLetter:
@@ -69,6 +72,9 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 		verbs, rest := m.verbHints(), m.mapHints()
 		if m.screen == screenGazetteer {
 			rest = m.gazHints()
+		}
+		if m.screen == screenStrays {
+			rest = append([]hint{{"up, down", "choose"}, {"Enter", "bring it back"}, {"r a", "all of them"}, {"n", "move it by hand"}, {"Escape", "the map"}}, m.mapHints()[0])
 		}
 		if p.rows > 1 {
 			m.legend(c, p.legend, subject, verbs)

@@ -45,6 +45,7 @@ func bindings() []binding {
 		{[]string{"J", "shift+down"}, "J, Shift+Down", "move it down", func(m *model) tea.Cmd { return m.reorder(1) }},
 		{[]string{"/"}, "/", "find any window: the gazetteer", func(m *model) tea.Cmd { return m.openGazetteer(true) }},
 		{[]string{"'"}, "'", "recent windows, the one before first", (*model).openSwitcher},
+		{[]string{"!"}, "!", "what is lost: the strays", (*model).openStrays},
 		{[]string{"I"}, "I", "go to the next urgent window", command("focus urgent")},
 		{[]string{"O"}, "O", "open another copy of an app", func(m *model) tea.Cmd { return m.startOpen(true) }},
 		{[]string{"X"}, "X", "close all windows of this app, after asking", (*model).askCloseApp},
@@ -119,6 +120,8 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 		return m.screensKey(name)
 	case modeHelp:
 		return m.helpKey(name)
+	case modeHand:
+		return m.handKey(k, name)
 	case modeRules:
 		return m.rulesKey(k, name)
 	case modeLetter:
@@ -128,6 +131,11 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 	}
 	if m.screen == screenGazetteer {
 		if cmd, done := m.gazKey(k, name); done {
+			return cmd
+		}
+	}
+	if m.screen == screenStrays {
+		if cmd, done := m.straysKey(name); done {
 			return cmd
 		}
 	}
@@ -184,6 +192,8 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 		m.mode, m.verb = modeLetter, v.Name
 	case "open":
 		return m.startOpen(false)
+	case "nudge", "resize":
+		return m.startHand(v.Name)
 	case "close":
 		if ids := m.chosen(); len(ids) > 1 {
 			return m.ask(m.about(desk.Command{Verb: "close"}), fmt.Sprintf("Close %d windows?", len(ids)), "asks their programs to close them", "leaves them open")
@@ -708,6 +718,7 @@ func screens() []screen {
 	return []screen{
 		{"g", "gazetteer", "every open window, to be searched, sorted and marked", func(m *model) tea.Cmd { return m.openGazetteer(false) }},
 		{"w", "switcher", "recent windows, the latest first", (*model).openSwitcher},
+		{"s", "strays", "windows that are lost, and where they would go", (*model).openStrays},
 		{"l", "logbook", "what was done, and the way back to any point of it", (*model).openLog},
 		{"r", "rules", "what becomes of windows that open, and why", (*model).openRules},
 		{"e", "settings", "what can be chosen, and the chords of the display", (*model).openSettings},

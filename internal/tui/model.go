@@ -69,6 +69,7 @@ const (
 	modeLog          // the logbook
 	modeSettings
 	modeLetter // a letter a to z for jump or pin
+	modeHand   // a window moved or resized by keys
 	modeRules  // the rules for windows that open
 	modeOpen   // an app to go to or to start
 )
@@ -79,6 +80,7 @@ type screenKind uint8
 const (
 	screenMap screenKind = iota
 	screenGazetteer
+	screenStrays
 )
 
 // model is the state of the screens.
@@ -112,17 +114,20 @@ type model struct {
 	screen screenKind
 	gaz    gazetteer
 	opener opener
-	mode   mode
-	verb   string         // of modeTarget
-	target *desk.Arg      // chosen by arrows in modeTarget, or a monitor waiting for its digit
-	last   map[string]arg // the target each verb had last
-	input  textinput.Model
-	asked  desk.Command
-	asks   [2]string // what Enter does then, and Escape
-	scroll int       // of the page of keys
-	log    logbook
-	set    settingsScreen
-	rules  rulesScreen
+	hand   hand
+	// quietUndo has the words of the next undo be those that are there.
+	quietUndo bool
+	mode      mode
+	verb      string         // of modeTarget
+	target    *desk.Arg      // chosen by arrows in modeTarget, or a monitor waiting for its digit
+	last      map[string]arg // the target each verb had last
+	input     textinput.Model
+	asked     desk.Command
+	asks      [2]string // what Enter does then, and Escape
+	scroll    int       // of the page of keys
+	log       logbook
+	set       settingsScreen
+	rules     rulesScreen
 
 	ctrlC     bool
 	broughtUp bool // by a chord, and has not got the focus yet
@@ -302,6 +307,10 @@ func (m *model) bringUp(screen string) {
 		m.openSwitcher()
 	case "find":
 		m.openGazetteer(true)
+	case "strays":
+		m.openStrays()
+	case "nudge", "resize":
+		m.startHand(screen)
 	}
 }
 
@@ -361,7 +370,15 @@ func (m *model) reply(r replyMsg) {
 	case r.outcome.Err != nil:
 		m.say(keeper.Sentence(r.outcome.Err), true)
 	default:
-		m.say(m.withUndo(r.outcome.Result.Words), false)
+		switch {
+		case r.command.Hand != 0:
+			m.hand.words = r.outcome.Result.Words
+			m.say("", false)
+		case m.quietUndo && r.command.Verb == "undo":
+		default:
+			m.say(m.withUndo(r.outcome.Result.Words), false)
+		}
+		m.quietUndo = false
 		if r.command.Verb == "reload" && (m.mode == modeSettings || m.mode == modeRules) {
 			m.say(m.set.words, false)
 		}
@@ -392,6 +409,8 @@ func (m *model) goWhere(r desk.Result, verb string) {
 		m.sel, m.screen = m.here(), screenMap
 	case m.screen == screenGazetteer:
 		m.gazSelect() // the cursor stays where it is
+	case m.screen == screenStrays && verb == "rescue":
+		m.selectStray() // on to the next
 	case r.Workspace != 0 && len(m.touched) == 0:
 		m.sel = selection{workspace: r.Workspace}
 	case len(r.Windows) > 0:
@@ -527,6 +546,8 @@ func (m *model) View() tea.View {
 			v.Cursor = m.drawOpen(c)
 		case m.screen == screenGazetteer:
 			v.Cursor = m.drawGazetteer(c)
+		case m.screen == screenStrays || m.mode == modeHand:
+			v.Cursor = m.drawStrays(c)
 		default:
 			v.Cursor = m.drawMap(c)
 		}

@@ -23,6 +23,9 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		}
 		h.event(it.event)
 	}
+	if h.drag.id != 0 {
+		h.tellDrag(false)
+	}
 	h.strip.tick()
 	h.atlas.tick()
 	h.checkMonitors()
@@ -63,7 +66,15 @@ func (h *Host) event(e xgb.Event) {
 	case xproto.KeyReleaseEvent:
 		h.keys.released, h.keys.releasedTime = e.Detail, e.Time
 	case xproto.ButtonPressEvent:
-		h.press(e)
+		if e.Event == h.root {
+			h.startDrag(e)
+		} else {
+			h.press(e)
+		}
+	case xproto.MotionNotifyEvent:
+		h.dragTo(e.RootX, e.RootY)
+	case xproto.ButtonReleaseEvent:
+		h.endDrag(e)
 	case xproto.FocusInEvent:
 		h.focusIn(e)
 	case xproto.ExposeEvent:

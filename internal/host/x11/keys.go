@@ -99,6 +99,7 @@ func (h *Host) grabKeys() *keyboard {
 	}
 	m := keymap{setup.MinKeycode, int(r.KeysymsPerKeycode), r.Keysyms}
 	k.locks = h.modifiers(k, m)
+	h.grabButtons(k)
 	cookies := map[press][]xproto.GrabKeyCookie{}
 	names := map[press]string{}
 	for _, c := range h.opt.Chords {

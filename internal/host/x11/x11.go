@@ -69,6 +69,7 @@ type Host struct {
 	keys     *keyboard
 	atlas    *atlas
 	strip    *strip
+	drag     drag
 	monitors []desk.Monitor // as last read
 	events   []keeper.Event // found, to be given by the next Take
 	over     error

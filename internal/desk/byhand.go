@@ -1,0 +1,324 @@
+package desk
+
+import (
+	"fmt"
+	"slices"
+
+	"zatlas/internal/geom"
+	"zatlas/internal/stray"
+)
+
+// defaultStep is how far nudge moves a window that is told no distance, in pixels.
+const defaultStep = 10
+
+// movable lists the chosen windows that can be moved by hand: those that float
+// and are on a sheet.
+func (e *edit) movable() ([]int, error) {
+	for _, id := range e.chosen {
+		switch w := e.Window(id); {
+		case w.Minimised:
+			return nil, fmt.Errorf("%s is minimised. Restore it first", w.Label())
+		case w.Fullscreen:
+			return nil, fmt.Errorf("%s is fullscreen", w.Label())
+		case e.Tiled(w):
+			return nil, fmt.Errorf("%s is tiled. Float it first", w.Label())
+		}
+	}
+	return e.chosen, nil
+}
+
+// nudge moves floating windows by pixels, or to the next edge.
+func (e *edit) nudge(c Command) (string, error) {
+	ids, err := e.movable()
+	if err != nil {
+		return "", err
+	}
+	dir, _ := ParseDir(c.Args[0].Word)
+	px, edge := defaultStep, false
+	if len(c.Args) > 1 {
+		px, edge = c.Args[1].N, c.Args[1].Word == "edge"
+	}
+	e.nothing = true
+	for _, id := range ids {
+		w := e.Window(id)
+		if edge {
+			px = e.toEdge(w, dir)
+		}
+		e.moveBy(id, dir, px)
+		e.nothing = e.nothing && px == 0
+	}
+	if edge && e.nothing {
+		return "", fmt.Errorf("there is no edge further %s", dir)
+	}
+	return e.placeWords(ids), nil
+}
+
+// moveBy moves a window, which belongs to the monitor that shows most of it
+// then, where that shows a workspace.
+func (e *edit) moveBy(id int, dir Dir, px int) {
+	w := e.window(id)
+	r := w.Rect
+	switch dir {
+	case Left:
+		r.X -= px
+	case Right:
+		r.X += px
+	case Up:
+		r.Y -= px
+	case Down:
+		r.Y += px
+	}
+	e.placeAt(w, r)
+}
+
+// maxPlane bounds where a window can be put by hand, in pixels.
+const maxPlane = 1 << 20
+
+// placeAt puts a floating window somewhere by hand.
+func (e *edit) placeAt(w *Window, r geom.Rect) {
+	r.X, r.Y = geom.Clamp(r.X, -maxPlane, maxPlane), geom.Clamp(r.Y, -maxPlane, maxPlane)
+	w.Rect, w.Place, w.Away = r, r, nil
+	e.sheet(e.Index(w.Workspace), w.Monitor)
+	i := e.Index(w.Workspace)
+	if on := stray.Look(w.Lost(), e.strays).On; on != 0 && on != w.Monitor && e.Has(i, on) {
+		e.lift(w)
+		w.Monitor = on
+		e.lay(w, 0)
+		w.Rect = r
+	}
+}
+
+// toEdge is how far a window can go in a direction until one of its edges meets
+// the next one of a work area or of another window, or its middle that of a work
+// area; 0 where there is none.
+func (e *edit) toEdge(w *Window, dir Dir) int {
+	across := dir == Left || dir == Right
+	span := func(r geom.Rect) (from, to int) {
+		if across {
+			return r.X, r.Right()
+		}
+		return r.Y, r.Bottom()
+	}
+	from, to := span(w.Rect)
+	best := 0
+	try := func(mine, line int) {
+		d := line - mine
+		if dir == Left || dir == Up {
+			d = -d
+		}
+		if d > 0 && (best == 0 || d < best) {
+			best = d
+		}
+	}
+	for _, m := range e.Monitors {
+		if m.Connected {
+			a, b := span(m.Work)
+			try(from, a)
+			try(to, b)
+			try(from+geom.FloorDiv(to-from, 2), a+geom.FloorDiv(b-a, 2))
+		}
+	}
+	for _, o := range e.Windows {
+		if o.ID == w.ID || o.Monitor != w.Monitor || o.Minimised || o.Workspace != w.Workspace && !o.Sticky {
+			continue
+		}
+		a, b := span(o.Rect)
+		for _, line := range []int{a, b} {
+			try(from, line)
+			try(to, line)
+		}
+	}
+	return best
+}
+
+// resize moves one edge of floating windows outward by pixels, or inward where
+// these are negative. No window becomes smaller than its minimum.
+func (e *edit) resize(c Command) (string, error) {
+	ids, err := e.movable()
+	if err != nil {
+		return "", err
+	}
+	dir, _ := ParseDir(c.Args[0].Word)
+	e.nothing = true
+	for _, id := range ids {
+		w := e.Window(id)
+		if w.Fixed {
+			return "", fmt.Errorf("%s has one size", w.Label())
+		}
+		r := grown(w, dir, c.Args[1].N)
+		if r == w.Rect {
+			continue
+		}
+		e.nothing = false
+		e.placeAt(e.window(id), r)
+	}
+	return e.placeWords(ids), nil
+}
+
+// maxSize is the longest side of a window, by the X protocol.
+const maxSize = 32767
+
+func grown(w *Window, dir Dir, px int) geom.Rect {
+	r := w.Rect
+	switch dir {
+	case Left, Right:
+		width := geom.Clamp(r.W+px, max(w.MinW, 1), maxSize)
+		if dir == Left {
+			r.X -= width - r.W
+		}
+		r.W = width
+	default:
+		height := geom.Clamp(r.H+px, max(w.MinH, 1), maxSize)
+		if dir == Up {
+			r.Y -= height - r.H
+		}
+		r.H = height
+	}
+	return r
+}
+
+// placeWords say where windows are: for one, its place on its monitor, its size
+// and how much of it shows.
+func (e *edit) placeWords(ids []int) string {
+	if len(ids) > 1 {
+		return fmt.Sprintf("Moved %s.", e.the(ids))
+	}
+	w := e.Window(ids[0])
+	m := e.Monitor(w.Monitor)
+	return fmt.Sprintf("%s is at %d,%d of %c, %d×%d; %.0f%% of it shows.", w.Label(), w.Rect.X-m.Rect.X, w.Rect.Y-m.Rect.Y, m.Letter,
+		w.Rect.W, w.Rect.H, 100*stray.Look(w.Lost(), e.strays).Shows)
+}
+
+// cascade lays floating windows from the top left of a work area in steps.
+func (e *edit) cascade(c Command) (string, error) {
+	ids, err := e.movable()
+	if err != nil {
+		return "", err
+	}
+	letter := e.At
+	if len(c.Args) > 1 {
+		letter = c.Args[1].Letter
+	}
+	if !e.Connected(letter) {
+		return "", e.noMonitor(letter)
+	}
+	work := e.Monitor(letter).Work
+	at := geom.Point{X: work.X, Y: work.Y}
+	for _, id := range ids {
+		w := e.window(id)
+		e.lift(w)
+		on := e.fitting(e.Index(w.Workspace), letter)
+		if on != letter { // in separate mode, on its workspace's own monitor
+			work = e.Monitor(on).Work
+		}
+		lost := w.Lost()
+		lost.Rect.X, lost.Rect.Y = at.X, at.Y
+		if !work.Contains(geom.R(at.X, at.Y, min(lost.Rect.W, work.W), min(lost.Rect.H, work.H))) {
+			at = geom.Point{X: work.X, Y: work.Y}
+			lost.Rect.X, lost.Rect.Y = at.X, at.Y
+		}
+		w.Rect, w.Monitor, w.Away = stray.Into(lost, work), on, nil
+		w.Place = w.Rect
+		e.lay(w, 0)
+		at = geom.Point{X: at.X + stray.Step, Y: at.Y + stray.Step}
+	}
+	if len(ids) == 1 {
+		return fmt.Sprintf("Brought %s to the top left of %c.", e.the(ids), letter), nil
+	}
+	return fmt.Sprintf("Laid %s in steps on %c.", e.the(ids), letter), nil
+}
+
+// Dragged is a floating window that is moved or resized by the pointer, as the
+// keeper does it. It stays within reach, unless a rule lets it be.
+type Dragged struct {
+	ID   int
+	Rect geom.Rect
+	Done bool // the button was let go
+}
+
+func (f Dragged) apply(e *edit) string {
+	w := e.window(f.ID)
+	if w == nil || w.Minimised || w.Fullscreen {
+		return ""
+	}
+	if e.Tiled(w) { // taken out of the tiles
+		e.lift(w)
+		w.Floating = true
+		w.Rect = f.Rect
+		e.lay(w, 0)
+	}
+	e.placeAt(w, f.Rect)
+	if f.Done {
+		return e.placeWords([]int{f.ID})
+	}
+	return ""
+}
+
+// Reach is the rectangle nearest to r at which the handle of a window can be
+// reached on some connected monitor. A rule may let a window go out of reach.
+func (d *Desk) Reach(w *Window, r geom.Rect) geom.Rect {
+	if d.Rule(w).Stray {
+		return r
+	}
+	lost := w.Lost()
+	lost.Rect = r
+	return stray.Reach(lost, d.strays)
+}
+
+// Snapped is r with its edges on those of work areas and of other windows that
+// lie within so many pixels of them; resize says which edges move: left, right,
+// top, bottom; none of them where all do.
+func (d *Desk) Snapped(id int, r geom.Rect, within int, moves [4]bool) geom.Rect {
+	var xs, ys []int
+	add := func(o geom.Rect) {
+		xs, ys = append(xs, o.X, o.Right()), append(ys, o.Y, o.Bottom())
+	}
+	for _, m := range d.Monitors {
+		if m.Connected {
+			add(m.Work)
+		}
+	}
+	for _, w := range d.Windows {
+		if w.ID != id && d.Visible(w) {
+			add(w.Rect)
+		}
+	}
+	catch := func(edge int, lines []int) (by int, ok bool) {
+		for _, l := range lines {
+			if delta := l - edge; abs(delta) <= within && (!ok || abs(delta) < abs(by)) {
+				by, ok = delta, true
+			}
+		}
+		return by, ok
+	}
+	if slices.Contains(moves[:], true) {
+		if by, ok := catch(r.X, xs); moves[0] && ok {
+			r.X, r.W = r.X+by, r.W-by
+		}
+		if by, ok := catch(r.Right(), xs); moves[1] && ok {
+			r.W += by
+		}
+		if by, ok := catch(r.Y, ys); moves[2] && ok {
+			r.Y, r.H = r.Y+by, r.H-by
+		}
+		if by, ok := catch(r.Bottom(), ys); moves[3] && ok {
+			r.H += by
+		}
+		return r
+	}
+	left, okL := catch(r.X, xs)
+	right, okR := catch(r.Right(), xs)
+	if okL && (!okR || abs(left) <= abs(right)) {
+		r.X += left
+	} else if okR {
+		r.X += right
+	}
+	top, okT := catch(r.Y, ys)
+	bottom, okB := catch(r.Bottom(), ys)
+	if okT && (!okB || abs(top) <= abs(bottom)) {
+		r.Y += top
+	} else if okB {
+		r.Y += bottom
+	}
+	return r
+}

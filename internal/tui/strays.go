@@ -1,0 +1,303 @@
+package tui
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/stray"
+)
+
+// hand is the mode in which a window is moved or resized by keys.
+type hand struct {
+	verb  string // nudge or resize
+	id    int    // of this use, for undo
+	step  int    // pixels
+	edge  bool   // the next arrow goes to the next edge
+	moved bool
+	words string // where the window is
+}
+
+// openStrays shows what is lost, with the cursor on the first.
+func (m *model) openStrays() tea.Cmd {
+	m.mode, m.screen = modeMap, screenStrays
+	m.message = ""
+	m.selectStray()
+	return nil
+}
+
+// selectStray chooses a lost window, where there is one.
+func (m *model) selectStray() {
+	lost := m.d.Select(desk.Is{State: desk.IsStray})
+	if len(lost) > 0 && !slices.ContainsFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.window }) {
+		m.sel = selection{window: lost[0].ID}
+	}
+}
+
+// straysKey follows a key of the strays screen; done is false where it is a verb's.
+func (m *model) straysKey(name string) (cmd tea.Cmd, done bool) {
+	lost := m.d.Select(desk.Is{State: desk.IsStray})
+	at := slices.IndexFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.window })
+	step := map[string]int{"up": -1, "k": -1, "shift+tab": -1, "down": 1, "j": 1, "tab": 1, "home": -len(lost), "end": len(lost)}[name]
+	switch {
+	case step != 0:
+		if len(lost) > 0 {
+			m.sel = selection{window: lost[geom.Clamp(at+step, 0, len(lost)-1)].ID}
+		}
+		m.message = ""
+		return nil, true
+	case name == "enter":
+		if at < 0 {
+			m.say("Nothing chosen is lost.", false)
+			return nil, true
+		}
+		return m.run("rescue"), true
+	case name == "esc" || name == "!":
+		m.screen = screenMap
+		m.message = ""
+		return nil, true
+	}
+	return nil, false
+}
+
+// drawStrays draws the plane, and the list of what is lost beside or under it.
+func (m *model) drawStrays(c *canvas) *tea.Cursor {
+	m.head(c)
+	parts := m.parts()
+	area := geom.R(0, 1, c.w, parts.legend-2)
+	side := min(58, c.w*2/5)
+	list := geom.R(c.w-side, 1, side, area.H)
+	area.W -= side + 1
+	if wide := m.planeBound(); c.w < panelFrom || wide.W > 3*wide.H {
+		// A plane that is wide goes over the list.
+		top := min(area.H/2, c.w*wide.H/max(2*wide.W, 1)+7)
+		area = geom.R(0, 1, c.w, top)
+		list = geom.R(0, top+1, c.w, parts.legend-2-top)
+	}
+	t := m.opt.Theme
+	c.spans(1, area.Y, area.W-2, span{"STRAYS", bold(t.style(t.Brass))}, span{"  windows that are lost, where they are, and where they would go", t.style(t.Slate)})
+	m.drawPlane(c, geom.R(area.X+1, area.Y+1, area.W-2, area.H-1), m.preview())
+	m.drawLost(c, list)
+	return m.foot(c, parts)
+}
+
+// planeBound is what all monitors cover, unplugged ones too.
+func (m *model) planeBound() geom.Rect {
+	var rects []geom.Rect
+	for _, mon := range m.d.Monitors {
+		rects = append(rects, mon.Rect)
+	}
+	return geom.Bound(rects...)
+}
+
+// drawLost lists the strays, and then the windows that are away from home.
+func (m *model) drawLost(c *canvas, r geom.Rect) {
+	t := m.opt.Theme
+	quiet, head := t.style(t.Slate), bold(t.style(t.Coral))
+	y := r.Y
+	line := func(ss ...span) {
+		if y < r.Bottom() {
+			c.spans(r.X+1, y, r.W-2, ss...)
+		}
+		y++
+	}
+	lost := m.d.Select(desk.Is{State: desk.IsStray})
+	if len(lost) == 0 {
+		line(span{"NOTHING IS LOST", bold(t.style(t.Green))})
+		line(span{fmt.Sprintf("Checked: %s on every workspace, hidden ones too,", windowsWord(len(m.d.Windows))), quiet})
+		line(span{"against the monitors that are plugged in and their docks.", quiet})
+	} else {
+		line(span{fmt.Sprintf("LOST %d", len(lost)), head}, span{"  Enter brings one back, r a all", quiet})
+	}
+	at := slices.IndexFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.window })
+	room := max((r.H-6)/3, 1)
+	first := geom.Clamp(at-room/2, 0, max(0, len(lost)-room))
+	for i := first; i < min(len(lost), first+room); i++ {
+		w := lost[i]
+		row := t.style(t.Paper)
+		if i == at {
+			row = reverse(bold(t.style(t.Brass)))
+			c.fill(geom.R(r.X+1, y, r.W-2, 1), " ", row)
+		}
+		line(span{fmt.Sprintf("! #%d %s", w.ID, w.App), row}, span{"  " + w.Title, row})
+		line(span{"    " + m.why(w), quiet})
+		to, letter := stray.Rescue(w.Lost(), m.d.Strays())
+		mon := m.d.Monitor(letter).Rect
+		line(span{fmt.Sprintf("    on %s; %s; would go to %c %d,%d", m.d.Title(m.d.Index(w.Workspace)), m.distance(w), letter, to.X-mon.X, to.Y-mon.Y), quiet})
+	}
+	if left := len(lost) - first - room; left > 0 {
+		line(span{fmt.Sprintf("  and %d more below", left), quiet})
+	}
+	y++
+	m.drawAway(line)
+}
+
+// drawAway lists the windows that monitors which went will get back.
+func (m *model) drawAway(line func(ss ...span)) {
+	t := m.opt.Theme
+	quiet := t.style(t.Slate)
+	for _, mon := range m.d.Monitors {
+		var ids []string
+		for _, w := range m.d.Windows {
+			if n := len(w.Away); n > 0 && !mon.Connected && w.Away[n-1].Letter == mon.Letter {
+				ids = append(ids, fmt.Sprintf("#%d %s on %s", w.ID, w.App, m.d.Ref(w)))
+			}
+		}
+		if len(ids) == 0 {
+			continue
+		}
+		line(span{fmt.Sprintf("AWAY FROM %c", mon.Letter), bold(t.style(t.Brass))}, span{fmt.Sprintf("  %s was unplugged; they go home with it", mon.Name), quiet})
+		for i, id := range ids {
+			if i == 4 && len(ids) > 5 {
+				line(span{fmt.Sprintf("    and %d more", len(ids)-i), quiet})
+				break
+			}
+			line(span{"    " + id, quiet})
+		}
+	}
+}
+
+// distance is how far a window is from the nearest monitor, and how much of it
+// shows, in words.
+func (m *model) distance(w *desk.Window) string {
+	f := m.d.Lost(w)
+	var parts []string
+	for _, p := range []struct {
+		n    int
+		word string
+	}{{-f.DX, "to the right of"}, {f.DX, "to the left of"}, {-f.DY, "below"}, {f.DY, "above"}} {
+		if p.n > 0 {
+			parts = append(parts, fmt.Sprintf("%d px %s", p.n, p.word))
+		}
+	}
+	if len(parts) == 0 {
+		return fmt.Sprintf("%.0f%% of it shows", 100*f.Shows)
+	}
+	return strings.Join(parts, " and ") + " " + string(rune(stray.Home(w.Rect, m.d.Strays()).Letter))
+}
+
+// why says why a window counts as lost, as a person would.
+func (m *model) why(w *desk.Window) string {
+	f := m.d.Lost(w)
+	switch f.Cause {
+	case stray.Off:
+		if f.Was != 0 {
+			return fmt.Sprintf("it lies where %c was", f.Was)
+		}
+		return "it lies off every monitor"
+	case stray.Sliver:
+		return fmt.Sprintf("only %.0f%% of it shows, at the edge of %c", 100*f.Shows, f.On)
+	case stray.Oversize:
+		return fmt.Sprintf("it is larger than %c, and an edge is out of sight", f.On)
+	case stray.Tiny:
+		return "it is too small to see"
+	}
+	switch h := stray.Where(w.Lost(), m.d.Strays()); {
+	case h.Dock != 0:
+		return fmt.Sprintf("its title bar is behind the dock of %c", h.Dock)
+	case h.Seam[0] != 0:
+		return fmt.Sprintf("its title bar is in the seam between %c and %c", h.Seam[0], h.Seam[1])
+	default:
+		return fmt.Sprintf("its title bar is over the edge of %c", h.Edge)
+	}
+}
+
+// startHand begins to move or to resize the chosen window by keys.
+func (m *model) startHand(verb string) tea.Cmd {
+	w := m.d.Window(m.sel.window)
+	switch {
+	case w == nil:
+		m.say("Choose a window first.", true)
+		return nil
+	case w.Minimised || w.Fullscreen || m.d.Tiled(w):
+		m.say(fmt.Sprintf("%s does not float, and only floating windows have a place of their own: f floats it.", w.Label()), true)
+		return nil
+	}
+	m.mode = modeHand
+	m.hand = hand{verb: verb, id: int(time.Now().UnixNano() >> 10), step: 10}
+	m.say("", false)
+	return nil
+}
+
+// handSteps are the pixels of a step, by the digit that chooses them.
+var handSteps = map[string]int{"1": 1, "2": 10, "3": 50, "4": 200}
+
+func (m *model) handKey(k tea.KeyPressMsg, name string) tea.Cmd {
+	h := &m.hand
+	shrink := false
+	dirName := name
+	if rest, ok := strings.CutPrefix(name, "shift+"); ok && h.verb == "resize" {
+		dirName, shrink = rest, true
+	}
+	if lower := strings.ToLower(k.Text); h.verb == "resize" && k.Text != lower && strings.Contains("HJKL", k.Text) {
+		dirName, shrink = lower, true
+	}
+	dir, isDir := directions()[dirName]
+	switch {
+	case isDir:
+		args := []arg{{Kind: desk.Keyword, Word: dir.String()}}
+		px := h.step
+		if shrink {
+			px = -px
+		}
+		switch {
+		case h.edge && h.verb == "nudge":
+			args = append(args, arg{Kind: desk.Keyword, Word: "edge"})
+		default:
+			args = append(args, arg{Kind: desk.Number, N: px})
+		}
+		h.edge, h.moved = false, true
+		return m.do(desk.Command{Verb: h.verb, Args: args, Of: desk.ByID{ID: m.sel.window}, Hand: int64(h.id)})
+	case handSteps[k.Text] != 0:
+		h.step, h.edge = handSteps[k.Text], false
+		m.say(fmt.Sprintf("Steps of %d pixels.", h.step), false)
+	case name == "e" && h.verb == "nudge":
+		h.edge = true
+		m.say("To the next edge: which way?", false)
+	case name == "enter":
+		m.mode = modeMap
+		m.say(m.handWords()+" It stays there.", false)
+	case name == "esc":
+		m.mode = modeMap
+		m.say("Put back exactly where it was.", false)
+		if h.moved && m.ofHand() {
+			m.quietUndo = true
+			return m.run("undo")
+		}
+	default:
+		m.say(fmt.Sprintf("%s does nothing here.", k.Keystroke()), false)
+	}
+	return nil
+}
+
+// ofHand tells whether undo would take back what this mode did.
+func (m *model) ofHand() bool { return m.undo != "" && m.undo == m.hand.words }
+
+// handWords say where the window is by now.
+func (m *model) handWords() string {
+	w := m.d.Window(m.sel.window)
+	if w == nil {
+		return "It is closed."
+	}
+	mon := m.d.Monitor(w.Monitor)
+	return fmt.Sprintf("%s is at %d,%d of %c, %d×%d; %.0f%% of it shows.", w.Label(), w.Rect.X-mon.Rect.X, w.Rect.Y-mon.Rect.Y, mon.Letter, w.Rect.W, w.Rect.H,
+		100*m.d.Lost(w).Shows)
+}
+
+// handHints are the keys of the mode.
+func (m *model) handHints() []hint {
+	hs := []hint{{"arrows", fmt.Sprintf("by %d px", m.hand.step)}}
+	if m.hand.verb == "resize" {
+		hs = []hint{{"arrows", fmt.Sprintf("that edge out by %d px", m.hand.step)}, {"Shift+arrows", "in"}}
+	}
+	hs = append(hs, hint{"Enter", "leaves it"}, hint{"1-4", "steps of 1, 10, 50, 200"})
+	if m.hand.verb == "nudge" {
+		hs = append(hs, hint{"e arrow", "to the next edge"})
+	}
+	return append(hs, hint{"Escape", "puts it back"})
+}
