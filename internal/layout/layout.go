@@ -259,21 +259,31 @@ func Place(n *Node, room geom.Rect, gap int, put func(window int, r geom.Rect)) 
 	case Leaf:
 		put(n.Window, room)
 	case Pile, Tabs:
-		h := HeaderHeight
-		if n.Split == Pile {
-			h *= len(n.Kids)
-		}
-		h = min(h, room.H)
-		room.Y, room.H = room.Y+h, room.H-h
+		room = under(n, room)
 		for _, k := range n.Kids {
 			Place(k, room, gap, put)
 		}
 	default:
-		placeRow(n, room, gap, put)
+		for i, r := range parts(n, room, &gap) {
+			Place(n.Kids[i], r, gap, put)
+		}
 	}
 }
 
-func placeRow(n *Node, room geom.Rect, gap int, put func(window int, r geom.Rect)) {
+// under is what the headers of a pile or of tabs leave of a room.
+func under(n *Node, room geom.Rect) geom.Rect {
+	h := HeaderHeight
+	if n.Split == Pile {
+		h *= len(n.Kids)
+	}
+	h = min(h, room.H)
+	room.Y, room.H = room.Y+h, room.H-h
+	return room
+}
+
+// parts are the rectangles of the members of an across or down group. The gap
+// becomes smaller where it does not fit.
+func parts(n *Node, room geom.Rect, gap *int) []geom.Rect {
 	weights := make([]int, len(n.Kids))
 	for i, k := range n.Kids {
 		weights[i] = k.Share
@@ -284,16 +294,17 @@ func placeRow(n *Node, room geom.Rect, gap int, put func(window int, r geom.Rect
 	}
 	// A gap may not eat the last pixel of a window.
 	if between := len(n.Kids) - 1; between > 0 {
-		gap = geom.Clamp(gap, 0, max(0, length-len(n.Kids))/between)
-		length -= gap * between
+		*gap = geom.Clamp(*gap, 0, max(0, length-len(n.Kids))/between)
+		length -= *gap * between
 	}
 	at := 0
+	rects := make([]geom.Rect, len(n.Kids))
 	for i, part := range geom.Share(max(length, 0), weights) {
-		r := geom.Rect{X: room.X + at, Y: room.Y, W: part, H: room.H}
+		rects[i] = geom.Rect{X: room.X + at, Y: room.Y, W: part, H: room.H}
 		if n.Split == Down {
-			r = geom.Rect{X: room.X, Y: room.Y + at, W: room.W, H: part}
+			rects[i] = geom.Rect{X: room.X, Y: room.Y + at, W: room.W, H: part}
 		}
-		Place(n.Kids[i], r, gap, put)
-		at += part + gap
+		at += part + *gap
 	}
+	return rects
 }
