@@ -18,8 +18,8 @@ func (e *edit) movable() ([]int, error) {
 		switch w := e.Window(id); {
 		case w.Minimised:
 			return nil, fmt.Errorf("%s is minimised. Restore it first", w.Label())
-		case w.Fullscreen:
-			return nil, fmt.Errorf("%s is fullscreen", w.Label())
+		case w.full():
+			return nil, fmt.Errorf("%s is maximised or fullscreen", w.Label())
 		case e.Tiled(w):
 			return nil, fmt.Errorf("%s is tiled. Float it first", w.Label())
 		}
@@ -134,6 +134,15 @@ func (e *edit) toEdge(w *Window, dir Dir) int {
 // resize moves one edge of floating windows outward by pixels, or inward where
 // these are negative. No window becomes smaller than its minimum.
 func (e *edit) resize(c Command) (string, error) {
+	if len(e.chosen) == 1 && e.Tiled(e.Window(e.chosen[0])) {
+		w, s, err := e.tile()
+		if err != nil {
+			return "", err
+		}
+		dir, _ := ParseDir(c.Args[0].Word)
+		split, after := dir.axis()
+		return e.resizeTile(w, s, split, after, c.Args[1].N)
+	}
 	ids, err := e.movable()
 	if err != nil {
 		return "", err
@@ -238,7 +247,7 @@ type Dragged struct {
 
 func (f Dragged) apply(e *edit) string {
 	w := e.window(f.ID)
-	if w == nil || w.Minimised || w.Fullscreen {
+	if w == nil || w.Minimised || w.full() {
 		return ""
 	}
 	if e.Tiled(w) { // taken out of the tiles

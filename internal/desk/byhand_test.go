@@ -42,7 +42,7 @@ func TestByHand(t *testing.T) {
 			t.Errorf("%s: %s, want %s", c.line, got, c.want)
 		}
 	}
-	for _, line := range []string{"nudge left of #1", "resize left 10 of #2", "cascade of #4", "nudge right edge of #99"} {
+	for _, line := range []string{"nudge left of #1", "cascade of #4", "nudge right edge of #99"} {
 		if _, _, err := apply(t, read(t, two), line); err == nil {
 			t.Errorf("%s did not fail", line)
 		}

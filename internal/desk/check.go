@@ -140,14 +140,14 @@ func (d *Desk) checkSheet(i int, letter byte, seen map[int]bool) error {
 // checkTiles tells whether the leaves fill the sheet's room exactly. With gaps
 // the room between them is not counted.
 func (d *Desk) checkTiles(s *Sheet, letter byte) error {
-	room := d.Room(letter)
+	room := d.RoomOf(s, letter)
 	area := int64(0)
 	var fault error
 	var rects []geom.Rect
-	layout.Place(s.Tiles, room, d.Settings.Gap, func(id int, r geom.Rect) {
+	layout.Place(s.Tiles, room, d.gapOf(s), func(id int, r geom.Rect) {
 		w := d.Window(id)
 		switch {
-		case w.Fullscreen:
+		case w.full():
 		case w.Rect != r:
 			fault = fmt.Errorf("#%d is at %v, its tile is %v", id, w.Rect, r)
 		case !r.Empty() && !room.Contains(r):
@@ -159,7 +159,7 @@ func (d *Desk) checkTiles(s *Sheet, letter byte) error {
 	if fault != nil || s.Tiles == nil || hasPile(s.Tiles) {
 		return fault
 	}
-	if d.Settings.Gap == 0 && area != room.Area() {
+	if d.gapOf(s) == 0 && area != room.Area() {
 		return fmt.Errorf("the tiles cover %d of %d pixels", area, room.Area())
 	}
 	for i, r := range rects {

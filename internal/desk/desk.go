@@ -67,6 +67,8 @@ type Sheet struct {
 	Layout   layout.Kind
 	Share    int          // lead's, in per cent
 	Tiles    *layout.Node // the tiled windows; on a free sheet those that a tiled layout would take up
+	NoGaps   bool         // no gap between its tiles or around them
+	Next     layout.Split // how the next window splits the focused tile; Leaf for the longer side
 	Floating []int        // in stacking order, the lowest first; on a free sheet every window
 }
 
@@ -116,7 +118,8 @@ type Window struct {
 
 	Floating   bool // floats by its owner's wish
 	Minimised  bool
-	Fullscreen bool
+	Maximised  bool // covers the work area, and keeps its place
+	Fullscreen bool // covers the monitor, and keeps its place
 	Sticky     bool
 	Urgent     bool
 	NoFocus    bool // takes no keyboard input
@@ -365,9 +368,6 @@ func (d *Desk) setMonitors(ms []Monitor) {
 	}
 }
 
-// Room is where tiled windows lie on a monitor: its work area less the gap.
-func (d *Desk) Room(letter byte) geom.Rect { return d.Monitor(letter).Work.Inset(d.Settings.Gap) }
-
 // Tiled tells whether the window has a tile on its sheet right now.
 func (d *Desk) Tiled(w *Window) bool {
 	if w.Minimised || w.floats() {
@@ -386,6 +386,7 @@ func (d *Desk) States(w *Window) []string {
 	}{
 		{d.Focus == w.ID, "focused"},
 		{!w.Minimised && !d.Tiled(w), "floating"},
+		{w.Maximised, "maximised"},
 		{w.Fullscreen, "fullscreen"},
 		{w.Minimised, "minimised"},
 		{w.Sticky, "sticky"},

@@ -154,7 +154,9 @@ func (e *edit) lay(w *Window, at int) {
 	s := e.sheet(e.Index(w.Workspace), w.Monitor)
 	if w.floats() || s.Layout == layout.Free {
 		s.Floating = append(s.Floating, w.ID)
-		w.Place = w.Rect
+		if !w.full() {
+			w.Place = w.Rect
+		}
 	}
 	if w.floats() {
 		return
@@ -165,6 +167,9 @@ func (e *edit) lay(w *Window, at int) {
 		e.layOut(e.Index(w.Workspace), w.Monitor) // as earlier steps of this edit left it
 		if leaf := e.Window(at); leaf != nil {
 			across = leaf.Rect.W >= leaf.Rect.H
+		}
+		if s.Next != layout.Leaf {
+			across, s.Next = s.Next == layout.Across, layout.Leaf
 		}
 		s.Tiles = layout.InsertAt(s.Tiles, at, w.ID, across)
 	case layout.Rows:
@@ -206,6 +211,9 @@ func (e *edit) put(id, i int, letter byte) {
 	w.Workspace, w.Monitor, w.Away = e.Workspaces[i].ID, letter, nil
 	if !e.tileOn(w, i, letter) {
 		w.Rect = rect
+		if w.full() {
+			w.Place = rect
+		}
 	}
 	e.lay(w, at)
 	for _, child := range e.dialogs(id) {
@@ -251,7 +259,9 @@ func (e *edit) ancestor(a, id int) bool {
 func (e *edit) relocated(w *Window, letter byte) geom.Rect {
 	target := e.Monitor(letter)
 	source := e.sourceOf(w)
-	r, lost := w.Rect, w.Lost()
+	lost := w.Lost()
+	lost.Rect = w.floatRect()
+	r := lost.Rect
 	if source.Letter != letter {
 		r = relocate(lost, source.Work, target.Work)
 		lost.Rect = r
@@ -373,15 +383,18 @@ func (e *edit) layOut(i int, letter byte) {
 	whole := e.Monitor(letter).Rect
 	put := func(id int, r geom.Rect) {
 		w := e.Window(id)
-		if w.Fullscreen {
+		switch {
+		case w.Fullscreen:
 			r = whole
+		case w.Maximised:
+			r = e.Monitor(letter).Work
 		}
 		if w.Rect != r {
 			e.window(id).Rect = r
 		}
 	}
 	if s.Layout != layout.Free {
-		layout.Place(s.Tiles, e.Room(letter), e.Settings.Gap, put)
+		layout.Place(s.Tiles, e.RoomOf(s, letter), e.gapOf(s), put)
 	}
 	for _, id := range s.Floating {
 		put(id, e.Window(id).Rect)

@@ -252,7 +252,7 @@ func (f Hangs) apply(e *edit) string {
 
 func (f Moved) apply(e *edit) string {
 	w := e.window(f.ID)
-	if w == nil || e.Tiled(w) || w.Fullscreen {
+	if w == nil || e.Tiled(w) || w.full() {
 		return ""
 	}
 	was := stray.Look(w.Lost(), e.strays).Cause

@@ -206,7 +206,7 @@ func (d *Desk) belongs(i int, letter byte) bool {
 func (e *edit) moveSheet(i int, from, to *Monitor, remember bool) int {
 	ws := e.workspace(i)
 	s := ws.sheets[from.Letter-'A']
-	ws.sheets[from.Letter-'A'] = &Sheet{Layout: s.Layout, Share: s.Share}
+	ws.sheets[from.Letter-'A'] = &Sheet{Layout: s.Layout, Share: s.Share, NoGaps: s.NoGaps}
 	tiles := s.Tiles.Windows()
 	if remember && (len(tiles)+len(s.Floating) > 0 || ws.away[from.Letter-'A'] == nil) {
 		ws.away[from.Letter-'A'] = s
@@ -226,11 +226,15 @@ func (e *edit) moveSheet(i int, from, to *Monitor, remember bool) int {
 		if remember {
 			var place geom.Rect
 			if slices.Contains(s.Floating, id) {
-				place = w.Rect
+				place = w.floatRect()
 			}
 			w.takenFrom(from, place)
 		}
-		w.Rect = relocate(w.Lost(), from.Work, to.Work)
+		lost := w.Lost()
+		lost.Rect = w.floatRect()
+		if w.Rect = relocate(lost, from.Work, to.Work); w.full() && lost.Rect == w.Place {
+			w.Place = w.Rect
+		}
 		e.lay(w, 0)
 	}
 	return moved
@@ -281,7 +285,7 @@ func (e *edit) comeHome(letter byte) {
 		}
 		s := e.sheet(i, letter)
 		since := e.Order(i, letter) // opened there or sent there meanwhile
-		*s = Sheet{Layout: old.Layout, Share: old.Share}
+		*s = Sheet{Layout: old.Layout, Share: old.Share, NoGaps: old.NoGaps}
 		for _, id := range slices.Concat(old.Tiles.Windows(), old.Floating) {
 			if w := e.Window(id); back(id) && w.Workspace == e.Workspaces[i].ID {
 				e.lift(w)
@@ -339,7 +343,7 @@ func (e *edit) claim(letter byte) {
 	m := e.Monitor(letter)
 	for _, w := range e.Windows {
 		own := e.Monitor(w.Monitor)
-		if e.Tiled(w) || w.Minimised || !m.Rect.Overlaps(w.Rect) || own.Connected && own.Rect.Overlaps(w.Rect) || len(w.Away) > 0 {
+		if e.Tiled(w) || w.full() || w.Minimised || !m.Rect.Overlaps(w.Rect) || own.Connected && own.Rect.Overlaps(w.Rect) || len(w.Away) > 0 {
 			continue
 		}
 		if stray.Look(w.Lost(), e.strays).On != letter {
@@ -370,7 +374,9 @@ func (e *edit) resized(old, now *Monitor) {
 				continue // a stray stays where it is, to be found
 			}
 			w = e.window(id)
-			w.Rect = relocate(w.Lost(), old.Work, now.Work)
+			lost := w.Lost()
+			lost.Rect = w.floatRect()
+			w.Rect = relocate(lost, old.Work, now.Work)
 			w.Place = w.Rect
 		}
 	}

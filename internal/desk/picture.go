@@ -17,6 +17,7 @@ type Placed struct {
 	Rect       geom.Rect // outer, border included
 	Shown      bool
 	Minimised  bool
+	Maximised  bool
 	Fullscreen bool
 	Sticky     bool
 	Above      bool
@@ -27,7 +28,7 @@ type Placed struct {
 // Picture works out what should be shown.
 func (d *Desk) Picture() Picture {
 	p := Picture{Focus: d.Focus, At: d.At, Current: d.Current(), Windows: make([]Placed, 0, len(d.Windows))}
-	var tiled, floating, sticky, above, full []*Window
+	var tiled, large, floating, sticky, above, full []*Window
 	for i := range d.Workspaces {
 		for _, m := range d.Monitors {
 			s := d.Sheet(i, m.Letter)
@@ -35,9 +36,12 @@ func (d *Desk) Picture() Picture {
 				continue
 			}
 			for _, w := range d.tiles(s) {
-				if w.Fullscreen {
+				switch {
+				case w.Fullscreen:
 					full = append(full, w)
-				} else {
+				case w.Maximised:
+					large = append(large, w)
+				default:
 					tiled = append(tiled, w)
 				}
 			}
@@ -62,7 +66,7 @@ func (d *Desk) Picture() Picture {
 	add := func(w *Window) {
 		p.Windows = append(p.Windows, Placed{
 			ID: w.ID, Rect: w.Rect, Shown: d.Visible(w), Minimised: w.Minimised,
-			Fullscreen: w.Fullscreen, Sticky: w.Sticky, Above: w.Above, Urgent: w.Urgent, Workspace: index[w.Workspace],
+			Maximised: w.Maximised, Fullscreen: w.Fullscreen, Sticky: w.Sticky, Above: w.Above, Urgent: w.Urgent, Workspace: index[w.Workspace],
 		})
 	}
 	for _, w := range d.Windows {
@@ -70,7 +74,7 @@ func (d *Desk) Picture() Picture {
 			add(w)
 		}
 	}
-	for _, layer := range [][]*Window{tiled, floating, sticky, above, full} {
+	for _, layer := range [][]*Window{tiled, large, floating, sticky, above, full} {
 		for _, w := range dialogsOver(layer) {
 			add(w)
 		}

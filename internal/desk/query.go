@@ -139,7 +139,7 @@ func inOrder(s, part string) bool {
 // never lost: they show nowhere by their owner's wish.
 func (d *Desk) Lost(w *Window) stray.Finding {
 	f := stray.Look(w.Lost(), d.Strays())
-	if w.Minimised || d.Tiled(w) || w.Fullscreen {
+	if w.Minimised || d.Tiled(w) || w.full() {
 		f.Cause = stray.None
 	}
 	return f

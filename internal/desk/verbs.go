@@ -60,6 +60,7 @@ const (
 	Number                 // a workspace's number, in N
 	Letter                 // a monitor's letter, in Letter
 	Small                  // a letter a to z, in Letter
+	Grid                   // columns times 100 and rows, in N
 	Ref                    // a sheet: Letter and N
 	Name                   // a workspace's name, in Word
 	Item                   // a window's id, in N
@@ -119,6 +120,28 @@ func verbs() []Verb {
 			Help: "Bring a monitor's windows to another, before it is unplugged."},
 		{Name: "layout", Usage: strings.Join(layout.Names(), "|") + "|next", Key: "t", Windows: true, Sheet: true, apply: (*edit).layout,
 			Help: "Choose how the sheet lays out its windows."},
+		{Name: "swap", Usage: "left|right|up|down|next|prev", Key: "w", Windows: true, apply: (*edit).swap,
+			Help: "Exchange two tiles."},
+		{Name: "move", Usage: "left|right|up|down", Windows: true, apply: (*edit).move,
+			Help: "Move a tile past its neighbour, out of its group, or to the next monitor."},
+		{Name: "split", Usage: "across|down", Key: "d", Windows: true, apply: (*edit).split,
+			Help: "Choose where the next window opens: to the right of this tile, or below."},
+		{Name: "turn", Key: "T", Windows: true, apply: (*edit).turn,
+			Help: "Turn the tiles around this one a quarter clockwise."},
+		{Name: "mirror", Key: "W", Windows: true, apply: (*edit).mirror,
+			Help: "Mirror the tiles around this one, left and right."},
+		{Name: "even", Usage: "[all]", Key: "=", Windows: true, apply: (*edit).even,
+			Help: "Make the tiles around this one equal, or all of the sheet."},
+		{Name: "share", Usage: "PERCENT", Windows: true, Joins: true, apply: (*edit).share,
+			Help: "Give the lead, or this tile, so many per cent more of the sheet."},
+		{Name: "gaps", Usage: "on|off", Windows: true, Sheet: true, apply: (*edit).gaps,
+			Help: "Turn the gaps of a sheet on or off."},
+		{Name: "maximise", Key: "m", Windows: true, apply: (*edit).maximise,
+			Help: "Cover the work area with windows, or put them back."},
+		{Name: "fullscreen", Key: "F", Windows: true, apply: (*edit).fullscreen,
+			Help: "Cover the monitor with a window, or put it back."},
+		{Name: "snap", Usage: strings.Join(SnapNames(), "|") + " / GRID COUNT COUNT", Key: "p", Windows: true, apply: (*edit).snap,
+			Help: "Give a window an exact part of the work area: a half, a quarter, cells of a grid."},
 		{Name: "rescue", Usage: "[to NUMBER|SHEET|MONITOR|NAME]", Key: "r", Windows: true, apply: (*edit).rescue,
 			Help: "Bring windows back that are out of reach."},
 		{Name: "cascade", Usage: "[to MONITOR]", Key: "R", Windows: true, apply: (*edit).cascade,

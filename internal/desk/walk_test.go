@@ -48,8 +48,18 @@ func (w *walker) of() string {
 		" of is:stray or is:minimised", " of not on:1 at:A", " of (on:2 or on:3) not is:focused")
 }
 
+// tile is " of" some window that is tiled, mostly.
+func (w *walker) tile() string {
+	for range 8 {
+		if o := w.d.Window(w.window()); o != nil && w.d.Tiled(o) {
+			return fmt.Sprintf(" of #%d", o.ID)
+		}
+	}
+	return ""
+}
+
 func (w *walker) command() string {
-	switch w.IntN(30) {
+	switch w.IntN(40) {
 	case 0, 1:
 		return "go " + w.target()
 	case 2, 3, 4:
@@ -70,6 +80,22 @@ func (w *walker) command() string {
 		return "minimise" + w.of()
 	case 14:
 		return "restore" + w.pick(" of all", w.of())
+	case 36:
+		return w.pick("turn", "mirror") + w.tile()
+	case 37, 38:
+		return w.pick("undo", "redo")
+	case 39:
+		return w.pick("share +7", "share -12", "even", "even all") + w.tile()
+	case 30, 31:
+		return w.pick("swap left", "swap right", "swap up", "swap next", "swap prev", "move left", "move right", "move up", "move down") + w.tile()
+	case 32:
+		return w.pick("turn", "mirror", "even", "even all", "split across", "split down", "gaps on", "gaps off") + w.tile()
+	case 33:
+		return w.pick("share +7", "share -12", "resize right 60", "resize left -40", "resize down 25", "resize up 300") + w.tile()
+	case 34:
+		return w.pick("maximise", "maximise", "fullscreen") + w.of()
+	case 35:
+		return "snap " + w.pick("left", "topright", "bottom", "middle", "4x2 1 7", "3x1 2 2", "5x4 20 6") + w.of()
 	case 28:
 		return w.pick("nudge", "nudge") + " " + w.pick("left", "right", "up", "down") + w.pick("", " 1", " 400", " edge") + w.of()
 	case 29:
@@ -178,11 +204,12 @@ func (w *walker) pickInt(ns ...int) int { return ns[w.IntN(len(ns))] }
 
 // TestWalk takes random steps and holds every invariant after each.
 func TestWalk(t *testing.T) {
-	seeds, steps := 2, 50_000
+	walks := []int{60_000, 15_000, 15_000} // steps
 	if testing.Short() {
-		seeds, steps = 2, 3_000
+		walks = []int{3_000, 3_000}
 	}
-	for seed := range uint64(seeds) {
+	for i, steps := range walks {
+		seed := uint64(i)
 		t.Run(fmt.Sprint("seed ", seed), func(t *testing.T) {
 			t.Parallel()
 			walk(t, seed, steps)

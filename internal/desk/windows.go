@@ -31,7 +31,7 @@ func (e *edit) rescue(c Command) (string, error) {
 	var placed []geom.Rect
 	for _, id := range ids {
 		w := e.Window(id)
-		if e.Tiled(w) || w.Minimised || w.Fullscreen {
+		if e.Tiled(w) || w.Minimised || w.full() {
 			continue
 		}
 		rect, letter := stray.Rescue(w.Lost(), e.strays)

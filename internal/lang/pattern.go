@@ -33,6 +33,8 @@ var kinds = map[string]struct {
 	"COUNT":   {"a number", parseNumber},
 	"APP":     {"an app's name", parseName},
 	"PIXELS":  {"a number of pixels such as 20 or -20", parsePixels},
+	"PERCENT": {"per cent such as +5 or -5", parsePercent},
+	"GRID":    {"a grid such as 4x2", parseGrid},
 	"LETTER":  {"a letter a to z", parseSmall},
 }
 
@@ -118,6 +120,22 @@ func parsePixels(t token) (desk.Arg, bool) {
 		ok = ok && n.N != 0
 	}
 	return n, ok
+}
+
+func parsePercent(t token) (desk.Arg, bool) {
+	plus := strings.TrimPrefix(t.text, "+")
+	return parsePixels(token{text: plus, quoted: t.quoted})
+}
+
+// maxGrid is the most columns or rows of a grid.
+const maxGrid = 20
+
+func parseGrid(t token) (desk.Arg, bool) {
+	cols, rows, ok := strings.Cut(t.text, "x")
+	c, okC := parseNumber(token{text: cols})
+	r, okR := parseNumber(token{text: rows})
+	ok = ok && okC && okR && !t.quoted && c.N >= 1 && r.N >= 1 && c.N <= maxGrid && r.N <= maxGrid
+	return desk.Arg{Kind: desk.Grid, N: c.N*100 + r.N}, ok
 }
 
 func isLetter(b byte) bool { return b >= 'A' && b <= 'Z' }

@@ -261,6 +261,7 @@ func (s *sceneReader) window(n *node) *windowRead {
 	w.Sticky = n.at("sticky").bool(false)
 	w.Urgent = n.at("urgent").bool(false)
 	w.NoFocus = n.at("noFocus").bool(false)
+	w.Maximised, w.Fullscreen = n.at("maximised").bool(false), n.at("fullscreen").bool(false)
 	w.Above, w.Hung = n.at("above").bool(false), n.at("hung").bool(false)
 	if pin := n.at("pin").text(""); len(pin) == 1 && pin[0] >= 'a' && pin[0] <= 'z' {
 		w.Pin = pin[0]
@@ -426,6 +427,16 @@ func (s *sceneReader) sheet(n *node, i int, letter byte, away bool) desk.Sheet {
 		s.r.fail(join(n.path, "layout"), "there is no such layout; there are %q", layout.Names())
 	}
 	sh := desk.Sheet{Layout: k, Share: n.at("share").int(layout.DefaultShare, layout.MinShare, layout.MaxShare)}
+	sh.NoGaps = n.at("noGaps").bool(false)
+	switch next := n.at("next").text(""); next {
+	case "":
+	case "across":
+		sh.Next = layout.Across
+	case "down":
+		sh.Next = layout.Down
+	default:
+		s.r.fail(join(n.path, "next"), "the next window splits across or down")
+	}
 	claim := func(list *node, ids []int, tiled bool) {
 		for j, id := range ids {
 			s.claim(fmt.Sprintf("%s[%d]", list.path, j), id, i, letter, tiled, away)

@@ -40,6 +40,8 @@ type (
 		Floating   []int    `json:"floating,omitempty"`
 		Stack      []int    `json:"stack,omitempty"`
 		Fullscreen int      `json:"fullscreen,omitempty"`
+		NoGaps     bool     `json:"noGaps,omitempty"`
+		Next       string   `json:"next,omitempty"`
 	}
 	treeOut struct {
 		Window int        `json:"window,omitempty"`
@@ -55,31 +57,33 @@ type (
 		Work    *rectOut `json:"work,omitempty"`
 	}
 	windowOut struct {
-		ID        int       `json:"id"`
-		App       string    `json:"app,omitempty"`
-		Title     string    `json:"title,omitempty"`
-		Role      string    `json:"role,omitempty"`
-		PID       int       `json:"pid,omitempty"`
-		Kind      string    `json:"kind,omitempty"`
-		Parent    int       `json:"parent,omitempty"`
-		Rect      rectOut   `json:"rect"`
-		Place     *rectOut  `json:"place,omitempty"`
-		Bar       int       `json:"bar,omitempty"`
-		Min       *[2]int   `json:"min,omitempty"`
-		Fixed     bool      `json:"fixed,omitempty"`
-		Workspace int       `json:"workspace,omitempty"`
-		Monitor   string    `json:"monitor,omitempty"`
-		Away      []awayOut `json:"away,omitempty"`
-		Floating  bool      `json:"floating,omitempty"`
-		Minimised bool      `json:"minimised,omitempty"`
-		Sticky    bool      `json:"sticky,omitempty"`
-		Urgent    bool      `json:"urgent,omitempty"`
-		NoFocus   bool      `json:"noFocus,omitempty"`
-		Above     bool      `json:"above,omitempty"`
-		Hung      bool      `json:"hung,omitempty"`
-		Pin       string    `json:"pin,omitempty"`
-		Used      int       `json:"used,omitempty"`
-		UsedAt    int64     `json:"usedAt,omitempty"`
+		ID         int       `json:"id"`
+		App        string    `json:"app,omitempty"`
+		Title      string    `json:"title,omitempty"`
+		Role       string    `json:"role,omitempty"`
+		PID        int       `json:"pid,omitempty"`
+		Kind       string    `json:"kind,omitempty"`
+		Parent     int       `json:"parent,omitempty"`
+		Rect       rectOut   `json:"rect"`
+		Place      *rectOut  `json:"place,omitempty"`
+		Bar        int       `json:"bar,omitempty"`
+		Min        *[2]int   `json:"min,omitempty"`
+		Fixed      bool      `json:"fixed,omitempty"`
+		Workspace  int       `json:"workspace,omitempty"`
+		Monitor    string    `json:"monitor,omitempty"`
+		Away       []awayOut `json:"away,omitempty"`
+		Floating   bool      `json:"floating,omitempty"`
+		Minimised  bool      `json:"minimised,omitempty"`
+		Sticky     bool      `json:"sticky,omitempty"`
+		Urgent     bool      `json:"urgent,omitempty"`
+		NoFocus    bool      `json:"noFocus,omitempty"`
+		Fullscreen bool      `json:"fullscreen,omitempty"` // besides the one its sheet names
+		Maximised  bool      `json:"maximised,omitempty"`
+		Above      bool      `json:"above,omitempty"`
+		Hung       bool      `json:"hung,omitempty"`
+		Pin        string    `json:"pin,omitempty"`
+		Used       int       `json:"used,omitempty"`
+		UsedAt     int64     `json:"usedAt,omitempty"`
 	}
 )
 
@@ -221,6 +225,10 @@ func sheetFrom(d *desk.Desk, s *desk.Sheet, here bool) sheetOut {
 	if s.Layout == layout.Lead || s.Share != layout.DefaultShare {
 		o.Share = s.Share
 	}
+	o.NoGaps = s.NoGaps
+	if s.Next != layout.Leaf {
+		o.Next = s.Next.String()
+	}
 	tiles := s.Tiles.Windows()
 	if s.Layout == layout.Tree || s.Layout == layout.Free && !flat(s.Tiles) {
 		o.Tree = treeFrom(s.Tiles)
@@ -234,12 +242,28 @@ func sheetFrom(d *desk.Desk, s *desk.Sheet, here bool) sheetOut {
 	if !here {
 		return o
 	}
-	for _, id := range slices.Concat(tiles, s.Floating) {
+	o.Fullscreen = fullOf(d, s)
+	return o
+}
+
+// fullOf is the fullscreen window that a sheet names: the last of its lists, 0
+// for none.
+func fullOf(d *desk.Desk, s *desk.Sheet) int {
+	full := 0
+	for _, id := range slices.Concat(s.Tiles.Windows(), s.Floating) {
 		if d.Window(id).Fullscreen {
-			o.Fullscreen = id
+			full = id
 		}
 	}
-	return o
+	return full
+}
+
+// sheetFull is the fullscreen window that the sheet of a window names.
+func sheetFull(d *desk.Desk, w *desk.Window) int {
+	if s := d.Sheet(d.Index(w.Workspace), w.Monitor); s != nil {
+		return fullOf(d, s)
+	}
+	return 0
 }
 
 // flat tells whether a list of windows says all about the tree.
@@ -281,7 +305,7 @@ func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 	o := windowOut{
 		ID: w.ID, App: w.App, Title: w.Title, Role: w.Role, PID: w.PID, Parent: w.Parent,
 		Rect: rectFrom(w.Rect), Bar: w.Bar, Fixed: w.Fixed,
-		Minimised: w.Minimised, Sticky: w.Sticky, Urgent: w.Urgent, NoFocus: w.NoFocus, Above: w.Above, Hung: w.Hung, Pin: letterFrom(w.Pin), Used: w.Used, UsedAt: w.UsedAt,
+		Minimised: w.Minimised, Sticky: w.Sticky, Urgent: w.Urgent, NoFocus: w.NoFocus, Fullscreen: w.Fullscreen && sheetFull(d, w) != w.ID, Maximised: w.Maximised, Above: w.Above, Hung: w.Hung, Pin: letterFrom(w.Pin), Used: w.Used, UsedAt: w.UsedAt,
 	}
 	if w.Kind != desk.Normal {
 		o.Kind = w.Kind.String()

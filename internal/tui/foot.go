@@ -64,6 +64,13 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	case modeHand:
 		c.text(1, p.legend-1, c.w-2, joinNonEmpty("  ", message, m.handWords()), t.style(t.Brass))
 		m.legend(c, p.legend, []span{{m.hand.verb + " " + m.subjectWords(), bold(t.style(t.Brass))}}, m.handHints())
+	case modeDir:
+		hs := map[string][]hint{
+			"swap":  {{"arrows", "with the tile that way"}, {"n p", "with the next, the previous"}},
+			"split": {{"Left Right", "the next window opens beside it"}, {"Up Down", "below it"}},
+			"snap":  {{"arrows", "a half"}, {"m", "the middle"}, {"two digits", "from cell to cell of 4 by 2: 1 2 3 4 over 5 6 7 8"}},
+		}[m.verb]
+		m.legend(c, p.legend, []span{{m.verb + " " + m.subjectWords(), bold(t.style(t.Brass))}}, append(hs, hint{"Escape", "leaves it"}))
 	case modeAsk:
 		m.legend(c, p.legend, subject, []hint{{"Enter", m.asks[0]}, {"Escape", m.asks[1]}})
 	case modeLetter:

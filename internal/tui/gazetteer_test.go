@@ -197,7 +197,9 @@ func FuzzTitles(f *testing.F) {
 		d, _ := d.With(desk.Changed{ID: 3, Change: func(w *desk.Window) {
 			w.Title, w.App = desk.CleanText(title, desk.MaxTitle), desk.CleanText(app, desk.MaxApp)
 		}})
-		m := newModel(t.Context(), keeper.New(d, sim.New(), slog.New(slog.DiscardHandler)), Options{Theme: Night})
+		k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
+		go k.Run(t.Context())
+		m := newModel(t.Context(), k, Options{Theme: Night})
 		m.d, m.sel = d, selection{window: 3}
 		for _, size := range [][2]int{{160, 40}, {80, 24}} {
 			m.w, m.h = size[0], size[1]

@@ -41,8 +41,13 @@ func bindings() []binding {
 		{[]string{"tab"}, "Tab", "choose the next window of the sheet", func(m *model) tea.Cmd { return m.step(1) }},
 		{[]string{"shift+tab"}, "Shift+Tab", "choose the previous window of the sheet", func(m *model) tea.Cmd { return m.step(-1) }},
 		{[]string{"home"}, "Home", "choose the focused window", func(m *model) tea.Cmd { m.sel = m.here(); return nil }},
-		{[]string{"K", "shift+up"}, "K, Shift+Up", "move the chosen workspace up in the order", func(m *model) tea.Cmd { return m.reorder(-1) }},
-		{[]string{"J", "shift+down"}, "J, Shift+Down", "move it down", func(m *model) tea.Cmd { return m.reorder(1) }},
+		{[]string{"K", "shift+up"}, "K, Shift+Up", "move the chosen workspace up in the order, or the window up", func(m *model) tea.Cmd { return m.shift(desk.Up) }},
+		{[]string{"J", "shift+down"}, "J, Shift+Down", "move it down", func(m *model) tea.Cmd { return m.shift(desk.Down) }},
+		{[]string{"H", "shift+left"}, "H, Shift+Left", "move the chosen window left", func(m *model) tea.Cmd { return m.shift(desk.Left) }},
+		{[]string{"L", "shift+right"}, "L, Shift+Right", "move it right", func(m *model) tea.Cmd { return m.shift(desk.Right) }},
+		{[]string{"+"}, "+", "give the lead, or this tile, more of the sheet", command("share +5")},
+		{[]string{"-"}, "-", "give it less", command("share -5")},
+		{[]string{"_"}, "_", "turn the gaps of the sheet on or off", (*model).toggleGaps},
 		{[]string{"/"}, "/", "find any window: the gazetteer", func(m *model) tea.Cmd { return m.openGazetteer(true) }},
 		{[]string{"'"}, "'", "recent windows, the one before first", (*model).openSwitcher},
 		{[]string{"!"}, "!", "what is lost: the strays", (*model).openStrays},
@@ -122,6 +127,8 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 		return m.helpKey(name)
 	case modeHand:
 		return m.handKey(k, name)
+	case modeDir:
+		return m.dirKey(k, name)
 	case modeRules:
 		return m.rulesKey(k, name)
 	case modeLetter:
@@ -194,6 +201,8 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 		return m.startOpen(false)
 	case "nudge", "resize":
 		return m.startHand(v.Name)
+	case "swap", "split", "snap":
+		m.mode, m.verb, m.digit = modeDir, v.Name, 0
 	case "close":
 		if ids := m.chosen(); len(ids) > 1 {
 			return m.ask(m.about(desk.Command{Verb: "close"}), fmt.Sprintf("Close %d windows?", len(ids)), "asks their programs to close them", "leaves them open")
@@ -666,6 +675,69 @@ func (m *model) wheel(e tea.Mouse) {
 	}
 	i := geom.Clamp(m.workspaceAt()+dir, 0, len(m.d.Workspaces)-1)
 	m.sel = selection{workspace: m.d.Workspaces[i].ID}
+}
+
+// shift moves what is chosen: a window in its sheet, a workspace in the order.
+func (m *model) shift(dir desk.Dir) tea.Cmd {
+	if m.sel.window != 0 {
+		return m.run("move " + dir.String())
+	}
+	switch dir {
+	case desk.Up:
+		return m.reorder(-1)
+	case desk.Down:
+		return m.reorder(1)
+	}
+	m.say("Choose a window first: this moves it.", true)
+	return nil
+}
+
+// toggleGaps turns the gaps of the chosen sheet on or off.
+func (m *model) toggleGaps() tea.Cmd {
+	word := "off"
+	if s := m.d.Sheet(m.workspaceAt(), m.layoutLetter()); s != nil && s.NoGaps {
+		word = "on"
+	}
+	return m.do(m.about(desk.Command{Verb: "gaps", Args: []arg{{Kind: desk.Keyword, Word: word}}}))
+}
+
+// snapGrid is the grid whose cells the digits after p name, by rows.
+const snapGrid = "4x2"
+
+// dirKey follows the direction after swap, split or snap, or the two digits of
+// cells after snap.
+func (m *model) dirKey(k tea.KeyPressMsg, name string) tea.Cmd {
+	dir, isDir := directions()[name]
+	done := func(words string) tea.Cmd {
+		m.mode = modeMap
+		return m.run(m.verb + " " + words)
+	}
+	switch {
+	case name == "esc":
+		m.mode = modeMap
+		m.say("Left as it was.", false)
+		return nil
+	case isDir && m.verb == "split":
+		return done(map[bool]string{true: "across", false: "down"}[dir == desk.Left || dir == desk.Right])
+	case isDir && m.verb == "snap":
+		return done([...]string{"left", "right", "top", "bottom"}[dir])
+	case isDir:
+		return done(dir.String())
+	case m.verb == "swap" && (k.Text == "n" || k.Text == "p"):
+		return done(map[string]string{"n": "next", "p": "prev"}[k.Text])
+	case m.verb == "snap" && k.Text == "m":
+		return done("middle")
+	case m.verb == "snap" && len(k.Text) == 1 && k.Text[0] >= '1' && k.Text[0] <= '8':
+		n := int(k.Text[0] - '0')
+		if m.digit == 0 {
+			m.digit = n
+			m.say(fmt.Sprintf("From cell %d to which?", n), false)
+			return nil
+		}
+		return done(fmt.Sprintf("%s %d %d", snapGrid, m.digit, n))
+	}
+	m.say(fmt.Sprintf("%s is no direction. Escape leaves it.", k.Keystroke()), true)
+	return nil
 }
 
 // reorder moves the workspace whose number is chosen.

@@ -69,6 +69,7 @@ const (
 	modeLog          // the logbook
 	modeSettings
 	modeLetter // a letter a to z for jump or pin
+	modeDir    // a direction for a verb
 	modeHand   // a window moved or resized by keys
 	modeRules  // the rules for windows that open
 	modeOpen   // an app to go to or to start
@@ -115,6 +116,7 @@ type model struct {
 	gaz    gazetteer
 	opener opener
 	hand   hand
+	digit  int // the first cell after snap, 0 for none yet
 	// quietUndo has the words of the next undo be those that are there.
 	quietUndo bool
 	mode      mode

@@ -214,7 +214,7 @@ func (m *model) startHand(verb string) tea.Cmd {
 	case w == nil:
 		m.say("Choose a window first.", true)
 		return nil
-	case w.Minimised || w.Fullscreen || m.d.Tiled(w):
+	case w.Minimised || w.Fullscreen || w.Maximised || m.d.Tiled(w) && verb == "nudge":
 		m.say(fmt.Sprintf("%s does not float, and only floating windows have a place of their own: f floats it.", w.Label()), true)
 		return nil
 	}

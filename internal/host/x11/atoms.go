@@ -61,6 +61,8 @@ const (
 	aStateAbove
 	aStateFullscreen
 	aStateDemands
+	aStateMaxH
+	aStateMaxV
 	aShowingDesktop
 	atomCount
 )
@@ -114,6 +116,8 @@ var atomNames = [atomCount]string{
 	aStateAbove:         "_NET_WM_STATE_ABOVE",
 	aStateFullscreen:    "_NET_WM_STATE_FULLSCREEN",
 	aStateDemands:       "_NET_WM_STATE_DEMANDS_ATTENTION",
+	aStateMaxH:          "_NET_WM_STATE_MAXIMIZED_HORZ",
+	aStateMaxV:          "_NET_WM_STATE_MAXIMIZED_VERT",
 	aShowingDesktop:     "_NET_SHOWING_DESKTOP",
 }
 
@@ -124,7 +128,7 @@ var supportedAtoms = []atom{
 	aDesktopGeometry, aDesktopViewport, aCurrentDesktop, aActiveWindow, aWorkarea, aCloseWindow,
 	aNetName, aNetPID, aWindowDesktop, aWindowType, aTypeDesktop, aTypeDock, aTypeDialog, aTypeUtility,
 	aTypeToolbar, aTypeMenu, aTypeSplash, aTypeNormal, aStrut, aStrutPartial, aFrameExtents, aRequestExtents, aUserTime,
-	aPing, aNetState, aStateHidden, aStateSticky, aStateAbove, aStateDemands, aShowingDesktop,
+	aPing, aNetState, aStateHidden, aStateSticky, aStateAbove, aStateFullscreen, aStateMaxH, aStateMaxV, aStateDemands, aShowingDesktop,
 }
 
 func internAtoms(c *xgb.Conn) (atoms, error) {

@@ -268,6 +268,7 @@ func (h *Host) opened(c *client, f facts) desk.Window {
 	h.describe(c, f, &w)
 	w.ID, w.Urgent, w.Minimised = c.id, f.urgent || f.state.urgent, f.iconic
 	w.Sticky, w.Above = f.state.sticky, f.state.above
+	w.Fullscreen, w.Maximised = f.state.fullscreen, f.state.wide && f.state.high
 	b := h.opt.Border
 	inner := f.rect.Inset(f.border)
 	w.Rect = geom.R(f.rect.X, f.rect.Y, inner.W+2*b, inner.H+2*b)

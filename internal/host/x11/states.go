@@ -14,7 +14,7 @@ import (
 
 // netState is what _NET_WM_STATE of a window says (EWMH 1.5).
 type netState struct {
-	hidden, sticky, above, fullscreen, urgent bool
+	hidden, sticky, above, fullscreen, urgent, wide, high bool
 }
 
 // stateAtoms pairs the parts of a netState with their atoms.
@@ -27,13 +27,13 @@ func (s *netState) parts() []struct {
 		a  atom
 	}{
 		{&s.hidden, aStateHidden}, {&s.sticky, aStateSticky}, {&s.above, aStateAbove},
-		{&s.fullscreen, aStateFullscreen}, {&s.urgent, aStateDemands},
+		{&s.fullscreen, aStateFullscreen}, {&s.urgent, aStateDemands}, {&s.wide, aStateMaxH}, {&s.high, aStateMaxV},
 	}
 }
 
 // writeNetState writes _NET_WM_STATE where it changed.
 func (h *Host) writeNetState(c *client, w desk.Placed) {
-	s := netState{hidden: w.Minimised, sticky: w.Sticky, above: w.Above, fullscreen: w.Fullscreen, urgent: w.Urgent}
+	s := netState{hidden: w.Minimised, sticky: w.Sticky, above: w.Above, fullscreen: w.Fullscreen, urgent: w.Urgent, wide: w.Maximised, high: w.Maximised}
 	if c.told.written && c.netState == s {
 		return
 	}
@@ -65,7 +65,7 @@ func (h *Host) askedState(c *client, data []uint32) {
 	if w == nil {
 		return
 	}
-	s := netState{sticky: w.Sticky, above: w.Above, urgent: w.Urgent}
+	s := netState{sticky: w.Sticky, above: w.Above, urgent: w.Urgent, fullscreen: w.Fullscreen, wide: w.Maximised, high: w.Maximised}
 	was := s
 	for _, asked := range data[1:3] {
 		for _, p := range s.parts() {
@@ -81,6 +81,13 @@ func (h *Host) askedState(c *client, data []uint32) {
 				*p.on = !*p.on
 			}
 		}
+	}
+	if s.fullscreen != was.fullscreen {
+		h.commandOf("fullscreen", c.id)
+	}
+	// Both ways together are maximised; one of them alone is not known here.
+	if s.wide != was.wide && s.high != was.high {
+		h.commandOf("maximise", c.id)
 	}
 	if s.sticky != was.sticky {
 		h.commandOf("stick", c.id)

@@ -1,0 +1,105 @@
+package main
+
+import (
+	"strings"
+	"testing"
+
+	"zatlas/internal/testkit"
+)
+
+func TestDemoArrange(t *testing.T) {
+	for _, size := range [][2]int{{160, 40}, {80, 24}} {
+		term := demo(t, size[0], size[1], nil)
+		term.Wait("#11 Reel Ledger:")
+		term.Keys("w")
+		term.Wait("swap #11 Reel Ledger", "arrows with the tile that way")
+		term.Keys("Right")
+		term.Wait("Running order and Friday changed places. u undoes.")
+		term.Keys("u", "H")
+		term.Wait("Running order is at the edge, and no monitor is to the left of A.")
+		term.Keys("L")
+		term.Wait("Moved Running order right, past Friday.")
+		term.Keys("u", "+")
+		term.Wait("The lead of A1 has 65 per cent. u undoes.")
+		term.Keys("=")
+		term.Wait("The lead of A1 has half.")
+		term.Keys("u", "u", "m")
+		term.Wait("Running order is maximised. u undoes.")
+		term.Keys("m")
+		term.Wait("Running order is back in place.")
+		term.Keys("F")
+		term.Wait("Running order is fullscreen.")
+		term.Keys("F", "p")
+		term.Wait("snap #11 Reel Ledger", "arrows a half")
+		term.Keys("1")
+		term.Wait("From cell 1 to which?")
+		term.Keys("6")
+		term.Wait("Snapped Running order: cells 1 to 6 of 4 by 2. u undoes.")
+		term.Keys("u", "t", "r", "T")
+		term.Wait("Turned the tiles around Running order.")
+		term.Keys("W")
+		term.Wait("Mirrored the tiles around Running order.")
+		term.Keys("t", "t", "d", "Down")
+		term.Wait("The next window of A1 opens below Running order.")
+		term.Keys("N", "3", "Right")
+		term.Wait("resize #11 Reel Ledger")
+		term.Keys("Escape")
+		term.Wait("Put back exactly where it was.")
+	}
+}
+
+// Tiles on a real display: swapped, moved, resized, maximised and fullscreen by
+// command and by the client's own wish.
+func TestArrangeOnADisplay(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Keeper(t)
+	x := s.NewX(t)
+	one, two := client(t, s, "one", "xterm"), client(t, s, "two", "xterm")
+	where(t, s, one, true, 0, 0, 960, 1080)
+	where(t, s, two, true, 960, 0, 960, 1080)
+	s.Do(t, "swap right of title:=one")
+	where(t, s, one, true, 960, 0, 960, 1080)
+	s.Do(t, "resize left 100 of title:=one", "turn of title:=one")
+	where(t, s, two, true, 0, 0, 1920, 484)
+	where(t, s, one, true, 0, 484, 1920, 596)
+	s.Do(t, "undo 2", "maximise of title:=two")
+	where(t, s, two, true, 0, 0, 1920, 1080)
+	if got := s.Xprop(t, two, "_NET_WM_STATE"); got != "_NET_WM_STATE_MAXIMIZED_HORZ, _NET_WM_STATE_MAXIMIZED_VERT" {
+		t.Errorf("maximised, its states are %s", got)
+	}
+	s.Do(t, "maximise of title:=two")
+	where(t, s, two, true, 0, 0, 960, 1080)
+	// A client asks for itself, by EWMH.
+	win := x.Window("asks", 50, 50, 300, 200)
+	x.Map(win)
+	testkit.Until(t, "it is on the desk", func() bool {
+		return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list", "all"), "asks")
+	})
+	ask := func(how uint32, states ...string) {
+		data := []uint32{how, 0, 0, 1, 0}
+		for i, name := range states {
+			data[1+i] = uint32(x.Atom(name))
+		}
+		x.Message(win, "_NET_WM_STATE", data...)
+	}
+	size := func(w, h int) {
+		t.Helper()
+		testkit.Until(t, "it has its size", func() bool {
+			_, _, gw, gh, b, _ := x.Geometry(win)
+			return gw+2*b == w && gh+2*b == h
+		})
+	}
+	ask(1, "_NET_WM_STATE_FULLSCREEN")
+	size(1920, 1080)
+	if _, _, _, _, b, _ := x.Geometry(win); b != 0 {
+		t.Errorf("fullscreen, its border is %d", b)
+	}
+	ask(0, "_NET_WM_STATE_FULLSCREEN")
+	size(960, 540)
+	ask(2, "_NET_WM_STATE_MAXIMIZED_VERT", "_NET_WM_STATE_MAXIMIZED_HORZ")
+	size(1920, 1080)
+	ask(2, "_NET_WM_STATE_MAXIMIZED_VERT", "_NET_WM_STATE_MAXIMIZED_HORZ")
+	size(960, 540)
+	s.Do(t, "snap 3x2 2 3 of title:=asks")
+	size(1280, 540)
+}
