@@ -97,21 +97,41 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	return nil
 }
 
+// legendOrder is the order of verbs in the legend, those used most first; the
+// others follow in the order of the table.
+var legendOrder = []string{"send", "carry", "rescue", "close", "layout", "float", "swap", "maximise", "snap", "nudge", "resize", "minimise", "add"}
+
 // verbHints are the verbs for what is chosen, from the table of verbs.
 func (m *model) verbHints() []hint {
-	var hs []hint
+	w := m.d.Window(m.sel.window)
+	lost := len(m.d.Select(desk.Is{State: desk.IsStray})) > 0
+	var vs []desk.Verb
 	for _, v := range desk.Verbs() {
 		switch {
-		case v.Key == "" || v.Name == "go" || v.Name == "undo" || v.Name == "redo" || v.Name == "vacate" || v.Name == "reload":
-		case v.Windows && !v.Sheet && m.sel.window == 0 && v.Name != "rescue":
-		case !v.Windows && m.sel.window != 0 && (v.Name == "remove" || v.Name == "rename" || v.Name == "reorder" || v.Name == "home"):
+		case v.Key == "" || slices.Contains([]string{"go", "undo", "redo", "vacate", "reload"}, v.Name):
+		case v.Name == "rescue" && !lost:
+		case w == nil && v.Windows && !v.Sheet && v.Name != "rescue":
+		case w != nil && slices.Contains([]string{"remove", "rename", "reorder", "home"}, v.Name):
+		case w != nil && m.d.Tiled(w) && slices.Contains([]string{"nudge", "cascade", "raise"}, v.Name):
+		case w != nil && !m.d.Tiled(w) && slices.Contains([]string{"swap", "split", "turn", "mirror", "even"}, v.Name):
 		default:
-			name := v.Name
-			if w := m.d.Window(m.sel.window); w != nil && w.Minimised && name == "minimise" {
-				name = "restore"
-			}
-			hs = append(hs, hint{v.Key, name})
+			vs = append(vs, v)
 		}
+	}
+	rank := func(v desk.Verb) int {
+		if i := slices.Index(legendOrder, v.Name); i >= 0 {
+			return i
+		}
+		return len(legendOrder)
+	}
+	slices.SortStableFunc(vs, func(a, b desk.Verb) int { return rank(a) - rank(b) })
+	var hs []hint
+	for _, v := range vs {
+		name := v.Name
+		if w != nil && w.Minimised && name == "minimise" {
+			name = "restore"
+		}
+		hs = append(hs, hint{v.Key, name})
 	}
 	return hs
 }
@@ -150,7 +170,7 @@ func (m *model) mapHints() []hint {
 		undo.does = "undo: " + fit(strings.TrimSuffix(m.undo, "."), 26)
 	}
 	return []hint{undo, {"arrows", "choose"}, {"Enter", "go there"}, {fmt.Sprintf("1-%d", n), "go"}, {"b", "back"}, {", .", "previous, next"},
-		{"Tab", "next window"}, {"/", "find"}, {":", "command"}, {";", "other screens"}, {"?", "all keys"}, {"q", "quit"}}
+		{"Tab", "next window"}, {"/", "find"}, {"'", "recent"}, {"!", "lost"}, {":", "command"}, {";", "other screens"}, {"?", "all keys"}, {"q", "quit"}}
 }
 
 // verbWords is the verb of modeTarget with what it acts on.

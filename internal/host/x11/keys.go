@@ -109,8 +109,12 @@ func (h *Host) grabKeys() *keyboard {
 				continue
 			}
 			k.chords[p], names[p] = c, c.Name
+			mode := byte(xproto.GrabModeAsync)
+			if c.Command == ChordJump {
+				mode = xproto.GrabModeSync // the letter waits until the keyboard is ours
+			}
 			for _, lock := range k.locks {
-				cookies[p] = append(cookies[p], xproto.GrabKeyChecked(h.conn, true, h.root, p.mods|lock, code, xproto.GrabModeAsync, xproto.GrabModeAsync))
+				cookies[p] = append(cookies[p], xproto.GrabKeyChecked(h.conn, true, h.root, p.mods|lock, code, xproto.GrabModeAsync, mode))
 			}
 		}
 	}
@@ -193,6 +197,7 @@ func (h *Host) Configure(opt Options) {
 // startJump has the next key, a letter, jump to what it was given to.
 func (h *Host) startJump(now xproto.Timestamp) {
 	r, err := xproto.GrabKeyboard(h.conn, false, h.root, now, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
+	xproto.AllowEvents(h.conn, xproto.AllowAsyncKeyboard, now)
 	if err != nil || r.Status != xproto.GrabStatusSuccess {
 		h.strip.show("Another program holds the keyboard.")
 		return

@@ -59,6 +59,9 @@ func (h *Host) Show(d *desk.Desk) {
 	}
 	h.writeRoot(d, p)
 	h.remember(d)
+	// A command is answered when the server has all of it: what was answered is
+	// there after a kill at the next moment.
+	xproto.GetInputFocus(h.conn).Reply()
 }
 
 // wantedFocus is the window that should have the X focus; 0 for none. While
