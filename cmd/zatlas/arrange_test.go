@@ -103,3 +103,28 @@ func TestArrangeOnADisplay(t *testing.T) {
 	s.Do(t, "snap 3x2 2 3 of title:=asks")
 	size(1280, 540)
 }
+
+func TestDemoSheetView(t *testing.T) {
+	for _, size := range [][2]int{{160, 40}, {80, 24}} {
+		term := demo(t, size[0], size[1], nil)
+		term.Wait("#11 Reel Ledger:")
+		term.Keys("3", "z")
+		term.Wait("SHEET A3  3 Box office · tree · 1920×1168", "1280×1168  67% by 100%", "640×584  33% by")
+		term.Keys("d", "Down")
+		term.Wait("The next window of A3 opens below Today.", "next 1280×584")
+		term.Keys("p")
+		term.Wait(" 1 ", " 8 ", "snap #31 Ticket Till")
+		term.Keys("6", "7")
+		term.Wait("Snapped Today: cells 6 to 7 of 4 by 2. u undoes.", "960×584  50% by 50%", "at 480,584")
+		term.Keys("u")
+		term.Wait("1280×1168  67% by 100%")
+		term.Keys("N", "3", "Left")
+		term.Wait("Today is at 0,0 of A, 1330×1168")
+		term.Keys("Enter", "=")
+		term.Wait("960×1168  50% by 100%")
+		term.Keys("Right")
+		term.Wait("#32 Ticket Till:")
+		term.Keys("Escape")
+		term.Wait("others flat", "3 Box office")
+	}
+}

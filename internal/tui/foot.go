@@ -170,7 +170,7 @@ func (m *model) mapHints() []hint {
 		undo.does = "undo: " + fit(strings.TrimSuffix(m.undo, "."), 26)
 	}
 	return []hint{undo, {"arrows", "choose"}, {"Enter", "go there"}, {fmt.Sprintf("1-%d", n), "go"}, {"b", "back"}, {", .", "previous, next"},
-		{"Tab", "next window"}, {"/", "find"}, {"'", "recent"}, {"!", "lost"}, {":", "command"}, {";", "other screens"}, {"?", "all keys"}, {"q", "quit"}}
+		{"Tab", "next window"}, {"z", "look closer"}, {"/", "find"}, {"'", "recent"}, {"!", "lost"}, {":", "command"}, {";", "other screens"}, {"?", "all keys"}, {"q", "quit"}}
 }
 
 // verbWords is the verb of modeTarget with what it acts on.

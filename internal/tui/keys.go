@@ -51,6 +51,7 @@ func bindings() []binding {
 		{[]string{"/"}, "/", "find any window: the gazetteer", func(m *model) tea.Cmd { return m.openGazetteer(true) }},
 		{[]string{"'"}, "'", "recent windows, the one before first", (*model).openSwitcher},
 		{[]string{"!"}, "!", "what is lost: the strays", (*model).openStrays},
+		{[]string{"z"}, "z", "look closer: the sheet at large, and back", (*model).toggleSheet},
 		{[]string{"I"}, "I", "go to the next urgent window", command("focus urgent")},
 		{[]string{"O"}, "O", "open another copy of an app", func(m *model) tea.Cmd { return m.startOpen(true) }},
 		{[]string{"X"}, "X", "close all windows of this app, after asking", (*model).askCloseApp},
@@ -151,7 +152,7 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 
 func (m *model) mapKey(k tea.KeyPressMsg, name string) tea.Cmd {
 	m.message, m.fault = "", false
-	if dir, ok := directions()[name]; ok && m.screen == screenMap {
+	if dir, ok := directions()[name]; ok && (m.screen == screenMap || m.screen == screenSheet) {
 		m.move(dir)
 		return nil
 	}
@@ -287,6 +288,18 @@ func (m *model) askKey(name string) tea.Cmd {
 
 // move takes the selection in a direction.
 func (m *model) move(dir desk.Dir) {
+	if w := m.d.Window(m.sel.window); m.screen == screenSheet && w != nil {
+		// By the windows' true places; at the edge on to the next sheet.
+		var sheet chart
+		i, letter := m.sheetAt()
+		for _, o := range m.d.Order(i, letter) {
+			sheet.stops = append(sheet.stops, stop{selection{window: o.ID}, o.Rect})
+		}
+		if next, ok := sheet.next(w.Rect, dir); ok {
+			m.sel = next
+			return
+		}
+	}
 	ch := m.chart()
 	from, ok := ch.stop(m.sel)
 	if !ok {
@@ -361,6 +374,10 @@ func (m *model) enter() tea.Cmd {
 }
 
 func (m *model) escape() tea.Cmd {
+	if m.screen == screenSheet {
+		m.screen = screenMap
+		return nil
+	}
 	if m.steps.visible() {
 		m.say(m.steps.dismiss(), false)
 		return nil

@@ -82,6 +82,7 @@ const (
 	screenMap screenKind = iota
 	screenGazetteer
 	screenStrays
+	screenSheet
 )
 
 // model is the state of the screens.
@@ -408,7 +409,10 @@ func (m *model) goWhere(r desk.Result, verb string) {
 	}
 	switch {
 	case r.Goes:
-		m.sel, m.screen = m.here(), screenMap
+		m.sel = m.here()
+		if m.screen != screenSheet {
+			m.screen = screenMap
+		}
 	case m.screen == screenGazetteer:
 		m.gazSelect() // the cursor stays where it is
 	case m.screen == screenStrays && verb == "rescue":
@@ -548,6 +552,8 @@ func (m *model) View() tea.View {
 			v.Cursor = m.drawOpen(c)
 		case m.screen == screenGazetteer:
 			v.Cursor = m.drawGazetteer(c)
+		case m.screen == screenSheet:
+			v.Cursor = m.drawSheet(c)
 		case m.screen == screenStrays || m.mode == modeHand:
 			v.Cursor = m.drawStrays(c)
 		default:

@@ -1,0 +1,258 @@
+package tui
+
+import (
+	"fmt"
+	"strings"
+
+	tea "charm.land/bubbletea/v2"
+	"github.com/charmbracelet/colorprofile"
+	uv "github.com/charmbracelet/ultraviolet"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/layout"
+)
+
+// toggleSheet shows the chosen sheet at large, or the map again.
+func (m *model) toggleSheet() tea.Cmd {
+	if m.screen == screenSheet {
+		m.screen = screenMap
+		return nil
+	}
+	m.screen = screenSheet
+	return nil
+}
+
+// sheetAt is the sheet the selection is on.
+func (m *model) sheetAt() (i int, letter byte) {
+	i, letter = m.workspaceAt(), m.monitorAt()
+	if !m.d.Has(i, letter) {
+		letter = m.sheetOf(i)
+	}
+	return i, letter
+}
+
+// drawSheet draws one sheet at large: its windows to scale with their sizes in
+// pixels and per cent, where the next one would open, and beside it the tree.
+func (m *model) drawSheet(c *canvas) *tea.Cursor {
+	t := m.opt.Theme
+	m.head(c)
+	parts := m.parts()
+	i, letter := m.sheetAt()
+	s := m.d.Sheet(i, letter)
+	work := m.d.Monitor(letter).Work
+	area := geom.R(1, 2, c.w-2, parts.legend-4)
+	if c.w >= panelFrom {
+		side := min(44, c.w*3/10)
+		m.sheetTree(c, geom.R(c.w-side, 1, side, parts.legend-2), i, letter)
+		area.W -= side + 1
+	}
+	c.spans(1, 1, area.W, span{"SHEET " + desk.SheetRef(i, letter), bold(t.style(t.Brass))},
+		span{fmt.Sprintf("  %s · %s · %d×%d", m.d.Title(i), layoutWords(s), work.W, work.H), t.style(t.Slate)})
+	p := newSheetPlane(work, area)
+	c.fill(p.rect(work), " ", uv.Style{Fg: t.Slate, Bg: t.Sea})
+	pt := &painter{canvas: c, t: t, d: m.d, tints: m.tints, sel: m.sel}
+	var here []*desk.Window // the lowest first
+	for _, placed := range m.d.Picture().Windows {
+		if w := m.d.Window(placed.ID); w.Workspace == m.d.Workspaces[i].ID && w.Monitor == letter && !w.Minimised {
+			here = append(here, w)
+		}
+	}
+	// The tiles, what would open among them, and then what floats over them.
+	for _, tiled := range []bool{true, false} {
+		for _, w := range here {
+			if m.d.Tiled(w) == tiled {
+				m.sheetWindow(c, p, pt, w, work)
+			}
+		}
+		if tiled && m.mode == modeMap {
+			m.sheetNext(c, p, i, letter)
+		}
+		for _, w := range here {
+			if m.d.Tiled(w) == tiled {
+				m.sheetLabel(c, p, pt, w, work)
+			}
+		}
+	}
+	if len(m.d.Order(i, letter)) == 0 {
+		c.text(area.X+2, area.Y+1, area.W-4, "Nothing is open here. s on a window sends it here, o opens an app.", uv.Style{Fg: t.Slate, Bg: t.Sea})
+	}
+	if next := m.preview(); next != nil {
+		for _, id := range m.d.Differs(next) {
+			if w := next.Window(id); w.Workspace == m.d.Workspaces[i].ID && w.Monitor == letter && !w.Minimised {
+				c.box(p.rect(w.Rect), pencilFrame, bold(t.style(t.Brass)), nil)
+			}
+		}
+	}
+	if m.mode == modeDir && m.verb == "snap" {
+		m.sheetGrid(c, p, work)
+	}
+	return m.foot(c, parts)
+}
+
+// newSheetPlane lays one work area out in cells, at one scale both ways.
+func newSheetPlane(work geom.Rect, area geom.Rect) plane {
+	p := plane{area: area, x: newAxis(work.X, work.Right(), work.X, work.Right(), area.W), y: newAxis(work.Y, work.Bottom(), work.Y, work.Bottom(), area.H)}
+	if p.y.scale*2 > p.x.scale {
+		p.y.scale = p.x.scale / 2
+	} else {
+		p.x.scale = p.y.scale * 2
+	}
+	return p
+}
+
+// sheetWindow draws the ground and the frame of a window.
+func (m *model) sheetWindow(c *canvas, p plane, pt *painter, w *desk.Window, work geom.Rect) {
+	t := m.opt.Theme
+	r := p.rect(w.Rect).Intersect(p.area)
+	if r.Empty() {
+		return
+	}
+	c.fill(r, " ", m.groundOf(pt, w))
+	frame, edge := roundFrame, uv.Style{Fg: t.Slate}
+	if w.ID == m.sel.window {
+		frame, edge = doubleFrame, bold(uv.Style{Fg: t.Brass})
+	}
+	if r.W >= 4 && r.H >= 2 {
+		c.box(r, frame, edge, nil)
+	}
+}
+
+// groundOf is the colour of a window's app.
+func (m *model) groundOf(pt *painter, w *desk.Window) uv.Style {
+	s := uv.Style{Fg: m.opt.Theme.Paper, Bg: pt.tint(w)}
+	if m.profile < colorprofile.ANSI256 {
+		s.Bg = m.opt.Theme.Ink
+	}
+	return s
+}
+
+// sheetLabel writes what a window is and its sizes.
+func (m *model) sheetLabel(c *canvas, p plane, pt *painter, w *desk.Window, work geom.Rect) {
+	t := m.opt.Theme
+	r := p.rect(w.Rect).Intersect(p.area)
+	ground := m.groundOf(pt, w)
+	quiet := ground
+	quiet.Fg = t.Slate
+	if m.touched[w.ID] {
+		quiet.Fg = t.Brass
+	}
+	lines := []struct {
+		text  string
+		style uv.Style
+	}{
+		{pt.marks(w) + w.App, bold(ground)},
+		{w.Title, ground},
+		{fmt.Sprintf("%d×%d  %d%% by %d%%", w.Rect.W, w.Rect.H, percent(w.Rect.W, work.W), percent(w.Rect.H, work.H)), ground},
+		{fmt.Sprintf("at %d,%d", w.Rect.X-work.X, w.Rect.Y-work.Y), quiet},
+	}
+	for n, l := range lines {
+		if n < r.H-2 || n == 0 {
+			c.text(r.X+2, r.Y+min(1, r.H-1)+n, r.W-4, l.text, l.style)
+		}
+	}
+}
+
+// percent is a share of a whole, rounded.
+func percent(n, of int) int { return (100*n + of/2) / max(of, 1) }
+
+// sheetNext pencils the place of a window that would open next.
+func (m *model) sheetNext(c *canvas, p plane, i int, letter byte) {
+	s := m.d.Sheet(i, letter)
+	if s == nil || s.Layout == layout.Free || len(s.Tiles.Windows()) == 0 {
+		return
+	}
+	id := 1
+	for _, w := range m.d.Windows {
+		id = max(id, w.ID+1)
+	}
+	next, _ := m.d.With(desk.Opened{Keep: true, Window: desk.Window{ID: id, Workspace: m.d.Workspaces[i].ID, Monitor: letter}})
+	w := next.Window(id)
+	if w == nil || !next.Tiled(w) {
+		return
+	}
+	st := m.opt.Theme.style(m.opt.Theme.Slate)
+	r := p.rect(w.Rect)
+	c.box(r, pencilFrame, st, nil)
+	words := fmt.Sprintf(" next %d×%d ", w.Rect.W, w.Rect.H)
+	if cell := c.CellAt(r.X+1, r.Bottom()-1); r.W > width(words)+2 && r.H > 1 && cell != nil {
+		st.Bg = cell.Style.Bg
+		c.text(r.X+1, r.Bottom()-1, r.W-2, words, st)
+	}
+}
+
+// sheetGrid writes the digits of the grid's cells over the sheet.
+func (m *model) sheetGrid(c *canvas, p plane, work geom.Rect) {
+	st := bold(m.opt.Theme.style(m.opt.Theme.Brass))
+	const cols, rows = 4, 2
+	for n := range cols * rows {
+		x, y := n%cols, n/cols
+		cell := p.rect(geom.R(work.X+x*work.W/cols, work.Y+y*work.H/rows, work.W/cols, work.H/rows))
+		c.box(cell, pencilFrame, st, nil)
+		mid := cell.Center()
+		s := st
+		if n+1 == m.digit {
+			s = reverse(st)
+		}
+		c.text(mid.X-1, mid.Y, 3, fmt.Sprintf(" %d ", n+1), s)
+	}
+}
+
+// sheetTree writes the sheet's tree as an outline, and what floats.
+func (m *model) sheetTree(c *canvas, r geom.Rect, i int, letter byte) {
+	t := m.opt.Theme
+	quiet := t.style(t.Slate)
+	for y := r.Y; y < r.Bottom(); y++ {
+		c.put(r.X-1, y, "│", quiet)
+	}
+	y := r.Y
+	line := func(ss ...span) {
+		if y < r.Bottom() {
+			c.spans(r.X+1, y, r.W-2, ss...)
+		}
+		y++
+	}
+	s := m.d.Sheet(i, letter)
+	line(span{"TILES", bold(t.style(t.Brass))}, span{" · " + layoutWords(s), quiet})
+	window := func(depth int, id int, more string) {
+		w := m.d.Window(id)
+		st := t.style(t.Paper)
+		if id == m.sel.window {
+			st = reverse(bold(t.style(t.Brass)))
+		}
+		line(span{strings.Repeat("  ", depth), quiet}, span{fmt.Sprintf("#%d %s", id, w.App), st}, span{"  " + more, quiet})
+	}
+	var walk func(n *layout.Node, depth, of int)
+	walk = func(n *layout.Node, depth, of int) {
+		share := ""
+		if of > 0 {
+			share = fmt.Sprintf("%d%%", percent(n.Share, of))
+		}
+		if n.Split == layout.Leaf {
+			window(depth, n.Window, share)
+			return
+		}
+		line(span{strings.Repeat("  ", depth) + n.Split.String(), t.style(t.Green)}, span{"  " + share, quiet})
+		sum := 0
+		for _, k := range n.Kids {
+			sum += k.Share
+		}
+		for _, k := range n.Kids {
+			walk(k, depth+1, sum)
+		}
+	}
+	if s != nil && s.Tiles != nil && s.Layout != layout.Free {
+		walk(s.Tiles, 0, 0)
+	} else {
+		line(span{"none", quiet})
+	}
+	if s == nil || len(s.Floating) == 0 {
+		return
+	}
+	y++
+	line(span{"FLOATING", bold(t.style(t.Brass))}, span{" · the top one first", quiet})
+	for n := len(s.Floating) - 1; n >= 0; n-- {
+		w := m.d.Window(s.Floating[n])
+		window(0, w.ID, fmt.Sprintf("%d×%d", w.Rect.W, w.Rect.H))
+	}
+}
