@@ -161,6 +161,13 @@ func TestDemoPinsOpenRules(t *testing.T) {
 	term.Wait("Started Reel Ledger.", "28 windows")
 	term.Keys("4")
 	term.Wait("● 4 Guests", "≈ #")
+	// Killing asks, and closing one does not.
+	term.Keys(":")
+	term.Type("kill of app:poster")
+	term.Keys("Enter")
+	term.Wait("End the program of 3 windows? What it has not saved is lost. Enter ends it, Escape leaves it.")
+	term.Keys("Escape")
+	term.Wait("Left as it was.", "28 windows")
 	// The bare desk, and everything back.
 	term.Keys("D")
 	term.Wait("the desk is bare; D brings everything back")
@@ -176,4 +183,24 @@ func TestDeskLine(t *testing.T) {
 	if got, want := deskLine(d), "[1 Programme*]  2 Subtitles*  3 Box office*  4 Guests*  5 Press*  6 Late night* | A lead | ! 3 lost"; got != want {
 		t.Errorf("the line is %q, want %q", got, want)
 	}
+}
+
+// The five first steps tick off as they are done.
+func TestDemoFirstSteps(t *testing.T) {
+	term := demo(t, 160, 40, nil)
+	term.Wait("TRY THESE", "· r a     rescue what is lost")
+	term.Keys("r", "a")
+	term.Wait("√ r a")
+	term.Keys("u")
+	term.Wait("√ u")
+	term.Keys("a", "Enter")
+	term.Wait("√ a Enter")
+	term.Keys("Home", "s", "3")
+	term.Wait("√ s 3")
+	term.Keys("/")
+	term.Type("radio")
+	term.Keys("Enter", "Enter")
+	term.Wait("√ / radio", "has the focus")
+	term.Keys("Escape")
+	term.Wait("Put the first steps away.")
 }

@@ -589,6 +589,9 @@ func (m *model) gazEnter() tea.Cmd {
 		return m.gazFold(!m.gaz.folded[r.group])
 	}
 	m.screen = screenMap
+	if m.gaz.text != "" {
+		m.steps.found()
+	}
 	return m.do(desk.Command{Verb: "focus", Args: []arg{{Kind: desk.Item, N: r.window.ID}}})
 }
 

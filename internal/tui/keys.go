@@ -85,7 +85,24 @@ func (m *model) runCommand(c desk.Command) tea.Cmd {
 		m.say(fmt.Sprintf("Choose a window first: %s acts on windows.", c.Verb), true)
 		return nil
 	}
+	if c.Verb == "kill" || c.Verb == "close" {
+		if ws := m.d.Select(c.Of); c.Verb == "kill" && len(ws) > 0 || len(ws) > 1 {
+			return m.askEnd(c, ws)
+		}
+	}
 	return m.do(c)
+}
+
+// askEnd asks before several windows are closed, or programs ended.
+func (m *model) askEnd(c desk.Command, ws []*desk.Window) tea.Cmd {
+	who := ws[0].Label()
+	if len(ws) > 1 {
+		who = fmt.Sprintf("%d windows", len(ws))
+	}
+	if c.Verb == "kill" {
+		return m.ask(c, fmt.Sprintf("End the program of %s? What it has not saved is lost.", who), "ends it", "leaves it")
+	}
+	return m.ask(c, fmt.Sprintf("Close %s?", who), "asks their programs to close them", "leaves them open")
 }
 
 // key follows a key.
@@ -205,11 +222,8 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 	case "swap", "split", "snap":
 		m.mode, m.verb, m.digit = modeDir, v.Name, 0
 	case "close":
-		if ids := m.chosen(); len(ids) > 1 {
-			return m.ask(m.about(desk.Command{Verb: "close"}), fmt.Sprintf("Close %d windows?", len(ids)), "asks their programs to close them", "leaves them open")
-		}
-		if w := m.d.Window(m.sel.window); w != nil && w.Hung {
-			return m.ask(m.about(desk.Command{Verb: "kill"}), fmt.Sprintf("%s does not answer. End its program? What it has not saved is lost.", w.Label()), "ends it", "leaves it")
+		if w := m.d.Window(m.sel.window); w != nil && w.Hung && len(m.chosen()) == 1 {
+			return m.run("kill") // it was asked to close already
 		}
 		return m.run("close")
 	case "minimise":
