@@ -406,3 +406,45 @@ func snapRect(work geom.Rect, cols, rows int, c [4]int) geom.Rect {
 	y0, y1 := c[1]*work.H/rows, c[3]*work.H/rows
 	return geom.R(work.X+x0, work.Y+y0, x1-x0, y1-y0)
 }
+
+// group makes one group of a tile and its neighbour.
+func (e *edit) group(c Command) (string, error) {
+	w, s, err := e.tile()
+	if err != nil {
+		return "", err
+	}
+	dir, _ := ParseDir(c.Args[0].Word)
+	if s.Layout != layout.Tree {
+		return "", fmt.Errorf("sheet %s is laid out as %s, which has no groups. layout tree has", e.Ref(w), s.Layout)
+	}
+	other := e.neighbourTile(w, s, dir)
+	if other == nil {
+		return "", fmt.Errorf("there is no tile %s %s", dir.beside(), w.Label())
+	}
+	split, after := dir.axis()
+	tiles := layout.Group(s.Tiles, w.ID, other.ID, split, !after)
+	if tiles == s.Tiles {
+		return "", fmt.Errorf("%s and %s are a group already", w.Label(), other.Label())
+	}
+	s.Tiles = tiles
+	return fmt.Sprintf("Grouped %s with %s.", w.Label(), other.Label()), nil
+}
+
+// ungroup dissolves the group around a tile, or all of the sheet's.
+func (e *edit) ungroup(c Command) (string, error) {
+	w, s, err := e.tile()
+	if err != nil {
+		return "", err
+	}
+	if len(c.Args) > 0 && s.Layout == layout.Tree && s.Tiles.Split != layout.Leaf {
+		e.nothing = !slices.ContainsFunc(s.Tiles.Kids, func(k *layout.Node) bool { return k.Split != layout.Leaf })
+		s.Tiles = layout.Flat(s.Tiles.Split, s.Tiles.Windows())
+		return fmt.Sprintf("The tiles of %s are in no groups.", e.Ref(w)), nil
+	}
+	tiles := layout.Ungroup(s.Tiles, w.ID)
+	if s.Layout != layout.Tree || tiles == s.Tiles {
+		return "", fmt.Errorf("%s is in no group within another", w.Label())
+	}
+	s.Tiles = tiles
+	return fmt.Sprintf("Dissolved the group around %s.", w.Label()), nil
+}

@@ -43,6 +43,11 @@ func TestArrange(t *testing.T) {
 		{"resize right 9999", "#3 A1 500,400,499,400 #4 A1 999,400,1,400"},
 		{"resize right 40; even", "#3 A1 500,400,250,400 #4 A1 750,400,250,400"},
 		{"resize left 40; even all", start},
+		{"group up", "#1 A1 0,0,500,800 #2 A1 500,0,500,200 #3 A1 500,200,500,200 #4 A1 500,400,500,400"},
+		{"group left; mirror", "#1 A1 250,0,250,800 #2 A1 500,0,500,400 #3 A1 0,0,250,800 #4 A1 500,400,500,400"},
+		{"ungroup", "#1 A1 0,0,500,800 #2 A1 500,0,500,400 #3 A1 500,400,500,200 #4 A1 500,600,500,200"},
+		{"ungroup of #2", "#1 A1 0,0,500,800 #2 A1 500,0,250,800 #3 A1 750,0,125,800 #4 A1 875,0,125,800"},
+		{"ungroup all", "#1 A1 0,0,250,800 #2 A1 250,0,250,800 #4 A1 750,0,250,800"},
 		{"maximise", "#3 A1 0,0,1000,800 #4 A1 750,400,250,400"},
 		{"maximise of #5", "#5 A1 0,0,1000,800"},
 		{"fullscreen of #5; fullscreen of #5", start},
@@ -72,7 +77,7 @@ func TestArrange(t *testing.T) {
 			t.Errorf("%s:\n%s\nwant\n%s", c.lines, got, c.want)
 		}
 	}
-	for _, line := range []string{"swap left of #1", "swap left of #5", "turn of #5", "snap 4x2 1 9 of #5", "move left of #1", "mirror of #5", "nudge left of #1", "share +5 of #5"} {
+	for _, line := range []string{"swap left of #1", "swap left of #5", "turn of #5", "snap 4x2 1 9 of #5", "move left of #1", "mirror of #5", "nudge left of #1", "share +5 of #5", "group down", "group right", "ungroup of #1"} {
 		if _, _, err := apply(t, read(t, nested), line); err == nil {
 			t.Errorf("%s did not fail", line)
 		}
@@ -140,5 +145,19 @@ func TestSplitAndGaps(t *testing.T) {
 	}
 	if d, _, err = apply(t, d, "gaps off"); err != nil || where(d, 1, 3) != where(read(t, nested), 1, 3) {
 		t.Errorf("gaps off: %s, %v", where(d, 1, 3), err)
+	}
+}
+
+func TestDefaultLayout(t *testing.T) {
+	d, _ := read(t, nested).With(desk.Settle{Settings: desk.Settings{Layout: layout.Lead}})
+	d, _, err := apply(t, d, "add", "send 2 of #1", "send 2 of #2", "send 2 of #3")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got, want := where(d, 1, 2, 3), "#1 A2 0,0,600,800 #2 A2 600,0,400,400 #3 A2 600,400,400,400"; got != want {
+		t.Errorf("on a new sheet: %s, want %s", got, want)
+	}
+	if d.Sheet(0, 'A').Layout != layout.Tree {
+		t.Error("a sheet that was there changed")
 	}
 }

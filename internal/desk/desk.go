@@ -34,6 +34,7 @@ type Settings struct {
 	Growing bool
 	// Separate gives every monitor a workspace of its own; else all show one.
 	Separate bool
+	Layout   layout.Kind    // of sheets that are new
 	Pins     map[byte]Query // by letter a to z; never written
 	Rules    []Rule         // for windows that open; never written
 }

@@ -74,6 +74,7 @@ func (e *edit) sheet(i int, letter byte) *Sheet {
 	s := ws.sheets[letter-'A']
 	if s == nil {
 		s = newSheet()
+		s.Layout = e.Settings.Layout
 		e.ownSheets[s] = true
 	} else if !e.ownSheets[s] {
 		c := *s

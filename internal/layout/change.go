@@ -263,3 +263,64 @@ func (n *Node) sizes(path []int, room geom.Rect, gap int) []int {
 	}
 	return sizes
 }
+
+// Group makes one group of a window and another, which takes the other's room
+// and, where they stood in one group, the window's besides. The window comes
+// before the other, or after it.
+func Group(n *Node, window, other int, split Split, after bool) *Node {
+	share := 0
+	p, okP := n.path(window)
+	q, okQ := n.path(other)
+	if !okP || !okQ || window == other {
+		return n
+	}
+	if len(p) == len(q) && slices.Equal(p[:len(p)-1], q[:len(q)-1]) {
+		share = n.at(p).Share
+		if len(n.at(p[:len(p)-1]).Kids) == 2 {
+			return n // they are a group of their own
+		}
+	}
+	n = Remove(n, func(w int) bool { return w == window })
+	if q, okQ = n.path(other); !okQ {
+		return n
+	}
+	leaf := n.at(q)
+	pair := []*Node{NewLeaf(window), leaf.withShare(1)}
+	if after {
+		slices.Reverse(pair)
+	}
+	return n.with(q, &Node{Split: split, Share: leaf.Share + share, Kids: pair})
+}
+
+// maxShare bounds the shares that dissolving groups multiplies.
+const maxShare = 1 << 20
+
+// Ungroup dissolves the innermost group around a window: its members become
+// those of the group around it, and keep their part of the whole. It is n where
+// there is no group around that one.
+func Ungroup(n *Node, window int) *Node {
+	p, ok := n.group(window)
+	if !ok || len(p) == 0 {
+		return n
+	}
+	at := p[len(p)-1]
+	up := p[:len(p)-1]
+	outer := n.at(up)
+	inner := outer.Kids[at]
+	sum := 0
+	for _, k := range inner.Kids {
+		sum += k.Share
+	}
+	c := *outer
+	c.Kids = nil
+	for i, k := range outer.Kids {
+		if i != at {
+			c.Kids = append(c.Kids, k.withShare(min(k.Share*sum, maxShare)))
+			continue
+		}
+		for _, m := range inner.Kids {
+			c.Kids = append(c.Kids, m.withShare(min(m.Share*inner.Share, maxShare)))
+		}
+	}
+	return n.with(up, &c)
+}

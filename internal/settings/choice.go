@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/layout"
 )
 
 // Choice is a setting that can be looked at and changed by itself. The checks
@@ -37,6 +38,8 @@ func Choices() []Choice {
 			field: func(s *Settings) any { return &s.Desk.Gap }},
 		{Table: "desk", Key: "wrap", Help: "next after the last workspace is the first", Values: yesNo,
 			field: func(s *Settings) any { return &s.Desk.Wrap }},
+		{Table: "desk", Key: "layout", Help: "how the sheets of a new workspace lay out their windows", Values: layout.Names(),
+			field: func(s *Settings) any { return &s.Desk.Layout }},
 		{Table: "keeper", Key: "terminal", Help: "command that runs another in a terminal, for the atlas window",
 			field: func(s *Settings) any { return &s.Keeper.Terminal },
 			want:  `a command such as "xterm -e"`, check: notEmpty},

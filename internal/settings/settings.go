@@ -18,6 +18,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/lang"
+	"zatlas/internal/layout"
 )
 
 // Settings are all of them. The zero value of none is meant: see Default.
@@ -50,6 +51,8 @@ type Desk struct {
 	Count string `toml:"count"` // fixed or growing
 	Gap   int    `toml:"gap"`   // pixels
 	Wrap  bool   `toml:"wrap"`
+	// Layout is that of sheets that are new.
+	Layout string `toml:"layout"`
 }
 
 // Keeper is how a display is kept.
@@ -279,6 +282,7 @@ func (r Rule) forDesk() desk.Rule {
 // ForDesk are the settings as the core takes them.
 func (s Settings) ForDesk() desk.Settings {
 	d := desk.Settings{Gap: s.Desk.Gap, Wrap: s.Desk.Wrap, Growing: s.Desk.Count == "growing", Separate: s.Desk.Mode == "separate"}
+	d.Layout, _ = layout.ParseKind(s.Desk.Layout)
 	d.Pins = map[byte]desk.Query{}
 	for letter, query := range s.Pins {
 		if q, err := lang.ParseQuery(query); err == nil && query != "" {

@@ -67,6 +67,7 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	case modeDir:
 		hs := map[string][]hint{
 			"swap":  {{"arrows", "with the tile that way"}, {"n p", "with the next, the previous"}},
+			"group": {{"arrows", "with the tile that way"}},
 			"split": {{"Left Right", "the next window opens beside it"}, {"Up Down", "below it"}},
 			"snap":  {{"arrows", "a half"}, {"m", "the middle"}, {"two digits", "from cell to cell of 4 by 2: 1 2 3 4 over 5 6 7 8"}},
 		}[m.verb]
@@ -113,7 +114,7 @@ func (m *model) verbHints() []hint {
 		case w == nil && v.Windows && !v.Sheet && v.Name != "rescue":
 		case w != nil && slices.Contains([]string{"remove", "rename", "reorder", "home"}, v.Name):
 		case w != nil && m.d.Tiled(w) && slices.Contains([]string{"nudge", "cascade", "raise"}, v.Name):
-		case w != nil && !m.d.Tiled(w) && slices.Contains([]string{"swap", "split", "turn", "mirror", "even"}, v.Name):
+		case w != nil && !m.d.Tiled(w) && slices.Contains([]string{"swap", "split", "turn", "mirror", "even", "group", "ungroup"}, v.Name):
 		default:
 			vs = append(vs, v)
 		}

@@ -219,7 +219,7 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 		return m.startOpen(false)
 	case "nudge", "resize":
 		return m.startHand(v.Name)
-	case "swap", "split", "snap":
+	case "swap", "split", "snap", "group":
 		m.mode, m.verb, m.digit = modeDir, v.Name, 0
 	case "close":
 		if w := m.d.Window(m.sel.window); w != nil && w.Hung && len(m.chosen()) == 1 {
