@@ -220,6 +220,10 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 	case "nudge", "resize":
 		return m.startHand(v.Name)
 	case "swap", "split", "snap", "group":
+		if w := m.d.Window(m.sel.window); v.Name != "snap" && !m.d.Tiled(w) {
+			m.say(fmt.Sprintf("%s is not tiled: %s acts on tiles.", w.Label(), v.Name), true)
+			return nil
+		}
 		m.mode, m.verb, m.digit = modeDir, v.Name, 0
 	case "close":
 		if w := m.d.Window(m.sel.window); w != nil && w.Hung && len(m.chosen()) == 1 {
