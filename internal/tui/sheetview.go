@@ -2,6 +2,7 @@ package tui
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	tea "charm.land/bubbletea/v2"
@@ -58,20 +59,22 @@ func (m *model) drawSheet(c *canvas) *tea.Cursor {
 			here = append(here, w)
 		}
 	}
-	// The tiles, what would open among them, and then what floats over them.
-	for _, tiled := range []bool{true, false} {
-		for _, w := range here {
-			if m.d.Tiled(w) == tiled {
-				m.sheetWindow(c, p, pt, w, work)
-			}
-		}
-		if tiled && m.mode == modeMap {
-			m.sheetNext(c, p, i, letter)
-		}
-		for _, w := range here {
-			if m.d.Tiled(w) == tiled {
-				m.sheetLabel(c, p, pt, w, work)
-			}
+	// The tiles, what would open among them, their labels, and then what floats
+	// over all that.
+	tiles := slices.DeleteFunc(slices.Clone(here), func(w *desk.Window) bool { return !m.d.Tiled(w) })
+	for _, w := range tiles {
+		m.sheetWindow(c, p, pt, w, work)
+	}
+	if m.mode == modeMap {
+		m.sheetNext(c, p, i, letter)
+	}
+	for _, w := range tiles {
+		m.sheetLabel(c, p, pt, w, work)
+	}
+	for _, w := range here {
+		if !m.d.Tiled(w) {
+			m.sheetWindow(c, p, pt, w, work)
+			m.sheetLabel(c, p, pt, w, work)
 		}
 	}
 	if len(m.d.Order(i, letter)) == 0 {
