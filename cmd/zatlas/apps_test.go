@@ -68,6 +68,22 @@ func TestAppsOnADisplay(t *testing.T) {
 	if text, _ := os.ReadFile(file); !strings.HasPrefix(string(text), rules) || !strings.Contains(string(text), `k = "app:=XClock"`) {
 		t.Errorf("the settings are\n%s", text)
 	}
+	// Screens attached in a terminal know the letter, and how long windows are idle.
+	term := testkit.NewTerminal(t, 160, 40, s.Env, testkit.Binary(t))
+	term.Wait("display " + s.Display)
+	term.Keys("v")
+	term.Wait("jump to  k XClock")
+	term.Keys("Escape")
+	term.Wait("Left as it was.")
+	term.Keys("/")
+	term.Type("app:xclock")
+	term.Wait("A2 k   XClock")
+	term.Keys("C-u")
+	term.Type("idle:<1h")
+	term.Wait("1 of 4 windows", "A1     XTerm")
+	if got := list("idle:<1h"); !strings.Contains(got, "one") {
+		t.Errorf("of the windows used within an hour are listed %q", got)
+	}
 	s.Do(t, "go 1")
 	x := s.NewX(t)
 	x.Press(testkit.Super, 'v')

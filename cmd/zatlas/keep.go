@@ -66,7 +66,9 @@ func keep(ctx context.Context, opt x11.Options) error {
 		opt.Log.Error("the settings are at fault, the usual ones are in force", "error", err.Error())
 		set = settings.Default()
 	}
+	launcher := &apps.Launcher{Getenv: os.Getenv}
 	take := func(s settings.Settings) {
+		launcher.Terminal = terminalFor(s.Keeper.Terminal)
 		opt.Terminal, opt.Border, opt.Quiet, opt.Chords = strings.Fields(s.Keeper.Terminal), s.Keeper.Border, !s.Keeper.Words, hostChords(s)
 	}
 	take(set)
@@ -94,7 +96,6 @@ func keep(ctx context.Context, opt x11.Options) error {
 		return s.ForDesk(), nil
 	}
 	k.SavePin = savePin
-	launcher := &apps.Launcher{Getenv: os.Getenv, Terminal: terminalFor(set.Keeper.Terminal), Env: []string{"DISPLAY=" + display}}
 	k.Launch = launcher
 	if state != nil {
 		if k.Chosen, err = state.Chosen(); err != nil {

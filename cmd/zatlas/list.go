@@ -6,6 +6,7 @@ import (
 	"io"
 	"strings"
 	"text/tabwriter"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -57,7 +58,11 @@ Without a query, all of them.`,
 // deskFor is the desk of a scene file, or of the running keeper where none is named.
 func deskFor(cmd *cobra.Command, file string) (*desk.Desk, error) {
 	if file != "" || cmd.Flags().Changed("scene") {
-		return scene.ReadFile(file)
+		d, err := scene.ReadFile(file)
+		if err != nil {
+			return nil, err
+		}
+		return d.AtTime(time.Now().Unix()), nil
 	}
 	client, err := dial()
 	if err != nil {

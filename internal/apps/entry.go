@@ -149,7 +149,9 @@ func Command(line, name, icon, path string) ([]string, error) {
 			continue
 		}
 		arg, rest, _ = strings.Cut(rest, " ")
-		if strings.ContainsAny(arg, "\"'`$<>&|;*?#()\\~") && !plain(arg) {
+		// Of the reserved characters those that many entries leave unquoted all the
+		// same, and that mean one thing only without a shell, may stand.
+		if strings.ContainsAny(arg, "\"'`$<>&|;()\\") {
 			return nil, fmt.Errorf("%s needs quotes", arg)
 		}
 		more, err := expand(arg, name, icon, path)
@@ -166,10 +168,6 @@ func Command(line, name, icon, path string) ([]string, error) {
 	}
 	return args, nil
 }
-
-// plain tells whether the reserved characters of an unquoted argument are those
-// that many entries leave unquoted all the same, and that mean one thing only.
-func plain(arg string) bool { return !strings.ContainsAny(arg, "\"'`$<>&|;()\\") }
 
 // quoted reads an argument in double quotes and gives what follows it.
 func quoted(s string) (arg, rest string, err error) {

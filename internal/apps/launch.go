@@ -15,7 +15,6 @@ import (
 type Launcher struct {
 	Getenv   func(string) string
 	Terminal []string // runs a program in a terminal
-	Env      []string // more variables for programs
 
 	list []App
 	read time.Time
@@ -46,7 +45,7 @@ func (l *Launcher) Start(app App) (startupID string, pid int, err error) {
 	}
 	startupID = fmt.Sprintf("zatlas-%d-%d_TIME0", os.Getpid(), l.made.Add(1))
 	cmd := exec.Command(args[0], args[1:]...)
-	cmd.Env = append(append(os.Environ(), l.Env...), "DESKTOP_STARTUP_ID="+startupID)
+	cmd.Env = append(os.Environ(), "DESKTOP_STARTUP_ID="+startupID)
 	cmd.SysProcAttr = &syscall.SysProcAttr{Setsid: true}
 	if cmd.Dir = app.Dir; cmd.Dir == "" {
 		cmd.Dir = l.Getenv("HOME")

@@ -4,7 +4,7 @@ import (
 	"slices"
 	"strings"
 	"time"
-	"unicode"
+	"zatlas/internal/fuzzy"
 )
 
 // Choice is how often and how lately an app was chosen.
@@ -14,53 +14,20 @@ type Choice struct {
 }
 
 // Score tells how well a name fits what was typed; ok is false where it does
-// not. Every word typed must be found in the name. The whole name counts most, then its
-// start, the start of a word, a part, and the letters in their order.
+// not. Every word typed must be found in the name. The whole name counts most.
 func Score(name, typed string) (score int, ok bool) {
 	name, typed = strings.ToLower(name), strings.ToLower(strings.TrimSpace(typed))
 	if name == typed {
 		return 1000, true
 	}
 	for word := range strings.FieldsSeq(typed) {
-		s := scoreWord(name, word)
-		if s == 0 {
+		_, found := fuzzy.Find(name, word)
+		if found == 0 {
 			return 0, false
 		}
-		score += s
+		score += found
 	}
 	return score, true
-}
-
-func scoreWord(name, word string) int {
-	i := strings.Index(name, word)
-	switch {
-	case i == 0:
-		return 400
-	case i > 0 && startsWord(name, i):
-		return 300
-	case i > 0:
-		return 200
-	}
-	// Letters in their order: fewer leaps between them are better.
-	rest := []rune(word)
-	leaps, last := 0, -1
-	for j, r := range []rune(name) {
-		if len(rest) > 0 && r == rest[0] {
-			if j != last+1 {
-				leaps++
-			}
-			last, rest = j, rest[1:]
-		}
-	}
-	if len(rest) > 0 {
-		return 0
-	}
-	return max(100-10*leaps, 1)
-}
-
-func startsWord(s string, at int) bool {
-	before := []rune(s[:at])
-	return !unicode.IsLetter(before[len(before)-1]) && !unicode.IsDigit(before[len(before)-1])
 }
 
 // Habit is what having been chosen adds to a score: up to 90, so that it tells

@@ -142,14 +142,10 @@ func (e *edit) share(c Command) (string, error) {
 		return "", err
 	}
 	if s.Layout != layout.Lead {
-		split := layout.Across
-		if r := e.RoomOf(s, w.Monitor); w.Rect.W == r.W {
-			split = layout.Down
-		}
 		room := e.RoomOf(s, w.Monitor)
-		length := room.W
-		if split == layout.Down {
-			length = room.H
+		split, length := layout.Across, room.W
+		if w.Rect.W == room.W {
+			split, length = layout.Down, room.H
 		}
 		return e.resizeTile(w, s, split, true, c.Args[0].N*length/100)
 	}
@@ -167,10 +163,7 @@ func (e *edit) resizeTile(w *Window, s *Sheet, split layout.Split, after bool, p
 	if by == 0 && px != 0 {
 		return "", fmt.Errorf("%s has no neighbour to share that edge with, or no pixel to spare", w.Label())
 	}
-	if s.Layout != layout.Tree {
-		s.Layout = layout.Tree
-	}
-	s.Tiles = tiles
+	s.Layout, s.Tiles = layout.Tree, tiles
 	e.nothing = by == 0
 	e.layOut(e.Index(w.Workspace), w.Monitor)
 	now, room := e.Window(w.ID).Rect, e.RoomOf(s, w.Monitor)
@@ -193,53 +186,49 @@ func (e *edit) split(c Command) (string, error) {
 	return fmt.Sprintf("The next window of %s opens %s %s.", e.Ref(w), map[layout.Split]string{layout.Across: "to the right of", layout.Down: "below"}[s.Next], w.Label()), nil
 }
 
+// turn turns the tiles around one a quarter clockwise; columns and rows as a whole.
 func (e *edit) turn(Command) (string, error) {
-	w, s, err := e.tile()
-	if err != nil {
-		return "", err
-	}
-	switch s.Layout {
-	case layout.Tree:
-		tiles := layout.Turn(s.Tiles, w.ID)
-		if tiles == s.Tiles {
-			return "", fmt.Errorf("%s is in no group", w.Label())
-		}
-		s.Tiles = tiles
-	case layout.Columns:
-		s.Layout, s.Tiles = layout.Rows, layout.Of(layout.Rows, s.Tiles.Windows(), 0)
-	case layout.Rows:
+	return e.change("Turned", "turned", layout.Turn, func(s *Sheet) {
 		ids := s.Tiles.Windows()
+		if s.Layout == layout.Columns {
+			s.Layout, s.Tiles = layout.Rows, layout.Of(layout.Rows, ids, 0)
+			return
+		}
 		slices.Reverse(ids)
 		s.Layout, s.Tiles = layout.Columns, layout.Of(layout.Columns, ids, 0)
-	default:
-		return "", fmt.Errorf("sheet %s is laid out as %s, which cannot be turned", e.Ref(w), s.Layout)
-	}
-	return fmt.Sprintf("Turned the tiles around %s.", w.Label()), nil
+	})
 }
 
+// mirror reverses the tiles around one, left and right; rows are their own mirror.
 func (e *edit) mirror(Command) (string, error) {
+	return e.change("Mirrored", "mirrored", layout.Mirror, func(s *Sheet) {
+		ids := s.Tiles.Windows()
+		if e.nothing = s.Layout == layout.Rows; !e.nothing {
+			slices.Reverse(ids)
+			s.Tiles = layout.Of(layout.Columns, ids, 0)
+		}
+	})
+}
+
+// change changes the tree around a tile, or a sheet of columns or rows.
+func (e *edit) change(did, done string, tree func(*layout.Node, int) *layout.Node, list func(s *Sheet)) (string, error) {
 	w, s, err := e.tile()
 	if err != nil {
 		return "", err
 	}
 	switch s.Layout {
 	case layout.Tree:
-		tiles := layout.Mirror(s.Tiles, w.ID)
+		tiles := tree(s.Tiles, w.ID)
 		if tiles == s.Tiles {
 			return "", fmt.Errorf("%s is in no group", w.Label())
 		}
 		s.Tiles = tiles
-	case layout.Columns:
-		ids := s.Tiles.Windows()
-		slices.Reverse(ids)
-		s.Tiles = layout.Of(layout.Columns, ids, 0)
-	case layout.Rows:
-		e.nothing = true
-		return fmt.Sprintf("The rows of %s are their own mirror.", e.Ref(w)), nil
+	case layout.Columns, layout.Rows:
+		list(s)
 	default:
-		return "", fmt.Errorf("sheet %s is laid out as %s, which cannot be mirrored", e.Ref(w), s.Layout)
+		return "", fmt.Errorf("sheet %s is laid out as %s, which cannot be %s", e.Ref(w), s.Layout, done)
 	}
-	return fmt.Sprintf("Mirrored the tiles around %s.", w.Label()), nil
+	return fmt.Sprintf("%s the tiles around %s.", did, w.Label()), nil
 }
 
 // gaps turns the gaps of a sheet on or off.

@@ -186,16 +186,20 @@ func grown(w *Window, dir Dir, px int) geom.Rect {
 	return r
 }
 
-// placeWords say where windows are: for one, its place on its monitor, its size
-// and how much of it shows.
+// placeWords say where windows are.
 func (e *edit) placeWords(ids []int) string {
 	if len(ids) > 1 {
 		return fmt.Sprintf("Moved %s.", e.the(ids))
 	}
-	w := e.Window(ids[0])
-	m := e.Monitor(w.Monitor)
+	return e.PlaceWords(e.Window(ids[0]))
+}
+
+// PlaceWords say where a window is: its place on its monitor, its size, and how
+// much of it shows.
+func (d *Desk) PlaceWords(w *Window) string {
+	m := d.Monitor(w.Monitor)
 	return fmt.Sprintf("%s is at %d,%d of %c, %d×%d; %.0f%% of it shows.", w.Label(), w.Rect.X-m.Rect.X, w.Rect.Y-m.Rect.Y, m.Letter,
-		w.Rect.W, w.Rect.H, 100*stray.Look(w.Lost(), e.strays).Shows)
+		w.Rect.W, w.Rect.H, 100*stray.Look(w.Lost(), d.strays).Shows)
 }
 
 // cascade lays floating windows from the top left of a work area in steps.

@@ -283,6 +283,17 @@ func (d *Desk) AtTime(now int64) *Desk {
 	return &c
 }
 
+// WithPins is the desk with the letters that settings give to apps, where it
+// does not know them: a scene has none.
+func (d *Desk) WithPins(pins map[byte]Query) *Desk {
+	if d.Settings.Pins != nil {
+		return d
+	}
+	c := *d
+	c.Settings.Pins = pins
+	return &c
+}
+
 // Idle is for how many seconds a window has not had the focus; ok is false
 // where that is not known.
 func (d *Desk) Idle(w *Window) (seconds int64, ok bool) {

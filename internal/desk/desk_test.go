@@ -374,3 +374,37 @@ func TestMatch(t *testing.T) {
 		}
 	}
 }
+
+// A rule sends windows that open, but neither a dialog away from its parent nor
+// a window from the place it was asked to open on.
+func TestRules(t *testing.T) {
+	q := desk.ByApp{Text: "Radio", Whole: true}
+	d, _ := read(t, two).With(desk.Settle{Settings: desk.Settings{Rules: []desk.Rule{
+		{Query: desk.ByTitle{Text: "quiet"}, NoFocus: true, Also: true},
+		{Query: q, To: &desk.Arg{Kind: desk.Number, N: 3}, Float: true},
+		{Query: q, Sticky: true},
+	}}})
+	d, _ = d.With(
+		desk.Expect{Start: desk.Start{App: "Radio", Workspace: d.Workspaces[1].ID, Monitor: 'A', Asked: true}, PID: 77},
+		desk.Expect{Start: desk.Start{App: "Radio", Workspace: d.Workspaces[1].ID, Monitor: 'A'}, PID: 78})
+	for _, c := range []struct {
+		w    desk.Window
+		want string
+	}{
+		{desk.Window{ID: 20, App: "Radio"}, "A3"},
+		{desk.Window{ID: 21, App: "Radio", Parent: 6}, "A2"},
+		{desk.Window{ID: 22, App: "Radio", PID: 77}, "A2"},
+		{desk.Window{ID: 23, App: "Radio", PID: 78}, "A3"}, // started from there, and no more
+		{desk.Window{ID: 24, App: "Other"}, "A1"},
+	} {
+		next, _ := d.With(desk.Opened{Window: c.w, Focus: true})
+		w := next.Window(c.w.ID)
+		if got := next.Ref(w); got != c.want || w.Sticky || w.App == "Radio" && !w.Floating {
+			t.Errorf("#%d opens on %s, want %s: %+v", c.w.ID, got, c.want, w)
+		}
+	}
+	quiet := &desk.Window{ID: 30, App: "Radio", Title: "quiet"}
+	if r := d.Rule(quiet); !r.NoFocus || r.To == nil || fmt.Sprint(r.Matched, r.Used) != "[0 1 2] [0 1]" {
+		t.Errorf("the ruling is %+v", r)
+	}
+}

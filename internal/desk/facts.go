@@ -91,8 +91,9 @@ func (f Opened) apply(e *edit) string {
 	} else {
 		w.Workspace, w.Monitor = p.Workspace, p.Monitor
 	}
+	placed := w.Parent != 0 // a dialog goes with its parent
 	if x, ok := e.meet(f); ok && w.Parent == 0 && e.Index(x.Workspace) >= 0 {
-		w.Workspace, w.Monitor = x.Workspace, x.Monitor
+		w.Workspace, w.Monitor, placed = x.Workspace, x.Monitor, x.Asked
 	}
 	var was *Window
 	var a *awaited
@@ -113,7 +114,7 @@ func (f Opened) apply(e *edit) string {
 	}
 	var rule Ruling
 	if !f.Keep && was == nil {
-		rule = e.obey(&w)
+		rule = e.obey(&w, placed)
 	}
 	w.Monitor = e.fitting(e.Index(w.Workspace), w.Monitor)
 	w.Used = min(w.Used, e.Clock)

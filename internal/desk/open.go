@@ -11,6 +11,7 @@ type Start struct {
 	App       string
 	Workspace int // id
 	Monitor   byte
+	Asked     bool // a place was named, which no rule overrides
 }
 
 // Expect is a program that was started: its first window goes where it was
@@ -69,6 +70,7 @@ func (e *edit) open(c Command) (string, error) {
 		if p.letter != 0 {
 			start.Monitor = p.letter
 		}
+		start.Asked = true
 		where = " on " + p.words(e.Desk)
 	}
 	running := slices.DeleteFunc(slices.Clone(e.Windows), func(w *Window) bool { return !strings.EqualFold(w.App, name) })

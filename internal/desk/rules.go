@@ -59,11 +59,11 @@ func (d *Desk) Rule(w *Window) Ruling {
 }
 
 // obey gives a window that opens what the rules say, before it is laid. A place
-// that is not there does not count.
-func (e *edit) obey(w *Window) Ruling {
+// that is not there does not count, and one that is placed stays there.
+func (e *edit) obey(w *Window, placed bool) Ruling {
 	r := e.Rule(w)
 	w.Floating, w.Sticky, w.Above = w.Floating || r.Float, w.Sticky || r.Sticky, w.Above || r.Above
-	if r.To == nil || r.To.Kind == Keyword {
+	if r.To == nil || placed {
 		return r
 	}
 	p, err := e.resolve(*r.To, e.Current())

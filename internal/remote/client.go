@@ -122,7 +122,7 @@ func (c *Client) ask(ctx context.Context, r doRequest) (keeper.Outcome, error) {
 	case answer.Error != "":
 		o.Err = errors.New(answer.Error)
 	case r.Dry:
-		o.Desk, err = scene.Read(bytes.NewReader(answer.Desk))
+		o.Desk, err = readDesk(bytes.NewReader(answer.Desk))
 	}
 	return o, err
 }
@@ -141,7 +141,7 @@ func (c *Client) Desk(ctx context.Context) (*desk.Desk, error) {
 		return nil, err
 	}
 	defer resp.Body.Close()
-	return scene.Read(resp.Body)
+	return readDesk(resp.Body)
 }
 
 func (c *Client) get(ctx context.Context, path string) (*http.Response, error) {
@@ -187,6 +187,15 @@ func (c *Client) Watch(ctx context.Context) <-chan keeper.Update {
 	return out
 }
 
+// readDesk reads a desk as the keeper sends it, as of now.
+func readDesk(r io.Reader) (*desk.Desk, error) {
+	d, err := scene.Read(r)
+	if err != nil {
+		return nil, err
+	}
+	return d.AtTime(time.Now().Unix()), nil
+}
+
 // readUpdate reads one server-sent event, as the server writes it.
 func readUpdate(r *bufio.Reader) (keeper.Update, error) {
 	var u keeper.Update
@@ -201,7 +210,7 @@ func readUpdate(r *bufio.Reader) (keeper.Update, error) {
 		field, value, _ := strings.Cut(line, ": ")
 		switch {
 		case line == "":
-			u.Desk, err = scene.Read(io.Reader(&data))
+			u.Desk, err = readDesk(&data)
 			return u, err
 		case field == "id":
 			u.Serial, err = strconv.Atoi(value)

@@ -105,7 +105,7 @@ var legendOrder = []string{"send", "carry", "rescue", "close", "layout", "float"
 // verbHints are the verbs for what is chosen, from the table of verbs.
 func (m *model) verbHints() []hint {
 	w := m.d.Window(m.sel.window)
-	lost := len(m.d.Select(desk.Is{State: desk.IsStray})) > 0
+	lost := len(m.lost()) > 0
 	var vs []desk.Verb
 	for _, v := range desk.Verbs() {
 		switch {
@@ -213,7 +213,7 @@ func (m *model) targetHints() (places, others []hint) {
 		}
 		return nil, []hint{{m.monitors(), "the monitor whose windows go to another"}, {"Escape", "leaves it"}}
 	case "rescue":
-		lost := len(m.d.Select(desk.Is{State: desk.IsStray}))
+		lost := len(m.lost())
 		others = append(others, hint{"a", fmt.Sprintf("all %d that are lost", lost)}, hint{"Enter", "this one, the shortest way"}, hint{m.monitors(), "a monitor"})
 	case "go":
 		back := "back"

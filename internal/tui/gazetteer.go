@@ -11,9 +11,11 @@ import (
 	uv "github.com/charmbracelet/ultraviolet"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/fuzzy"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
+	"zatlas/internal/stray"
 )
 
 // gazetteer is the index of every open window: what is shown of it, in which
@@ -163,34 +165,16 @@ func plainWords(q desk.Query) []string {
 	return words
 }
 
-// score is how well the plain words fit a window.
+// score is how well the plain words fit a window: its app or its title, whichever
+// fits better.
 func (g *gazetteer) score(w *desk.Window) int {
 	sum := 0
 	for _, word := range g.words {
-		_, app := fuzzy(w.App, word)
-		_, title := fuzzy(w.Title, word)
-		// Letters may go on from the app to the title.
-		_, both := fuzzy(w.App+" "+w.Title, word)
-		sum += max(app, title, both)
+		_, app := fuzzy.Find(w.App, word)
+		_, title := fuzzy.Find(w.Title, word)
+		sum += max(app, title)
 	}
 	return sum
-}
-
-// matches tells whether a window is to be listed. A plain word may also run
-// from the app's name on into the title.
-func (m *model) matches(q desk.Query, w *desk.Window) bool {
-	switch q := q.(type) {
-	case nil:
-		return true
-	case desk.Fuzzy:
-		_, score := fuzzy(w.App+" "+w.Title, q.Text)
-		return score > 0
-	case desk.And:
-		return !slices.ContainsFunc(q.Qs, func(p desk.Query) bool { return !m.matches(p, w) })
-	case desk.Or:
-		return slices.ContainsFunc(q.Qs, func(p desk.Query) bool { return m.matches(p, w) })
-	}
-	return m.d.Matches(q, w)
 }
 
 // gazFill works the rows out again, and keeps the cursor on its window, at its
@@ -208,12 +192,7 @@ func (m *model) gazFill() {
 			delete(g.marked, id)
 		}
 	}
-	var ws []*desk.Window
-	for _, w := range m.gazOrder() {
-		if m.inScope(w) && m.matches(g.query, w) {
-			ws = append(ws, w)
-		}
-	}
+	ws := m.gazListed()
 	if len(g.words) > 0 {
 		for _, w := range ws {
 			g.rows = append(g.rows, gazRow{window: w, score: g.score(w)})
@@ -506,7 +485,7 @@ func (m *model) gazMark() tea.Cmd {
 	if r.window == nil {
 		on := false
 		var ids []int
-		for _, row := range m.grouped(m.gazMembers()) {
+		for _, row := range m.grouped(m.gazListed()) {
 			if row.window != nil && row.group == r.group {
 				ids = append(ids, row.window.ID)
 				on = on || !g.marked[row.window.ID]
@@ -523,14 +502,12 @@ func (m *model) gazMark() tea.Cmd {
 	return nil
 }
 
-// gazMembers are the windows listed, those of folded groups too.
-func (m *model) gazMembers() []*desk.Window {
-	folded := m.gaz.folded
-	m.gaz.folded = map[string]bool{}
-	defer func() { m.gaz.folded = folded }()
+// gazListed are the windows that are to be listed, those of folded groups too.
+func (m *model) gazListed() []*desk.Window {
+	now := m.d.AtTime(time.Now().Unix())
 	var ws []*desk.Window
 	for _, w := range m.gazOrder() {
-		if m.inScope(w) && m.matches(m.gaz.query, w) {
+		if m.inScope(w) && (m.gaz.query == nil || now.Matches(m.gaz.query, w)) {
 			ws = append(ws, w)
 		}
 	}
@@ -558,7 +535,7 @@ func (m *model) gazRange(by int) tea.Cmd {
 }
 
 func (m *model) gazMarkAll() tea.Cmd {
-	ws := m.gazMembers()
+	ws := m.gazListed()
 	on := slices.ContainsFunc(ws, func(w *desk.Window) bool { return !m.gaz.marked[w.ID] })
 	for _, w := range ws {
 		m.gaz.mark(w.ID, on)
@@ -793,7 +770,7 @@ func (m *model) gazLine(c *canvas, r geom.Rect, i int) {
 
 // gazStates are a window's states in words, lost among them.
 func (m *model) gazStates(w *desk.Window) []string {
-	lost := lostWords(m.d, w) != ""
+	lost := m.d.Lost(w).Cause != stray.None
 	states := slices.DeleteFunc(m.d.States(w), func(s string) bool { return s == "floating" && (w.Sticky || lost) })
 	if lost {
 		states = append([]string{"! lost"}, states...)
@@ -804,21 +781,11 @@ func (m *model) gazStates(w *desk.Window) []string {
 // gazHits are the letters of app and title that the search found.
 func (m *model) gazHits(w *desk.Window) (app, title []int) {
 	for _, word := range m.gaz.words {
-		a, as := fuzzy(w.App, word)
-		t, ts := fuzzy(w.Title, word)
-		both, bs := fuzzy(w.App+" "+w.Title, word)
-		switch n := len([]rune(w.App)); {
-		case bs > as && bs > ts:
-			for _, i := range both {
-				if i < n {
-					app = append(app, i)
-				} else {
-					title = append(title, i-n-1)
-				}
-			}
-		case as >= ts:
+		a, as := fuzzy.Find(w.App, word)
+		t, ts := fuzzy.Find(w.Title, word)
+		if as >= ts {
 			app = append(app, a...)
-		default:
+		} else {
 			title = append(title, t...)
 		}
 	}

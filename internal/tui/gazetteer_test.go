@@ -166,27 +166,6 @@ func TestCursorStays(t *testing.T) {
 	}
 }
 
-func TestFuzzy(t *testing.T) {
-	for _, c := range []struct {
-		text, word string
-		at         []int
-	}{
-		{"Ticket Till", "till", []int{7, 8, 9, 10}}, {"Ticket Till", "tt", []int{0, 7}}, {"Hall Plan", "hp", []int{0, 5}},
-		{"Screening Times: the week", "stw", []int{0, 10, 21}}, {"abc", "ac", []int{0, 2}}, {"abc", "ca", nil}, {"ÄRGER", "är", []int{0, 1}}, {"x", "", nil},
-	} {
-		if at, score := fuzzy(c.text, c.word); !slices.Equal(at, c.at) || (score > 0) != (c.at != nil || c.word == "") {
-			t.Errorf("%q in %q: %v, %d, want %v", c.word, c.text, at, score, c.at)
-		}
-	}
-	for _, better := range [][3]string{{"Till", "Ticket Till", "till"}, {"Ticket Till", "A Ticket", "tick"}, {"Hall Plan", "Shape", "hp"}} {
-		_, a := fuzzy(better[0], better[2])
-		_, b := fuzzy(better[1], better[2])
-		if a <= b {
-			t.Errorf("%q fits %q (%d) no better than %q (%d)", better[2], better[0], a, better[1], b)
-		}
-	}
-}
-
 // FuzzTitles draws every screen with what a program may call its window: no
 // escape sequence of it may reach the terminal.
 func FuzzTitles(f *testing.F) {

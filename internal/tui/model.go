@@ -17,7 +17,6 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/settings"
-	"zatlas/internal/stray"
 )
 
 // Options say how the screens look and what they know of their surroundings.
@@ -96,6 +95,9 @@ type model struct {
 	w, h    int
 	profile colorprofile.Profile
 	d       *desk.Desk
+	lostOn  *desk.Desk     // the desk that lostNow is of
+	lostNow []*desk.Window // see lost
+	pins    map[byte]desk.Query
 	gone    bool // the keeper is
 	tints   map[string]int
 
@@ -162,6 +164,7 @@ func newModel(ctx context.Context, k keeper.Access, opt Options) *model {
 	m.input.CharLimit = 1000
 	m.news = k.Watch(ctx)
 	m.steps = newSteps(opt.First)
+	m.reread()
 	return m
 }
 
@@ -259,7 +262,7 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.reloads = u.Reloads
 		m.reread()
 	}
-	m.d, m.serial, m.undo, m.redo = u.Desk, u.Serial, u.Undo, u.Redo
+	m.d, m.serial, m.undo, m.redo = u.Desk.WithPins(m.pins), u.Serial, u.Undo, u.Redo
 	for _, w := range m.d.Windows {
 		if _, known := m.tints[w.App]; !known {
 			m.tints[w.App] = len(m.tints)
@@ -319,7 +322,7 @@ func (m *model) bringUp(screen string) {
 
 // greet says what is worth knowing at the start.
 func (m *model) greet() {
-	lost := m.d.Select(desk.Is{State: desk.IsStray})
+	lost := m.lost()
 	if len(lost) == 0 {
 		return
 	}
@@ -641,7 +644,7 @@ func (m *model) head(c *canvas) {
 	t := m.opt.Theme
 	quiet := t.style(t.Slate)
 	at := 1 + c.spans(1, 0, c.w, span{"ZEALOUS ATLAS", bold(t.style(t.Brass))}, span{"  " + m.opt.Name, quiet})
-	lost := len(m.d.Select(desk.Is{State: desk.IsStray}))
+	lost := len(m.lost())
 	facts := []span{{fmt.Sprintf("%d workspaces · %d windows", len(m.d.Workspaces), len(m.d.Windows)), quiet}}
 	if n := len(m.d.Select(desk.Is{State: desk.IsUrgent})); n > 0 {
 		facts = append(facts, span{" · ", quiet}, span{fmt.Sprintf("^ %d urgent", n), bold(t.style(t.Brass))})
@@ -672,25 +675,13 @@ func (m *model) head(c *canvas) {
 	c.spans(x, 0, room, span{words, quiet}, span{where, bold(t.style(t.Green))})
 }
 
-// lostWords says why a window counts as lost, as a person would.
-func lostWords(d *desk.Desk, w *desk.Window) string {
-	f := d.Lost(w)
-	switch f.Cause {
-	case stray.Off:
-		if f.Was != 0 {
-			return fmt.Sprintf("where %c was", f.Was)
-		}
-		return "off every monitor"
-	case stray.Sliver:
-		return fmt.Sprintf("%.0f%% of it shows", 100*f.Shows)
-	case stray.Handle:
-		return "its top is out of reach"
-	case stray.Oversize:
-		return "larger than its monitor"
-	case stray.Tiny:
-		return "too small to see"
+// lost lists what is lost. It is asked for several times a frame, and worked out
+// once for a desk.
+func (m *model) lost() []*desk.Window {
+	if m.lostOn != m.d {
+		m.lostOn, m.lostNow = m.d, m.d.Select(desk.Is{State: desk.IsStray})
 	}
-	return ""
+	return m.lostNow
 }
 
 // targetCommand is the verb of modeTarget with its target.

@@ -32,7 +32,7 @@ func (m *model) panel(p *painter, r geom.Rect) {
 	s := m.d.Sheet(i, letter)
 	line(span{"SHEET " + desk.SheetRef(i, letter), head}, span{" · " + layoutWords(s), quiet})
 	list := append(m.d.Order(i, letter), m.d.Minimised(i, letter)...)
-	lost := m.d.Select(desk.Is{State: desk.IsStray})
+	lost := m.lost()
 	most := max(3, r.H-len(lost)-14)
 	for n, w := range list {
 		if n == most-1 && len(list) > most {
@@ -66,7 +66,7 @@ func (m *model) panel(p *painter, r geom.Rect) {
 			if w.ID == m.sel.window {
 				name = reverse(name)
 			}
-			line(span{"! ", t.style(t.Coral)}, span{fmt.Sprintf("#%d %s", w.ID, w.App), name}, span{"  " + lostWords(m.d, w), quiet})
+			line(span{"! ", t.style(t.Coral)}, span{fmt.Sprintf("#%d %s", w.ID, w.App), name}, span{"  " + m.why(w), quiet})
 		}
 	}
 }
@@ -111,7 +111,7 @@ func (m *model) facts(w *desk.Window) []string {
 	}
 	if find := m.d.Lost(w); find.Cause != stray.None {
 		rect, l := stray.Rescue(w.Lost(), m.d.Strays())
-		f = append(f, "lost: "+lostWords(m.d, w), fmt.Sprintf("r Enter brings it to %c, %d,%d", l, rect.X-m.d.Monitor(l).Rect.X, rect.Y-m.d.Monitor(l).Rect.Y))
+		f = append(f, "lost: "+m.why(w), fmt.Sprintf("r Enter brings it to %c, %d,%d", l, rect.X-m.d.Monitor(l).Rect.X, rect.Y-m.d.Monitor(l).Rect.Y))
 	}
 	return f
 }

@@ -96,7 +96,7 @@ func (m *model) drawPlane(c *canvas, area geom.Rect, would *desk.Desk) {
 	t := m.opt.Theme
 	quiet := t.style(t.Slate)
 	var far []geom.Rect
-	lost := m.d.Select(desk.Is{State: desk.IsStray})
+	lost := m.lost()
 	for _, w := range lost {
 		far = append(far, w.Rect)
 	}

@@ -98,8 +98,9 @@ func (m *model) ruling() (desk.Ruling, *desk.Window) {
 	if w == nil {
 		return desk.Ruling{}, nil
 	}
-	s := settings.Settings{Rules: m.rules.rules}
-	d, _ := m.d.With(desk.Settle{Settings: s.ForDesk()})
+	set := m.d.Settings
+	set.Rules = settings.Settings{Rules: m.rules.rules}.ForDesk().Rules
+	d, _ := m.d.With(desk.Settle{Settings: set})
 	return d.Rule(w), w
 }
 

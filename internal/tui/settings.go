@@ -64,10 +64,14 @@ func (m *model) readSettings() bool {
 
 // reread takes up what the screens themselves need of changed settings.
 func (m *model) reread() {
+	if m.opt.Settings == "" {
+		return
+	}
 	now, err := settings.Load(m.opt.Settings)
-	if err != nil || m.opt.Settings == "" {
+	if err != nil {
 		return // the keeper has said what is wrong
 	}
+	m.pins = now.ForDesk().Pins
 	if t, err := Themes(now.Theme); err == nil && !m.opt.ThemeFixed {
 		m.base = t
 		m.fitTheme()

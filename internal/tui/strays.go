@@ -33,7 +33,7 @@ func (m *model) openStrays() tea.Cmd {
 
 // selectStray chooses a lost window, where there is one.
 func (m *model) selectStray() {
-	lost := m.d.Select(desk.Is{State: desk.IsStray})
+	lost := m.lost()
 	if len(lost) > 0 && !slices.ContainsFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.window }) {
 		m.sel = selection{window: lost[0].ID}
 	}
@@ -41,7 +41,7 @@ func (m *model) selectStray() {
 
 // straysKey follows a key of the strays screen; done is false where it is a verb's.
 func (m *model) straysKey(name string) (cmd tea.Cmd, done bool) {
-	lost := m.d.Select(desk.Is{State: desk.IsStray})
+	lost := m.lost()
 	at := slices.IndexFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.window })
 	step := map[string]int{"up": -1, "k": -1, "shift+tab": -1, "down": 1, "j": 1, "tab": 1, "home": -len(lost), "end": len(lost)}[name]
 	switch {
@@ -106,7 +106,7 @@ func (m *model) drawLost(c *canvas, r geom.Rect) {
 		}
 		y++
 	}
-	lost := m.d.Select(desk.Is{State: desk.IsStray})
+	lost := m.lost()
 	if len(lost) == 0 {
 		line(span{"NOTHING IS LOST", bold(t.style(t.Green))})
 		line(span{fmt.Sprintf("Checked: %s on every workspace, hidden ones too,", windowsWord(len(m.d.Windows))), quiet})
@@ -284,9 +284,7 @@ func (m *model) handWords() string {
 	if w == nil {
 		return "It is closed."
 	}
-	mon := m.d.Monitor(w.Monitor)
-	return fmt.Sprintf("%s is at %d,%d of %c, %d×%d; %.0f%% of it shows.", w.Label(), w.Rect.X-mon.Rect.X, w.Rect.Y-mon.Rect.Y, mon.Letter, w.Rect.W, w.Rect.H,
-		100*m.d.Lost(w).Shows)
+	return m.d.PlaceWords(w)
 }
 
 // handHints are the keys of the mode.

@@ -56,8 +56,9 @@ type keyboard struct {
 	// A key held down comes as presses that follow their release at the same
 	// moment.
 	released     xproto.Keycode
-	jumping      bool // the keyboard is grabbed for a letter
 	releasedTime xproto.Timestamp
+
+	jumping bool // the keyboard is grabbed for a letter
 }
 
 // press is a key with the modifiers that matter.
@@ -248,19 +249,29 @@ func (h *Host) keyPress(e xproto.KeyPressEvent) {
 		h.jumpKey(e.Detail)
 		return
 	}
-	mods := e.State & (xproto.ModMaskShift | xproto.ModMaskControl | xproto.ModMask1 | xproto.ModMask2 | xproto.ModMask3 | xproto.ModMask4 | xproto.ModMask5)
-	for _, lock := range h.keys.locks {
-		c, ok := h.keys.chords[press{e.Detail, mods &^ lock}]
-		switch {
-		case !ok:
-			continue
-		case c.Screen != "":
-			h.atlas.toggle(c.Screen)
-		case c.Command == ChordJump:
-			h.startJump(e.Time)
-		default:
-			h.chord(c.Command, e.Detail == h.keys.released && e.Time == h.keys.releasedTime)
-		}
+	c, ok := h.keys.chord(e)
+	if ok && c.Command == ChordJump {
+		h.startJump(e.Time)
 		return
 	}
+	// One that stood for a jump until just now holds the keyboard still.
+	xproto.AllowEvents(h.conn, xproto.AllowAsyncKeyboard, e.Time)
+	switch {
+	case !ok:
+	case c.Screen != "":
+		h.atlas.toggle(c.Screen)
+	default:
+		h.chord(c.Command, e.Detail == h.keys.released && e.Time == h.keys.releasedTime)
+	}
+}
+
+// chord is the chord of a press, whatever the locks are.
+func (k *keyboard) chord(e xproto.KeyPressEvent) (Chord, bool) {
+	mods := e.State & (xproto.ModMaskShift | xproto.ModMaskControl | xproto.ModMask1 | xproto.ModMask2 | xproto.ModMask3 | xproto.ModMask4 | xproto.ModMask5)
+	for _, lock := range k.locks {
+		if c, ok := k.chords[press{e.Detail, mods &^ lock}]; ok {
+			return c, true
+		}
+	}
+	return Chord{}, false
 }

@@ -1,15 +1,16 @@
-package tui
+// Package fuzzy finds what somebody types, a few letters of it, in names.
+package fuzzy
 
 import (
 	"strings"
 	"unicode"
 )
 
-// fuzzy finds the letters of a word in a text, in their order and case-blind:
+// Find finds the letters of a word in a text, in their order and case-blind:
 // together where they stand so, at the start of a word if they do; else by the
 // starts of words as far as these go. It gives the places of the letters, as
 // indexes of runes, and how well they fit: 0 where they are not all there.
-func fuzzy(text, word string) (at []int, score int) {
+func Find(text, word string) (at []int, score int) {
 	t, w := lower(text), lower(word)
 	if len(w) == 0 {
 		return nil, 1
