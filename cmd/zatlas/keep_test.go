@@ -251,6 +251,20 @@ func TestDragBetweenTerminals(t *testing.T) {
 	source := s.Named(t, "source")
 	where(t, s, source, true, 0, 0, 960, 1080)
 	x := s.NewX(t)
+	// A click may come before the terminal is ready for it. It is given time to
+	// show what it did before it is made again.
+	soon := func(cond func() bool) bool {
+		for end := time.Now().Add(3 * time.Second); time.Now().Before(end); {
+			if cond() {
+				return true
+			}
+		}
+		return false
+	}
+	pasted := func() bool {
+		text, _ := os.ReadFile(got)
+		return strings.Contains(string(text), "EXELBROOK-FILM")
+	}
 	testkit.Until(t, "the text is pasted", func() bool {
 		x.Point(6, 300)
 		x.Button(1, true)
@@ -260,8 +274,7 @@ func TestDragBetweenTerminals(t *testing.T) {
 		x.Button(2, true)
 		x.Button(2, false)
 		x.Press(0xff0d)
-		text, _ := os.ReadFile(got)
-		return strings.Contains(string(text), "EXELBROOK-FILM")
+		return soon(pasted)
 	})
 	// A menu of a real client: it comes up, over the windows, and goes.
 	x.Point(300, 500)
@@ -280,10 +293,14 @@ func TestDragBetweenTerminals(t *testing.T) {
 		return n
 	}
 	before := menus()
-	x.Hold(testkit.Control, func() {
-		x.Button(1, true)
-		testkit.Until(t, "the menu is up", func() bool { return menus() > before })
-		x.Button(1, false)
+	testkit.Until(t, "the menu is up", func() bool {
+		up := false
+		x.Hold(testkit.Control, func() {
+			x.Button(1, true)
+			up = soon(func() bool { return menus() > before })
+			x.Button(1, false)
+		})
+		return up
 	})
 	testkit.Until(t, "the menu is gone", func() bool { return menus() == before })
 }

@@ -88,7 +88,7 @@ func BenchmarkCommand(b *testing.B) {
 			d := deskOf(b, n)
 			send := parse(b, "send 2 of #5")
 			ids := make([]int, n/8+1)
-			tiles := layout.Of(layout.Columns, ids, 0)
+			tiles := layout.Of(layout.Columns, ids, 0, 1)
 			var measures, floors []time.Duration
 			for range 200 {
 				start := time.Now()

@@ -18,27 +18,64 @@ func (d Dir) axis() (split layout.Split, after bool) {
 	return layout.Down, d == Down
 }
 
-// tile is the one chosen window, which must be tiled, and its sheet to be written.
-func (e *edit) tile() (*Window, *Sheet, error) {
-	if len(e.chosen) != 1 {
-		return nil, nil, fmt.Errorf("one window at a time: %d are chosen", len(e.chosen))
-	}
-	w := e.Window(e.chosen[0])
-	if !e.Tiled(w) {
-		return nil, nil, fmt.Errorf("%s is not tiled", w.Label())
-	}
-	return w, e.sheet(e.Index(w.Workspace), w.Monitor), nil
+// block is what a command for tiles acts on: one tile, or all windows of one
+// group of a sheet.
+type block struct {
+	*Sheet    // to be written
+	windows   []int
+	workspace int // index
+	letter    byte
 }
 
-// neighbourTile is the tile of the window's sheet nearest in a direction; nil
-// where there is none.
-func (e *edit) neighbourTile(w *Window, s *Sheet, dir Dir) *Window {
+// block is what is chosen, which must be a tile or a group of tiles.
+func (e *edit) block() (block, error) {
+	w := e.Window(e.chosen[0])
+	for _, id := range e.chosen {
+		o := e.Window(id)
+		if !e.Tiled(o) {
+			return block{}, fmt.Errorf("%s is not tiled", o.Label())
+		}
+		if o.Workspace != w.Workspace || o.Monitor != w.Monitor {
+			return block{}, fmt.Errorf("one window or one group at a time: these %d lie on several sheets", len(e.chosen))
+		}
+	}
+	i := e.Index(w.Workspace)
+	if ok, _ := layout.Is(e.Sheet(i, w.Monitor).Tiles, e.chosen); !ok {
+		return block{}, fmt.Errorf("one window or one group at a time: these %d are no group", len(e.chosen))
+	}
+	return block{e.sheet(i, w.Monitor), e.chosen, i, w.Monitor}, nil
+}
+
+// ref is the reference of the block's sheet.
+func (b block) ref() string { return SheetRef(b.workspace, b.letter) }
+
+// tileRects are the places of a sheet's tiles as its tree says: one may be maximised.
+func (d *Desk) tileRects(s *Sheet, letter byte) map[int]geom.Rect {
+	rects := map[int]geom.Rect{}
+	layout.Place(s.Tiles, d.RoomOf(s, letter), d.gapOf(s), func(id int, r geom.Rect) { rects[id] = r })
+	return rects
+}
+
+// neighbourOf is what lies nearest to a block in a direction: the next member of
+// its pile or tabs, else the nearest tile, or the node that stands there beside
+// a group; nil where there is nothing.
+func (e *edit) neighbourOf(b block, dir Dir) []int {
+	wide := dir == Left || dir == Right
+	if split := layout.SplitOf(b.Tiles, b.windows); split == layout.Pile && !wide || split == layout.Tabs && wide {
+		if next, ok := layout.Step(b.Tiles, b.windows, wide, dir == Right || dir == Down); ok {
+			return next
+		}
+	}
+	rects := e.tileRects(b.Sheet, b.letter)
+	var mine []geom.Rect
+	for _, id := range b.windows {
+		mine = append(mine, rects[id])
+	}
+	from := geom.Bound(mine...)
 	var near []*Window
-	rects := map[int]geom.Rect{} // as the tree says: one may be maximised
-	layout.Place(s.Tiles, e.RoomOf(s, w.Monitor), e.gapOf(s), func(id int, r geom.Rect) { rects[id] = r })
-	for _, id := range s.Tiles.Windows() {
-		if o := e.Window(id); id != w.ID && beyond(rects[w.ID], rects[id], dir) && level(rects[w.ID], rects[id], dir) {
-			c := *o
+	for _, id := range b.Tiles.Windows() {
+		if !slices.Contains(b.windows, id) && beyond(from, rects[id], dir) && level(from, rects[id], dir) {
+			c := *e.Window(id)
 			c.Rect = rects[id]
 			near = append(near, &c)
 		}
@@ -46,144 +83,197 @@ func (e *edit) neighbourTile(w *Window, s *Sheet, dir Dir) *Window {
 	if len(near) == 0 {
 		return nil
 	}
-	return e.Window(slices.MinFunc(near, byNearness(rects[w.ID], dir)).ID)
+	nearest := slices.MinFunc(near, byNearness(from, dir)).ID
+	if len(b.windows) > 1 {
+		return layout.Sibling(b.Tiles, b.windows, nearest)
+	}
+	return []int{nearest}
 }
 
-// swap exchanges a tile with its neighbour, or with the next or the previous
-// one of the order, around the sheet.
+// along is the tile after a block in the order of its sheet, or before it,
+// around the end; nil where there is no other.
+func along(b block, word string) []int {
+	ids := b.Tiles.Windows()
+	if len(ids) == len(b.windows) {
+		return nil
+	}
+	at := slices.IndexFunc(ids, func(id int) bool { return slices.Contains(b.windows, id) })
+	step := len(b.windows)
+	if word == "prev" {
+		step = len(ids) - 1
+	}
+	return []int{ids[(at+step)%len(ids)]}
+}
+
+// beside is the block that a word of a direction or of the order means.
+func (e *edit) beside(b block, word string) ([]int, error) {
+	if dir, ok := ParseDir(word); ok {
+		if other := e.neighbourOf(b, dir); other != nil {
+			return other, nil
+		}
+		return nil, fmt.Errorf("there is no tile %s %s", dir.beside(), e.the(b.windows))
+	}
+	if other := along(b, word); other != nil {
+		return other, nil
+	}
+	return nil, fmt.Errorf("%s is alone on its sheet", e.the(b.windows))
+}
+
+// swap exchanges a block with its neighbour, or with the next or the previous
+// tile of the order, around the sheet.
 func (e *edit) swap(c Command) (string, error) {
-	w, s, err := e.tile()
+	b, err := e.block()
 	if err != nil {
 		return "", err
 	}
-	var other *Window
-	if dir, ok := ParseDir(c.Args[0].Word); ok {
-		if other = e.neighbourTile(w, s, dir); other == nil {
-			return "", fmt.Errorf("there is no tile %s %s", dir.beside(), w.Label())
-		}
-	} else {
-		ids := s.Tiles.Windows()
-		if len(ids) < 2 {
-			return "", fmt.Errorf("%s is alone on its sheet", w.Label())
-		}
-		step := 1
-		if c.Args[0].Word == "prev" {
-			step = len(ids) - 1
-		}
-		other = e.Window(ids[(slices.Index(ids, w.ID)+step)%len(ids)])
+	other, err := e.beside(b, c.Args[0].Word)
+	if err != nil {
+		return "", err
 	}
-	s.setTiles(layout.Swap(s.Tiles, w.ID, other.ID))
-	return fmt.Sprintf("%s and %s changed places.", w.Label(), other.Label()), nil
+	b.setTiles(layout.Swap(b.Tiles, b.windows, other))
+	return fmt.Sprintf("%s and %s changed places.", e.the(b.windows), e.the(other)), nil
 }
 
-// move takes a tile in a direction: past its neighbour, out of its group, and at
-// the edge of the sheet on to the next monitor. One that floats is nudged.
+// move takes a block in a direction: past its neighbour, into a group or out of
+// it, and at the edge of the sheet on to the next monitor, or to the next
+// workspace where the settings say so. A window that floats is nudged.
 func (e *edit) move(c Command) (string, error) {
 	dir, _ := ParseDir(c.Args[0].Word)
 	if len(e.chosen) == 1 && !e.Tiled(e.Window(e.chosen[0])) {
 		return e.nudge(Command{Args: []Arg{c.Args[0], {Kind: Number, N: 50}}})
 	}
-	w, s, err := e.tile()
+	b, err := e.block()
 	if err != nil {
 		return "", err
 	}
 	split, after := dir.axis()
-	if other := e.neighbourTile(w, s, dir); other != nil {
-		switch s.Layout {
-		case layout.Tree, layout.Free:
-			s.Tiles = layout.Put(s.Tiles, w.ID, other.ID, split, after)
-		default: // a list: they change places
-			s.setTiles(layout.Swap(s.Tiles, w.ID, other.ID))
+	if other := e.neighbourOf(b, dir); other != nil {
+		words := fmt.Sprintf("Moved %s %s, past %s.", e.the(b.windows), dir, e.the(other))
+		theirs := layout.SplitOf(b.Tiles, other)
+		joins := theirs == layout.Pile || theirs == layout.Tabs
+		switch {
+		case b.Layout.List(): // they change places
+			b.setTiles(layout.Swap(b.Tiles, b.windows, other))
+		case joins && len(other) == 1:
+			b.Tiles = layout.Put(b.Tiles, b.windows, other, theirs, after)
+			if !slices.Contains(layout.Around(b.Tiles, other), b.windows[0]) {
+				return words, nil
+			}
+			words = fmt.Sprintf("Moved %s %s, in the %s of %s.", e.the(b.windows), dir, theirs, e.the(other))
+		default:
+			b.Tiles = layout.Put(b.Tiles, b.windows, other, split, after)
 		}
-		return fmt.Sprintf("Moved %s %s, past %s.", w.Label(), dir, other.Label()), nil
+		return words, nil
 	}
-	if s.Layout == layout.Tree {
-		if tiles, ok := layout.Outward(s.Tiles, w.ID, split, after); ok {
-			s.Tiles = tiles
-			return fmt.Sprintf("Moved %s %s, out of its group.", w.Label(), dir), nil
+	if b.Layout == layout.Tree {
+		if tiles, ok := layout.Outward(b.Tiles, b.windows, split, after); ok {
+			b.Tiles = tiles
+			return fmt.Sprintf("Moved %s %s, out of its group.", e.the(b.windows), dir), nil
 		}
 	}
-	m := e.neighbour(e.Monitor(w.Monitor), dir)
-	if m == nil {
-		return "", fmt.Errorf("%s is at the edge, and no monitor is %s %c", w.Label(), dir.beside(), w.Monitor)
+	return e.moveOver(b, dir, c)
+}
+
+// moveOver takes a block over the edge of its sheet.
+func (e *edit) moveOver(b block, dir Dir, c Command) (string, error) {
+	focused := slices.Contains(b.windows, e.Focus)
+	if e.neighbour(e.Monitor(b.letter), dir) == nil {
+		if !e.Settings.EdgeGoes {
+			return "", fmt.Errorf("%s is at the edge, and no monitor is %s %c", e.the(b.windows), dir.beside(), b.letter)
+		}
+		word := "next"
+		if dir == Left || dir == Up {
+			word = "prev"
+		}
+		return e.carry(Command{Args: []Arg{{Kind: Keyword, Word: word}}})
 	}
+	was := e.Focus
 	words, err := e.send(c)
-	if err == nil && e.Focus != w.ID && e.Visible(e.Window(w.ID)) {
-		e.setFocus(w.ID)
+	if err == nil && focused && e.Focus != was && e.Visible(e.Window(was)) {
+		e.setFocus(was)
 	}
 	return words, err
 }
 
 // even makes shares equal again: around the window, or on the whole sheet.
 func (e *edit) even(c Command) (string, error) {
-	w, s, err := e.tile()
+	b, err := e.block()
 	if err != nil {
 		return "", err
 	}
-	ref := e.Ref(w)
-	if s.Layout == layout.Lead {
-		e.nothing = s.Share == 50
-		s.Share = 50
-		s.setTiles(s.Tiles)
-		return fmt.Sprintf("The lead of %s has half.", ref), nil
+	if b.Layout == layout.Lead {
+		e.nothing = b.Share == 50
+		b.Share = 50
+		b.setTiles(b.Tiles)
+		return fmt.Sprintf("The lead of %s has half.", b.ref()), nil
 	}
-	tiles := layout.Even(s.Tiles)
-	if len(c.Args) == 0 && s.Layout == layout.Tree {
-		tiles = layout.EvenAround(s.Tiles, w.ID)
+	tiles := layout.Even(b.Tiles)
+	if len(c.Args) == 0 && b.Layout == layout.Tree {
+		tiles = layout.EvenAround(b.Tiles, b.windows)
 	}
-	s.Tiles = tiles
-	return fmt.Sprintf("The tiles of %s are even.", ref), nil
+	b.Tiles = tiles
+	return fmt.Sprintf("The tiles of %s are even.", b.ref()), nil
 }
 
 // share gives the lead of a sheet more or less of it, in per cent.
 func (e *edit) share(c Command) (string, error) {
-	w, s, err := e.tile()
+	b, err := e.block()
 	if err != nil {
 		return "", err
 	}
-	if s.Layout != layout.Lead {
-		room := e.RoomOf(s, w.Monitor)
+	if b.Layout != layout.Lead {
+		room := e.RoomOf(b.Sheet, b.letter)
 		split, length := layout.Across, room.W
-		if w.Rect.W == room.W {
+		if !layout.Shares(b.Tiles, b.windows, split, true) && !layout.Shares(b.Tiles, b.windows, split, false) {
 			split, length = layout.Down, room.H
 		}
-		return e.resizeTile(w, s, split, true, c.Args[0].N*length/100)
+		return e.resizeTile(b, split, true, c.Args[0].N*length/100)
 	}
-	was := s.Share
-	s.Share = geom.Clamp(s.Share+c.Args[0].N, layout.MinShare, layout.MaxShare)
-	e.nothing = s.Share == was
-	s.setTiles(s.Tiles)
-	return fmt.Sprintf("The lead of %s has %d per cent.", e.Ref(w), s.Share), nil
+	was := b.Share
+	b.Share = geom.Clamp(b.Share+c.Args[0].N, layout.MinShare, layout.MaxShare)
+	e.nothing = b.Share == was
+	b.setTiles(b.Tiles)
+	return fmt.Sprintf("The lead of %s has %d per cent.", b.ref(), b.Share), nil
 }
 
-// resizeTile moves an edge of a tile. A list whose tiles are no longer even is
+// resizeTile moves an edge of a block. A list whose tiles are no longer even is
 // a tree from then on.
-func (e *edit) resizeTile(w *Window, s *Sheet, split layout.Split, after bool, px int) (string, error) {
-	tiles, by := layout.Resize(s.Tiles, w.ID, e.RoomOf(s, w.Monitor), e.gapOf(s), split, after, px)
+func (e *edit) resizeTile(b block, split layout.Split, after bool, px int) (string, error) {
+	room := e.RoomOf(b.Sheet, b.letter)
+	tiles, by := layout.Resize(b.Tiles, b.windows, room, e.gapOf(b.Sheet), split, after, px)
 	if by == 0 && px != 0 {
-		return "", fmt.Errorf("%s has no neighbour to share that edge with, or no pixel to spare", w.Label())
+		return "", fmt.Errorf("%s has no neighbour to share that edge with, or no pixel to spare", e.the(b.windows))
 	}
-	s.Layout, s.Tiles = layout.Tree, tiles
+	b.Layout, b.Tiles = layout.Tree, tiles
 	e.nothing = by == 0
-	e.layOut(e.Index(w.Workspace), w.Monitor)
-	now, room := e.Window(w.ID).Rect, e.RoomOf(s, w.Monitor)
-	return fmt.Sprintf("%s is %d×%d, %d%% by %d%% of its sheet.", w.Label(), now.W, now.H, 100*now.W/max(room.W, 1), 100*now.H/max(room.H, 1)), nil
+	e.layOut(b.workspace, b.letter)
+	return e.sizeWords(b), nil
+}
+
+// sizeWords say how large a block is.
+func (e *edit) sizeWords(b block) string {
+	var rects []geom.Rect
+	for _, id := range b.windows {
+		rects = append(rects, e.Window(id).Rect)
+	}
+	now, room := geom.Bound(rects...), e.RoomOf(b.Sheet, b.letter)
+	return fmt.Sprintf("%s: %d×%d, %d%% by %d%% of the sheet.", e.the(b.windows), now.W, now.H, 100*now.W/max(room.W, 1), 100*now.H/max(room.H, 1))
 }
 
 // split chooses where the next window of the sheet opens beside the focused tile.
 func (e *edit) split(c Command) (string, error) {
-	w, s, err := e.tile()
+	b, err := e.block()
 	if err != nil {
 		return "", err
 	}
-	if s.Layout != layout.Tree {
-		return "", fmt.Errorf("sheet %s is laid out as %s, which splits by itself. layout tree splits by choice", e.Ref(w), s.Layout)
+	if b.Layout != layout.Tree {
+		return "", fmt.Errorf("sheet %s is laid out as %s, which splits by itself. layout tree splits by choice", b.ref(), b.Layout)
 	}
-	s.Next = layout.Down
+	b.Next = layout.Down
 	if c.Args[0].Word == "across" {
-		s.Next = layout.Across
+		b.Next = layout.Across
 	}
-	return fmt.Sprintf("The next window of %s opens %s %s.", e.Ref(w), map[layout.Split]string{layout.Across: "to the right of", layout.Down: "below"}[s.Next], w.Label()), nil
+	return fmt.Sprintf("The next window of %s opens %s the focused one.", b.ref(), map[layout.Split]string{layout.Across: "to the right of", layout.Down: "below"}[b.Next]), nil
 }
 
 // turn turns the tiles around one a quarter clockwise; columns and rows as a whole.
@@ -191,11 +281,12 @@ func (e *edit) turn(Command) (string, error) {
 	return e.change("Turned", "turned", layout.Turn, func(s *Sheet) {
 		ids := s.Tiles.Windows()
 		if s.Layout == layout.Columns {
-			s.Layout, s.Tiles = layout.Rows, layout.Of(layout.Rows, ids, 0)
+			s.Layout = layout.Rows
+			s.setTiles(s.Tiles)
 			return
 		}
 		slices.Reverse(ids)
-		s.Layout, s.Tiles = layout.Columns, layout.Of(layout.Columns, ids, 0)
+		s.Layout, s.Tiles = layout.Columns, layout.Flat(layout.Across, ids)
 	})
 }
 
@@ -205,30 +296,32 @@ func (e *edit) mirror(Command) (string, error) {
 		ids := s.Tiles.Windows()
 		if e.nothing = s.Layout == layout.Rows; !e.nothing {
 			slices.Reverse(ids)
-			s.Tiles = layout.Of(layout.Columns, ids, 0)
+			s.Tiles = layout.Flat(layout.Across, ids)
 		}
 	})
 }
 
-// change changes the tree around a tile, or a sheet of columns or rows.
-func (e *edit) change(did, done string, tree func(*layout.Node, int) *layout.Node, list func(s *Sheet)) (string, error) {
-	w, s, err := e.tile()
+// change changes the tree around a block, or a sheet of columns or rows.
+func (e *edit) change(did, done string, tree func(*layout.Node, []int) *layout.Node, list func(s *Sheet)) (string, error) {
+	b, err := e.block()
 	if err != nil {
 		return "", err
 	}
-	switch s.Layout {
+	switch b.Layout {
 	case layout.Tree:
-		tiles := tree(s.Tiles, w.ID)
-		if tiles == s.Tiles {
-			return "", fmt.Errorf("%s is in no group", w.Label())
+		if len(b.Tiles.Windows()) < 2 {
+			return "", fmt.Errorf("%s is in no group", e.the(b.windows))
 		}
-		s.Tiles = tiles
+		b.Tiles = tree(b.Tiles, b.windows)
 	case layout.Columns, layout.Rows:
-		list(s)
+		list(b.Sheet)
 	default:
-		return "", fmt.Errorf("sheet %s is laid out as %s, which cannot be %s", e.Ref(w), s.Layout, done)
+		return "", fmt.Errorf("sheet %s is laid out as %s, which cannot be %s", b.ref(), b.Layout, done)
 	}
-	return fmt.Sprintf("%s the tiles around %s.", did, w.Label()), nil
+	if len(b.windows) > 1 {
+		return fmt.Sprintf("%s %s.", did, e.the(b.windows)), nil
+	}
+	return fmt.Sprintf("%s the tiles around %s.", did, e.the(b.windows)), nil
 }
 
 // gaps turns the gaps of a sheet on or off.
@@ -372,6 +465,7 @@ func (e *edit) snap(c Command) (string, error) {
 			return geom.R(work.X+(work.W-w)/2, work.Y+(work.H-h)/2, w, h)
 		}
 	}
+	e.seats(e.chosen...)
 	for _, id := range e.chosen {
 		w := e.window(id)
 		e.setFull(w, func(w *Window) { w.Maximised, w.Fullscreen = false, false })
@@ -396,44 +490,49 @@ func snapRect(work geom.Rect, cols, rows int, c [4]int) geom.Rect {
 	return geom.R(work.X+x0, work.Y+y0, x1-x0, y1-y0)
 }
 
-// group makes one group of a tile and its neighbour.
+// group makes one group of a block and its neighbour.
 func (e *edit) group(c Command) (string, error) {
-	w, s, err := e.tile()
+	b, err := e.block()
 	if err != nil {
 		return "", err
 	}
-	dir, _ := ParseDir(c.Args[0].Word)
-	if s.Layout != layout.Tree {
-		return "", fmt.Errorf("sheet %s is laid out as %s, which has no groups. layout tree has", e.Ref(w), s.Layout)
+	if b.Layout != layout.Tree {
+		return "", fmt.Errorf("sheet %s is laid out as %s, which has no groups. layout tree has", b.ref(), b.Layout)
 	}
-	other := e.neighbourTile(w, s, dir)
-	if other == nil {
-		return "", fmt.Errorf("there is no tile %s %s", dir.beside(), w.Label())
+	word := c.Args[0].Word
+	other, err := e.beside(b, word)
+	if err != nil {
+		return "", err
 	}
-	split, after := dir.axis()
-	tiles := layout.Group(s.Tiles, w.ID, other.ID, split, !after)
-	if tiles == s.Tiles {
-		return "", fmt.Errorf("%s and %s are a group already", w.Label(), other.Label())
+	split, after := layout.Across, word == "next"
+	if dir, ok := ParseDir(word); ok {
+		split, after = dir.axis()
+	} else if own := layout.SplitOf(b.Tiles, b.windows); own == layout.Down {
+		split = own
 	}
-	s.Tiles = tiles
-	return fmt.Sprintf("Grouped %s with %s.", w.Label(), other.Label()), nil
+	tiles := layout.Group(b.Tiles, b.windows, other, split, !after)
+	if tiles == b.Tiles {
+		return "", fmt.Errorf("%s and %s are a group already", e.the(b.windows), e.the(other))
+	}
+	b.Tiles = tiles
+	return fmt.Sprintf("Grouped %s with %s.", e.the(b.windows), e.the(other)), nil
 }
 
-// ungroup dissolves the group around a tile, or all of the sheet's.
+// ungroup dissolves a group, the one around a tile, or all of the sheet's.
 func (e *edit) ungroup(c Command) (string, error) {
-	w, s, err := e.tile()
+	b, err := e.block()
 	if err != nil {
 		return "", err
 	}
-	if len(c.Args) > 0 && s.Layout == layout.Tree && s.Tiles.Split != layout.Leaf {
-		e.nothing = !slices.ContainsFunc(s.Tiles.Kids, func(k *layout.Node) bool { return k.Split != layout.Leaf })
-		s.Tiles = layout.Flat(s.Tiles.Split, s.Tiles.Windows())
-		return fmt.Sprintf("The tiles of %s are in no groups.", e.Ref(w)), nil
+	if len(c.Args) > 0 && b.Layout == layout.Tree && b.Tiles.Split != layout.Leaf {
+		e.nothing = !slices.ContainsFunc(b.Tiles.Kids, func(k *layout.Node) bool { return k.Split != layout.Leaf })
+		b.Tiles = layout.Flat(b.Tiles.Split, b.Tiles.Windows())
+		return fmt.Sprintf("The tiles of %s are in no groups.", b.ref()), nil
 	}
-	tiles := layout.Ungroup(s.Tiles, w.ID)
-	if s.Layout != layout.Tree || tiles == s.Tiles {
-		return "", fmt.Errorf("%s is in no group within another", w.Label())
+	tiles := layout.Ungroup(b.Tiles, b.windows)
+	if b.Layout != layout.Tree || tiles == b.Tiles {
+		return "", fmt.Errorf("%s is in no group within another", e.the(b.windows))
 	}
-	s.Tiles = tiles
-	return fmt.Sprintf("Dissolved the group around %s.", w.Label()), nil
+	b.Tiles = tiles
+	return fmt.Sprintf("Dissolved the group around %s.", e.the(b.windows)), nil
 }

@@ -3,6 +3,7 @@ package desk_test
 import (
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
@@ -60,6 +61,39 @@ func TestArrange(t *testing.T) {
 		{"snap top of #1", "#1 A1 0,0,1000,400 #2 A1 0,0,1000,400 #3 A1 0,400,500,400"},
 		{"layout columns; turn", "#1 A1 0,0,1000,200 #2 A1 0,200,1000,200 #3 A1 0,400,1000,200 #4 A1 0,600,1000,200"},
 		{"layout rows; turn", "#1 A1 750,0,250,800 #4 A1 0,0,250,800"},
+		// A group is the subject.
+		{"swap up of #3 or #4", "#2 A1 500,400,500,400 #3 A1 500,0,250,400 #4 A1 750,0,250,400"},
+		{"swap left of #4 or #3", "#1 A1 500,400,500,400 #3 A1 0,0,250,800 #4 A1 250,0,250,800"},
+		{"move left of #3 or #4", "#1 A1 334,0,333,800 #2 A1 667,0,333,800 #3 A1 0,0,167,800 #4 A1 167,0,167,800"},
+		{"turn of #2 or #3 or #4", "#1 A1 0,0,500,800 #2 A1 750,0,250,800 #3 A1 500,0,250,400 #4 A1 500,400,250,400"},
+		{"mirror of #3 or #4", "#3 A1 750,400,250,400 #4 A1 500,400,250,400"},
+		{"resize left 40 of #3 or #4", "#1 A1 0,0,460,800 #2 A1 460,0,540,400 #3 A1 460,400,270,400"},
+		{"resize up 10% of #3 or #4", "#2 A1 500,0,500,320 #3 A1 500,320,250,480 #4 A1 750,320,250,480"},
+		{"ungroup of #3 or #4", "#2 A1 500,0,500,400 #3 A1 500,400,500,200 #4 A1 500,600,500,200"},
+		{"group next of #1", "#1 A1 0,0,500,400 #2 A1 500,0,500,400 #3 A1 0,400,500,400 #4 A1 500,400,500,400"},
+		{"send B of #2; send B of #3 or #4", "#2 B1 1000,0,250,400 #3 B1 1250,0,125,400 #4 B1 1375,0,125,400"},
+		{"minimise of #3 or #4; restore of #3; restore of #4", start},
+		// Piles and tabs.
+		{"layout tabs", "#1 A1 0,24,1000,776 #4 A1 0,24,1000,776"},
+		{"layout pile", "#1 A1 0,96,1000,704 #4 A1 0,96,1000,704"},
+		{"layout tabs of #3 or #4", "#2 A1 500,0,500,400 #3 A1 500,424,500,376 #4 A1 500,424,500,376"},
+		{"layout pile of #3 or #4", "#3 A1 500,448,500,352 #4 A1 500,448,500,352"},
+		{"layout rows of #3 or #4", "#3 A1 500,400,500,200 #4 A1 500,600,500,200"},
+		{"layout tabs of #3 or #4; layout columns of #3 or #4", start},
+		{"layout tabs of #3 or #4; move down of #2", "#2 A1 500,24,500,776 #3 A1 500,24,500,776"},          // into the tabs
+		{"layout tabs of #3 or #4; move left of #4", "#4 A1 500,424,500,376"},                              // within them
+		{"layout tabs of #3 or #4; move up of #4", "#2 A1 500,267,500,267 #4 A1 500,0,500,267"},            // out of them
+		{"layout tabs of #3 or #4; swap right of #3; layout columns of #3 or #4", "#3 A1 750,400,250,400"}, // their order
+		{"layout lead 2", "#1 A1 0,0,600,400 #2 A1 0,400,600,400 #3 A1 600,0,400,400 #4 A1 600,400,400,400"},
+		{"layout lead 4", "#1 A1 0,0,1000,200 #4 A1 0,600,1000,200"},
+		// What leaves the tiles for a while comes back to its place.
+		{"float of #4; float of #4", start},
+		{"minimise of #2; restore of #2", start},
+		{"minimise of #1; restore of #1", start},
+		{"stick of #2; stick of #2", start},
+		{"resize left 40 of #4; float of #4; float of #4", "#3 A1 500,400,210,400 #4 A1 710,400,290,400"},
+		{"minimise of #2; minimise of #1; restore of #1; restore of #2", start},
+		{"float of #4; send B of #3; float of #4", "#4 A1 500,400,500,400"}, // its neighbour is gone: as a new window
 		{"layout lead; share -20", "#1 A1 0,0,400,800 #2 A1 400,0,600,267"},
 	} {
 		d, _, err := apply(t, read(t, nested), strings.Split(c.lines, "; ")...)
@@ -77,10 +111,97 @@ func TestArrange(t *testing.T) {
 			t.Errorf("%s:\n%s\nwant\n%s", c.lines, got, c.want)
 		}
 	}
-	for _, line := range []string{"swap left of #1", "swap left of #5", "turn of #5", "snap 4x2 1 9 of #5", "move left of #1", "mirror of #5", "nudge left of #1", "share +5 of #5", "group down", "group right", "ungroup of #1"} {
-		if _, _, err := apply(t, read(t, nested), line); err == nil {
+	for _, line := range []string{"swap left of #1", "swap left of #5", "turn of #5", "snap 4x2 1 9 of #5", "move left of #1", "mirror of #5", "nudge left of #1", "share +5 of #5", "group down", "group right", "ungroup of #1",
+		"swap left of #2 or #3", "turn of #1 or #5", "layout tabs; resize left 5%", "layout tabs; turn"} {
+		if _, _, err := apply(t, read(t, nested), strings.Split(line, "; ")...); err == nil {
 			t.Errorf("%s did not fail", line)
 		}
+	}
+}
+
+// One window of a pile or of tabs shows: the one that had the focus last. The
+// focus goes through them as the headings lie, and past them at their ends.
+func TestPiles(t *testing.T) {
+	type seen struct {
+		focus    int
+		top      int // of the windows of the pile
+		headings string
+	}
+	for _, c := range []struct {
+		lines string
+		want  seen
+	}{
+		{"layout tabs of #3 or #4", seen{3, 3, "*3 500,400,250,24 4 750,400,250,24"}},
+		{"layout tabs of #3 or #4; focus right", seen{4, 4, "3 500,400,250,24 *4 750,400,250,24"}},
+		{"layout tabs of #3 or #4; focus right; focus left", seen{3, 3, "*3 500,400,250,24 4 750,400,250,24"}},
+		{"layout tabs of #3 or #4; focus left", seen{1, 3, "*3 500,400,250,24 4 750,400,250,24"}},
+		{"layout tabs of #3 or #4; focus #4; focus up; focus down", seen{4, 4, "3 500,400,250,24 *4 750,400,250,24"}}, // the one that shows
+		{"layout pile of #3 or #4; focus down", seen{4, 4, "3 500,400,500,24 *4 500,424,500,24"}},
+		{"layout pile of #3 or #4; focus up", seen{2, 3, "*3 500,400,500,24 4 500,424,500,24"}},
+		{"layout tabs of #3 or #4; layout pile of #2 or #3 or #4", seen{3, 3, "2 500,0,500,24 *3+1 500,24,500,24 *3 500,48,250,24 4 750,48,250,24"}},
+		{"layout tabs of #3 or #4; layout pile of #2 or #3 or #4; focus up", seen{2, 3, "*2 500,0,500,24 3+1 500,24,500,24"}},
+		{"layout columns", seen{3, 4, ""}},
+	} {
+		d, _, err := apply(t, read(t, nested), strings.Split(c.lines, "; ")...)
+		if err != nil {
+			t.Errorf("%s: %v", c.lines, err)
+			continue
+		}
+		got := seen{focus: d.Focus}
+		for _, w := range d.Picture().Windows {
+			if w.ID == 3 || w.ID == 4 {
+				got.top = w.ID
+			}
+		}
+		var hs []string
+		for _, h := range d.Headers(0, 'A') {
+			s := fmt.Sprintf("%d %d,%d,%d,%d", h.Window, h.Rect.X, h.Rect.Y, h.Rect.W, h.Rect.H)
+			if h.More > 0 {
+				s = strings.Replace(s, " ", fmt.Sprintf("+%d ", h.More), 1)
+			}
+			if h.Active {
+				s = "*" + s
+			}
+			hs = append(hs, s)
+		}
+		if got.headings = strings.Join(hs, " "); got != c.want {
+			t.Errorf("%s:\n got %+v\nwant %+v", c.lines, got, c.want)
+		}
+	}
+}
+
+// A selection widens to the group around it, and to the whole sheet.
+func TestAround(t *testing.T) {
+	d := read(t, nested)
+	for _, c := range []struct{ of, want []int }{
+		{[]int{3}, []int{3, 4}},
+		{[]int{4, 3}, []int{2, 3, 4}},
+		{[]int{2, 3}, []int{2, 3, 4}},
+		{[]int{2, 3, 4}, []int{1, 2, 3, 4}},
+		{[]int{1, 2, 3, 4}, nil},
+		{[]int{1}, []int{1, 2, 3, 4}},
+		{[]int{5}, nil},
+		{nil, nil},
+	} {
+		if got := d.Around(c.of); !slices.Equal(got, c.want) {
+			t.Errorf("around %v: %v, want %v", c.of, got, c.want)
+		}
+	}
+}
+
+// At the edge of the outermost monitor, move goes to the next workspace where
+// the settings say so.
+func TestMoveOverTheEdge(t *testing.T) {
+	d, _ := read(t, nested).With(desk.Settle{Settings: desk.Settings{EdgeGoes: true}})
+	d, _, err := apply(t, d, "add", "move right of #4", "move right of #4", "move right of #4")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got, want := where(d, 4), "#4 B2 1000,0,500,400"; got != want || d.Current() != 1 {
+		t.Errorf("%s on workspace %d, want %s on 2", got, d.Current()+1, want)
+	}
+	if _, _, err := apply(t, read(t, nested), "move left of #1"); err == nil {
+		t.Error("without the setting it went over the edge")
 	}
 }
 

@@ -250,9 +250,9 @@ func (b *Builder) DefaultPlace(w Window, letter byte) geom.Rect {
 }
 
 // TilesOf is the tree of a list layout.
-func TilesOf(k layout.Kind, ids []int, share int) *layout.Node {
-	if k == layout.Tree || k == layout.Free {
+func TilesOf(k layout.Kind, ids []int, share, leads int) *layout.Node {
+	if !k.List() {
 		return layout.Flat(layout.Across, ids)
 	}
-	return layout.Of(k, ids, share)
+	return layout.Of(k, ids, share, leads)
 }

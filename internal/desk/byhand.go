@@ -134,27 +134,27 @@ func (e *edit) toEdge(w *Window, dir Dir) int {
 // resize moves one edge of floating windows outward by pixels, or inward where
 // these are negative. No window becomes smaller than its minimum.
 func (e *edit) resize(c Command) (string, error) {
-	if len(e.chosen) == 1 && e.Tiled(e.Window(e.chosen[0])) {
-		w, s, err := e.tile()
+	dir, _ := ParseDir(c.Args[0].Word)
+	px := e.pixels(c.Args[1], dir)
+	if e.Tiled(e.Window(e.chosen[0])) {
+		b, err := e.block()
 		if err != nil {
 			return "", err
 		}
-		dir, _ := ParseDir(c.Args[0].Word)
 		split, after := dir.axis()
-		return e.resizeTile(w, s, split, after, c.Args[1].N)
+		return e.resizeTile(b, split, after, px)
 	}
 	ids, err := e.movable()
 	if err != nil {
 		return "", err
 	}
-	dir, _ := ParseDir(c.Args[0].Word)
 	e.nothing = true
 	for _, id := range ids {
 		w := e.Window(id)
 		if w.Fixed {
 			return "", fmt.Errorf("%s has one size", w.Label())
 		}
-		r := grown(w, dir, c.Args[1].N)
+		r := grown(w, dir, px)
 		if r == w.Rect {
 			continue
 		}
@@ -162,6 +162,19 @@ func (e *edit) resize(c Command) (string, error) {
 		e.placeAt(e.window(id), r)
 	}
 	return e.placeWords(ids), nil
+}
+
+// pixels is a length in pixels, of which a share in per cent is one of the work
+// area that the first chosen window lies on, along a direction.
+func (d *edit) pixels(a Arg, dir Dir) int {
+	if a.Kind != Share {
+		return a.N
+	}
+	work := d.Monitor(d.Window(d.chosen[0]).Monitor).Work
+	if dir == Left || dir == Right {
+		return a.N * work.W / 100
+	}
+	return a.N * work.H / 100
 }
 
 // maxSize is the longest side of a window, by the X protocol.
@@ -255,6 +268,7 @@ func (f Dragged) apply(e *edit) string {
 		return ""
 	}
 	if e.Tiled(w) { // taken out of the tiles
+		e.seats(f.ID)
 		e.lift(w)
 		w.Floating = true
 		w.Rect = f.Rect

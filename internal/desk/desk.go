@@ -34,6 +34,9 @@ type Settings struct {
 	Growing bool
 	// Separate gives every monitor a workspace of its own; else all show one.
 	Separate bool
+	// EdgeGoes has move take a window over the edge of the outermost monitor to
+	// the next workspace, or the one before.
+	EdgeGoes bool
 	Layout   layout.Kind    // of sheets that are new
 	Pins     map[byte]Query // by letter a to z; never written
 	Rules    []Rule         // for windows that open; never written
@@ -67,6 +70,7 @@ type Workspace struct {
 type Sheet struct {
 	Layout   layout.Kind
 	Share    int          // lead's, in per cent
+	Leads    int          // how many windows lead, at least 1
 	Tiles    *layout.Node // the tiled windows; on a free sheet those that a tiled layout would take up
 	NoGaps   bool         // no gap between its tiles or around them
 	Next     layout.Split // how the next window splits the focused tile; Leaf for the longer side
@@ -117,6 +121,10 @@ type Window struct {
 	// it goes back to each of them that comes, unless it is placed by hand.
 	Away []Absence
 
+	// Seat is where it was tiled before it was minimised or floated, on the
+	// sheet named; nil where it comes back as a new window would.
+	Seat *Seat
+
 	Floating   bool // floats by its owner's wish
 	Minimised  bool
 	Maximised  bool // covers the work area, and keeps its place
@@ -130,6 +138,13 @@ type Window struct {
 
 	Used   int   // the desk's count of focus changes when it last had the focus
 	UsedAt int64 // when that was, as Desk.Now; 0 where it is not known
+}
+
+// Seat is the place of a tile that left the tiles of a sheet. It is never written.
+type Seat struct {
+	layout.Seat
+	Workspace int // id
+	Monitor   byte
 }
 
 // Absence is a monitor that a window was taken from. Place is where it floated

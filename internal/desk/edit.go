@@ -87,7 +87,7 @@ func (e *edit) sheet(i int, letter byte) *Sheet {
 	return s
 }
 
-func newSheet() *Sheet { return &Sheet{Share: layout.DefaultShare} }
+func newSheet() *Sheet { return &Sheet{Share: layout.DefaultShare, Leads: 1} }
 
 // setFocus gives the focus to a window, or to none for 0. The monitor goes
 // along, and a floating window comes to the top of its sheet.
@@ -138,12 +138,25 @@ func (e *edit) lift(w *Window) {
 	s.setTiles(layout.Remove(s.Tiles, func(id int) bool { return id == w.ID }))
 }
 
-// setTiles takes n as the sheet's tiles; lead keeps its own shape.
+// setTiles takes n as the sheet's tiles; a layout of a list keeps its own shape.
 func (s *Sheet) setTiles(n *layout.Node) {
-	if s.Layout == layout.Lead {
-		n = layout.Of(layout.Lead, n.Windows(), s.Share)
+	if s.Layout.List() {
+		n = layout.Of(s.Layout, n.Windows(), s.Share, s.Leads)
 	}
 	s.Tiles = n
+}
+
+// seats keeps in mind where windows are tiled that are about to leave the tiles.
+func (e *edit) seats(ids ...int) {
+	for _, id := range ids {
+		w := e.Window(id)
+		if !e.Tiled(w) {
+			continue
+		}
+		if seat := layout.SeatOf(e.Sheet(e.Index(w.Workspace), w.Monitor).Tiles, id); seat != nil {
+			e.window(id).Seat = &Seat{*seat, w.Workspace, w.Monitor}
+		}
+	}
 }
 
 // lay puts a window, lifted before, on the sheet its fields name, as a tile
@@ -162,22 +175,26 @@ func (e *edit) lay(w *Window, at int) {
 	if w.floats() {
 		return
 	}
-	switch s.Layout {
-	case layout.Tree, layout.Free:
-		across := true
-		e.layOut(e.Index(w.Workspace), w.Monitor) // as earlier steps of this edit left it
-		if leaf := e.Window(at); leaf != nil {
-			across = leaf.Rect.W >= leaf.Rect.H
+	if seat := w.Seat; seat != nil && seat.Workspace == w.Workspace && seat.Monitor == w.Monitor {
+		w.Seat = nil
+		if tiles, ok := layout.Sit(s.Tiles, w.ID, &seat.Seat); ok {
+			s.setTiles(tiles)
+			return
 		}
-		if s.Next != layout.Leaf {
-			across, s.Next = s.Next == layout.Across, layout.Leaf
-		}
-		s.Tiles = layout.InsertAt(s.Tiles, at, w.ID, across)
-	case layout.Rows:
-		s.Tiles = layout.Flat(layout.Down, append(s.Tiles.Windows(), w.ID))
-	default:
-		s.setTiles(layout.AppendTo(s.Tiles, w.ID))
 	}
+	if s.Layout.List() {
+		s.Tiles = layout.Of(s.Layout, append(s.Tiles.Windows(), w.ID), s.Share, s.Leads)
+		return
+	}
+	across := true
+	e.layOut(e.Index(w.Workspace), w.Monitor) // as earlier steps of this edit left it
+	if leaf := e.Window(at); leaf != nil {
+		across = leaf.Rect.W >= leaf.Rect.H
+	}
+	if s.Next != layout.Leaf {
+		across, s.Next = s.Next == layout.Across, layout.Leaf
+	}
+	s.Tiles = layout.InsertAt(s.Tiles, at, w.ID, across)
 }
 
 // leafFor is the leaf of a sheet beside which a new window opens: the most
@@ -209,7 +226,7 @@ func (e *edit) put(id, i int, letter byte) {
 	w := e.window(id)
 	e.lift(w)
 	rect := e.relocated(w, letter)
-	w.Workspace, w.Monitor, w.Away = e.Workspaces[i].ID, letter, nil
+	w.Workspace, w.Monitor, w.Away, w.Seat = e.Workspaces[i].ID, letter, nil, nil
 	if !e.tileOn(w, i, letter) {
 		w.Rect = rect
 		if w.full() {

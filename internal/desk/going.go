@@ -2,6 +2,9 @@ package desk
 
 import (
 	"fmt"
+	"slices"
+
+	"zatlas/internal/layout"
 )
 
 func (e *edit) goTo(c Command) (string, error) {
@@ -101,6 +104,7 @@ func (e *edit) sendAll(c Command) ([]int, place, error) {
 	}
 	moved := false
 	focus := e.Window(e.Focus)
+	group := e.groupOf(ids)
 	for _, id := range ids {
 		w := e.Window(id)
 		i, letter := p.workspace, p.letter
@@ -119,6 +123,7 @@ func (e *edit) sendAll(c Command) ([]int, place, error) {
 	if !moved {
 		return nil, p, fmt.Errorf("%s is on %s already", e.the(ids), e.Ref(e.Window(ids[0])))
 	}
+	e.regroup(ids, group)
 	if focus != nil {
 		now := e.Window(focus.ID)
 		if now.Workspace != focus.Workspace || now.Monitor != focus.Monitor {
@@ -126,4 +131,36 @@ func (e *edit) sendAll(c Command) ([]int, place, error) {
 		}
 	}
 	return ids, p, nil
+}
+
+// groupOf is the group that windows make up in the tree of their sheet; nil
+// where they make up none.
+func (e *edit) groupOf(ids []int) *layout.Node {
+	w := e.Window(ids[0])
+	if len(ids) < 2 || !e.Tiled(w) {
+		return nil
+	}
+	s := e.Sheet(e.Index(w.Workspace), w.Monitor)
+	if s.Layout != layout.Tree {
+		return nil
+	}
+	_, group := layout.Take(s.Tiles, ids)
+	return group
+}
+
+// regroup makes windows that were sent a group again, in the place of the first
+// of them, where their new sheet is a tree.
+func (e *edit) regroup(ids []int, group *layout.Node) {
+	w := e.Window(ids[0])
+	if group == nil || e.Sheet(e.Index(w.Workspace), w.Monitor).Layout != layout.Tree {
+		return
+	}
+	s := e.sheet(e.Index(w.Workspace), w.Monitor)
+	tiles := s.Tiles.Windows()
+	if slices.ContainsFunc(ids, func(id int) bool { return !slices.Contains(tiles, id) }) {
+		return
+	}
+	first := group.Windows()[0]
+	rest := layout.Remove(s.Tiles, func(id int) bool { return id != first && slices.Contains(ids, id) })
+	s.Tiles = layout.Replace(rest, []int{first}, group)
 }

@@ -206,14 +206,14 @@ func (d *Desk) belongs(i int, letter byte) bool {
 func (e *edit) moveSheet(i int, from, to *Monitor, remember bool) int {
 	ws := e.workspace(i)
 	s := ws.sheets[from.Letter-'A']
-	ws.sheets[from.Letter-'A'] = &Sheet{Layout: s.Layout, Share: s.Share, NoGaps: s.NoGaps}
+	ws.sheets[from.Letter-'A'] = &Sheet{Layout: s.Layout, Share: s.Share, Leads: s.Leads, NoGaps: s.NoGaps}
 	tiles := s.Tiles.Windows()
 	if remember && (len(tiles)+len(s.Floating) > 0 || ws.away[from.Letter-'A'] == nil) {
 		ws.away[from.Letter-'A'] = s
 	}
 	if ws.sheets[to.Letter-'A'] == nil { // its only sheet, so it stays what it is
 		t := e.sheet(i, to.Letter)
-		t.Layout, t.Share = s.Layout, s.Share
+		t.Layout, t.Share, t.Leads = s.Layout, s.Share, s.Leads
 	}
 	moved := 0
 	for _, id := range slices.Concat(tiles, s.Floating) {
@@ -285,7 +285,7 @@ func (e *edit) comeHome(letter byte) {
 		}
 		s := e.sheet(i, letter)
 		since := e.Order(i, letter) // opened there or sent there meanwhile
-		*s = Sheet{Layout: old.Layout, Share: old.Share, NoGaps: old.NoGaps}
+		*s = Sheet{Layout: old.Layout, Share: old.Share, Leads: old.Leads, NoGaps: old.NoGaps}
 		for _, id := range slices.Concat(old.Tiles.Windows(), old.Floating) {
 			if w := e.Window(id); back(id) && w.Workspace == e.Workspaces[i].ID {
 				e.lift(w)

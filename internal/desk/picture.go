@@ -1,6 +1,9 @@
 package desk
 
-import "zatlas/internal/geom"
+import (
+	"zatlas/internal/geom"
+	"zatlas/internal/layout"
+)
 
 // Picture is what a host should show: every window, from the bottom of the
 // stacking order to its top, and the focus.
@@ -82,10 +85,11 @@ func (d *Desk) Picture() Picture {
 	return p
 }
 
-// tiles lists the windows a sheet tiles right now.
+// tiles lists the windows a sheet tiles right now, those that others of their
+// pile or tabs cover before these.
 func (d *Desk) tiles(s *Sheet) []*Window {
 	var ws []*Window
-	for _, id := range s.Tiles.Windows() {
+	for _, id := range layout.Layers(s.Tiles, d.active) {
 		if w := d.Window(id); d.Tiled(w) {
 			ws = append(ws, w)
 		}

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"zatlas/internal/geom"
+	"zatlas/internal/layout"
 )
 
 // Dir is a direction on the plane.
@@ -267,6 +268,10 @@ func (e *edit) focusDir(dir Dir) (string, error) {
 	from := e.Monitor(e.At)
 	if w != nil {
 		from = e.Monitor(w.Monitor)
+		if next, ok := e.nextInPile(w, dir); ok {
+			e.setFocus(next)
+			return e.focusWords(), nil
+		}
 		var near []*Window
 		for _, o := range e.showing(from.Letter) {
 			if o.ID != w.ID && beyond(w.Rect, o.Rect, dir) {
@@ -284,6 +289,18 @@ func (e *edit) focusDir(dir Dir) (string, error) {
 	}
 	e.crossTo(m, w, dir)
 	return e.focusWords(), nil
+}
+
+// nextInPile is the window that a direction leads to within a pile, up and down,
+// or within tabs, left and right.
+func (e *edit) nextInPile(w *Window, dir Dir) (id int, ok bool) {
+	if !e.Tiled(w) || w.full() {
+		return 0, false
+	}
+	s := e.Sheet(e.Index(w.Workspace), w.Monitor)
+	next, ok := layout.Step(s.Tiles, []int{w.ID}, dir == Left || dir == Right, dir == Right || dir == Down)
+	next = slices.DeleteFunc(next, func(id int) bool { return e.Window(id).NoFocus })
+	return e.mostRecent(next), ok && len(next) > 0
 }
 
 // crossTo gives the focus to the window of a monitor nearest to the edge it is
@@ -310,11 +327,12 @@ func (e *edit) crossTo(m *Monitor, w *Window, dir Dir) {
 	e.setFocus(best.ID)
 }
 
-// showing lists the windows a monitor shows that can have the focus.
+// showing lists the windows a monitor shows that can have the focus, without
+// those that their pile or tabs cover.
 func (d *Desk) showing(letter byte) []*Window {
 	var ws []*Window
 	for _, w := range d.Windows {
-		if w.Monitor == letter && d.Visible(w) && !w.NoFocus {
+		if w.Monitor == letter && d.Visible(w) && !w.NoFocus && !d.Covered(w) {
 			ws = append(ws, w)
 		}
 	}

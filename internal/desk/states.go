@@ -10,6 +10,7 @@ import (
 // workspace again. A sticky window floats.
 func (e *edit) stick(Command) (string, error) {
 	ids := e.chosen
+	e.seats(ids...)
 	// Several that differ all stick first.
 	on := slices.ContainsFunc(ids, func(id int) bool { return !e.Window(id).Sticky })
 	for _, id := range ids {

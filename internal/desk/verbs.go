@@ -64,6 +64,7 @@ const (
 	Ref                    // a sheet: Letter and N
 	Name                   // a workspace's name, in Word
 	Item                   // a window's id, in N
+	Share                  // a share in per cent, in N
 )
 
 // Arg is one argument.
@@ -118,7 +119,7 @@ func verbs() []Verb {
 			Help: "Give a workspace a home monitor, for separate mode."},
 		{Name: "vacate", Usage: "MONITOR [to MONITOR]", Key: "C", apply: (*edit).vacate,
 			Help: "Bring a monitor's windows to another, before it is unplugged."},
-		{Name: "layout", Usage: strings.Join(layout.Names(), "|") + "|next", Key: "t", Windows: true, Sheet: true, apply: (*edit).layout,
+		{Name: "layout", Usage: strings.Join(layout.Names(), "|") + "|next / lead COUNT", Key: "t", Windows: true, Sheet: true, apply: (*edit).layout,
 			Help: "Choose how the sheet lays out its windows."},
 		{Name: "swap", Usage: "left|right|up|down|next|prev", Key: "w", Windows: true, apply: (*edit).swap,
 			Help: "Exchange two tiles."},
@@ -130,7 +131,7 @@ func verbs() []Verb {
 			Help: "Turn the tiles around this one a quarter clockwise."},
 		{Name: "mirror", Key: "W", Windows: true, apply: (*edit).mirror,
 			Help: "Mirror the tiles around this one, left and right."},
-		{Name: "group", Usage: "left|right|up|down", Key: "y", Windows: true, apply: (*edit).group,
+		{Name: "group", Usage: "left|right|up|down|next|prev", Key: "y", Windows: true, apply: (*edit).group,
 			Help: "Make one group of a tile and its neighbour, which turns and moves as one."},
 		{Name: "ungroup", Usage: "[all]", Key: "Y", Windows: true, apply: (*edit).ungroup,
 			Help: "Dissolve the group around a tile, or all groups of the sheet."},
@@ -152,8 +153,8 @@ func verbs() []Verb {
 			Help: "Lay floating windows in steps from the top left of a monitor."},
 		{Name: "nudge", Usage: "left|right|up|down [COUNT|edge]", Key: "n", Windows: true, Joins: true, apply: (*edit).nudge,
 			Help: "Move floating windows by pixels, 10 unless told, or to the next edge."},
-		{Name: "resize", Usage: "left|right|up|down PIXELS", Key: "N", Windows: true, Joins: true, apply: (*edit).resize,
-			Help: "Move an edge of floating windows out by pixels, or in by fewer than none."},
+		{Name: "resize", Usage: "left|right|up|down PIXELS|SHARE", Key: "N", Windows: true, Joins: true, apply: (*edit).resize,
+			Help: "Move an edge out by pixels or per cent of the work area, or in by fewer than none."},
 		{Name: "float", Key: "f", Windows: true, apply: (*edit).float,
 			Help: "Float windows over the tiles, or tile them again."},
 		{Name: "minimise", Key: "M", Windows: true, apply: (*edit).minimise,

@@ -8,6 +8,7 @@ import (
 	"reflect"
 	"regexp"
 	"strconv"
+	"strings"
 	"testing"
 
 	"zatlas/internal/desk"
@@ -58,8 +59,37 @@ func (w *walker) tile() string {
 	return ""
 }
 
+// block is " of" the windows of a group of tiles, mostly.
+func (w *walker) block() string {
+	for range 8 {
+		o := w.d.Window(w.window())
+		if o == nil || !w.d.Tiled(o) {
+			continue
+		}
+		ids := []int{o.ID}
+		for range 1 + w.IntN(3) {
+			if wider := w.d.Around(ids); wider != nil {
+				ids = wider
+			}
+		}
+		names := make([]string, len(ids))
+		for i, id := range ids {
+			names[i] = fmt.Sprintf("#%d", id)
+		}
+		return " of " + strings.Join(names, " or ")
+	}
+	return ""
+}
+
 func (w *walker) command() string {
-	switch w.IntN(42) {
+	switch w.IntN(46) {
+	case 42, 43:
+		return w.pick("swap left", "swap right", "swap next", "move left", "move down", "move up", "move right", "turn", "mirror", "even", "ungroup",
+			"group right", "group next", "resize right 5%", "resize down -30", "layout pile", "layout tabs", "layout columns", "layout rows") + w.block()
+	case 44:
+		return w.pick("send 2", "carry next", "send B", "float", "minimise", "maximise", "layout tree") + w.block()
+	case 45:
+		return w.pick("layout tree", "float", "float", "restore of all") + w.tile()
 	case 0, 1:
 		return "go " + w.target()
 	case 2, 3, 4:
@@ -73,7 +103,7 @@ func (w *walker) command() string {
 	case 10:
 		return "remove " + w.pick(w.target(), "first", "last") + w.pick("", " into 1", " into last")
 	case 11:
-		return "layout " + w.pick("columns", "rows", "lead", "tree", "free", "next") + w.pick("", w.of())
+		return "layout " + w.pick("columns", "rows", "lead", "lead 2", "tree", "pile", "tabs", "free", "next") + w.pick("", w.of())
 	case 12:
 		return "float" + w.of()
 	case 13:
@@ -161,7 +191,7 @@ func (w *walker) fact() desk.Fact {
 		}
 		return desk.Await{Kept: w.kept}
 	case 10:
-		return desk.Settle{Settings: desk.Settings{Growing: w.IntN(2) == 0, Separate: w.IntN(2) == 0, Wrap: w.IntN(2) == 0, Gap: w.pickInt(0, 0, 10, 37),
+		return desk.Settle{Settings: desk.Settings{Growing: w.IntN(2) == 0, EdgeGoes: w.IntN(3) == 0, Separate: w.IntN(2) == 0, Wrap: w.IntN(2) == 0, Gap: w.pickInt(0, 0, 10, 37),
 			Pins: map[byte]desk.Query{'a': desk.ByApp{Text: "Tin Radio", Whole: true}}, Rules: w.rules()}}
 	case 0, 1:
 		w.next++

@@ -80,6 +80,7 @@ func (e *edit) float(Command) (string, error) {
 			return "", fmt.Errorf("%s is minimised. Restore it first", w.Label())
 		}
 	}
+	e.seats(ids...)
 	// Several that differ all float first.
 	float := slices.ContainsFunc(ids, func(id int) bool { return !e.Window(id).Floating })
 	for _, id := range ids {
@@ -114,6 +115,7 @@ func whyFloats(w *Window) string {
 
 func (e *edit) minimise(Command) (string, error) {
 	ids := e.chosen
+	e.seats(ids...)
 	var done []int
 	for _, id := range ids {
 		if w := e.window(id); !w.Minimised {

@@ -159,6 +159,8 @@ func printArg(a desk.Arg) string {
 	switch a.Kind {
 	case desk.Number:
 		return fmt.Sprint(a.N)
+	case desk.Share:
+		return fmt.Sprintf("%d%%", a.N)
 	case desk.Grid:
 		return fmt.Sprintf("%dx%d", a.N/100, a.N%100)
 	case desk.Letter, desk.Small:

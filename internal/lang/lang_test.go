@@ -80,7 +80,7 @@ func TestFaults(t *testing.T) {
 		{`go "Press`, 4, `"`, "not closed"},
 		{"add at x", 8, "x", "a workspace's number"},
 		{"focus 12", 7, "12", "a window such as #12"},
-		{"layout pile", 8, "pile", "columns"},
+		{"layout heap", 8, "heap", "columns"},
 		{"go 漢字 x", 7, "x", ""},
 	} {
 		_, err := ParseCommand(c.line)
@@ -113,7 +113,7 @@ func TestComplete(t *testing.T) {
 	for line, want := range map[string][]string{
 		"se":      {"send"},
 		"go ne":   {"next", "new"},
-		"layout ": {"tree", "columns", "rows", "lead", "free", "next"},
+		"layout ": {"tree", "columns", "rows", "lead", "pile", "tabs", "free", "next"},
 		"send 3 ": {"of WINDOWS"},
 		"zz ":     nil,
 	} {

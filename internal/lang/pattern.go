@@ -34,6 +34,7 @@ var kinds = map[string]struct {
 	"APP":     {"an app's name", parseName},
 	"PIXELS":  {"a number of pixels such as 20 or -20", parsePixels},
 	"PERCENT": {"per cent such as +5 or -5", parsePercent},
+	"SHARE":   {"per cent of the work area such as 5%", parseShare},
 	"GRID":    {"a grid such as 4x2", parseGrid},
 	"LETTER":  {"a letter a to z", parseSmall},
 }
@@ -126,6 +127,16 @@ func parsePercent(t token) (desk.Arg, bool) {
 	plus := strings.TrimPrefix(t.text, "+")
 	return parsePixels(token{text: plus, quoted: t.quoted})
 }
+
+// parseShare reads per cent with their sign, so that they are not taken for pixels.
+func parseShare(t token) (desk.Arg, bool) {
+	text, ok := strings.CutSuffix(t.text, "%")
+	a, isNumber := parsePercent(token{text: text, quoted: t.quoted})
+	a.Kind = desk.Share
+	return a, ok && isNumber && abs(a.N) <= 100
+}
+
+func abs(n int) int { return max(n, -n) }
 
 // maxGrid is the most columns or rows of a grid.
 const maxGrid = 20

@@ -6,21 +6,40 @@ import (
 	"zatlas/internal/geom"
 )
 
-// path is the way from n to the leaf of a window, as the index of a member at
-// each group; nil where n has no such leaf.
-func (n *Node) path(window int) ([]int, bool) {
-	if n == nil {
+// What follows changes a tree. A tile or a group of them is named by its
+// windows, in any order; names that are no node of the tree change nothing.
+
+// find is the way from n to the node of exactly those windows, as the index of
+// a member at each group.
+func (n *Node) find(windows []int) (path []int, ok bool) {
+	if n == nil || len(windows) == 0 {
 		return nil, false
 	}
 	if n.Split == Leaf {
-		return nil, n.Window == window
+		return nil, len(windows) == 1 && n.Window == windows[0]
 	}
 	for i, k := range n.Kids {
-		if p, ok := k.path(window); ok {
+		if !k.holds(windows[0]) {
+			continue
+		}
+		if p, ok := k.find(windows); ok {
 			return append([]int{i}, p...), true
 		}
 	}
-	return nil, false
+	ids := n.Windows()
+	return nil, len(ids) == len(windows) && holdsAll(ids, windows)
+}
+
+func holdsAll(ids, windows []int) bool {
+	return !slices.ContainsFunc(windows, func(w int) bool { return !slices.Contains(ids, w) })
+}
+
+// holds tells whether a window has a leaf in n.
+func (n *Node) holds(window int) bool {
+	if n.Split == Leaf {
+		return n.Window == window
+	}
+	return slices.ContainsFunc(n.Kids, func(k *Node) bool { return k.holds(window) })
 }
 
 // at is the node at the end of a path.
@@ -31,8 +50,8 @@ func (n *Node) at(path []int) *Node {
 	return n
 }
 
-// with is n with the node at the end of a path replaced, and groups of one or
-// none on the way dissolved.
+// with is n with the node at the end of a path replaced, or taken out where
+// node is nil, and groups of one or none on the way dissolved.
 func (n *Node) with(path []int, node *Node) *Node {
 	if len(path) == 0 {
 		return node
@@ -47,17 +66,168 @@ func (n *Node) with(path []int, node *Node) *Node {
 	return simplify(&c)
 }
 
-// Swap exchanges two windows.
-func Swap(n *Node, a, b int) *Node {
-	return Map(n, func(w int) int {
-		switch w {
-		case a:
-			return b
-		case b:
-			return a
+// Is tells whether the windows are a tile or a group of n; group tells that they
+// are a group within it, not all of it.
+func Is(n *Node, windows []int) (ok, group bool) {
+	p, ok := n.find(windows)
+	return ok, ok && len(p) > 0 && len(windows) > 1
+}
+
+// Around lists the windows of the smallest group that holds those given and
+// more; nil where there is none.
+func Around(n *Node, windows []int) []int {
+	if n == nil || n.Split == Leaf {
+		return nil
+	}
+	for _, k := range n.Kids {
+		if ids := k.Windows(); holdsAll(ids, windows) {
+			if inner := Around(k, windows); inner != nil {
+				return inner
+			}
+			break
 		}
-		return w
-	})
+	}
+	if ids := n.Windows(); len(ids) > len(windows) && holdsAll(ids, windows) {
+		return ids
+	}
+	return nil
+}
+
+// Sibling lists the windows of the largest node that holds a window and none of
+// the block: what stands beside the block where the window does.
+func Sibling(n *Node, block []int, window int) []int {
+	for n != nil && n.Split != Leaf {
+		i := slices.IndexFunc(n.Kids, func(k *Node) bool { return k.holds(window) })
+		if i < 0 {
+			return nil
+		}
+		n = n.Kids[i]
+		if !slices.ContainsFunc(block, n.holds) {
+			break
+		}
+	}
+	return n.Windows()
+}
+
+// Step finds the node next to a block in its group, where that is a pile or
+// tabs: the one after it or before it. Wide asks for tabs, else a pile. Outer
+// groups are searched where the block stands at the end of its own.
+func Step(n *Node, block []int, wide, after bool) (next []int, ok bool) {
+	split := Pile
+	if wide {
+		split = Tabs
+	}
+	p, found := n.find(block)
+	for ; found && len(p) > 0; p = p[:len(p)-1] {
+		g, i := n.at(p[:len(p)-1]), p[len(p)-1]
+		if i += step(after); g.Split == split && i >= 0 && i < len(g.Kids) {
+			return g.Kids[i].Windows(), true
+		}
+	}
+	return nil, false
+}
+
+func step(after bool) int {
+	if after {
+		return 1
+	}
+	return -1
+}
+
+// Layers lists the windows of n for stacking, the lowest first: of a pile or
+// tabs, the member that active chooses comes last.
+func Layers(n *Node, active func(group *Node) int) []int {
+	if n == nil {
+		return nil
+	}
+	if n.Split == Leaf {
+		return []int{n.Window}
+	}
+	top := -1
+	if n.Split == Pile || n.Split == Tabs {
+		top = active(n)
+	}
+	var ids []int
+	for i, k := range n.Kids {
+		if i != top {
+			ids = append(ids, Layers(k, active)...)
+		}
+	}
+	if top >= 0 {
+		ids = append(ids, Layers(n.Kids[top], active)...)
+	}
+	return ids
+}
+
+// Tops lists the windows of n that no other member of a pile or tabs covers.
+func Tops(n *Node, active func(group *Node) int) []int {
+	switch {
+	case n == nil:
+		return nil
+	case n.Split == Leaf:
+		return []int{n.Window}
+	case n.Split == Pile || n.Split == Tabs:
+		return Tops(n.Kids[active(n)], active)
+	}
+	var ids []int
+	for _, k := range n.Kids {
+		ids = append(ids, Tops(k, active)...)
+	}
+	return ids
+}
+
+// Headers gives every pile and tabs group of n that is not covered by another
+// its headers: one rectangle for each member, of a pile one under the other, of
+// tabs side by side.
+func Headers(n *Node, room geom.Rect, gap int, active func(group *Node) int, put func(group *Node, rects []geom.Rect)) {
+	if n == nil || n.Split == Leaf {
+		return
+	}
+	if n.Split == Across || n.Split == Down {
+		for i, r := range parts(n, room, &gap) {
+			Headers(n.Kids[i], r, gap, active, put)
+		}
+		return
+	}
+	rest := under(n, room)
+	weights := slices.Repeat([]int{1}, len(n.Kids))
+	rects := make([]geom.Rect, len(n.Kids))
+	length := room.W
+	if n.Split == Pile {
+		length = room.H - rest.H
+	}
+	at := 0
+	for i, part := range geom.Share(length, weights) {
+		rects[i] = geom.R(room.X+at, room.Y, part, room.H-rest.H)
+		if n.Split == Pile {
+			rects[i] = geom.R(room.X, room.Y+at, room.W, part)
+		}
+		at += part
+	}
+	put(n, rects)
+	Headers(n.Kids[active(n)], rest, gap, active, put)
+}
+
+// Swap exchanges two nodes, each with the share of the place it comes to.
+func Swap(n *Node, a, b []int) *Node {
+	p, okP := n.find(a)
+	q, okQ := n.find(b)
+	if !okP || !okQ || slices.ContainsFunc(a, func(w int) bool { return slices.Contains(b, w) }) {
+		return n
+	}
+	x, y := n.at(p), n.at(q)
+	return n.put(p, y.withShare(x.Share)).put(q, x.withShare(y.Share))
+}
+
+// put is n with the node at the end of a path replaced, and nothing dissolved.
+func (n *Node) put(path []int, node *Node) *Node {
+	if len(path) == 0 {
+		return node
+	}
+	c := *n
+	c.Kids = slices.Clone(n.Kids)
+	c.Kids[path[0]] = n.Kids[path[0]].put(path[1:], node)
+	return &c
 }
 
 // Even makes all members of every group of n equal.
@@ -65,51 +235,46 @@ func Even(n *Node) *Node {
 	if n == nil || n.Split == Leaf {
 		return n
 	}
-	c := *n
-	c.Kids = nil
-	for _, k := range n.Kids {
-		c.Kids = append(c.Kids, Even(k).withShare(1))
-	}
-	return &c
+	c := n.each(func(k *Node) *Node { return Even(k).withShare(1) })
+	return c
 }
 
-// group is the path to the innermost group around a window; ok is false where
-// there is none.
-func (n *Node) group(window int) (path []int, ok bool) {
-	p, found := n.path(window)
-	if !found || len(p) == 0 {
+// group is the path to the group a block is, or to the innermost one around a
+// tile; ok is false where there is none.
+func (n *Node) group(block []int) (path []int, ok bool) {
+	p, found := n.find(block)
+	switch {
+	case !found:
+		return nil, false
+	case len(block) > 1:
+		return p, true
+	case len(p) == 0:
 		return nil, false
 	}
 	return p[:len(p)-1], true
 }
 
-// EvenAround makes the members of the innermost group around a window equal.
-func EvenAround(n *Node, window int) *Node {
-	p, ok := n.group(window)
-	if !ok {
-		return n
-	}
-	g := *n.at(p)
-	g.Kids = slices.Clone(g.Kids)
-	for i, k := range g.Kids {
-		g.Kids[i] = k.withShare(1)
-	}
-	return n.with(p, &g)
+// EvenAround makes the members of a group equal, or of the innermost one around
+// a tile.
+func EvenAround(n *Node, block []int) *Node {
+	return n.around(block, func(g *Node) *Node { return g.each(func(k *Node) *Node { return k.withShare(1) }) })
 }
 
-// Turn turns the innermost group around a window a quarter clockwise, the groups
-// inside it too: across [a b] becomes down [a b], and down [a b] across [b a].
-func Turn(n *Node, window int) *Node { return n.around(window, turned) }
+// Turn turns a group a quarter clockwise, or the innermost one around a tile, and
+// the groups inside it: across [a b] becomes down [a b], and down [a b] across
+// [b a]. Piles and tabs have nothing to turn.
+func Turn(n *Node, block []int) *Node { return n.around(block, turned) }
 
-// Mirror reverses every across group in the innermost group around a window.
-func Mirror(n *Node, window int) *Node { return n.around(window, mirrored) }
+// Mirror reverses every across group in a group, or in the innermost one around
+// a tile.
+func Mirror(n *Node, block []int) *Node { return n.around(block, mirrored) }
 
-func (n *Node) around(window int, change func(*Node) *Node) *Node {
-	p, ok := n.group(window)
+func (n *Node) around(block []int, change func(*Node) *Node) *Node {
+	p, ok := n.group(block)
 	if !ok {
 		return n
 	}
-	return n.with(p, change(n.at(p)))
+	return n.put(p, change(n.at(p)))
 }
 
 func turned(n *Node) *Node {
@@ -142,39 +307,95 @@ func (n *Node) each(change func(*Node) *Node) *Node {
 	return &c
 }
 
-// Put takes a window out of n and puts it beside another: before it or after it,
-// along across or down. Where the other's group runs that way the window becomes
-// its neighbour there with its share; else the two share the other's room.
-func Put(n *Node, window, beside int, split Split, after bool) *Node {
-	n = Remove(n, func(w int) bool { return w == window })
-	p, ok := n.path(beside)
-	if !ok {
-		return AppendTo(n, window)
+// Relay lays the members of a group out another way.
+func Relay(n *Node, block []int, split Split) *Node {
+	p, ok := n.find(block)
+	if !ok || len(block) < 2 {
+		return n
 	}
-	leaf := n.at(p)
-	pair := []*Node{NewLeaf(window), leaf.withShare(1)}
-	if after {
-		slices.Reverse(pair)
-	}
-	if len(p) > 0 {
-		up := p[:len(p)-1]
-		if g := n.at(up); g.Split == split {
-			c := *g
-			at := p[len(p)-1]
-			if after {
-				at++
-			}
-			c.Kids = slices.Insert(slices.Clone(g.Kids), at, NewLeaf(window).withShare(leaf.Share))
-			return n.with(up, &c)
-		}
-	}
-	return n.with(p, &Node{Split: split, Share: leaf.Share, Kids: pair})
+	g := *n.at(p)
+	g.Split = split
+	return n.put(p, &g)
 }
 
-// Outward takes a window out of the groups around it and puts it at that end of
+// SplitOf is how the group around a block lays out its members; Leaf where there
+// is none.
+func SplitOf(n *Node, block []int) Split {
+	p, ok := n.find(block)
+	if !ok || len(p) == 0 {
+		return Leaf
+	}
+	return n.at(p[:len(p)-1]).Split
+}
+
+// Take takes a block out of n: what is left, and the block's node, nil where it
+// is none of n's.
+func Take(n *Node, block []int) (rest, node *Node) {
+	p, ok := n.find(block)
+	if !ok {
+		return n, nil
+	}
+	return n.with(p, nil), n.at(p)
+}
+
+// Replace is n with a node in the place of a block, with its share.
+func Replace(n *Node, block []int, node *Node) *Node {
+	p, ok := n.find(block)
+	if !ok {
+		return n
+	}
+	return n.put(p, node.withShare(n.at(p).Share))
+}
+
+// Put takes a block out of n and puts it beside another: before it or after it,
+// along split. Where the other's group runs that way the block becomes its
+// neighbour there with its share; else the two share the other's room.
+func Put(n *Node, block, beside []int, split Split, after bool) *Node {
+	rest, node := Take(n, block)
+	if node == nil {
+		return n
+	}
+	if c, ok := Graft(rest, node, beside, split, after); ok {
+		return c
+	}
+	return n
+}
+
+// Graft puts a node of no tree beside a block of n, as Put does; ok is false
+// where n has no such block.
+func Graft(n, node *Node, beside []int, split Split, after bool) (*Node, bool) {
+	p, ok := n.find(beside)
+	if !ok {
+		return n, false
+	}
+	other := n.at(p)
+	if len(p) > 0 {
+		up, i := p[:len(p)-1], p[len(p)-1]
+		if g := n.at(up); g.Split == split {
+			if after {
+				i++
+			}
+			c := *g
+			c.Kids = slices.Insert(slices.Clone(g.Kids), i, node.withShare(other.Share))
+			return n.put(up, &c), true
+		}
+	}
+	pair := order(node.withShare(1), other.withShare(1), after)
+	return n.put(p, &Node{Split: split, Share: other.Share, Kids: pair}), true
+}
+
+// order is a pair with the node first, or last.
+func order(node, other *Node, after bool) []*Node {
+	if after {
+		return []*Node{other, node}
+	}
+	return []*Node{node, other}
+}
+
+// Outward takes a block out of the groups around it and puts it at that end of
 // n; ok is false where it stands there already.
-func Outward(n *Node, window int, split Split, after bool) (*Node, bool) {
-	p, found := n.path(window)
+func Outward(n *Node, block []int, split Split, after bool) (*Node, bool) {
+	p, found := n.find(block)
 	if !found || len(p) == 0 {
 		return n, false
 	}
@@ -185,50 +406,47 @@ func Outward(n *Node, window int, split Split, after bool) (*Node, bool) {
 	if n.Split == split && len(p) == 1 && p[0] == end {
 		return n, false
 	}
-	rest := Remove(n, func(w int) bool { return w == window })
-	leaf := NewLeaf(window)
-	if rest.Split == split {
-		c := *rest
-		sum := 0
-		for _, k := range rest.Kids {
-			sum += k.Share
-		}
-		at := 0
-		if after {
-			at = len(rest.Kids)
-		}
-		c.Kids = slices.Insert(slices.Clone(rest.Kids), at, leaf.withShare(max(1, sum/len(rest.Kids))))
-		return &c, true
-	}
-	kids := []*Node{leaf, rest.withShare(1)}
-	if after {
-		slices.Reverse(kids)
-	}
-	return &Node{Split: split, Share: 1, Kids: kids}, true
+	rest, node := Take(n, block)
+	return Beside(rest, node, split, after), true
 }
 
-// Resize moves an edge of a window's tile outward by px pixels, or inward for
-// less than none: the edge on the side that split and after name. Both
-// neighbours of a shared edge move. Where that edge is the room's own, the
-// opposite one moves instead. Afterwards the shares of that group are its sizes
-// in pixels. It gives by how much the window grew.
-func Resize(n *Node, window int, room geom.Rect, gap int, split Split, after bool, px int) (*Node, int) {
-	p, ok := n.path(window)
+// Beside puts a node at an end of n: as a member of n where that runs along
+// split, else beside all of it.
+func Beside(n, node *Node, split Split, after bool) *Node {
+	if n == nil {
+		return node.withShare(1)
+	}
+	if n.Split != split {
+		return &Node{Split: split, Share: 1, Kids: order(node.withShare(1), n.withShare(1), after)}
+	}
+	c := *n
+	sum := 0
+	for _, k := range n.Kids {
+		sum += k.Share
+	}
+	at := 0
+	if after {
+		at = len(n.Kids)
+	}
+	c.Kids = slices.Insert(slices.Clone(n.Kids), at, node.withShare(max(1, sum/len(n.Kids))))
+	return &c
+}
+
+// Resize moves an edge of a block outward by px pixels, or inward for less than
+// none: the edge on the side that split and after name. Both neighbours of a
+// shared edge move. Where that edge is the room's own, the opposite one moves
+// instead. Afterwards the shares of that group are its sizes in pixels. It gives
+// by how much the block grew.
+func Resize(n *Node, block []int, room geom.Rect, gap int, split Split, after bool, px int) (*Node, int) {
+	p, ok := n.find(block)
 	if !ok {
 		return n, 0
 	}
 	for _, side := range []bool{after, !after} {
-		for depth := len(p) - 1; depth >= 0; depth-- {
-			g := n.at(p[:depth])
-			i := p[depth]
-			other := i + 1
-			if !side {
-				other = i - 1
-			}
-			if g.Split != split || other < 0 || other >= len(g.Kids) {
-				continue
-			}
-			sizes := n.sizes(p[:depth], room, gap)
+		if q, other, ok := n.edge(p, split, side); ok {
+			g := n.at(q)
+			i := p[len(q)]
+			sizes := n.sizes(q, room, gap)
 			px = geom.Clamp(px, 1-sizes[i], sizes[other]-1)
 			c := *g
 			c.Kids = slices.Clone(g.Kids)
@@ -236,10 +454,31 @@ func Resize(n *Node, window int, room geom.Rect, gap int, split Split, after boo
 			for k := range c.Kids {
 				c.Kids[k] = c.Kids[k].withShare(max(sizes[k], 1))
 			}
-			return n.with(p[:depth], &c), px
+			return n.put(q, &c), px
 		}
 	}
 	return n, 0
+}
+
+// edge finds the innermost group in which the node at the end of a path shares
+// its edge on a side, and which member it shares it with.
+func (n *Node) edge(p []int, split Split, after bool) (group []int, other int, ok bool) {
+	for depth := len(p) - 1; depth >= 0; depth-- {
+		g, other := n.at(p[:depth]), p[depth]+step(after)
+		if g.Split == split && other >= 0 && other < len(g.Kids) {
+			return p[:depth], other, true
+		}
+	}
+	return nil, 0, false
+}
+
+// Shares tells whether a block shares its edge on a side with another tile.
+func Shares(n *Node, block []int, split Split, after bool) bool {
+	p, ok := n.find(block)
+	if ok {
+		_, _, ok = n.edge(p, split, after)
+	}
+	return ok
 }
 
 // sizes are the lengths in pixels of the members of the group at a path, along
@@ -264,42 +503,38 @@ func (n *Node) sizes(path []int, room geom.Rect, gap int) []int {
 	return sizes
 }
 
-// Group makes one group of a window and another, which takes the other's room
-// and, where they stood in one group, the window's besides. The window comes
+// Group makes one group of a block and another, which takes the other's room
+// and, where they stood in one group, the block's besides. The block comes
 // before the other, or after it.
-func Group(n *Node, window, other int, split Split, after bool) *Node {
+func Group(n *Node, block, other []int, split Split, after bool) *Node {
 	share := 0
-	p, okP := n.path(window)
-	q, okQ := n.path(other)
-	if !okP || !okQ || window == other {
+	p, okP := n.find(block)
+	q, okQ := n.find(other)
+	if !okP || !okQ || len(p) == 0 || len(q) == 0 {
 		return n
 	}
-	if len(p) == len(q) && slices.Equal(p[:len(p)-1], q[:len(q)-1]) {
-		share = n.at(p).Share
+	if slices.Equal(p[:len(p)-1], q[:len(q)-1]) {
 		if len(n.at(p[:len(p)-1]).Kids) == 2 {
 			return n // they are a group of their own
 		}
+		share = n.at(p).Share
 	}
-	n = Remove(n, func(w int) bool { return w == window })
-	if q, okQ = n.path(other); !okQ {
+	rest, node := Take(n, block)
+	if q, okQ = rest.find(other); !okQ {
 		return n
 	}
-	leaf := n.at(q)
-	pair := []*Node{NewLeaf(window), leaf.withShare(1)}
-	if after {
-		slices.Reverse(pair)
-	}
-	return n.with(q, &Node{Split: split, Share: leaf.Share + share, Kids: pair})
+	was := rest.at(q)
+	return rest.put(q, &Node{Split: split, Share: was.Share + share, Kids: order(node.withShare(1), was.withShare(1), after)})
 }
 
 // maxShare bounds the shares that dissolving groups multiplies.
 const maxShare = 1 << 20
 
-// Ungroup dissolves the innermost group around a window: its members become
-// those of the group around it, and keep their part of the whole. It is n where
-// there is no group around that one.
-func Ungroup(n *Node, window int) *Node {
-	p, ok := n.group(window)
+// Ungroup dissolves a group, or the innermost one around a tile: its members
+// become those of the group around it, and keep their part of the whole. It is n
+// where there is no group around that one.
+func Ungroup(n *Node, block []int) *Node {
+	p, ok := n.group(block)
 	if !ok || len(p) == 0 {
 		return n
 	}
@@ -322,5 +557,5 @@ func Ungroup(n *Node, window int) *Node {
 			c.Kids = append(c.Kids, m.withShare(min(m.Share*inner.Share, maxShare)))
 		}
 	}
-	return n.with(up, &c)
+	return n.put(up, &c)
 }

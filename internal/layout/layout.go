@@ -1,8 +1,8 @@
 // Package layout turns a sheet's order of windows and a rectangle into a
 // rectangle for each window.
 //
-// There is one mechanism: a tree of windows. Columns, rows and lead are trees
-// built from a list; the layout "tree" keeps a tree of its own.
+// There is one mechanism: a tree of windows. Columns, rows, lead, pile and tabs
+// are trees built from a list; the layout "tree" keeps a tree of its own.
 package layout
 
 import (
@@ -20,10 +20,12 @@ const (
 	Columns
 	Rows
 	Lead
+	Piled
+	Tabbed
 	Free
 )
 
-var kindNames = [...]string{"tree", "columns", "rows", "lead", "free"}
+var kindNames = [...]string{"tree", "columns", "rows", "lead", "pile", "tabs", "free"}
 
 // String is the layout's name in commands and scenes.
 func (k Kind) String() string { return kindNames[k] }
@@ -37,7 +39,10 @@ func ParseKind(name string) (Kind, bool) {
 // Names lists the layouts' names.
 func Names() []string { return slices.Clone(kindNames[:]) }
 
-// Lead's share of the first window, in per cent.
+// List tells whether the layout is made of the order of the windows alone.
+func (k Kind) List() bool { return k != Tree && k != Free }
+
+// Lead's share of the windows that lead, in per cent.
 const (
 	DefaultShare = 60
 	MinShare     = 10
@@ -89,21 +94,27 @@ func Flat(s Split, windows []int) *Node {
 	return simplify(n)
 }
 
-// Of is the tree that a list layout draws its windows by. Share is lead's, in
-// per cent. Free and Tree have none.
-func Of(k Kind, windows []int, share int) *Node {
+// Of is the tree that a list layout draws its windows by. Lead gives the first
+// leads of them, at least one, share per cent of the width; where none is left
+// over they have all of it. Free and Tree have no tree of a list.
+func Of(k Kind, windows []int, share, leads int) *Node {
 	switch k {
 	case Columns:
 		return Flat(Across, windows)
 	case Rows:
 		return Flat(Down, windows)
+	case Piled:
+		return Flat(Pile, windows)
+	case Tabbed:
+		return Flat(Tabs, windows)
 	case Lead:
-		if len(windows) < 2 {
-			return Flat(Across, windows)
+		leads = max(leads, 1)
+		if len(windows) <= leads {
+			return Flat(Down, windows)
 		}
-		first, rest := NewLeaf(windows[0]), Flat(Down, windows[1:])
-		first.Share = geom.Clamp(share, MinShare, MaxShare)
-		return &Node{Split: Across, Share: 1, Kids: []*Node{first, rest.withShare(100 - first.Share)}}
+		share = geom.Clamp(share, MinShare, MaxShare)
+		first, rest := Flat(Down, windows[:leads]), Flat(Down, windows[leads:])
+		return &Node{Split: Across, Share: 1, Kids: []*Node{first.withShare(share), rest.withShare(100 - share)}}
 	}
 	return nil
 }

@@ -255,6 +255,7 @@ func (s *sceneReader) window(n *node) *windowRead {
 		}
 	}
 	w.Fixed = n.at("fixed").bool(false)
+	s.seat(n.at("seat"), w)
 	w.Monitor, w.Away = s.letter(n.at("monitor")), s.absences(n.at("away"))
 	w.Floating = n.at("floating").bool(false)
 	w.Minimised = n.at("minimised").bool(false)
@@ -273,6 +274,39 @@ func (s *sceneReader) window(n *node) *windowRead {
 	w.Workspace = n.at("workspace").int(0, 1, desk.MaxWorkspaces) // a number, until the ids are known
 	n.done()
 	return w
+}
+
+// seat reads where a window was tiled before it was minimised or floated. Its
+// workspace is a number until the ids are known.
+func (s *sceneReader) seat(n *node, w *windowRead) {
+	if n.value == nil {
+		return
+	}
+	w.Seat = &desk.Seat{Workspace: n.at("workspace").int(1, 1, desk.MaxWorkspaces), Monitor: s.letter(n.at("monitor")), Seat: s.place(n)}
+}
+
+// place reads a place among tiles, and those of the groups around it.
+func (s *sceneReader) place(n *node) layout.Seat {
+	p := layout.Seat{Beside: n.at("beside").ints(1, maxID), Split: s.split(n.at("split")), After: n.at("after").bool(false)}
+	p.Share = n.at("share").int(1, 1, maxShare)
+	p.Pair, p.Other = n.at("pair").bool(false), n.at("other").int(1, 1, maxShare)
+	if outer := n.at("outer"); outer.value != nil {
+		o := s.place(outer)
+		p.Outer = &o
+	}
+	n.done()
+	return p
+}
+
+// split reads how a group lays out its members.
+func (s *sceneReader) split(n *node) layout.Split {
+	word := s.oneOf(n, "across", "down", "pile", "tabs")
+	for _, split := range []layout.Split{layout.Down, layout.Pile, layout.Tabs} {
+		if split.String() == word {
+			return split
+		}
+	}
+	return layout.Across
 }
 
 // absences reads the monitors a window was taken from; a letter alone is the
@@ -404,6 +438,12 @@ func (s *sceneReader) addWindows(ids []int) {
 			return
 		}
 		w.Workspace = ids[w.Workspace-1]
+		if w.Seat != nil && w.Seat.Workspace > len(ids) {
+			s.r.fail(join(w.node.path, "seat.workspace"), "there is no workspace %d", w.Seat.Workspace)
+			return
+		} else if w.Seat != nil {
+			w.Seat.Workspace = ids[w.Seat.Workspace-1]
+		}
 		if w.listed == "" && !w.Minimised {
 			w.Floating = !w.MustFloat()
 			w.Monitor = 0 // by its place
@@ -427,6 +467,7 @@ func (s *sceneReader) sheet(n *node, i int, letter byte, away bool) desk.Sheet {
 		s.r.fail(join(n.path, "layout"), "there is no such layout; there are %q", layout.Names())
 	}
 	sh := desk.Sheet{Layout: k, Share: n.at("share").int(layout.DefaultShare, layout.MinShare, layout.MaxShare)}
+	sh.Leads = n.at("leads").int(1, 1, desk.MaxLeads)
 	sh.NoGaps = n.at("noGaps").bool(false)
 	switch next := n.at("next").text(""); next {
 	case "":
@@ -445,7 +486,7 @@ func (s *sceneReader) sheet(n *node, i int, letter byte, away bool) desk.Sheet {
 	windows, floating := n.at("windows"), n.at("floating")
 	ids := windows.ints(1, maxID)
 	claim(windows, ids, true)
-	sh.Tiles = desk.TilesOf(k, ids, sh.Share)
+	sh.Tiles = desk.TilesOf(k, ids, sh.Share, sh.Leads)
 	if tree := n.at("tree"); tree.value != nil {
 		if windows.value != nil || k != layout.Tree && k != layout.Free {
 			s.r.fail(tree.path, "a tree stands with the layouts tree and free, and without windows")

@@ -35,6 +35,7 @@ type (
 	sheetOut struct {
 		Layout     string   `json:"layout"`
 		Share      int      `json:"share,omitempty"`
+		Leads      int      `json:"leads,omitempty"`
 		Windows    []int    `json:"windows,omitempty"`
 		Tree       *treeOut `json:"tree,omitempty"`
 		Floating   []int    `json:"floating,omitempty"`
@@ -56,6 +57,17 @@ type (
 		Place   *rectOut `json:"place,omitempty"`
 		Work    *rectOut `json:"work,omitempty"`
 	}
+	seatOut struct {
+		Workspace int      `json:"workspace,omitempty"` // of the innermost one only
+		Monitor   string   `json:"monitor,omitempty"`
+		Beside    []int    `json:"beside"`
+		Split     string   `json:"split"`
+		After     bool     `json:"after,omitempty"`
+		Share     int      `json:"share"`
+		Pair      bool     `json:"pair,omitempty"`
+		Other     int      `json:"other"`
+		Outer     *seatOut `json:"outer,omitempty"`
+	}
 	windowOut struct {
 		ID         int       `json:"id"`
 		App        string    `json:"app,omitempty"`
@@ -72,6 +84,7 @@ type (
 		Workspace  int       `json:"workspace,omitempty"`
 		Monitor    string    `json:"monitor,omitempty"`
 		Away       []awayOut `json:"away,omitempty"`
+		Seat       *seatOut  `json:"seat,omitempty"`
 		Floating   bool      `json:"floating,omitempty"`
 		Minimised  bool      `json:"minimised,omitempty"`
 		Sticky     bool      `json:"sticky,omitempty"`
@@ -225,6 +238,9 @@ func sheetFrom(d *desk.Desk, s *desk.Sheet, here bool) sheetOut {
 	if s.Layout == layout.Lead || s.Share != layout.DefaultShare {
 		o.Share = s.Share
 	}
+	if s.Leads != 1 {
+		o.Leads = s.Leads
+	}
 	o.NoGaps = s.NoGaps
 	if s.Next != layout.Leaf {
 		o.Next = s.Next.String()
@@ -322,6 +338,10 @@ func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 		}
 		o.Away = append(o.Away, out)
 	}
+	if s := w.Seat; s != nil && d.Index(s.Workspace) >= 0 {
+		o.Seat = seatFrom(&s.Seat)
+		o.Seat.Workspace, o.Seat.Monitor = d.Index(s.Workspace)+1, letterFrom(s.Monitor)
+	}
 	if w.MinW != 0 || w.MinH != 0 {
 		o.Min = &[2]int{w.MinW, w.MinH}
 	}
@@ -329,4 +349,11 @@ func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 		o.Workspace, o.Monitor, o.Floating = d.Index(w.Workspace)+1, letterFrom(w.Monitor), w.Floating
 	}
 	return o
+}
+
+func seatFrom(s *layout.Seat) *seatOut {
+	if s == nil {
+		return nil
+	}
+	return &seatOut{Beside: s.Beside, Split: s.Split.String(), After: s.After, Share: s.Share, Pair: s.Pair, Other: s.Other, Outer: seatFrom(s.Outer)}
 }

@@ -57,8 +57,9 @@ func (q *queue) run() {
 			// The pointer stands still for everybody until the press that
 			// our grab caught is let through to the window it is meant for.
 			// Asking may have to wait for the connection's reader, which may
-			// have to wait for us: so we do not wait.
-			go xproto.AllowEvents(q.conn, xproto.AllowReplayPointer, ev.Time)
+			// have to wait for us: so we do not wait. The server's own time
+			// cannot be too early for it, which would leave the pointer frozen.
+			go xproto.AllowEvents(q.conn, xproto.AllowReplayPointer, xproto.TimeCurrentTime)
 		case xproto.PropertyNotifyEvent:
 			if ev.Window == q.ours && ev.Atom == q.time {
 				select {

@@ -195,12 +195,13 @@ func (h *Host) paintBorders(p desk.Picture) {
 }
 
 // grabClick catches the next press on a window, which the event reader lets
-// through at once.
+// through at once. The keyboard waits with the pointer: else a modifier pressed
+// after the click would be told as held at the click.
 func (h *Host) grabClick(c *client, grab bool) {
 	switch {
 	case grab == c.grabbed:
 	case grab:
-		xproto.GrabButton(h.conn, false, c.win, xproto.EventMaskButtonPress, xproto.GrabModeSync, xproto.GrabModeAsync,
+		xproto.GrabButton(h.conn, false, c.win, xproto.EventMaskButtonPress, xproto.GrabModeSync, xproto.GrabModeSync,
 			xproto.WindowNone, xproto.CursorNone, xproto.ButtonIndexAny, xproto.ModMaskAny)
 	default:
 		xproto.UngrabButton(h.conn, xproto.ButtonIndexAny, c.win, xproto.ModMaskAny)

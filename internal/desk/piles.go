@@ -1,0 +1,85 @@
+package desk
+
+import (
+	"slices"
+
+	"zatlas/internal/geom"
+	"zatlas/internal/layout"
+)
+
+// Header is the heading of one member of a pile or of tabs.
+type Header struct {
+	Rect   geom.Rect
+	Window int // the one that has the focus when the heading is clicked
+	More   int // how many windows the member has besides
+	Active bool
+	// Place of the member in its pile or tabs, from 0, of how many.
+	Place, Of int
+}
+
+// Headers lists the headings of the piles and tabs of the workspace at index i
+// on a monitor that are not covered by others, in the order of the tree.
+func (d *Desk) Headers(i int, letter byte) []Header {
+	s := d.Sheet(i, letter)
+	if s == nil || s.Layout == layout.Free || s.Tiles == nil || !hasPile(s.Tiles) {
+		return nil
+	}
+	var hs []Header
+	layout.Headers(s.Tiles, d.RoomOf(s, letter), d.gapOf(s), d.active, func(g *layout.Node, rects []geom.Rect) {
+		active := d.active(g)
+		for n, r := range rects {
+			ids := g.Kids[n].Windows()
+			hs = append(hs, Header{Rect: r, Window: d.mostRecent(ids), More: len(ids) - 1, Active: n == active, Place: n, Of: len(rects)})
+		}
+	})
+	return hs
+}
+
+// active is the member of a pile or of tabs that shows: the one with the window
+// that had the focus last, else the first.
+func (d *Desk) active(g *layout.Node) int {
+	best, used := 0, -1
+	for i, k := range g.Kids {
+		if w := d.Window(d.mostRecent(k.Windows())); w != nil && w.Used > used {
+			best, used = i, w.Used
+		}
+	}
+	return best
+}
+
+// mostRecent is the window of a list that had the focus last, the first of those
+// that never had it.
+func (d *Desk) mostRecent(ids []int) int {
+	best, used := 0, -1
+	for _, id := range ids {
+		if w := d.Window(id); w != nil && w.Used > used {
+			best, used = id, w.Used
+		}
+	}
+	return best
+}
+
+// Covered tells whether a tile lies under another member of its pile or tabs.
+func (d *Desk) Covered(w *Window) bool {
+	if !d.Tiled(w) {
+		return false
+	}
+	s := d.Sheet(d.Index(w.Workspace), w.Monitor)
+	return hasPile(s.Tiles) && !slices.Contains(layout.Tops(s.Tiles, d.active), w.ID)
+}
+
+// Around lists the windows of the smallest group of tiles that holds those
+// given and more, as many as there are on their sheet at most; nil where there
+// is none. One window alone stands for its tile.
+func (d *Desk) Around(ids []int) []int {
+	for _, id := range ids {
+		if w := d.Window(id); w == nil || !d.Tiled(w) {
+			return nil
+		}
+	}
+	if len(ids) == 0 {
+		return nil
+	}
+	w := d.Window(ids[0])
+	return layout.Around(d.Sheet(d.Index(w.Workspace), w.Monitor).Tiles, ids)
+}
