@@ -468,6 +468,9 @@ func (e *edit) snap(c Command) (string, error) {
 	e.seats(e.chosen...)
 	for _, id := range e.chosen {
 		w := e.window(id)
+		if !e.Tiled(w) && w.Loose.Empty() {
+			w.Loose = w.floatRect()
+		}
 		e.setFull(w, func(w *Window) { w.Maximised, w.Fullscreen = false, false })
 		e.lift(w)
 		if !w.MustFloat() && e.Sheet(e.Index(w.Workspace), w.Monitor).Layout != layout.Free {

@@ -8,6 +8,8 @@ import (
 	"testing"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/lang"
 	"zatlas/internal/layout"
 )
 
@@ -84,6 +86,17 @@ func TestArrange(t *testing.T) {
 		{"layout tabs of #3 or #4; move left of #4", "#4 A1 500,424,500,376"},                              // within them
 		{"layout tabs of #3 or #4; move up of #4", "#2 A1 500,267,500,267 #4 A1 500,0,500,267"},            // out of them
 		{"layout tabs of #3 or #4; swap right of #3; layout columns of #3 or #4", "#3 A1 750,400,250,400"}, // their order
+		{"put up #1", "#1 A1 0,400,500,400 #2 A1 500,0,500,400 #3 A1 0,0,500,400 #4 A1 500,400,500,400"},
+		{"put left #2 of #4", "#1 A1 0,0,500,800 #2 A1 750,0,250,400 #3 A1 500,400,500,400 #4 A1 500,0,250,400"},
+		{"put onto #1", "#1 A1 500,400,250,400 #3 A1 0,0,500,800"},
+		{"put right A of #1", "#1 A1 500,0,500,800 #2 A1 0,0,500,400 #3 A1 0,400,250,400"},
+		{"put down A of #3 or #4", "#1 A1 0,0,500,400 #2 A1 500,0,500,400 #3 A1 0,400,500,400 #4 A1 500,400,500,400"},
+		{"send B of #1; put up #1 of #3 or #4", "#1 B1 1000,200,500,200 #3 B1 1000,0,250,200 #4 B1 1250,0,250,200"},
+		{"put left B", "#3 B1 1000,0,500,400"},
+		{"layout tabs of #3 or #4; put onto #4 of #1", "#1 A1 0,424,1000,376 #2 A1 0,0,1000,400"},
+		{"layout tabs of #3 or #4; put left #4 of #3", "#3 A1 500,400,250,400 #4 A1 750,400,250,400"}, // out of them
+		{"layout columns; put left #1 of #4", "#1 A1 250,0,250,800 #2 A1 500,0,250,800 #3 A1 750,0,250,800 #4 A1 0,0,250,800"},
+		{"layout columns; put right A of #1", "#1 A1 750,0,250,800 #2 A1 0,0,250,800 #3 A1 250,0,250,800 #4 A1 500,0,250,800"},
 		{"layout lead 2", "#1 A1 0,0,600,400 #2 A1 0,400,600,400 #3 A1 600,0,400,400 #4 A1 600,400,400,400"},
 		{"layout lead 4", "#1 A1 0,0,1000,200 #4 A1 0,600,1000,200"},
 		// What leaves the tiles for a while comes back to its place.
@@ -166,6 +179,57 @@ func TestPiles(t *testing.T) {
 		}
 		if got.headings = strings.Join(hs, " "); got != c.want {
 			t.Errorf("%s:\n got %+v\nwant %+v", c.lines, got, c.want)
+		}
+	}
+}
+
+// Where a window is let go stands for a command.
+func TestDrop(t *testing.T) {
+	for _, c := range []struct {
+		before string
+		id     int
+		x, y   int
+		want   string // the command; empty for none
+	}{
+		{"", 5, 0, 400, "snap left of #5"},
+		{"", 5, 11, 50, "snap topleft of #5"},
+		{"", 5, 12, 400, ""},
+		{"", 5, 990, 799, "snap bottomright of #5"},
+		{"", 5, 500, 0, "snap top of #5"},
+		{"", 5, 1499, 200, "snap right of #5"},
+		{"", 5, 3000, 200, ""},
+		{"", 3, 0, 400, "put left A of #3"},
+		{"", 3, 700, 795, "put down A of #3"},
+		{"", 3, 999, 3, "put right A of #3"},
+		{"", 3, 250, 100, "put up #1 of #3"},
+		{"", 3, 250, 400, "put onto #1 of #3"},
+		{"", 3, 520, 200, "put left #2 of #3"},
+		{"", 3, 600, 600, ""},                                          // its own place
+		{"", 3, 1250, 200, "put left B of #3"},                         // an empty sheet
+		{"layout tabs of #3 or #4", 3, 990, 600, "put right A of #3"},  // the edge of the monitor
+		{"layout tabs of #3 or #4", 3, 950, 600, "put right #4 of #3"}, // out of the tabs
+		{"layout tabs of #3 or #4", 3, 750, 600, ""},                   // it shows there
+		{"layout tabs of #3 or #4", 1, 760, 410, "put onto #4 of #1"},  // a heading
+		{"layout tabs of #3 or #4", 1, 750, 600, "put onto #3 of #1"},  // the one that shows
+		{"layout tabs of #3 or #4; focus right", 2, 750, 600, "put onto #4 of #2"},
+		{"maximise", 3, 250, 400, ""},
+	} {
+		d := read(t, nested)
+		if c.before != "" {
+			var err error
+			if d, _, err = apply(t, d, strings.Split(c.before, "; ")...); err != nil {
+				t.Fatal(err)
+			}
+		}
+		got := ""
+		if command, ok := d.Drop(c.id, geom.Point{X: c.x, Y: c.y}); ok {
+			got = lang.Print(command)
+			if _, _, err := d.Apply(command); err != nil {
+				t.Errorf("%s: %v", got, err)
+			}
+		}
+		if got != c.want {
+			t.Errorf("%s: #%d let go at %d,%d: %q, want %q", c.before, c.id, c.x, c.y, got, c.want)
 		}
 	}
 }

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"zatlas/internal/geom"
+	"zatlas/internal/layout"
 	"zatlas/internal/stray"
 )
 
@@ -77,7 +78,7 @@ const maxPlane = 1 << 20
 // placeAt puts a floating window somewhere by hand.
 func (e *edit) placeAt(w *Window, r geom.Rect) {
 	r.X, r.Y = geom.Clamp(r.X, -maxPlane, maxPlane), geom.Clamp(r.Y, -maxPlane, maxPlane)
-	w.Rect, w.Place, w.Away = r, r, nil
+	w.Rect, w.Place, w.Away, w.Loose = r, r, nil, geom.Rect{}
 	e.sheet(e.Index(w.Workspace), w.Monitor)
 	i := e.Index(w.Workspace)
 	if on := stray.Look(w.Lost(), e.strays).On; on != 0 && on != w.Monitor && e.Has(i, on) {
@@ -254,12 +255,15 @@ func (e *edit) cascade(c Command) (string, error) {
 	return fmt.Sprintf("Laid %s in steps on %c.", e.the(ids), letter), nil
 }
 
-// Dragged is a floating window that is moved or resized by the pointer, as the
-// keeper does it. It stays within reach, unless a rule lets it be.
+// Dragged is a window that is moved or resized by the pointer, as the keeper does
+// it. One that floats stays within reach, unless a rule lets it be. Of a tile the
+// edges it shares with others are moved; a tile that is moved stays where it is,
+// until it is let go.
 type Dragged struct {
-	ID   int
-	Rect geom.Rect
-	Done bool // the button was let go
+	ID    int
+	Rect  geom.Rect
+	Edges [4]bool // that were moved: left, right, top, bottom; none where all of it was
+	Done  bool    // the button was let go
 }
 
 func (f Dragged) apply(e *edit) string {
@@ -267,18 +271,56 @@ func (f Dragged) apply(e *edit) string {
 	if w == nil || w.Minimised || w.full() {
 		return ""
 	}
-	if e.Tiled(w) { // taken out of the tiles
-		e.seats(f.ID)
-		e.lift(w)
-		w.Floating = true
-		w.Rect = f.Rect
-		e.lay(w, 0)
+	if e.Tiled(w) {
+		return e.dragEdges(w, f)
 	}
 	e.placeAt(w, f.Rect)
 	if f.Done {
 		return e.placeWords([]int{f.ID})
 	}
 	return ""
+}
+
+// dragEdges moves the edges a tile shares with others to where they are dragged.
+func (e *edit) dragEdges(w *Window, f Dragged) string {
+	b := block{e.sheet(e.Index(w.Workspace), w.Monitor), []int{w.ID}, e.Index(w.Workspace), w.Monitor}
+	words := ""
+	for dir, moves := range f.Edges {
+		split, after := Dir(dir).axis()
+		if px := far(f.Rect, Dir(dir)) - far(e.Window(f.ID).Rect, Dir(dir)); moves && px != 0 && layout.Shares(b.Tiles, b.windows, split, after) {
+			if said, err := e.resizeTile(b, split, after, px); err == nil {
+				words = said
+			}
+		}
+	}
+	if !f.Done {
+		return ""
+	}
+	return words
+}
+
+// EdgeAt is the tile whose edge with a gap lies at a point, and which of its
+// edges that is: left, right, top, bottom; ok is false where there is no gap
+// that two tiles share.
+func (d *Desk) EdgeAt(p geom.Point) (id int, edges [4]bool, ok bool) {
+	m := d.monitorAt(p)
+	if m == nil || d.shownOn(m.Letter) < 0 {
+		return 0, edges, false
+	}
+	s := d.Sheet(d.shownOn(m.Letter), m.Letter)
+	if s == nil || s.Layout == layout.Free {
+		return 0, edges, false
+	}
+	gap := d.gapOf(s)
+	for id, r := range d.tileRects(s, m.Letter) {
+		switch {
+		case p.Y >= r.Y && p.Y < r.Bottom() && p.X >= r.Right() && p.X < r.Right()+gap && layout.Shares(s.Tiles, []int{id}, layout.Across, true):
+			return id, [4]bool{1: true}, true
+		case p.X >= r.X && p.X < r.Right() && p.Y >= r.Bottom() && p.Y < r.Bottom()+gap && layout.Shares(s.Tiles, []int{id}, layout.Down, true):
+			return id, [4]bool{3: true}, true
+		}
+	}
+	return 0, edges, false
 }
 
 // Reach is the rectangle nearest to r at which the handle of a window can be

@@ -111,6 +111,7 @@ type Window struct {
 
 	Rect       geom.Rect // where it is, or would be if its workspace were shown
 	Place      geom.Rect // the last place it floated at; empty where it never did
+	Loose      geom.Rect // where it floated before it was snapped; empty where it is not
 	Bar        int       // height of its title bar in pixels, 0 where unknown
 	MinW, MinH int
 	Fixed      bool // has one size

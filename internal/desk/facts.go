@@ -257,7 +257,7 @@ func (f Moved) apply(e *edit) string {
 		return ""
 	}
 	was := stray.Look(w.Lost(), e.strays).Cause
-	w.Rect, w.Place, w.Away = f.Rect, f.Rect, nil
+	w.Rect, w.Place, w.Away, w.Loose = f.Rect, f.Rect, nil, geom.Rect{}
 	if now := stray.Look(w.Lost(), e.strays).Cause; was == stray.None && now != stray.None && now != stray.Tiny {
 		return fmt.Sprintf("%s moved itself out of reach. rescue brings it back.", w.Label())
 	}

@@ -125,6 +125,8 @@ func verbs() []Verb {
 			Help: "Exchange two tiles."},
 		{Name: "move", Usage: "left|right|up|down", Windows: true, apply: (*edit).move,
 			Help: "Move a tile past its neighbour, out of its group, or to the next monitor."},
+		{Name: "put", Usage: "left|right|up|down MONITOR|WINDOW / onto WINDOW", Windows: true, apply: (*edit).putVerb,
+			Help: "Put a tile beside another, on to it, or at an end of the sheet a monitor shows."},
 		{Name: "split", Usage: "across|down", Key: "d", Windows: true, apply: (*edit).split,
 			Help: "Choose where the next window opens: to the right of this tile, or below."},
 		{Name: "turn", Key: "T", Windows: true, apply: (*edit).turn,

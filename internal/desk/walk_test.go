@@ -89,6 +89,9 @@ func (w *walker) command() string {
 	case 44:
 		return w.pick("send 2", "carry next", "send B", "float", "minimise", "maximise", "layout tree") + w.block()
 	case 45:
+		if w.IntN(2) == 0 {
+			return w.pick("put left A", "put right B", "put up B", fmt.Sprintf("put %s #%d", w.pick("left", "right", "up", "down", "onto", "onto"), w.window())) + w.block()
+		}
 		return w.pick("layout tree", "float", "float", "restore of all") + w.tile()
 	case 0, 1:
 		return "go " + w.target()

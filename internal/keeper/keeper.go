@@ -24,6 +24,7 @@ const (
 	Screen  Source = "screen"  // a key or a line of a screen
 	Line    Source = "line"    // the command line
 	Chord   Source = "chord"   // a key of the display
+	Pointer Source = "pointer" // a window let go by the pointer
 	Program Source = "program" // another program, by a message of a standard
 )
 

@@ -328,6 +328,21 @@ func SplitOf(n *Node, block []int) Split {
 	return n.at(p[:len(p)-1]).Split
 }
 
+// PileOf lists the windows of the outermost pile or tabs that a window is in; the
+// window alone where it is in none.
+func PileOf(n *Node, window int) []int {
+	p, ok := n.find([]int{window})
+	if !ok {
+		return nil
+	}
+	for depth := range p {
+		if g := n.at(p[:depth]); g.Split == Pile || g.Split == Tabs {
+			return g.Windows()
+		}
+	}
+	return []int{window}
+}
+
 // Take takes a block out of n: what is left, and the block's node, nil where it
 // is none of n's.
 func Take(n *Node, block []int) (rest, node *Node) {

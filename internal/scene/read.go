@@ -245,6 +245,7 @@ func (s *sceneReader) window(n *node) *windowRead {
 	w.Kind = kind
 	w.Parent = n.at("parent").int(0, 1, maxID)
 	w.Rect, w.Place = s.rect(n.at("rect")), s.rect(n.at("place"))
+	w.Loose = s.rect(n.at("loose"))
 	w.placed = n.has("rect")
 	w.Bar = n.at("bar").int(0, 0, maxPlace)
 	if min := n.at("min"); min.value != nil {

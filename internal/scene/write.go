@@ -78,6 +78,7 @@ type (
 		Parent     int       `json:"parent,omitempty"`
 		Rect       rectOut   `json:"rect"`
 		Place      *rectOut  `json:"place,omitempty"`
+		Loose      *rectOut  `json:"loose,omitempty"`
 		Bar        int       `json:"bar,omitempty"`
 		Min        *[2]int   `json:"min,omitempty"`
 		Fixed      bool      `json:"fixed,omitempty"`
@@ -329,6 +330,10 @@ func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 	if !w.Place.Empty() {
 		place := rectFrom(w.Place)
 		o.Place = &place
+	}
+	if !w.Loose.Empty() {
+		loose := rectFrom(w.Loose)
+		o.Loose = &loose
 	}
 	for _, a := range w.Away {
 		out := awayOut{Monitor: letterFrom(a.Letter)}

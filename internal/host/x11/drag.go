@@ -5,6 +5,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
 )
 
 // The buttons that, with Super held, move a window by any point of it, and
@@ -17,6 +18,9 @@ const (
 // catchEdge is within how many pixels edges catch.
 const catchEdge = 12
 
+// dragSlack is how far the pointer goes before a press on a heading is a drag.
+const dragSlack = 8
+
 const dragEvents = xproto.EventMaskButtonPress | xproto.EventMaskButtonRelease | xproto.EventMaskButtonMotion
 
 // drag is a window held by the pointer.
@@ -28,6 +32,8 @@ type drag struct {
 	to     geom.Point
 	moved  bool // since the last fact
 	button xproto.Button
+	drops  bool // a tile, which stays until it is let go
+	slack  int  // pixels it must go first
 }
 
 // grabButtons takes the buttons with Super, in every state of the locks.
@@ -40,21 +46,46 @@ func (h *Host) grabButtons(k *keyboard) {
 	}
 }
 
-// startDrag takes hold of the window under the pointer.
-func (h *Host) startDrag(e xproto.ButtonPressEvent) {
-	c := h.byXID[e.Child]
-	if c == nil || h.desk == nil {
-		return
-	}
-	w := h.desk.Window(c.id)
-	if w == nil || w.Fullscreen || e.Detail == resizeButton && w.Fixed {
+// rootPress follows a button on the root: with Super, it takes hold of the window
+// under the pointer; without, of the edge two tiles share, in the gap between
+// them.
+func (h *Host) rootPress(e xproto.ButtonPressEvent) {
+	if h.desk == nil {
 		return
 	}
 	p := geom.Point{X: int(e.RootX), Y: int(e.RootY)}
-	h.drag = drag{id: c.id, from: p, to: p, rect: w.Rect, button: e.Detail}
-	if e.Detail == resizeButton {
+	if e.State&h.keys.super != 0 {
+		if c := h.byXID[e.Child]; c != nil {
+			h.startDrag(c, e.Detail, p)
+		}
+		return
+	}
+	if e.Child != 0 || e.Detail != moveButton {
+		return
+	}
+	if id, edges, ok := h.desk.EdgeAt(p); ok {
+		h.drag = drag{id: id, from: p, to: p, rect: h.desk.Window(id).Rect, button: e.Detail, moves: edges}
+	}
+}
+
+// startDrag takes hold of a window.
+func (h *Host) startDrag(c *client, button xproto.Button, p geom.Point) {
+	w := h.desk.Window(c.id)
+	if w == nil || w.Fullscreen || w.Maximised && h.desk.Tiled(w) || button == resizeButton && w.Fixed {
+		return
+	}
+	h.drag = drag{id: c.id, from: p, to: p, rect: w.Rect, button: button}
+	switch {
+	case button == resizeButton:
 		middle := w.Rect.Center()
 		h.drag.moves = [4]bool{p.X < middle.X, p.X >= middle.X, p.Y < middle.Y, p.Y >= middle.Y}
+	case h.desk.Tiled(w):
+		h.drag.drops = true
+	case !w.Loose.Empty(): // snapped: its old size, with the pointer at the same part of it
+		r := w.Loose
+		r.X = p.X - (p.X-w.Rect.X)*r.W/max(w.Rect.W, 1)
+		r.Y = p.Y - min(p.Y-w.Rect.Y, r.H-1)
+		h.drag.rect = r
 	}
 	h.emit(desk.Activated{ID: c.id})
 }
@@ -66,27 +97,44 @@ func (h *Host) dragTo(x, y int16) {
 	}
 }
 
+// far tells whether the pointer has gone far enough to mean it.
+func (d *drag) far() bool {
+	dx, dy := d.to.X-d.from.X, d.to.Y-d.from.Y
+	return max(dx, -dx, dy, -dy) > d.slack
+}
+
 // endDrag lets go of the window. One that was only clicked stays.
 func (h *Host) endDrag(e xproto.ButtonReleaseEvent) {
 	if h.drag.id == 0 || e.Detail != h.drag.button {
 		return
 	}
 	h.dragTo(e.RootX, e.RootY)
-	if h.drag.to != h.drag.from {
+	if h.drag.far() {
 		h.tellDrag(true)
 	}
 	h.drag = drag{}
+	h.outline.hide()
 }
 
 // tellDrag gives the core the place of the window that is held: with its edges
-// caught by those near them, and its handle within reach.
+// caught by those near them, and its handle within reach. Where letting go of it
+// would drop it elsewhere, an outline shows that place.
 func (h *Host) tellDrag(done bool) {
 	d := &h.drag
 	w := h.desk.Window(d.id)
-	if w == nil || !d.moved && !done {
+	if w == nil {
+		h.outline.hide()
+	}
+	if w == nil || !d.moved && !done || !d.far() {
 		return
 	}
 	d.moved = false
+	d.slack = 0
+	if d.moves == [4]bool{} {
+		if h.drop(done) || d.drops {
+			return
+		}
+	}
 	dx, dy := d.to.X-d.from.X, d.to.Y-d.from.Y
 	r := d.rect
 	if d.moves == [4]bool{} {
@@ -94,8 +142,29 @@ func (h *Host) tellDrag(done bool) {
 	} else {
 		r = pulled(w, r, d.moves, dx, dy)
 	}
-	r = h.desk.Reach(w, h.desk.Snapped(d.id, r, catchEdge, d.moves))
-	h.emit(desk.Dragged{ID: d.id, Rect: r, Done: done})
+	if !h.desk.Tiled(w) {
+		r = h.desk.Reach(w, h.desk.Snapped(d.id, r, catchEdge, d.moves))
+	}
+	h.emit(desk.Dragged{ID: d.id, Rect: r, Edges: d.moves, Done: done})
+}
+
+// drop shows where the window that is held would go if it were let go here, or
+// lets it go there. It tells whether a floating one needs no other place.
+func (h *Host) drop(done bool) bool {
+	c, ok := h.desk.Drop(h.drag.id, h.drag.to)
+	if !ok {
+		h.outline.hide()
+		return false
+	}
+	if done {
+		h.outline.hide()
+		h.events = append(h.events, keeper.Event{Command: &c, Source: keeper.Pointer})
+		return true
+	}
+	if next, _, err := h.desk.Apply(c); err == nil {
+		h.outline.show(next.Window(h.drag.id).Rect)
+	}
+	return false
 }
 
 // smallest is the least side of a window that is resized by the pointer and
@@ -105,17 +174,74 @@ const smallest = 48
 // pulled is a rectangle with some of its edges moved, not below the minimum.
 func pulled(w *desk.Window, r geom.Rect, moves [4]bool, dx, dy int) geom.Rect {
 	least := func(min int) int { return max(min, smallest) }
-	if moves[0] {
+	switch {
+	case moves[0]:
 		dx = min(dx, r.W-least(w.MinW))
 		r.X, r.W = r.X+dx, r.W-dx
-	} else {
+	case moves[1]:
 		r.W = max(r.W+dx, least(w.MinW))
 	}
-	if moves[2] {
+	switch {
+	case moves[2]:
 		dy = min(dy, r.H-least(w.MinH))
 		r.Y, r.H = r.Y+dy, r.H-dy
-	} else {
+	case moves[3]:
 		r.H = max(r.H+dy, least(w.MinH))
 	}
 	return r
+}
+
+// outlineWidth is how thick an outline is, in pixels.
+const outlineWidth = 4
+
+// outline is a frame of four windows over all others, that shows where a window
+// would go.
+type outline struct {
+	h     *Host
+	sides [4]xproto.Window
+	rect  geom.Rect // empty where it is hidden
+}
+
+func newOutline(h *Host) *outline {
+	o := &outline{h: h}
+	for i := range o.sides {
+		win, err := xproto.NewWindowId(h.conn)
+		if err != nil {
+			return &outline{h: h}
+		}
+		xproto.CreateWindow(h.conn, 0, win, h.root, 0, 0, 1, 1, 0, xproto.WindowClassInputOutput, 0,
+			xproto.CwBackPixel|xproto.CwOverrideRedirect, []uint32{focusedColour, 1})
+		h.setText(win, aNetName, "Zealous Atlas outline")
+		o.sides[i] = win
+	}
+	return o
+}
+
+func (o *outline) show(r geom.Rect) {
+	if o.sides[0] == 0 || r == o.rect {
+		return
+	}
+	wasHidden := o.rect.Empty()
+	o.rect = r
+	t := min(outlineWidth, r.W, r.H)
+	for i, side := range []geom.Rect{
+		geom.R(r.X, r.Y, r.W, t), geom.R(r.X, r.Bottom()-t, r.W, t), geom.R(r.X, r.Y, t, r.H), geom.R(r.Right()-t, r.Y, t, r.H),
+	} {
+		xproto.ConfigureWindow(o.h.conn, o.sides[i],
+			xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowStackMode,
+			[]uint32{place16(side.X), place16(side.Y), uint32(max(side.W, 1)), uint32(max(side.H, 1)), xproto.StackModeAbove})
+		if wasHidden {
+			xproto.MapWindow(o.h.conn, o.sides[i])
+		}
+	}
+}
+
+func (o *outline) hide() {
+	if o.rect.Empty() {
+		return
+	}
+	o.rect = geom.Rect{}
+	for _, win := range o.sides {
+		xproto.UnmapWindow(o.h.conn, win)
+	}
 }

@@ -66,9 +66,12 @@ func (h *Host) event(e xgb.Event) {
 	case xproto.KeyReleaseEvent:
 		h.keys.released, h.keys.releasedTime = e.Detail, e.Time
 	case xproto.ButtonPressEvent:
-		if e.Event == h.root {
-			h.startDrag(e)
-		} else {
+		switch one := h.headings.at(e.Event); {
+		case one != nil:
+			h.headings.press(one, e)
+		case e.Event == h.root:
+			h.rootPress(e)
+		default:
 			h.press(e)
 		}
 	case xproto.MotionNotifyEvent:

@@ -52,6 +52,7 @@ func (h *Host) Show(d *desk.Desk) {
 		}
 	}
 	h.paintBorders(p)
+	h.headings.show(d)
 	for _, w := range p.Windows {
 		if c := h.clients[w.ID]; c != nil {
 			h.writeState(c, w)

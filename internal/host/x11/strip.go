@@ -2,15 +2,10 @@ package x11
 
 import (
 	"image"
-	"image/color"
-	"image/draw"
 	"time"
 
 	"github.com/jezek/xgb/xproto"
 	"golang.org/x/image/font"
-	"golang.org/x/image/font/gofont/gomedium"
-	"golang.org/x/image/font/opentype"
-	"golang.org/x/image/math/fixed"
 
 	"zatlas/internal/desk"
 )
@@ -25,15 +20,9 @@ const (
 	stripFont   = 15
 )
 
-var (
-	stripInk   = color.RGBA{0x0f, 0x1a, 0x24, 0xff}
-	stripPaper = color.RGBA{0xe9, 0xdf, 0xc7, 0xff}
-)
-
 // strip is the line of words under a chord, in a window over all others.
 type strip struct {
 	h     *Host
-	face  font.Face
 	win   xproto.Window
 	gc    xproto.Gcontext
 	until time.Time
@@ -43,13 +32,9 @@ type strip struct {
 // newStrip makes the window. Without one, or without a font, words are not shown.
 func newStrip(h *Host) *strip {
 	s := &strip{h: h}
-	parsed, err := opentype.Parse(gomedium.TTF)
-	if err == nil {
-		s.face, err = opentype.NewFace(parsed, &opentype.FaceOptions{Size: stripFont, DPI: 72})
-	}
 	win, err1 := xproto.NewWindowId(h.conn)
 	gc, err2 := xproto.NewGcontextId(h.conn)
-	if err != nil || err1 != nil || err2 != nil || h.screen.RootDepth < 24 {
+	if h.faces.words == nil || err1 != nil || err2 != nil || h.screen.RootDepth < 24 {
 		h.log.Warn("the words after a chord cannot be shown on this display")
 		return s
 	}
@@ -68,13 +53,12 @@ func (s *strip) show(words string) {
 		return
 	}
 	work := s.h.desk.Monitor(s.h.desk.At).Work
-	words = desk.CleanText(words, desk.MaxTitle)
 	most := work.W - 4*stripPad
-	for font.MeasureString(s.face, words).Ceil()+2*stripPad > most && len([]rune(words)) > 4 {
-		words = desk.Cut(words, len([]rune(words))-1)
-	}
-	width := min(font.MeasureString(s.face, words).Ceil()+2*stripPad, max(most, 1))
-	s.image = s.render(words, width)
+	face := s.h.faces.words
+	words = fitted(face, desk.CleanText(words, desk.MaxTitle), most)
+	width := max(min(font.MeasureString(face, words).Ceil(), most)+2*stripPad, 1)
+	s.image = filled(width, stripHeight, inkColour)
+	write(s.image, face, paperColour, stripPad, stripHeight/2+stripFont/3, words)
 	s.until = time.Now().Add(stripTime)
 	time.AfterFunc(stripTime, s.h.queue.signal)
 	xproto.ConfigureWindow(s.h.conn, s.win,
@@ -84,39 +68,11 @@ func (s *strip) show(words string) {
 	s.draw()
 }
 
-func (s *strip) render(words string, width int) *image.RGBA {
-	img := image.NewRGBA(image.Rect(0, 0, width, stripHeight))
-	draw.Draw(img, img.Bounds(), image.NewUniform(stripInk), image.Point{}, draw.Src)
-	d := font.Drawer{Dst: img, Src: image.NewUniform(stripPaper), Face: s.face, Dot: fixed.P(stripPad, stripHeight/2+stripFont/3)}
-	d.DrawString(words)
-	return img
-}
-
-// draw paints the words, in parts that fit a request.
+// draw paints the words.
 func (s *strip) draw() {
-	if s.image == nil {
-		return
+	if s.image != nil {
+		s.h.paint(xproto.Drawable(s.win), s.gc, s.image)
 	}
-	w := s.image.Bounds().Dx()
-	rows := max(1, (200<<10)/(4*w))
-	for y := 0; y < stripHeight; y += rows {
-		n := min(rows, stripHeight-y)
-		data := make([]byte, 0, 4*w*n)
-		for _, px := range pixels(s.image, y, n) {
-			data = append(data, px.B, px.G, px.R, 0)
-		}
-		xproto.PutImage(s.h.conn, xproto.ImageFormatZPixmap, xproto.Drawable(s.win), s.gc, uint16(w), uint16(n), 0, int16(y), 0, s.h.screen.RootDepth, data)
-	}
-}
-
-func pixels(img *image.RGBA, y, n int) []color.RGBA {
-	var px []color.RGBA
-	for row := y; row < y+n; row++ {
-		for x := range img.Bounds().Dx() {
-			px = append(px, img.RGBAAt(x, row))
-		}
-	}
-	return px
 }
 
 // tick hides the strip when its time is over.

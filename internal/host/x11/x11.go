@@ -68,7 +68,10 @@ type Host struct {
 	told     rootState
 	keys     *keyboard
 	atlas    *atlas
+	faces    faces
 	strip    *strip
+	headings *headings
+	outline  *outline
 	drag     drag
 	monitors []desk.Monitor // as last read
 	events   []keeper.Event // found, to be given by the next Take
@@ -174,7 +177,8 @@ func (h *Host) open() (*desk.Desk, error) {
 	if err := h.redirect(); err != nil {
 		return nil, err
 	}
-	h.strip = newStrip(h)
+	h.faces = newFaces()
+	h.strip, h.headings, h.outline = newStrip(h), &headings{h: h}, newOutline(h)
 	h.atlas = newAtlas(h)
 	h.monitors = h.readMonitors()
 	d, err := h.adopt()
@@ -247,6 +251,11 @@ func (h *Host) redirect() error {
 	for {
 		err := xproto.ChangeWindowAttributesChecked(h.conn, h.root, xproto.CwEventMask, []uint32{rootEvents}).Check()
 		if err == nil {
+			// One client has the buttons of the root: another may be first.
+			err = xproto.ChangeWindowAttributesChecked(h.conn, h.root, xproto.CwEventMask, []uint32{rootEvents | dragEvents}).Check()
+			if err != nil {
+				h.log.Info("another program has the buttons of the root: gaps cannot be dragged")
+			}
 			return nil
 		}
 		if !h.opt.Replace || time.Now().After(deadline) {
@@ -340,7 +349,7 @@ func (h *Host) send(dest, about xproto.Window, kind xproto.Atom, mask uint32, da
 // Tell shows the words of a chord's result, and puts the atlas window away
 // after a command that goes somewhere.
 func (h *Host) Tell(o keeper.Outcome) {
-	if o.Source == keeper.Chord && !h.opt.Quiet {
+	if (o.Source == keeper.Chord || o.Source == keeper.Pointer) && !h.opt.Quiet {
 		h.strip.show(o.Words())
 	}
 	if o.Err == nil && o.Result.Goes && h.atlas.up {

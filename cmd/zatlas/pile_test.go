@@ -1,0 +1,135 @@
+package main
+
+import (
+	"strings"
+	"testing"
+
+	"zatlas/internal/testkit"
+)
+
+// arranged starts a keeper on a server with three windows in columns on A, and
+// gives their X ids by title.
+func arranged(t *testing.T) (*testkit.Server, *testkit.X, map[string]string) {
+	s := testkit.NewServer(t)
+	s.Keeper(t)
+	ids := map[string]string{}
+	for _, name := range []string{"one", "two", "three"} {
+		ids[name] = client(t, s, name, "xterm")
+	}
+	s.Do(t, "layout columns")
+	where(t, s, ids["three"], true, 1280, 0, 640, 1080)
+	return s, s.NewX(t), ids
+}
+
+// focused waits until a window has the focus.
+func focused(t *testing.T, s *testkit.Server, id string) {
+	t.Helper()
+	testkit.Until(t, "the focus is on "+id, func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == id })
+}
+
+// headings are the windows over piles and tabs that are shown, by xwininfo.
+func headings(s *testkit.Server) []string {
+	out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
+	var ids []string
+	for line := range strings.Lines(out) {
+		if strings.Contains(line, `"Zealous Atlas heading"`) {
+			if id := strings.Fields(line)[0]; viewable(s, id) {
+				ids = append(ids, id)
+			}
+		}
+	}
+	return ids
+}
+
+// Tabs and piles on a real display: headings of 24 pixels, clicks and the wheel
+// on them, the focus through them, and a window dragged out by its heading.
+func TestPileOnDisplay(t *testing.T) {
+	s, x, ids := arranged(t)
+	s.Do(t, "focus #1", "layout tabs")
+	for _, id := range ids {
+		where(t, s, id, true, 0, 24, 1920, 1056)
+	}
+	testkit.Until(t, "there are three headings", func() bool { return len(headings(s)) == 3 })
+	click := func(button byte, px, py int) {
+		x.Point(px, py)
+		x.Button(button, true)
+		x.Button(button, false)
+	}
+	click(1, 1600, 10)
+	focused(t, s, ids["three"])
+	top := func() string {
+		list := strings.Split(s.Xprop(t, "root", "_NET_CLIENT_LIST_STACKING"), ", ")
+		return list[len(list)-1]
+	}
+	testkit.Until(t, "it lies over the others", func() bool { return top() == ids["three"] })
+	click(4, 1600, 10)
+	focused(t, s, ids["two"])
+	click(5, 10, 10)
+	focused(t, s, ids["three"])
+	x.Press(testkit.Super, testkit.Left)
+	focused(t, s, ids["two"])
+	s.Do(t, "focus right")
+	focused(t, s, ids["three"])
+	s.Do(t, "layout pile")
+	where(t, s, ids["one"], true, 0, 72, 1920, 1008)
+	click(1, 900, 30)
+	focused(t, s, ids["two"])
+	s.Do(t, "focus up")
+	focused(t, s, ids["one"])
+	// In a tree: one beside tabs of the others, and one of these dragged out.
+	s.Do(t, "layout columns", "layout tree", "group right of #2", "layout tabs of #2 or #3")
+	where(t, s, ids["two"], true, 640, 24, 1280, 1056)
+	testkit.Until(t, "two headings are left", func() bool { return len(headings(s)) == 2 })
+	drag(x, 1, 700, 10, 100, 540)
+	where(t, s, ids["two"], true, 0, 0, 480, 1080)
+	where(t, s, ids["three"], true, 960, 0, 960, 1080)
+	testkit.Until(t, "no heading is left", func() bool { return len(headings(s)) == 0 })
+	s.Do(t, "undo")
+	where(t, s, ids["two"], true, 640, 24, 1280, 1056)
+}
+
+// drag presses a button at a point, moves the pointer to another and lets go.
+func drag(x *testkit.X, button byte, fx, fy, tx, ty int) {
+	x.Point(fx, fy)
+	x.Button(button, true)
+	x.Point((fx+tx)/2, (fy+ty)/2)
+	x.Point(tx, ty)
+	x.Button(button, false)
+}
+
+// With Super, tiles are dragged to where an outline shows, and their shared
+// edges moved; in a gap the pointer alone moves these. A floating window let go
+// at an edge is snapped, and dragged away has its old size.
+func TestDragOnDisplay(t *testing.T) {
+	s, x, ids := arranged(t)
+	super := func(do func()) { x.Hold(testkit.Super, do) }
+	super(func() {
+		x.Point(200, 500)
+		x.Button(1, true)
+		x.Point(1300, 500)
+		testkit.Until(t, "an outline shows where it would go", func() bool {
+			out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
+			return strings.Contains(out, `"Zealous Atlas outline": ()  640x4+640+0`)
+		})
+		where(t, s, ids["one"], true, 0, 0, 640, 1080)
+		x.Button(1, false)
+	})
+	where(t, s, ids["one"], true, 640, 0, 640, 1080) // before three
+	where(t, s, ids["two"], true, 0, 0, 640, 1080)
+	s.Do(t, "undo")
+	where(t, s, ids["one"], true, 0, 0, 640, 1080)
+	super(func() { drag(x, 1, 200, 500, 960, 500) }) // the middle: they change places
+	where(t, s, ids["one"], true, 640, 0, 640, 1080)
+	super(func() { drag(x, 1, 700, 500, 0, 500) }) // the edge of the monitor
+	where(t, s, ids["one"], true, 0, 0, 640, 1080)
+	super(func() { drag(x, 3, 600, 500, 700, 500) }) // a shared edge
+	where(t, s, ids["one"], true, 0, 0, 740, 1080)
+	where(t, s, ids["two"], true, 740, 0, 540, 1080)
+	// Floating: snapped at an edge, and loose again with its old size.
+	s.Do(t, "float of #3", "cascade of #3")
+	_, _, w, h, _, _ := s.Info(ids["three"])
+	super(func() { drag(x, 1, 100, 100, 1915, 500) })
+	where(t, s, ids["three"], true, 960, 0, 960, 1080)
+	super(func() { drag(x, 1, 1440, 500, 1000, 400) })
+	testkit.Until(t, "it has its old size", func() bool { _, _, nw, nh, _, _ := s.Info(ids["three"]); return nw == w && nh == h })
+}

@@ -1,0 +1,102 @@
+package x11
+
+import (
+	"image"
+	"image/color"
+	"image/draw"
+
+	"github.com/jezek/xgb/xproto"
+	"golang.org/x/image/font"
+	"golang.org/x/image/font/gofont/gobold"
+	"golang.org/x/image/font/gofont/gomedium"
+	"golang.org/x/image/font/gofont/goregular"
+	"golang.org/x/image/font/opentype"
+	"golang.org/x/image/math/fixed"
+
+	"zatlas/internal/desk"
+)
+
+// The colours of what is drawn on the display.
+var (
+	inkColour   = color.RGBA{0x0f, 0x1a, 0x24, 0xff}
+	seaColour   = color.RGBA{0x16, 0x28, 0x3a, 0xff}
+	paperColour = color.RGBA{0xe9, 0xdf, 0xc7, 0xff}
+	brassColour = color.RGBA{0xd9, 0xa4, 0x41, 0xff}
+	slateColour = color.RGBA{0x6b, 0x7f, 0x8f, 0xff}
+)
+
+// faces are the fonts in the binary, each in one size; nil where it cannot be
+// made.
+type faces struct{ words, heading, active font.Face }
+
+func newFaces() faces {
+	face := func(ttf []byte, size float64) font.Face {
+		parsed, err := opentype.Parse(ttf)
+		if err != nil {
+			return nil
+		}
+		f, err := opentype.NewFace(parsed, &opentype.FaceOptions{Size: size, DPI: 72})
+		if err != nil {
+			return nil
+		}
+		return f
+	}
+	return faces{face(gomedium.TTF, stripFont), face(goregular.TTF, headingFont), face(gobold.TTF, headingFont)}
+}
+
+// fitted is a text cut with an ellipsis to so many pixels, after what the font
+// has no glyph for was replaced.
+func fitted(face font.Face, text string, most int) string {
+	runes := []rune(text)
+	for i, r := range runes {
+		if _, ok := face.GlyphAdvance(r); !ok {
+			runes[i] = '□'
+		}
+	}
+	text = string(runes)
+	if font.MeasureString(face, text).Ceil() <= most {
+		return text
+	}
+	// The longest start that fits with its ellipsis.
+	low, high := 0, len(runes)
+	for low < high {
+		mid := (low + high + 1) / 2
+		if font.MeasureString(face, desk.Cut(text, mid)).Ceil() <= most {
+			low = mid
+		} else {
+			high = mid - 1
+		}
+	}
+	if low == 0 {
+		return ""
+	}
+	return desk.Cut(text, low)
+}
+
+// filled is a picture of one colour.
+func filled(w, h int, c color.Color) *image.RGBA {
+	img := image.NewRGBA(image.Rect(0, 0, w, h))
+	draw.Draw(img, img.Bounds(), image.NewUniform(c), image.Point{}, draw.Src)
+	return img
+}
+
+// write draws a line of text on a picture, from a point on its base line.
+func write(img draw.Image, face font.Face, c color.Color, x, y int, text string) {
+	d := font.Drawer{Dst: img, Src: image.NewUniform(c), Face: face, Dot: fixed.P(x, y)}
+	d.DrawString(text)
+}
+
+// paint puts a picture on a drawable of ours, in parts that fit a request.
+func (h *Host) paint(to xproto.Drawable, gc xproto.Gcontext, img *image.RGBA) {
+	w, height := img.Bounds().Dx(), img.Bounds().Dy()
+	rows := max(1, (200<<10)/(4*w))
+	for y := 0; y < height; y += rows {
+		n := min(rows, height-y)
+		data := make([]byte, 0, 4*w*n)
+		for i := y * img.Stride; i < (y+n)*img.Stride; i += 4 {
+			px := img.Pix[i : i+4]
+			data = append(data, px[2], px[1], px[0], 0)
+		}
+		xproto.PutImage(h.conn, xproto.ImageFormatZPixmap, to, gc, uint16(w), uint16(n), 0, int16(y), 0, h.screen.RootDepth, data)
+	}
+}
