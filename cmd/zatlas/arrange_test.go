@@ -119,12 +119,65 @@ func TestDemoSheetView(t *testing.T) {
 		term.Keys("u")
 		term.Wait("1280×1168  67% by 100%")
 		term.Keys("N", "3", "Left")
-		term.Wait("Today is at 0,0 of A, 1330×1168")
+		term.Wait("Today: 1330×1168, 69% by 100% of the sheet.")
+		term.Keys("5", "Right") // that is the sheet's own edge: the other one moves
+		term.Wait("Today: 1426×1168, 74% by 100% of the sheet.")
 		term.Keys("Enter", "=")
 		term.Wait("960×1168  50% by 100%")
 		term.Keys("Right")
 		term.Wait("#32 Ticket Till:")
 		term.Keys("Escape")
 		term.Wait("others flat", "3 Box office")
+	}
+}
+
+// Groups, piles and tabs by keys: the selection widened and narrowed, verbs on
+// what it holds, the part of a window that lies behind another.
+func TestDemoGroups(t *testing.T) {
+	for _, size := range [][2]int{{160, 40}, {80, 24}} {
+		wide := size[0] > 100
+		term := demo(t, size[0], size[1], nil)
+		term.Wait("#11 Reel Ledger:")
+		term.Keys("3", "z")
+		term.Wait("SHEET A3  3 Box office · tree", "#31 Ticket Till:")
+		term.Keys("Right", "Z")
+		term.Wait("the group of 2 around #32:")
+		term.Keys("w", "Left")
+		term.Wait("2 windows and Today changed places. u undoes.", "the group of 2 around #32:")
+		if wide {
+			term.Wait("1280×584  67% by 50%", "640×1168  33% by 100%")
+		}
+		term.Keys("t", "b")
+		term.Wait("2 windows on A3 are laid out as tabs. u undoes.", "■ ")
+		term.Keys("Z")
+		term.Wait("the group of 3 around #32:")
+		term.Keys("Z")
+		term.Wait("There is no group around that. Escape takes fewer.")
+		term.Keys("Escape")
+		term.Wait("the group of 2 around #32:")
+		term.Keys("Escape")
+		term.Wait("#32 Ticket Till:")
+		term.Keys("Right")
+		term.Wait("#33 Print Traffic:")
+		if wide {
+			term.Wait("#32 Ticket Till  covered")
+		}
+		term.Keys("Left", "Z", "s", "4")
+		term.Wait("Sent 2 windows to 4")
+		term.Keys("u", "t", "p")
+		term.Wait("laid out as pile", "■ ")
+		term.Keys("t", "2")
+		term.Wait("Sheet A3 is laid out as lead, with 2 of them leading. u undoes.", "lead 60/40 of 2")
+		// Parts and corners of the work area, and the grid by arrows.
+		term.Keys("Escape")
+		term.Wait("#32 Ticket Till:")
+		term.Keys("p", "t", "Right")
+		term.Wait("right third. u undoes.", "640×1168", "at 1280,0")
+		term.Keys("p", "y")
+		term.Wait("topleft. u undoes.", "960×584  50% by 50%")
+		term.Keys("p", "g", "Right", "Enter", "Right", "Down")
+		term.Wait("Pencilled: Snapped", "cells 2 to 7 of 4 by 2. Enter does it.")
+		term.Keys("Enter")
+		term.Wait("cells 2 to 7 of 4 by 2. u undoes.", "960×1168  50% by 100%", "at 480,0")
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 
 	"zatlas/internal/geom"
 	"zatlas/internal/layout"
@@ -247,17 +248,19 @@ func (e *edit) resizeTile(b block, split layout.Split, after bool, px int) (stri
 	b.Layout, b.Tiles = layout.Tree, tiles
 	e.nothing = by == 0
 	e.layOut(b.workspace, b.letter)
-	return e.sizeWords(b), nil
+	return e.SizeWords(b.windows), nil
 }
 
-// sizeWords say how large a block is.
-func (e *edit) sizeWords(b block) string {
+// SizeWords say how large tiles are together, in pixels and in per cent of their
+// sheet's room.
+func (d *Desk) SizeWords(ids []int) string {
 	var rects []geom.Rect
-	for _, id := range b.windows {
-		rects = append(rects, e.Window(id).Rect)
+	for _, id := range ids {
+		rects = append(rects, d.Window(id).Rect)
 	}
-	now, room := geom.Bound(rects...), e.RoomOf(b.Sheet, b.letter)
-	return fmt.Sprintf("%s: %d×%d, %d%% by %d%% of the sheet.", e.the(b.windows), now.W, now.H, 100*now.W/max(room.W, 1), 100*now.H/max(room.H, 1))
+	w := d.Window(ids[0])
+	now, room := geom.Bound(rects...), d.RoomOf(d.Sheet(d.Index(w.Workspace), w.Monitor), w.Monitor)
+	return fmt.Sprintf("%s: %d×%d, %d%% by %d%% of the sheet.", d.the(ids), now.W, now.H, 100*now.W/max(room.W, 1), 100*now.H/max(room.H, 1))
 }
 
 // split chooses where the next window of the sheet opens beside the focused tile.
@@ -273,7 +276,8 @@ func (e *edit) split(c Command) (string, error) {
 	if c.Args[0].Word == "across" {
 		b.Next = layout.Across
 	}
-	return fmt.Sprintf("The next window of %s opens %s the focused one.", b.ref(), map[layout.Split]string{layout.Across: "to the right of", layout.Down: "below"}[b.Next]), nil
+	beside := e.Window(e.leafFor(b.workspace, b.letter))
+	return fmt.Sprintf("The next window of %s opens %s %s.", b.ref(), map[layout.Split]string{layout.Across: "to the right of", layout.Down: "below"}[b.Next], beside.Label()), nil
 }
 
 // turn turns the tiles around one a quarter clockwise; columns and rows as a whole.
@@ -423,16 +427,42 @@ func (w *Window) floatRect() geom.Rect {
 	return w.Rect
 }
 
-// snapWords are the words of snap with the part of the work area each means, in
-// halves: columns and rows of two, from one to another.
-var snapWords = map[string][4]int{
-	"left": {0, 0, 1, 2}, "right": {1, 0, 2, 2}, "top": {0, 0, 2, 1}, "bottom": {0, 1, 2, 2},
-	"topleft": {0, 0, 1, 1}, "topright": {1, 0, 2, 1}, "bottomleft": {0, 1, 1, 2}, "bottomright": {1, 1, 2, 2},
-}
-
 // SnapNames are the words of snap.
 func SnapNames() []string {
 	return []string{"left", "right", "top", "bottom", "topleft", "topright", "bottomleft", "bottomright", "middle"}
+}
+
+// SnapParts are the words of snap for another part than a half.
+func SnapParts() []string { return []string{"third", "two-thirds", "quarter", "three-quarters"} }
+
+// snapParts are those parts as fractions.
+var snapParts = map[string][2]int{"": {1, 2}, "third": {1, 3}, "two-thirds": {2, 3}, "quarter": {1, 4}, "three-quarters": {3, 4}}
+
+// snapPlace is the part of a work area that words of snap mean: at an edge a part
+// of it, half unless said; in a corner half of both ways; in the middle that part
+// of the width, or half by half.
+func snapPlace(work geom.Rect, word, part string) geom.Rect {
+	n, of := snapParts[part][0], snapParts[part][1]
+	from := map[string]int{"left": 0, "top": 0, "right": of - n, "bottom": of - n}
+	switch {
+	case word == "left" || word == "right":
+		return snapRect(work, of, 1, [4]int{from[word], 0, from[word] + n, 1})
+	case word == "top" || word == "bottom":
+		return snapRect(work, 1, of, [4]int{0, from[word], 1, from[word] + n})
+	case word == "middle" && part != "":
+		return snapRect(work, 2*of, 1, [4]int{of - n, 0, of + n, 1})
+	case word == "middle":
+		w, h := work.W/2, work.H/2
+		return geom.R(work.X+(work.W-w)/2, work.Y+(work.H-h)/2, w, h)
+	}
+	x, y := 0, 0
+	if strings.HasSuffix(word, "right") {
+		x = 1
+	}
+	if strings.HasPrefix(word, "bottom") {
+		y = 1
+	}
+	return snapRect(work, 2, 2, [4]int{x, y, x + 1, y + 1})
 }
 
 // snap gives windows an exact part of their monitor's work area: a half, a
@@ -446,10 +476,13 @@ func (e *edit) snap(c Command) (string, error) {
 			return "", fmt.Errorf("%s has one size", w.Label())
 		}
 	}
-	part := func(work geom.Rect) geom.Rect { return snapRect(work, 2, 2, snapWords[c.Args[0].Word]) }
-	words := c.Args[0].Word
-	switch {
-	case c.Args[0].Kind == Grid:
+	words, share := c.Args[0].Word, ""
+	if len(c.Args) == 2 {
+		share = c.Args[1].Word
+		words += " " + share
+	}
+	part := func(work geom.Rect) geom.Rect { return snapPlace(work, c.Args[0].Word, share) }
+	if c.Args[0].Kind == Grid {
 		cols, rows := c.Args[0].N/100, c.Args[0].N%100
 		a, b := c.Args[1].N, c.Args[2].N
 		if a < 1 || b < 1 || a > cols*rows || b > cols*rows {
@@ -459,11 +492,6 @@ func (e *edit) snap(c Command) (string, error) {
 		cells := [4]int{min(ax, bx), min(ay, by), max(ax, bx) + 1, max(ay, by) + 1}
 		part = func(work geom.Rect) geom.Rect { return snapRect(work, cols, rows, cells) }
 		words = fmt.Sprintf("cells %d to %d of %d by %d", a, b, cols, rows)
-	case words == "middle":
-		part = func(work geom.Rect) geom.Rect {
-			w, h := work.W/2, work.H/2
-			return geom.R(work.X+(work.W-w)/2, work.Y+(work.H-h)/2, w, h)
-		}
 	}
 	e.seats(e.chosen...)
 	for _, id := range e.chosen {
@@ -506,6 +534,9 @@ func (e *edit) group(c Command) (string, error) {
 	other, err := e.beside(b, word)
 	if err != nil {
 		return "", err
+	}
+	if len(other) == 1 && !slices.Contains(layout.PileOf(b.Tiles, other[0]), b.windows[0]) {
+		other = layout.PileOf(b.Tiles, other[0]) // a pile is grouped as one
 	}
 	split, after := layout.Across, word == "next"
 	if dir, ok := ParseDir(word); ok {

@@ -95,6 +95,7 @@ func TestArrange(t *testing.T) {
 		{"put left B", "#3 B1 1000,0,500,400"},
 		{"layout tabs of #3 or #4; put onto #4 of #1", "#1 A1 0,424,1000,376 #2 A1 0,0,1000,400"},
 		{"layout tabs of #3 or #4; put left #4 of #3", "#3 A1 500,400,250,400 #4 A1 750,400,250,400"}, // out of them
+		{"layout tabs of #3 or #4; group right of #1", "#1 A1 0,400,500,400 #2 A1 0,0,1000,400 #3 A1 500,424,500,376"},
 		{"layout columns; put left #1 of #4", "#1 A1 250,0,250,800 #2 A1 500,0,250,800 #3 A1 750,0,250,800 #4 A1 0,0,250,800"},
 		{"layout columns; put right A of #1", "#1 A1 750,0,250,800 #2 A1 0,0,250,800 #3 A1 250,0,250,800 #4 A1 500,0,250,800"},
 		{"layout lead 2", "#1 A1 0,0,600,400 #2 A1 0,400,600,400 #3 A1 600,0,400,400 #4 A1 600,400,400,400"},

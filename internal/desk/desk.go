@@ -37,9 +37,27 @@ type Settings struct {
 	// EdgeGoes has move take a window over the edge of the outermost monitor to
 	// the next workspace, or the one before.
 	EdgeGoes bool
-	Layout   layout.Kind    // of sheets that are new
-	Pins     map[byte]Query // by letter a to z; never written
-	Rules    []Rule         // for windows that open; never written
+	Layout   layout.Kind       // of sheets that are new
+	Grids    map[byte]GridSize // of monitors by letter, 0 for the others; never written
+	Pins     map[byte]Query    // by letter a to z; never written
+	Rules    []Rule            // for windows that open; never written
+}
+
+// GridSize is how many columns and rows a monitor is parted into for placing windows
+// by cells, numbered by rows from 1.
+type GridSize struct{ Cols, Rows int }
+
+// UsualGrid is the grid of monitors that the settings give none.
+var UsualGrid = GridSize{4, 2}
+
+// GridOf is the grid of a monitor.
+func (d *Desk) GridOf(letter byte) GridSize {
+	for _, l := range []byte{letter, 0} {
+		if g, ok := d.Settings.Grids[l]; ok {
+			return g
+		}
+	}
+	return UsualGrid
 }
 
 // Monitor is a screen that is, or was, plugged in.
@@ -299,14 +317,14 @@ func (d *Desk) AtTime(now int64) *Desk {
 	return &c
 }
 
-// WithPins is the desk with the letters that settings give to apps, where it
-// does not know them: a scene has none.
-func (d *Desk) WithPins(pins map[byte]Query) *Desk {
-	if d.Settings.Pins != nil {
+// WithOwn is the desk with the letters that settings give to apps and the grids
+// they give to monitors, where it does not know them: a scene has none.
+func (d *Desk) WithOwn(s Settings) *Desk {
+	if d.Settings.Pins != nil && d.Settings.Grids != nil {
 		return d
 	}
 	c := *d
-	c.Settings.Pins = pins
+	c.Settings.Pins, c.Settings.Grids = s.Pins, s.Grids
 	return &c
 }
 

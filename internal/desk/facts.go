@@ -128,6 +128,7 @@ func (f Opened) apply(e *edit) string {
 	if w.Rect != asked && !asked.Empty() && w.floats() && stray.Look(stray.Window{Rect: asked, Bar: w.Bar}, e.strays).Cause != stray.None {
 		brought = fmt.Sprintf("%s opened out of reach and was brought to %c.", w.Label(), w.Monitor)
 	}
+	e.layBy(&w, rule.Layout)
 	e.lay(&w, at)
 	if was != nil {
 		e.takePlace(&w, was, a)

@@ -13,8 +13,20 @@ type Header struct {
 	Window int // the one that has the focus when the heading is clicked
 	More   int // how many windows the member has besides
 	Active bool
+	// Stacked tells that the headings lie one under the other, as those of a pile.
+	Stacked bool
 	// Place of the member in its pile or tabs, from 0, of how many.
 	Place, Of int
+
+	top, bottom int // of all headings of the pile or tabs
+}
+
+// Strip is the height of all headings of the pile or tabs, over the width of this one.
+func (h Header) Strip() geom.Rect { return geom.R(h.Rect.X, h.top, h.Rect.W, h.bottom-h.top) }
+
+// Over tells whether the headings stand over a tile at r.
+func (h Header) Over(r geom.Rect) bool {
+	return h.bottom == r.Y && h.Rect.X >= r.X && h.Rect.Right() <= r.Right()
 }
 
 // Headers lists the headings of the piles and tabs of the workspace at index i
@@ -29,7 +41,7 @@ func (d *Desk) Headers(i int, letter byte) []Header {
 		active := d.active(g)
 		for n, r := range rects {
 			ids := g.Kids[n].Windows()
-			hs = append(hs, Header{Rect: r, Window: d.mostRecent(ids), More: len(ids) - 1, Active: n == active, Place: n, Of: len(rects)})
+			hs = append(hs, Header{Rect: r, Window: d.mostRecent(ids), More: len(ids) - 1, Active: n == active, Stacked: g.Split == layout.Pile, Place: n, Of: len(rects), top: rects[0].Y, bottom: rects[len(rects)-1].Bottom()})
 		}
 	})
 	return hs
@@ -82,4 +94,15 @@ func (d *Desk) Around(ids []int) []int {
 	}
 	w := d.Window(ids[0])
 	return layout.Around(d.Sheet(d.Index(w.Workspace), w.Monitor).Tiles, ids)
+}
+
+// InPile is the window that a direction leads to from a tile within its pile, up
+// and down, or within its tabs, left and right.
+func (d *Desk) InPile(w *Window, dir Dir) (id int, ok bool) {
+	if !d.Tiled(w) || w.full() {
+		return 0, false
+	}
+	s := d.Sheet(d.Index(w.Workspace), w.Monitor)
+	next, ok := layout.Step(s.Tiles, []int{w.ID}, dir == Left || dir == Right, dir == Right || dir == Down)
+	return d.mostRecent(next), ok
 }

@@ -7,7 +7,6 @@ import (
 	"slices"
 
 	"zatlas/internal/geom"
-	"zatlas/internal/layout"
 )
 
 // Dir is a direction on the plane.
@@ -294,13 +293,8 @@ func (e *edit) focusDir(dir Dir) (string, error) {
 // nextInPile is the window that a direction leads to within a pile, up and down,
 // or within tabs, left and right.
 func (e *edit) nextInPile(w *Window, dir Dir) (id int, ok bool) {
-	if !e.Tiled(w) || w.full() {
-		return 0, false
-	}
-	s := e.Sheet(e.Index(w.Workspace), w.Monitor)
-	next, ok := layout.Step(s.Tiles, []int{w.ID}, dir == Left || dir == Right, dir == Right || dir == Down)
-	next = slices.DeleteFunc(next, func(id int) bool { return e.Window(id).NoFocus })
-	return e.mostRecent(next), ok && len(next) > 0
+	next, ok := e.InPile(w, dir)
+	return next, ok && !e.Window(next).NoFocus
 }
 
 // crossTo gives the focus to the window of a monitor nearest to the edge it is

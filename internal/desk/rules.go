@@ -11,6 +11,7 @@ type Rule struct {
 	Query   Query
 	To      *Arg // a workspace, a sheet or a monitor; nil for where it would open
 	Place   string
+	Layout  string // of the sheet it opens on, where it is the first there
 	Float   bool
 	Sticky  bool
 	NoFocus bool // it does not take the focus
@@ -51,6 +52,9 @@ func (d *Desk) Rule(w *Window) Ruling {
 		if r.Place == "" {
 			r.Place = rule.Place
 		}
+		if r.Layout == "" {
+			r.Layout = rule.Layout
+		}
 		r.Float, r.Sticky, r.NoFocus = r.Float || rule.Float, r.Sticky || rule.Sticky, r.NoFocus || rule.NoFocus
 		r.Above, r.Leave, r.Stray = r.Above || rule.Above, r.Leave || rule.Leave, r.Stray || rule.Stray
 		over = !rule.Also
@@ -80,6 +84,16 @@ func (e *edit) obey(w *Window, placed bool) Ruling {
 		w.Monitor = p.letter
 	}
 	return r
+}
+
+// layBy gives a sheet the layout that a rule names for a window that is the first
+// one tiled there.
+func (e *edit) layBy(w *Window, name string) {
+	i := e.Index(w.Workspace)
+	k, ok := layout.ParseKind(name)
+	if s := e.Sheet(i, w.Monitor); ok && !w.floats() && !w.Minimised && (s == nil || s.Tiles == nil) {
+		e.sheet(i, w.Monitor).Layout = k
+	}
 }
 
 // placeInOrder puts a tile that was just laid where a rule says in its sheet.

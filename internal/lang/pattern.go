@@ -1,6 +1,7 @@
 package lang
 
 import (
+	"fmt"
 	"slices"
 	"strconv"
 	"strings"
@@ -138,14 +139,23 @@ func parseShare(t token) (desk.Arg, bool) {
 
 func abs(n int) int { return max(n, -n) }
 
-// maxGrid is the most columns or rows of a grid.
-const maxGrid = 20
+// MaxGrid is the most columns or rows of a grid.
+const MaxGrid = 20
+
+// ParseGrid reads a grid such as 4x2.
+func ParseGrid(text string) (desk.GridSize, error) {
+	a, ok := parseGrid(token{text: text})
+	if !ok {
+		return desk.GridSize{}, fmt.Errorf("%q is no grid", text)
+	}
+	return desk.GridSize{Cols: a.N / 100, Rows: a.N % 100}, nil
+}
 
 func parseGrid(t token) (desk.Arg, bool) {
 	cols, rows, ok := strings.Cut(t.text, "x")
 	c, okC := parseNumber(token{text: cols})
 	r, okR := parseNumber(token{text: rows})
-	ok = ok && okC && okR && !t.quoted && c.N >= 1 && r.N >= 1 && c.N <= maxGrid && r.N <= maxGrid
+	ok = ok && okC && okR && !t.quoted && c.N >= 1 && r.N >= 1 && c.N <= MaxGrid && r.N <= MaxGrid
 	return desk.Arg{Kind: desk.Grid, N: c.N*100 + r.N}, ok
 }
 

@@ -79,7 +79,7 @@ func AddRule(path string, r Rule) error {
 // keys are those of the rule that say something.
 func (r Rule) keys() map[string]any {
 	m := map[string]any{"match": r.Match}
-	for key, v := range map[string]string{"to": r.To, "place": r.Place} {
+	for key, v := range map[string]string{"to": r.To, "place": r.Place, "layout": r.Layout} {
 		if v != "" {
 			m[key] = v
 		}

@@ -3,7 +3,10 @@ package settings
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
+
+	"zatlas/internal/layout"
 )
 
 // flags are the words of a rule that stand by themselves.
@@ -47,6 +50,8 @@ words:
 		switch {
 		case word == "first" || word == "last":
 			r.Place, rest = word, more
+		case slices.Contains(layout.Names(), word):
+			r.Layout, rest = word, more
 		case word == "to" && strings.HasPrefix(more, `"`):
 			end := strings.IndexByte(more[1:], '"')
 			if end < 0 {
@@ -56,7 +61,7 @@ words:
 		case word == "to" && more != "":
 			r.To, rest, _ = strings.Cut(more, " ")
 		default:
-			return r, fmt.Errorf("%q is nothing that becomes of a window: to 3, first, last, float, sticky, above, nofocus, stray, leave, also are", word)
+			return r, fmt.Errorf("%q is nothing that becomes of a window: to 3, first, last, a layout, float, sticky, above, nofocus, stray, leave, also are", word)
 		}
 	}
 	if _, err := r.check(); err != nil {
@@ -77,6 +82,9 @@ func (r Rule) String() string {
 	if r.Place != "" {
 		words = append(words, r.Place)
 	}
+	if r.Layout != "" {
+		words = append(words, r.Layout)
+	}
 	for _, f := range r.flags() {
 		if *f.on {
 			words = append(words, f.word)
@@ -93,6 +101,9 @@ func (r Rule) Does() string {
 	}
 	if r.Place != "" {
 		words = append(words, "it is the "+r.Place+" of its sheet")
+	}
+	if r.Layout != "" {
+		words = append(words, "the first of its sheet has that laid out as "+r.Layout)
 	}
 	for _, f := range r.flags() {
 		if *f.on {

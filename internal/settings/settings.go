@@ -27,15 +27,17 @@ type Settings struct {
 	Desk   Desk              `toml:"desk"`
 	Keeper Keeper            `toml:"keeper"`
 	Chords map[string]string `toml:"chords"`
+	Grids  map[string]string `toml:"grids"` // a monitor's letter, and its grid
 	Pins   map[string]string `toml:"pins"`  // a letter a to z, and the query it jumps to
 	Rules  []Rule            `toml:"rules"` // for windows that open
 }
 
 // Rule is what becomes of windows that open and match.
 type Rule struct {
-	Match   string `toml:"match"` // a query
-	To      string `toml:"to"`    // a workspace, a sheet or a monitor, as send takes it
-	Place   string `toml:"place"` // first or last in the order of its sheet
+	Match   string `toml:"match"`  // a query
+	To      string `toml:"to"`     // a workspace, a sheet or a monitor, as send takes it
+	Place   string `toml:"place"`  // first or last in the order of its sheet
+	Layout  string `toml:"layout"` // of its sheet, where it is the first there
 	Float   bool   `toml:"float"`
 	Sticky  bool   `toml:"sticky"`
 	Above   bool   `toml:"above"`
@@ -53,6 +55,9 @@ type Desk struct {
 	Wrap  bool   `toml:"wrap"`
 	// Layout is that of sheets that are new.
 	Layout string `toml:"layout"`
+	// Edge has move go on to the next workspace at the outermost edge.
+	Edge bool   `toml:"edge"`
+	Grid string `toml:"grid"` // columns and rows, such as 4x2
 }
 
 // Keeper is how a display is kept.
@@ -150,6 +155,12 @@ func parse(data []byte, s Settings) (Settings, error) {
 			return s, fault(line, column, "%v", err)
 		}
 	}
+	for letter, grid := range s.Grids {
+		if err := checkGrid(letter, grid); err != nil {
+			line, column := place(data, "grids", letter, 0)
+			return s, fault(line, column, "%v", err)
+		}
+	}
 	for letter, query := range s.Pins {
 		if err := checkPin(letter, query); err != nil {
 			line, column := place(data, "pins", letter, 0)
@@ -229,6 +240,21 @@ func place(data []byte, table, key string, nth int) (line, column int) {
 	return line, column
 }
 
+func checkGrid(letter, grid string) error {
+	if len(letter) != 1 || letter[0] < 'A' || letter[0] > 'Z' {
+		return fmt.Errorf("a grid is given to a monitor's letter A to Z, and not to %q", letter)
+	}
+	return isGrid(grid)
+}
+
+// isGrid faults what is no grid such as 4x2.
+func isGrid(text string) error {
+	if _, err := lang.ParseGrid(text); err != nil {
+		return fmt.Errorf("%q is no grid: columns and rows from 1 to %d, such as 4x2", text, lang.MaxGrid)
+	}
+	return nil
+}
+
 func checkPin(letter, query string) error {
 	if len(letter) != 1 || letter[0] < 'a' || letter[0] > 'z' {
 		return fmt.Errorf("a pin is a letter a to z, and not %q", letter)
@@ -256,6 +282,9 @@ func (r Rule) check() (key string, err error) {
 	if r.Place != "" && !slices.Contains(desk.Places(), r.Place) {
 		return "place", fmt.Errorf("place must be %s", strings.Join(desk.Places(), " or "))
 	}
+	if _, ok := layout.ParseKind(r.Layout); r.Layout != "" && !ok {
+		return "layout", fmt.Errorf("layout must be one of %s", strings.Join(layout.Names(), ", "))
+	}
 	return "", nil
 }
 
@@ -275,7 +304,7 @@ func (r Rule) target() (*desk.Arg, error) {
 func (r Rule) forDesk() desk.Rule {
 	q, _ := lang.ParseQuery(r.Match)
 	to, _ := r.target()
-	return desk.Rule{Query: q, To: to, Place: r.Place, Float: r.Float, Sticky: r.Sticky, Above: r.Above,
+	return desk.Rule{Query: q, To: to, Place: r.Place, Layout: r.Layout, Float: r.Float, Sticky: r.Sticky, Above: r.Above,
 		NoFocus: r.NoFocus, Leave: r.Leave, Stray: r.Stray, Also: r.Also}
 }
 
@@ -283,6 +312,12 @@ func (r Rule) forDesk() desk.Rule {
 func (s Settings) ForDesk() desk.Settings {
 	d := desk.Settings{Gap: s.Desk.Gap, Wrap: s.Desk.Wrap, Growing: s.Desk.Count == "growing", Separate: s.Desk.Mode == "separate"}
 	d.Layout, _ = layout.ParseKind(s.Desk.Layout)
+	d.EdgeGoes = s.Desk.Edge
+	d.Grids = map[byte]desk.GridSize{}
+	for letter, grid := range s.Grids {
+		d.Grids[letter[0]], _ = lang.ParseGrid(grid)
+	}
+	d.Grids[0], _ = lang.ParseGrid(s.Desk.Grid)
 	d.Pins = map[byte]desk.Query{}
 	for letter, query := range s.Pins {
 		if q, err := lang.ParseQuery(query); err == nil && query != "" {

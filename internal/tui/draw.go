@@ -21,6 +21,7 @@ type painter struct {
 	framed  bool // too few colours to tell windows apart without frames
 	d       *desk.Desk
 	ch      *chart
+	also    map[int]bool // chosen besides, by widening
 	sel     selection
 	touched map[int]bool // windows the last command was about
 	tints   map[string]int
@@ -45,6 +46,7 @@ func (p *painter) atlas() {
 			p.sheet(col, b)
 		}
 		p.windows(b)
+		p.bandHeadings(b)
 	}
 	p.scrolled()
 }
@@ -252,7 +254,11 @@ func (p *painter) caption(col column, b band, shown bool) {
 
 func layoutWords(s *desk.Sheet) string {
 	if s.Layout == layout.Lead {
-		return fmt.Sprintf("lead %d/%d", s.Share, 100-s.Share)
+		words := fmt.Sprintf("lead %d/%d", s.Share, 100-s.Share)
+		if s.Leads > 1 {
+			words += fmt.Sprintf(" of %d", s.Leads)
+		}
+		return words
 	}
 	return s.Layout.String()
 }
@@ -352,7 +358,7 @@ func small(r geom.Rect) bool { return r.H < 3 || r.W < 6 }
 
 // window draws one window: its ground, its edges, its label.
 func (p *painter) window(w *desk.Window, r geom.Rect, b band) {
-	chosen := w.ID == p.sel.window
+	chosen := w.ID == p.sel.window || p.also[w.ID]
 	lost := p.d.Lost(w).Cause != stray.None
 	floats := !p.d.Tiled(w)
 	ground := uv.Style{Fg: p.t.Paper, Bg: p.tint(w)}

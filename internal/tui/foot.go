@@ -56,7 +56,7 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 		}
 	case modeLayout:
 		m.legend(c, p.legend, []span{{"lay out sheet " + desk.SheetRef(m.workspaceAt(), m.layoutLetter()) + " as", bold(t.style(t.Brass))}},
-			[]hint{{"c", "columns"}, {"r", "rows"}, {"l", "lead"}, {"t", "tree"}, {"f", "free"}, {"n", "the next"}, {"Escape", "leaves it"}})
+			[]hint{{"c", "columns"}, {"r", "rows"}, {"l", "lead"}, {"1-9", "so many leading"}, {"p", "pile"}, {"b", "tabs"}, {"t", "tree"}, {"f", "free"}, {"n", "the next"}, {"Escape", "leaves it"}})
 	case modeScreens:
 		m.legend(c, p.legend, []span{{"other screens", bold(t.style(t.Brass))}}, append(screenHints(), hint{"Escape", "stays here"}))
 	case modePlug:
@@ -67,9 +67,9 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	case modeDir:
 		hs := map[string][]hint{
 			"swap":  {{"arrows", "with the tile that way"}, {"n p", "with the next, the previous"}},
-			"group": {{"arrows", "with the tile that way"}},
+			"group": {{"arrows", "with the tile that way"}, {"n p", "with the next, the previous"}},
 			"split": {{"Left Right", "the next window opens beside it"}, {"Up Down", "below it"}},
-			"snap":  {{"arrows", "a half"}, {"m", "the middle"}, {"two digits", "from cell to cell of 4 by 2: 1 2 3 4 over 5 6 7 8"}},
+			"snap":  m.snapHints(),
 		}[m.verb]
 		m.legend(c, p.legend, []span{{m.verb + " " + m.subjectWords(), bold(t.style(t.Brass))}}, append(hs, hint{"Escape", "leaves it"}))
 	case modeAsk:
@@ -98,6 +98,28 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	return nil
 }
 
+// snapHints are the keys after snap.
+func (m *model) snapHints() []hint {
+	grid := m.d.GridOf(m.subjectMonitor())
+	size := fmt.Sprintf("of %d by %d", grid.Cols, grid.Rows)
+	if m.cursor > 0 {
+		return []hint{{"arrows", "a cell " + size}, {"Enter", "takes it"}}
+	}
+	half := m.part
+	if half == "" {
+		half = "half"
+	}
+	hs := []hint{{"arrows", "a " + half}, {"m", "the middle"}}
+	if m.part == "" {
+		hs = append(hs, hint{"t T", "a third, two"}, hint{"q Q", "a quarter, three"}, hint{"y u b n", "corners"})
+		if grid.Cols*grid.Rows <= 9 {
+			hs = append(hs, hint{"two digits", "from cell to cell " + size})
+		}
+		hs = append(hs, hint{"g", "cells " + size + " by arrows"})
+	}
+	return hs
+}
+
 // legendOrder is the order of verbs in the legend, those used most first; the
 // others follow in the order of the table.
 var legendOrder = []string{"send", "carry", "rescue", "close", "layout", "float", "swap", "maximise", "snap", "nudge", "resize", "minimise", "add"}
@@ -114,7 +136,7 @@ func (m *model) verbHints() []hint {
 		case w == nil && v.Windows && !v.Sheet && v.Name != "rescue":
 		case w != nil && slices.Contains([]string{"remove", "rename", "reorder", "home"}, v.Name):
 		case w != nil && m.d.Tiled(w) && slices.Contains([]string{"nudge", "cascade", "raise"}, v.Name):
-		case w != nil && !m.d.Tiled(w) && slices.Contains([]string{"swap", "split", "turn", "mirror", "even", "group", "ungroup"}, v.Name):
+		case w != nil && !m.d.Tiled(w) && slices.Contains([]string{"swap", "split", "turn", "mirror", "even", "group", "ungroup", "split"}, v.Name):
 		default:
 			vs = append(vs, v)
 		}

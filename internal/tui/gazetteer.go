@@ -575,7 +575,7 @@ func (m *model) gazEnter() tea.Cmd {
 // chosen lists the windows that a verb acts on: the marked ones, else the one
 // chosen.
 func (m *model) chosen() []int {
-	if m.screen == screenGazetteer && len(m.gaz.marked) > 0 {
+	if m.marked() {
 		var ids []int
 		for id := range m.gaz.marked {
 			ids = append(ids, id)
@@ -583,11 +583,11 @@ func (m *model) chosen() []int {
 		slices.Sort(ids)
 		return ids
 	}
-	if m.sel.window == 0 {
-		return nil
-	}
-	return []int{m.sel.window}
+	return m.group()
 }
+
+// marked tells whether windows are marked, which verbs then act on.
+func (m *model) marked() bool { return m.screen == screenGazetteer && len(m.gaz.marked) > 0 }
 
 // drawGazetteer draws the rows, the small map beside them, and the foot.
 func (m *model) drawGazetteer(c *canvas) *tea.Cursor {

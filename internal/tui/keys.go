@@ -2,6 +2,7 @@ package tui
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 
 	tea "charm.land/bubbletea/v2"
@@ -10,6 +11,7 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
+	"zatlas/internal/layout"
 )
 
 // binding is a key of the map that is no verb's: verbs have theirs in the one
@@ -51,6 +53,7 @@ func bindings() []binding {
 		{[]string{"/"}, "/", "find any window: the gazetteer", func(m *model) tea.Cmd { return m.openGazetteer(true) }},
 		{[]string{"'"}, "'", "recent windows, the one before first", (*model).openSwitcher},
 		{[]string{"!"}, "!", "what is lost: the strays", (*model).openStrays},
+		{[]string{"Z"}, "Z", "choose the group around what is chosen, for any verb; Escape takes fewer", (*model).widen},
 		{[]string{"z"}, "z", "look closer: the sheet at large, and back", (*model).toggleSheet},
 		{[]string{"I"}, "I", "go to the next urgent window", command("focus urgent")},
 		{[]string{"O"}, "O", "open another copy of an app", func(m *model) tea.Cmd { return m.startOpen(true) }},
@@ -224,7 +227,7 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 			m.say(fmt.Sprintf("%s is not tiled: %s acts on tiles.", w.Label(), v.Name), true)
 			return nil
 		}
-		m.mode, m.verb, m.digit = modeDir, v.Name, 0
+		m.mode, m.verb, m.digit, m.cursor, m.part = modeDir, v.Name, 0, 0, ""
 	case "close":
 		if w := m.d.Window(m.sel.window); w != nil && w.Hung && len(m.chosen()) == 1 {
 			return m.run("kill") // it was asked to close already
@@ -306,11 +309,21 @@ func (m *model) askKey(name string) tea.Cmd {
 
 // move takes the selection in a direction.
 func (m *model) move(dir desk.Dir) {
-	if w := m.d.Window(m.sel.window); m.screen == screenSheet && w != nil {
+	w := m.d.Window(m.sel.window)
+	if w != nil {
+		if next, ok := m.d.InPile(w, dir); ok {
+			m.sel = selection{window: next}
+			return
+		}
+	}
+	if m.screen == screenSheet && w != nil {
 		// By the windows' true places; at the edge on to the next sheet.
 		var sheet chart
 		i, letter := m.sheetAt()
 		for _, o := range m.d.Order(i, letter) {
+			if m.d.Covered(o) {
+				continue
+			}
 			sheet.stops = append(sheet.stops, stop{selection{window: o.ID}, o.Rect})
 		}
 		if next, ok := sheet.next(w.Rect, dir); ok {
@@ -392,6 +405,9 @@ func (m *model) enter() tea.Cmd {
 }
 
 func (m *model) escape() tea.Cmd {
+	if m.narrow() {
+		return nil
+	}
 	if m.screen == screenSheet {
 		m.screen = screenMap
 		return nil
@@ -562,7 +578,7 @@ func (m *model) aim(dir desk.Dir) {
 
 // layoutKeys are the letters after t.
 func layoutKeys() map[string]string {
-	return map[string]string{"c": "columns", "r": "rows", "l": "lead", "t": "tree", "f": "free", "n": "next"}
+	return map[string]string{"c": "columns", "r": "rows", "l": "lead", "p": "pile", "b": "tabs", "t": "tree", "f": "free", "n": "next"}
 }
 
 func (m *model) layoutKey(name string) tea.Cmd {
@@ -572,12 +588,17 @@ func (m *model) layoutKey(name string) tea.Cmd {
 		return nil
 	}
 	word, ok := layoutKeys()[name]
+	args := []arg{{Kind: desk.Keyword, Word: word}}
+	if n, err := strconv.Atoi(name); err == nil && n >= 1 && n <= desk.MaxLeads {
+		ok = true
+		args = []arg{{Kind: desk.Keyword, Word: layout.Lead.String()}, {Kind: desk.Number, N: n}}
+	}
 	if !ok {
 		m.say(fmt.Sprintf("%s is no layout. Escape leaves it.", name), true)
 		return nil
 	}
 	m.mode = modeMap
-	c := desk.Command{Verb: "layout", Args: []arg{{Kind: desk.Keyword, Word: word}}, Of: m.subject()}
+	c := desk.Command{Verb: "layout", Args: args, Of: m.subject()}
 	if c.Of == nil {
 		i, letter := m.workspaceAt(), m.monitorAt()
 		if i != m.d.Current() || letter != 0 && letter != m.d.At {
@@ -736,43 +757,116 @@ func (m *model) toggleGaps() tea.Cmd {
 	return m.do(m.about(desk.Command{Verb: "gaps", Args: []arg{{Kind: desk.Keyword, Word: word}}}))
 }
 
-// snapGrid is the grid whose cells the digits after p name, by rows.
-const snapGrid = "4x2"
-
-// dirKey follows the direction after swap, split or snap, or the two digits of
-// cells after snap.
+// dirKey follows the direction after swap, group or split.
 func (m *model) dirKey(k tea.KeyPressMsg, name string) tea.Cmd {
-	dir, isDir := directions()[name]
-	done := func(words string) tea.Cmd {
-		m.mode = modeMap
-		return m.run(m.verb + " " + words)
+	if m.verb == "snap" {
+		return m.snapKey(k, name)
 	}
+	dir, isDir := directions()[name]
 	switch {
 	case name == "esc":
 		m.mode = modeMap
 		m.say("Left as it was.", false)
 		return nil
 	case isDir && m.verb == "split":
-		return done(map[bool]string{true: "across", false: "down"}[dir == desk.Left || dir == desk.Right])
-	case isDir && m.verb == "snap":
-		return done([...]string{"left", "right", "top", "bottom"}[dir])
+		return m.dirDone(map[bool]string{true: "across", false: "down"}[dir == desk.Left || dir == desk.Right])
 	case isDir:
-		return done(dir.String())
-	case m.verb == "swap" && (k.Text == "n" || k.Text == "p"):
-		return done(map[string]string{"n": "next", "p": "prev"}[k.Text])
-	case m.verb == "snap" && k.Text == "m":
-		return done("middle")
-	case m.verb == "snap" && len(k.Text) == 1 && k.Text[0] >= '1' && k.Text[0] <= '8':
-		n := int(k.Text[0] - '0')
-		if m.digit == 0 {
-			m.digit = n
-			m.say(fmt.Sprintf("From cell %d to which?", n), false)
-			return nil
-		}
-		return done(fmt.Sprintf("%s %d %d", snapGrid, m.digit, n))
+		return m.dirDone(dir.String())
+	case m.verb != "split" && (k.Text == "n" || k.Text == "p"):
+		return m.dirDone(map[string]string{"n": "next", "p": "prev"}[k.Text])
 	}
 	m.say(fmt.Sprintf("%s is no direction. Escape leaves it.", k.Keystroke()), true)
 	return nil
+}
+
+// dirDone carries out the verb that waited for these words.
+func (m *model) dirDone(words string) tea.Cmd {
+	m.mode, m.cursor = modeMap, 0
+	return m.run(m.verb + " " + words)
+}
+
+// snapParts are the keys for another part than a half; snapCorners those of the
+// corners.
+var (
+	snapParts   = map[string]string{"t": "third", "T": "two-thirds", "q": "quarter", "Q": "three-quarters"}
+	snapCorners = map[string]string{"y": "topleft", "u": "topright", "b": "bottomleft", "n": "bottomright"}
+)
+
+// snapKey follows a key after snap: a direction, perhaps after a part; a corner;
+// the digits of two cells of the grid, or arrows that choose them.
+func (m *model) snapKey(k tea.KeyPressMsg, name string) tea.Cmd {
+	dir, isDir := directions()[name]
+	grid := m.d.GridOf(m.subjectMonitor())
+	digit, err := strconv.Atoi(k.Text)
+	switch {
+	case name == "esc":
+		m.mode, m.cursor = modeMap, 0
+		m.say("Left as it was.", false)
+	case m.cursor > 0 && isDir:
+		m.moveCursor(grid, dir)
+	case m.cursor > 0 && (name == "enter" || name == "space") && m.digit == 0:
+		m.digit = m.cursor
+		m.say(fmt.Sprintf("From cell %d. Arrows to the other corner, Enter places it.", m.digit), false)
+	case m.cursor > 0 && (name == "enter" || name == "space"):
+		return m.dirDone(strings.TrimPrefix(m.cellWords(), "snap "))
+	case m.cursor > 0:
+		m.say(fmt.Sprintf("%s does nothing here: arrows choose a cell, Enter takes it.", k.Keystroke()), true)
+	case isDir:
+		return m.dirDone(strings.TrimSpace([...]string{"left", "right", "top", "bottom"}[dir] + " " + m.part))
+	case k.Text == "m":
+		return m.dirDone(strings.TrimSpace("middle " + m.part))
+	case snapParts[k.Text] != "":
+		m.part = snapParts[k.Text]
+		m.say(fmt.Sprintf("A %s: at which side?", m.part), false)
+	case snapCorners[k.Text] != "":
+		return m.dirDone(snapCorners[k.Text])
+	case k.Text == "g":
+		m.cursor, m.digit = 1, 0
+	case err == nil && digit >= 1 && grid.Cols*grid.Rows > 9:
+		m.say(fmt.Sprintf("This grid has %d cells: g chooses them by arrows.", grid.Cols*grid.Rows), true)
+	case err == nil && digit >= 1 && digit <= grid.Cols*grid.Rows && m.digit == 0:
+		m.digit = digit
+		m.say(fmt.Sprintf("From cell %d to which?", digit), false)
+	case err == nil && digit >= 1 && digit <= grid.Cols*grid.Rows:
+		return m.dirDone(fmt.Sprintf("%dx%d %d %d", grid.Cols, grid.Rows, m.digit, digit))
+	default:
+		m.say(fmt.Sprintf("%s is no place. Escape leaves it.", k.Keystroke()), true)
+	}
+	return nil
+}
+
+// moveCursor goes to the next cell of a grid.
+func (m *model) moveCursor(grid desk.GridSize, dir desk.Dir) {
+	x, y := (m.cursor-1)%grid.Cols, (m.cursor-1)/grid.Cols
+	switch dir {
+	case desk.Left:
+		x--
+	case desk.Right:
+		x++
+	case desk.Up:
+		y--
+	case desk.Down:
+		y++
+	}
+	m.cursor = geom.Clamp(y, 0, grid.Rows-1)*grid.Cols + geom.Clamp(x, 0, grid.Cols-1) + 1
+}
+
+// cellWords is the command that the cells chosen by arrows stand for.
+func (m *model) cellWords() string {
+	grid := m.d.GridOf(m.subjectMonitor())
+	from := m.digit
+	if from == 0 {
+		from = m.cursor
+	}
+	return fmt.Sprintf("snap %dx%d %d %d", grid.Cols, grid.Rows, from, m.cursor)
+}
+
+// subjectMonitor is the monitor of the chosen window, else the one you are on.
+func (m *model) subjectMonitor() byte {
+	if l := m.monitorAt(); l != 0 {
+		return l
+	}
+	return m.d.At
 }
 
 // reorder moves the workspace whose number is chosen.

@@ -97,11 +97,12 @@ type model struct {
 	d       *desk.Desk
 	lostOn  *desk.Desk     // the desk that lostNow is of
 	lostNow []*desk.Window // see lost
-	pins    map[byte]desk.Query
-	gone    bool // the keeper is
+	own     desk.Settings  // of what a scene does not tell
+	gone    bool           // the keeper is
 	tints   map[string]int
 
 	sel     selection
+	wide    widened
 	touched map[int]bool
 	message string
 	fault   bool // the message tells one
@@ -119,7 +120,9 @@ type model struct {
 	gaz    gazetteer
 	opener opener
 	hand   hand
-	digit  int // the first cell after snap, 0 for none yet
+	digit  int    // the first cell after snap, 0 for none yet
+	cursor int    // the cell that arrows choose after snap, 0 where digits do
+	part   string // of the work area after snap, empty for a half
 	// quietUndo has the words of the next undo be those that are there.
 	quietUndo bool
 	mode      mode
@@ -262,7 +265,7 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.reloads = u.Reloads
 		m.reread()
 	}
-	m.d, m.serial, m.undo, m.redo = u.Desk.WithPins(m.pins), u.Serial, u.Undo, u.Redo
+	m.d, m.serial, m.undo, m.redo = u.Desk.WithOwn(m.own), u.Serial, u.Undo, u.Redo
 	for _, w := range m.d.Windows {
 		if _, known := m.tints[w.App]; !known {
 			m.tints[w.App] = len(m.tints)
@@ -422,7 +425,7 @@ func (m *model) goWhere(r desk.Result, verb string) {
 		m.selectStray() // on to the next
 	case r.Workspace != 0 && len(m.touched) == 0:
 		m.sel = selection{workspace: r.Workspace}
-	case len(r.Windows) > 0:
+	case len(r.Windows) > 0 && !slices.Contains(r.Windows, m.sel.window):
 		m.sel = selection{window: r.Windows[0]}
 	}
 	m.keepSelection()
@@ -480,6 +483,9 @@ func (m *model) monitorAt() byte {
 
 // subjectWords names what is chosen.
 func (m *model) subjectWords() string {
+	if n := len(m.group()); n > 1 && !m.marked() {
+		return fmt.Sprintf("the group of %d around #%d", n, m.sel.window)
+	}
 	if n := len(m.chosen()); n > 1 {
 		return fmt.Sprintf("%d marked windows", n)
 	}
@@ -597,7 +603,7 @@ func (m *model) drawMap(c *canvas) *tea.Cursor {
 func (m *model) painter(c *canvas, ch *chart) *painter {
 	return &painter{
 		canvas: c, t: m.opt.Theme, framed: m.profile < colorprofile.ANSI256,
-		d: m.d, ch: ch, sel: m.sel, touched: m.touched, tints: m.tints,
+		d: m.d, ch: ch, sel: m.sel, also: m.inGroup(), touched: m.touched, tints: m.tints,
 	}
 }
 
@@ -626,6 +632,11 @@ func (m *model) pending() (desk.Command, bool) {
 		}
 	case modeAsk:
 		return m.asked, true
+	case modeDir:
+		if m.verb == "snap" && m.cursor > 0 {
+			c, err := lang.ParseCommand(m.cellWords())
+			return m.about(c), err == nil
+		}
 	}
 	return desk.Command{}, false
 }

@@ -71,7 +71,7 @@ func (m *model) reread() {
 	if err != nil {
 		return // the keeper has said what is wrong
 	}
-	m.pins = now.ForDesk().Pins
+	m.own = now.ForDesk()
 	if t, err := Themes(now.Theme); err == nil && !m.opt.ThemeFixed {
 		m.base = t
 		m.fitTheme()

@@ -52,7 +52,7 @@ func (m *model) drawSheet(c *canvas) *tea.Cursor {
 		span{fmt.Sprintf("  %s · %s · %d×%d", m.d.Title(i), layoutWords(s), work.W, work.H), t.style(t.Slate)})
 	p := newSheetPlane(work, area)
 	c.fill(p.rect(work), " ", uv.Style{Fg: t.Slate, Bg: t.Sea})
-	pt := &painter{canvas: c, t: t, d: m.d, tints: m.tints, sel: m.sel}
+	pt := &painter{canvas: c, t: t, d: m.d, tints: m.tints, sel: m.sel, also: m.inGroup()}
 	var here []*desk.Window // the lowest first
 	for _, placed := range m.d.Picture().Windows {
 		if w := m.d.Window(placed.ID); w.Workspace == m.d.Workspaces[i].ID && w.Monitor == letter && !w.Minimised {
@@ -61,10 +61,11 @@ func (m *model) drawSheet(c *canvas) *tea.Cursor {
 	}
 	// The tiles, what would open among them, their labels, and then what floats
 	// over all that.
-	tiles := slices.DeleteFunc(slices.Clone(here), func(w *desk.Window) bool { return !m.d.Tiled(w) })
+	tiles := slices.DeleteFunc(slices.Clone(here), func(w *desk.Window) bool { return !m.d.Tiled(w) || m.d.Covered(w) })
 	for _, w := range tiles {
-		m.sheetWindow(c, p, pt, w, work)
+		m.sheetWindow(c, p, pt, w)
 	}
+	pt.headings(m.d.Headers(i, letter), func(r geom.Rect) geom.Rect { return p.rect(r).Intersect(p.area) }, false)
 	if m.mode == modeMap {
 		m.sheetNext(c, p, i, letter)
 	}
@@ -73,7 +74,7 @@ func (m *model) drawSheet(c *canvas) *tea.Cursor {
 	}
 	for _, w := range here {
 		if !m.d.Tiled(w) {
-			m.sheetWindow(c, p, pt, w, work)
+			m.sheetWindow(c, p, pt, w)
 			m.sheetLabel(c, p, pt, w, work)
 		}
 	}
@@ -88,7 +89,7 @@ func (m *model) drawSheet(c *canvas) *tea.Cursor {
 		}
 	}
 	if m.mode == modeDir && m.verb == "snap" {
-		m.sheetGrid(c, p, work)
+		m.sheetGrid(c, p, work, m.d.GridOf(letter))
 	}
 	return m.foot(c, parts)
 }
@@ -105,20 +106,38 @@ func newSheetPlane(work geom.Rect, area geom.Rect) plane {
 }
 
 // sheetWindow draws the ground and the frame of a window.
-func (m *model) sheetWindow(c *canvas, p plane, pt *painter, w *desk.Window, work geom.Rect) {
+func (m *model) sheetWindow(c *canvas, p plane, pt *painter, w *desk.Window) {
 	t := m.opt.Theme
-	r := p.rect(w.Rect).Intersect(p.area)
+	r := m.sheetRect(p, w)
 	if r.Empty() {
 		return
 	}
 	c.fill(r, " ", m.groundOf(pt, w))
 	frame, edge := roundFrame, uv.Style{Fg: t.Slate}
-	if w.ID == m.sel.window {
+	if w.ID == m.sel.window || pt.also[w.ID] {
 		frame, edge = doubleFrame, bold(uv.Style{Fg: t.Brass})
 	}
 	if r.W >= 4 && r.H >= 2 {
 		c.box(r, frame, edge, nil)
 	}
+}
+
+// sheetRect is where a window is drawn: under the rows of its headings, which are
+// higher than to scale.
+func (m *model) sheetRect(p plane, w *desk.Window) geom.Rect {
+	r := p.rect(w.Rect).Intersect(p.area)
+	for _, h := range m.d.Headers(m.d.Index(w.Workspace), w.Monitor) {
+		rows := 1
+		if h.Stacked {
+			rows = h.Of
+		}
+		if m.d.Tiled(w) && h.Over(w.Rect) {
+			if top := p.rect(h.Strip()).Y + rows; top > r.Y && top < r.Bottom() {
+				r.Y, r.H = top, r.Bottom()-top
+			}
+		}
+	}
+	return r
 }
 
 // groundOf is the colour of a window's app.
@@ -133,7 +152,7 @@ func (m *model) groundOf(pt *painter, w *desk.Window) uv.Style {
 // sheetLabel writes what a window is and its sizes.
 func (m *model) sheetLabel(c *canvas, p plane, pt *painter, w *desk.Window, work geom.Rect) {
 	t := m.opt.Theme
-	r := p.rect(w.Rect).Intersect(p.area)
+	r := m.sheetRect(p, w)
 	ground := m.groundOf(pt, w)
 	quiet := ground
 	quiet.Fg = t.Slate
@@ -171,8 +190,8 @@ func (m *model) sheetNext(c *canvas, p plane, i int, letter byte) {
 	}
 	next, _ := m.d.With(desk.Opened{Keep: true, Window: desk.Window{ID: id, Workspace: m.d.Workspaces[i].ID, Monitor: letter}})
 	w := next.Window(id)
-	if w == nil || !next.Tiled(w) {
-		return
+	if w == nil || !next.Tiled(w) || next.Covered(w) {
+		return // it would join a pile or tabs, behind the window that shows
 	}
 	st := m.opt.Theme.style(m.opt.Theme.Slate)
 	r := p.rect(w.Rect)
@@ -184,21 +203,40 @@ func (m *model) sheetNext(c *canvas, p plane, i int, letter byte) {
 	}
 }
 
-// sheetGrid writes the digits of the grid's cells over the sheet.
-func (m *model) sheetGrid(c *canvas, p plane, work geom.Rect) {
+// sheetGrid writes the numbers of the grid's cells over the sheet, those chosen
+// so far reversed.
+func (m *model) sheetGrid(c *canvas, p plane, work geom.Rect, grid desk.GridSize) {
 	st := bold(m.opt.Theme.style(m.opt.Theme.Brass))
-	const cols, rows = 4, 2
-	for n := range cols * rows {
-		x, y := n%cols, n/cols
-		cell := p.rect(geom.R(work.X+x*work.W/cols, work.Y+y*work.H/rows, work.W/cols, work.H/rows))
+	for n := range grid.Cols * grid.Rows {
+		x, y := n%grid.Cols, n/grid.Cols
+		x0, x1 := x*work.W/grid.Cols, (x+1)*work.W/grid.Cols
+		y0, y1 := y*work.H/grid.Rows, (y+1)*work.H/grid.Rows
+		cell := p.rect(geom.R(work.X+x0, work.Y+y0, x1-x0, y1-y0))
 		c.box(cell, pencilFrame, st, nil)
 		mid := cell.Center()
 		s := st
-		if n+1 == m.digit {
+		if m.cellChosen(grid, n+1) {
 			s = reverse(st)
 		}
-		c.text(mid.X-1, mid.Y, 3, fmt.Sprintf(" %d ", n+1), s)
+		words := fmt.Sprintf(" %d ", n+1)
+		c.text(mid.X-width(words)/2, mid.Y, width(words), words, s)
 	}
+}
+
+// cellChosen tells whether a cell lies in the block chosen so far.
+func (m *model) cellChosen(grid desk.GridSize, cell int) bool {
+	from, to := m.digit, m.cursor
+	if from == 0 {
+		from = to
+	}
+	if to == 0 {
+		to = from
+	}
+	if from == 0 {
+		return false
+	}
+	within := func(n, a, b int) bool { return n >= min(a, b) && n <= max(a, b) }
+	return within((cell-1)%grid.Cols, (from-1)%grid.Cols, (to-1)%grid.Cols) && within((cell-1)/grid.Cols, (from-1)/grid.Cols, (to-1)/grid.Cols)
 }
 
 // sheetTree writes the sheet's tree as an outline, and what floats.
@@ -223,9 +261,13 @@ func (m *model) sheetTree(c *canvas, r geom.Rect, i int, letter byte) {
 		if id == m.sel.window {
 			st = reverse(bold(t.style(t.Brass)))
 		}
+		if m.d.Covered(w) {
+			more = joinNonEmpty(" ", more, "covered")
+		}
 		line(span{strings.Repeat("  ", depth), quiet}, span{fmt.Sprintf("#%d %s", id, w.App), st}, span{"  " + more, quiet})
 	}
 	var walk func(n *layout.Node, depth, of int)
+	in := m.inGroup()
 	walk = func(n *layout.Node, depth, of int) {
 		share := ""
 		if of > 0 {
@@ -235,10 +277,17 @@ func (m *model) sheetTree(c *canvas, r geom.Rect, i int, letter byte) {
 			window(depth, n.Window, share)
 			return
 		}
-		line(span{strings.Repeat("  ", depth) + n.Split.String(), t.style(t.Green)}, span{"  " + share, quiet})
+		st := t.style(t.Green)
+		if ids := n.Windows(); len(ids) == len(in) && in[ids[0]] && in[ids[len(ids)-1]] {
+			st = reverse(bold(t.style(t.Brass))) // all of what is chosen
+		}
+		line(span{strings.Repeat("  ", depth), quiet}, span{n.Split.String(), st}, span{"  " + share, quiet})
 		sum := 0
 		for _, k := range n.Kids {
 			sum += k.Share
+		}
+		if n.Split == layout.Pile || n.Split == layout.Tabs {
+			sum = 0 // shares mean nothing there
 		}
 		for _, k := range n.Kids {
 			walk(k, depth+1, sum)

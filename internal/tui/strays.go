@@ -15,10 +15,11 @@ import (
 
 // hand is the mode in which a window is moved or resized by keys.
 type hand struct {
-	verb  string // nudge or resize
-	id    int    // of this use, for undo
-	step  int    // pixels
-	edge  bool   // the next arrow goes to the next edge
+	verb  string       // nudge or resize
+	id    int          // of this use, for undo
+	unit  desk.ArgKind // Number for pixels, Share for per cent
+	step  int          // pixels
+	edge  bool         // the next arrow goes to the next edge
 	moved bool
 	words string // where the window is
 }
@@ -219,13 +220,16 @@ func (m *model) startHand(verb string) tea.Cmd {
 		return nil
 	}
 	m.mode = modeHand
-	m.hand = hand{verb: verb, id: int(time.Now().UnixNano() >> 10), step: 10}
+	m.hand = hand{verb: verb, id: int(time.Now().UnixNano() >> 10), step: 10, unit: desk.Number}
 	m.say("", false)
 	return nil
 }
 
 // handSteps are the pixels of a step, by the digit that chooses them.
 var handSteps = map[string]int{"1": 1, "2": 10, "3": 50, "4": 200}
+
+// handShare is the step of resizing in per cent of the work area, by the digit 5.
+const handShare = 5
 
 func (m *model) handKey(k tea.KeyPressMsg, name string) tea.Cmd {
 	h := &m.hand
@@ -249,12 +253,15 @@ func (m *model) handKey(k tea.KeyPressMsg, name string) tea.Cmd {
 		case h.edge && h.verb == "nudge":
 			args = append(args, arg{Kind: desk.Keyword, Word: "edge"})
 		default:
-			args = append(args, arg{Kind: desk.Number, N: px})
+			args = append(args, arg{Kind: h.unit, N: px})
 		}
 		h.edge, h.moved = false, true
-		return m.do(desk.Command{Verb: h.verb, Args: args, Of: desk.ByID{ID: m.sel.window}, Hand: int64(h.id)})
+		return m.do(desk.Command{Verb: h.verb, Args: args, Of: m.subject(), Hand: int64(h.id)})
+	case k.Text == "5" && h.verb == "resize":
+		h.step, h.unit = handShare, desk.Share
+		m.say(fmt.Sprintf("Steps of %d per cent of the work area.", handShare), false)
 	case handSteps[k.Text] != 0:
-		h.step, h.edge = handSteps[k.Text], false
+		h.step, h.edge, h.unit = handSteps[k.Text], false, desk.Number
 		m.say(fmt.Sprintf("Steps of %d pixels.", h.step), false)
 	case name == "e" && h.verb == "nudge":
 		h.edge = true
@@ -284,16 +291,26 @@ func (m *model) handWords() string {
 	if w == nil {
 		return "It is closed."
 	}
+	if m.d.Tiled(w) {
+		return m.d.SizeWords(m.group())
+	}
 	return m.d.PlaceWords(w)
 }
 
 // handHints are the keys of the mode.
 func (m *model) handHints() []hint {
-	hs := []hint{{"arrows", fmt.Sprintf("by %d px", m.hand.step)}}
+	step := fmt.Sprintf("by %d px", m.hand.step)
+	if m.hand.unit == desk.Share {
+		step = fmt.Sprintf("by %d%%", m.hand.step)
+	}
+	hs := []hint{{"arrows", step}}
 	if m.hand.verb == "resize" {
-		hs = []hint{{"arrows", fmt.Sprintf("that edge out by %d px", m.hand.step)}, {"Shift+arrows", "in"}}
+		hs = []hint{{"arrows", "that edge out " + step}, {"Shift+arrows", "in"}}
 	}
 	hs = append(hs, hint{"Enter", "leaves it"}, hint{"1-4", "steps of 1, 10, 50, 200"})
+	if m.hand.verb == "resize" {
+		hs = append(hs, hint{"5", "of 5%"})
+	}
 	if m.hand.verb == "nudge" {
 		hs = append(hs, hint{"e arrow", "to the next edge"})
 	}

@@ -150,7 +150,7 @@ func (one *heading) tell(h *Host, s headingState) {
 // focus.
 func (h *Host) drawHeading(s headingState) *image.RGBA {
 	w, height := s.Rect.W, s.Rect.H
-	ground, text, face := color.Color(inkColour), color.Color(slateColour), h.faces.heading
+	ground, text, face := color.Color(inkColour), color.Color(mistColour), h.faces.heading
 	if s.Active {
 		ground, text, face = seaColour, paperColour, h.faces.active
 	}
