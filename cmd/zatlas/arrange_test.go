@@ -1,8 +1,12 @@
 package main
 
 import (
+	"fmt"
+	"strconv"
 	"strings"
 	"testing"
+
+	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/testkit"
 )
@@ -180,4 +184,85 @@ func TestDemoGroups(t *testing.T) {
 		term.Keys("Enter")
 		term.Wait("cells 2 to 7 of 4 by 2. u undoes.", "960×1168  50% by 100%", "at 480,0")
 	}
+}
+
+// hints sets WM_NORMAL_HINTS of a window (ICCCM 4.1.2.3): fields by their place,
+// flags among them.
+func hints(x *testkit.X, win xproto.Window, fields map[int]uint32) {
+	v := make([]uint32, 18)
+	for i, n := range fields {
+		v[i] = n
+	}
+	x.Cards(win, "WM_NORMAL_HINTS", xproto.AtomWmSizeHints, v...)
+}
+
+// Clients as they are: increments, aspect and sizes heeded while they float, the
+// exact place given while they are tiled, dialogs over the middle of their
+// parents, those of a group over its latest window, and windows that open
+// maximised.
+func TestClientsOnADisplay(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Keeper(t)
+	x := s.NewX(t)
+	open := func(title string, w, h int, before func(win xproto.Window)) xproto.Window {
+		t.Helper()
+		win := x.Window(title, 0, 0, w, h)
+		before(win)
+		x.Map(win)
+		testkit.Until(t, title+" is on the desk", func() bool {
+			return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list", "all"), title)
+		})
+		return win
+	}
+	inside := func(win xproto.Window, px, py, w, h int) {
+		t.Helper()
+		testkit.Until(t, fmt.Sprintf("%#x is at %d,%d, %d×%d inside", win, px, py, w, h), func() bool {
+			gx, gy, gw, gh, _, ok := x.Geometry(win)
+			return ok && gx == px && gy == py && gw == w && gh == h
+		})
+	}
+	// 10 by 20 from 5 by 8, at most 605 wide; floating.
+	steps := open("steps", 205, 108, func(win xproto.Window) {
+		hints(x, win, map[int]uint32{0: 1<<5 | 1<<6 | 1<<8, 7: 605, 8: 2000, 9: 10, 10: 20, 15: 5, 16: 8})
+	})
+	inside(steps, 0, 0, 1916, 1076) // tiled: exactly
+	x.Cards(steps, "WM_NAME", xproto.AtomString)
+	xproto.ConfigureWindow(x.Conn, steps, xproto.ConfigWindowWidth, []uint32{300}) // not while it is tiled
+	s.Do(t, "float of title:=steps", "snap topleft of title:=steps")
+	inside(steps, 0, 0, 605, 536) // exact, but for its maximum
+	s.Do(t, "resize right -17 of title:=steps")
+	inside(steps, 0, 0, 585, 528)
+	s.Do(t, "resize down 1 of title:=steps")
+	inside(steps, 0, 0, 585, 548)
+	s.Do(t, "resize right 900 of title:=steps")
+	inside(steps, 0, 0, 605, 548)
+	// As wide as high.
+	square := open("square", 300, 300, func(win xproto.Window) {
+		hints(x, win, map[int]uint32{0: 1 << 7, 11: 1, 12: 1, 13: 1, 14: 1})
+	})
+	s.Do(t, "float of title:=square", "cascade of title:=square", "resize right -100 of title:=square")
+	testkit.Until(t, "it is square still", func() bool { _, _, w, h, _, _ := x.Geometry(square); return w == h && w > 0 })
+	// A dialog over the middle of its parent; one of a group over its latest window.
+	parent := open("parent", 500, 400, func(win xproto.Window) {
+		x.Cards(win, "WM_HINTS", xproto.AtomWmHints, 1<<6, 0, 0, 0, 0, 0, 0, 0, uint32(steps))
+	})
+	s.Do(t, "layout tree", "focus #3")
+	where(t, s, fmt.Sprintf("%#x", parent), true, 0, 0, 1920, 1080)
+	for title, transient := range map[string]xproto.Window{"dialog": parent, "of the group": x.Root} {
+		dialog := open(title, 196, 96, func(win xproto.Window) {
+			x.Cards(win, "WM_TRANSIENT_FOR", xproto.AtomWindow, uint32(transient))
+			x.Cards(win, "WM_HINTS", xproto.AtomWmHints, 1<<6, 0, 0, 0, 0, 0, 0, 0, uint32(steps))
+		})
+		inside(dialog, 860, 490, 196, 96)
+		if list := testkit.Run(t, s.Env, testkit.Binary(t), "list", "--json", "title:="+strconv.Quote(title)); !strings.Contains(list, `"parent": 3`) {
+			t.Errorf("%s is no dialog of the parent: %s", title, list)
+		}
+	}
+	// Maximised from the start, and back in its place when asked.
+	large := open("large", 300, 200, func(win xproto.Window) {
+		x.Cards(win, "_NET_WM_STATE", xproto.AtomAtom, uint32(x.Atom("_NET_WM_STATE_MAXIMIZED_VERT")), uint32(x.Atom("_NET_WM_STATE_MAXIMIZED_HORZ")))
+	})
+	inside(large, 0, 0, 1916, 1076)
+	s.Do(t, "maximise of title:=large")
+	inside(large, 960, 0, 956, 1076)
 }

@@ -22,6 +22,7 @@ type listed struct {
 	Ref    string   `json:"ref"`
 	App    string   `json:"app"`
 	Title  string   `json:"title"`
+	Parent int      `json:"parent,omitempty"` // the window this one is a dialog of
 	States []string `json:"states"`
 	Rect   [4]int   `json:"rect"`
 	Shows  float64  `json:"shows"`
@@ -76,7 +77,7 @@ func printList(out io.Writer, d *desk.Desk, ws []*desk.Window, asJSON bool) erro
 	for i, w := range ws {
 		f := d.Lost(w)
 		rows[i] = listed{
-			ID: w.ID, Ref: d.Ref(w), App: w.App, Title: w.Title, States: d.States(w),
+			ID: w.ID, Ref: d.Ref(w), App: w.App, Title: w.Title, Parent: w.Parent, States: d.States(w),
 			Rect: [4]int{w.Rect.X, w.Rect.Y, w.Rect.W, w.Rect.H}, Shows: f.Shows, Stray: f.Cause.String(),
 		}
 		if f.Cause == stray.Off && f.Was != 0 {

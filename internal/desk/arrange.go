@@ -506,7 +506,8 @@ func (e *edit) snap(c Command) (string, error) {
 		}
 		lost := w.Lost()
 		lost.Rect = part(e.Monitor(w.Monitor).Work)
-		lost.Rect.W, lost.Rect.H = max(lost.Rect.W, w.MinW), max(lost.Rect.H, w.MinH)
+		lost.Rect.W = min(max(lost.Rect.W, w.MinW), orMost(w.Sizes.MaxW))
+		lost.Rect.H = min(max(lost.Rect.H, w.MinH), orMost(w.Sizes.MaxH))
 		w.Rect, w.Away = stray.Into(lost, e.Monitor(w.Monitor).Work), nil
 		e.lay(w, 0)
 	}

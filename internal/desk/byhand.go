@@ -155,7 +155,7 @@ func (e *edit) resize(c Command) (string, error) {
 		if w.Fixed {
 			return "", fmt.Errorf("%s has one size", w.Label())
 		}
-		r := grown(w, dir, px)
+		r := w.resized(dir, px)
 		if r == w.Rect {
 			continue
 		}
@@ -180,25 +180,6 @@ func (d *edit) pixels(a Arg, dir Dir) int {
 
 // maxSize is the longest side of a window, by the X protocol.
 const maxSize = 32767
-
-func grown(w *Window, dir Dir, px int) geom.Rect {
-	r := w.Rect
-	switch dir {
-	case Left, Right:
-		width := geom.Clamp(r.W+px, max(w.MinW, 1), maxSize)
-		if dir == Left {
-			r.X -= width - r.W
-		}
-		r.W = width
-	default:
-		height := geom.Clamp(r.H+px, max(w.MinH, 1), maxSize)
-		if dir == Up {
-			r.Y -= height - r.H
-		}
-		r.H = height
-	}
-	return r
-}
 
 // placeWords say where windows are.
 func (e *edit) placeWords(ids []int) string {

@@ -96,14 +96,29 @@ func TestSnappedAndDragged(t *testing.T) {
 			t.Errorf("%v is caught at %v, want %v", c.r, got, c.want)
 		}
 	}
-	// A tile that is dragged floats; its handle stays within reach.
-	r := d.Reach(d.Window(1), geom.R(-900, -400, 500, 760))
-	if want := geom.R(-452, -16, 500, 760); r != want {
+	// The handle of a window that is dragged stays within reach.
+	r := d.Reach(d.Window(3), geom.R(-900, -400, 400, 300))
+	if want := geom.R(-352, -16, 400, 300); r != want {
 		t.Errorf("held at %v, want %v", r, want)
 	}
-	d, words := d.With(desk.Dragged{ID: 1, Rect: r, Done: true})
-	if err := d.Check(); err != nil || len(words) != 1 || where(d, 1, 2) != "#1 A1 -452,-16,500,760 #2 A1 0,0,1000,760" {
-		t.Errorf("%s %q %v", where(d, 1, 2), words, err)
+	d, words := d.With(desk.Dragged{ID: 3, Rect: r, Done: true})
+	if err := d.Check(); err != nil || len(words) != 1 || where(d, 3) != "#3 A1 -352,-16,400,300" {
+		t.Errorf("%s %q %v", where(d, 3), words, err)
+	}
+	// A tile stays where it is; of its edges, the shared one follows the pointer.
+	for _, c := range []struct {
+		f    desk.Dragged
+		want string
+	}{
+		{desk.Dragged{ID: 1, Rect: geom.R(200, 200, 500, 760)}, "#1 A1 0,0,500,760 #2 A1 500,0,500,760"},
+		{desk.Dragged{ID: 1, Rect: geom.R(0, 0, 540, 760), Edges: [4]bool{1: true, 3: true}}, "#1 A1 0,0,540,760 #2 A1 540,0,460,760"},
+		{desk.Dragged{ID: 1, Rect: geom.R(-90, 0, 590, 700), Edges: [4]bool{0: true, 3: true}}, "#1 A1 0,0,500,760 #2 A1 500,0,500,760"},
+		{desk.Dragged{ID: 2, Rect: geom.R(440, 0, 560, 760), Edges: [4]bool{0: true}, Done: true}, "#1 A1 0,0,440,760 #2 A1 440,0,560,760"},
+	} {
+		now, _ := d.With(c.f)
+		if got := where(now, 1, 2); got != c.want || now.Check() != nil {
+			t.Errorf("%+v: %s, want %s; %v", c.f, got, c.want, now.Check())
+		}
 	}
 }
 

@@ -133,6 +133,7 @@ type Window struct {
 	Bar        int       // height of its title bar in pixels, 0 where unknown
 	MinW, MinH int
 	Fixed      bool // has one size
+	Sizes      Sizes
 
 	Workspace int  // id of its workspace
 	Monitor   byte // letter of its monitor, a connected one

@@ -187,7 +187,7 @@ func (w *walker) fact() desk.Fact {
 		if o := w.d.Window(id); o != nil {
 			r = w.d.Reach(o, w.d.Snapped(id, r, 12, [4]bool{}))
 		}
-		return desk.Dragged{ID: id, Rect: r, Done: w.IntN(2) == 0}
+		return desk.Dragged{ID: id, Rect: r, Edges: [4]bool{w.IntN(2) == 0, w.IntN(2) == 0, w.IntN(3) == 0, w.IntN(3) == 0}, Done: w.IntN(2) == 0}
 	case 11:
 		if w.IntN(2) == 0 {
 			return desk.Await{}
@@ -204,6 +204,9 @@ func (w *walker) fact() desk.Fact {
 		}
 		if w.IntN(3) == 0 {
 			win.MinW, win.MinH = w.IntN(600), w.IntN(500)
+		}
+		if w.IntN(3) == 0 {
+			win.Sizes = desk.Sizes{MaxW: 600 + w.IntN(900), MaxH: 500 + w.IntN(900), IncW: w.IntN(20), IncH: w.IntN(20), BaseW: w.IntN(30), Least: [2]int{1, 2}, Most: [2]int{3, 1 + w.IntN(2)}}
 		}
 		return desk.Opened{Window: win, Focus: w.IntN(2) == 0, Keep: w.IntN(3) == 0}
 	case 2, 3:

@@ -256,6 +256,7 @@ func (s *sceneReader) window(n *node) *windowRead {
 		}
 	}
 	w.Fixed = n.at("fixed").bool(false)
+	w.Sizes = s.sizes(n.at("sizes"))
 	s.seat(n.at("seat"), w)
 	w.Monitor, w.Away = s.letter(n.at("monitor")), s.absences(n.at("away"))
 	w.Floating = n.at("floating").bool(false)
@@ -308,6 +309,31 @@ func (s *sceneReader) split(n *node) layout.Split {
 		}
 	}
 	return layout.Across
+}
+
+// sizes reads what a window says of its sizes.
+func (s *sceneReader) sizes(n *node) desk.Sizes {
+	var z desk.Sizes
+	if n.value == nil {
+		return z
+	}
+	for _, p := range []struct {
+		key  string
+		a, b *int
+	}{
+		{"max", &z.MaxW, &z.MaxH}, {"base", &z.BaseW, &z.BaseH}, {"step", &z.IncW, &z.IncH}, {"least", &z.Least[0], &z.Least[1]}, {"most", &z.Most[0], &z.Most[1]},
+	} {
+		if v := n.at(p.key); v.value != nil {
+			if l := v.list(); len(l) == 2 {
+				*p.a, *p.b = l[0].int(0, 0, maxPlace), l[1].int(0, 0, maxPlace)
+			} else {
+				s.r.fail(v.path, "these must be two numbers")
+			}
+		}
+	}
+	z.Frame = n.at("frame").int(0, 0, maxPlace)
+	n.done()
+	return z
 }
 
 // absences reads the monitors a window was taken from; a letter alone is the

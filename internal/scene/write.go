@@ -68,6 +68,14 @@ type (
 		Other     int      `json:"other"`
 		Outer     *seatOut `json:"outer,omitempty"`
 	}
+	sizesOut struct {
+		Max   *[2]int `json:"max,omitempty"`
+		Base  *[2]int `json:"base,omitempty"`
+		Step  *[2]int `json:"step,omitempty"`
+		Least *[2]int `json:"least,omitempty"`
+		Most  *[2]int `json:"most,omitempty"`
+		Frame int     `json:"frame,omitempty"`
+	}
 	windowOut struct {
 		ID         int       `json:"id"`
 		App        string    `json:"app,omitempty"`
@@ -82,6 +90,7 @@ type (
 		Bar        int       `json:"bar,omitempty"`
 		Min        *[2]int   `json:"min,omitempty"`
 		Fixed      bool      `json:"fixed,omitempty"`
+		Sizes      *sizesOut `json:"sizes,omitempty"`
 		Workspace  int       `json:"workspace,omitempty"`
 		Monitor    string    `json:"monitor,omitempty"`
 		Away       []awayOut `json:"away,omitempty"`
@@ -331,6 +340,9 @@ func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 		place := rectFrom(w.Place)
 		o.Place = &place
 	}
+	if w.Sizes != (desk.Sizes{}) {
+		o.Sizes = sizesFrom(w.Sizes)
+	}
 	if !w.Loose.Empty() {
 		loose := rectFrom(w.Loose)
 		o.Loose = &loose
@@ -361,4 +373,14 @@ func seatFrom(s *layout.Seat) *seatOut {
 		return nil
 	}
 	return &seatOut{Beside: s.Beside, Split: s.Split.String(), After: s.After, Share: s.Share, Pair: s.Pair, Other: s.Other, Outer: seatFrom(s.Outer)}
+}
+
+func sizesFrom(z desk.Sizes) *sizesOut {
+	pair := func(a, b int) *[2]int {
+		if a == 0 && b == 0 {
+			return nil
+		}
+		return &[2]int{a, b}
+	}
+	return &sizesOut{pair(z.MaxW, z.MaxH), pair(z.BaseW, z.BaseH), pair(z.IncW, z.IncH), pair(z.Least[0], z.Least[1]), pair(z.Most[0], z.Most[1]), z.Frame}
 }

@@ -143,7 +143,11 @@ func (h *Host) tellDrag(done bool) {
 		r = pulled(w, r, d.moves, dx, dy)
 	}
 	if !h.desk.Tiled(w) {
-		r = h.desk.Reach(w, h.desk.Snapped(d.id, r, catchEdge, d.moves))
+		r = h.desk.Snapped(d.id, r, catchEdge, d.moves)
+		if d.moves != [4]bool{} {
+			r = w.Fitted(r, d.moves)
+		}
+		r = h.desk.Reach(w, r)
 	}
 	h.emit(desk.Dragged{ID: d.id, Rect: r, Edges: d.moves, Done: done})
 }

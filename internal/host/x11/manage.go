@@ -456,7 +456,7 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 func (h *Host) changed(c *client, now desk.Window) desk.Fact {
 	return desk.Changed{ID: c.id, Change: func(w *desk.Window) {
 		w.Title, w.App, w.PID, w.Kind, w.Parent = now.Title, now.App, now.PID, now.Kind, now.Parent
-		w.MinW, w.MinH, w.Fixed, w.NoFocus = now.MinW, now.MinH, now.Fixed, now.NoFocus
+		w.MinW, w.MinH, w.Fixed, w.Sizes, w.NoFocus = now.MinW, now.MinH, now.Fixed, now.Sizes, now.NoFocus
 	}}
 }
 

@@ -86,7 +86,13 @@ func (h *Host) setText(win xproto.Window, a atom, s string) {
 type sizeHints struct {
 	placed     bool // names its place
 	minW, minH int
-	fixed      bool
+	maxW, maxH int
+	incW, incH int
+	// baseW and baseH are those the window says; its minimum stands for them in
+	// counting increments, but not in its aspect.
+	baseW, baseH int
+	least, most  [2]int // aspects
+	fixed        bool
 }
 
 const (
@@ -94,6 +100,8 @@ const (
 	hintPPosition  = 1 << 2
 	hintPMinSize   = 1 << 4
 	hintPMaxSize   = 1 << 5
+	hintPResizeInc = 1 << 6
+	hintPAspect    = 1 << 7
 	hintPBaseSize  = 1 << 8
 )
 
@@ -116,10 +124,57 @@ func parseSizeHints(v []uint32) sizeHints {
 	case flags&hintPBaseSize != 0:
 		s.minW, s.minH = at(15), at(16)
 	}
+	if flags&hintPMaxSize != 0 {
+		s.maxW, s.maxH = at(7), at(8)
+	}
+	if flags&hintPResizeInc != 0 {
+		s.incW, s.incH = at(9), at(10)
+	}
+	if flags&hintPAspect != 0 {
+		s.least, s.most = [2]int{at(11), at(12)}, [2]int{at(13), at(14)}
+	}
+	if flags&hintPBaseSize != 0 {
+		s.baseW, s.baseH = at(15), at(16)
+	}
 	if flags&hintPMinSize != 0 && flags&hintPMaxSize != 0 {
 		s.fixed = at(5) > 0 && at(5) == at(7) && at(6) > 0 && at(6) == at(8)
 	}
 	return s
+}
+
+// outer are the hints as the core has them, with a border of so many pixels.
+func (s sizeHints) outer(border int) desk.Sizes {
+	b := 2 * border
+	var o desk.Sizes
+	if s.maxW > 0 && s.maxH > 0 && (s.maxW < maxSide || s.maxH < maxSide) {
+		o.MaxW, o.MaxH = s.maxW+b, s.maxH+b
+	}
+	if s.incW > 1 || s.incH > 1 {
+		o.IncW, o.IncH = s.incW, s.incH
+		o.BaseW, o.BaseH = s.baseW+b, s.baseH+b
+		if s.baseW == 0 && s.baseH == 0 {
+			o.BaseW, o.BaseH = s.minW+b, s.minH+b
+		}
+	}
+	if s.least[1] > 0 && s.most[1] > 0 {
+		o.Least, o.Most, o.Frame = s.least, s.most, b
+	}
+	return o
+}
+
+// ofGroup is the window that a dialog of a whole group belongs to (ICCCM 4.1.2.4,
+// 4.1.11): the one of its group that had the focus last; 0 where it has none.
+func (h *Host) ofGroup(c *client) int {
+	best, used := 0, -1
+	for id, o := range h.clients {
+		if o == c || c.group == 0 || o.group != c.group || h.desk == nil {
+			continue
+		}
+		if w := h.desk.Window(id); w != nil && w.Parent == 0 && (w.Used > used || w.Used == used && id < best) {
+			best, used = id, w.Used
+		}
+	}
+	return best
 }
 
 // maxSide is the longest side of a window, by the protocol.
@@ -128,6 +183,7 @@ const maxSide = 32767
 const (
 	hintInput  = 1 << 0
 	hintState  = 1 << 1
+	hintGroup  = 1 << 6
 	hintUrgent = 1 << 8
 )
 
@@ -163,6 +219,9 @@ func (h *Host) readFacts(c *client) (facts, bool) {
 		f.noInput = v[0]&hintInput != 0 && v[1] == 0
 		f.urgent = v[0]&hintUrgent != 0
 		f.iconic = v[0]&hintState != 0 && len(v) > 2 && v[2] == stateIconic
+		if v[0]&hintGroup != 0 && len(v) > 8 {
+			f.group = xproto.Window(v[8])
+		}
 	}
 	if v := cards(transient); len(v) > 0 {
 		f.transient, f.isTransient = xproto.Window(v[0]), true
@@ -206,6 +265,7 @@ type facts struct {
 	iconic              bool
 	transient           xproto.Window
 	isTransient         bool
+	group               xproto.Window // the leader of its group, 0 for none
 	takesFocus, deletes bool
 	pings               bool
 	state               netState
@@ -261,10 +321,15 @@ func (h *Host) describe(c *client, f facts, w *desk.Window) {
 	if f.size.minW > 0 && f.size.minH > 0 {
 		w.MinW, w.MinH = f.size.minW+2*b, f.size.minH+2*b
 	}
+	w.Sizes = f.size.outer(b)
 	w.NoFocus = f.noInput && !f.takesFocus
 	w.Parent = 0
-	if p := h.byXID[f.transient]; p != nil && p != c {
+	c.group = f.group
+	switch p := h.byXID[f.transient]; {
+	case p != nil && p != c:
 		w.Parent = p.id
+	case f.isTransient && p == nil:
+		w.Parent = h.ofGroup(c)
 	}
 	c.takesFocus, c.deletes, c.noInput, c.pings = f.takesFocus, f.deletes, f.noInput, f.pings
 }

@@ -88,6 +88,7 @@ type client struct {
 	id     int
 	win    xproto.Window
 	border int // its own, given back when it goes
+	group  xproto.Window
 
 	mapped  bool      // by us
 	unmaps  int       // UnmapNotify events that our own requests will cause
