@@ -107,6 +107,95 @@ func BenchmarkCommand(b *testing.B) {
 	}
 }
 
+// BenchmarkLayout: the places of all tiles of a sheet, nested and in a row; the
+// floor is a bare loop that works out as many rectangles.
+func BenchmarkLayout(b *testing.B) {
+	for _, n := range []int{1, 10, 100, 1000, 10_000} {
+		var nested *layout.Node
+		ids := make([]int, n)
+		for i := range n {
+			ids[i] = i + 1
+			nested = layout.InsertAt(nested, max(i/2, 1), i+1, i%2 == 0)
+		}
+		for _, kind := range []struct {
+			name  string
+			tiles *layout.Node
+		}{{"tree", nested}, {"rows", layout.Of(layout.Rows, ids, 0, 1)}, {"tabs", layout.Of(layout.Tabbed, ids, 0, 1)}} {
+			b.Run(fmt.Sprint(n, " windows, ", kind.name), func(b *testing.B) {
+				room := geom.R(0, 0, 3440, 1440)
+				places := make([]geom.Rect, n+1)
+				put := func(id int, r geom.Rect) { places[id] = r }
+				var measures, floors []time.Duration
+				for range 101 {
+					start := time.Now()
+					for range max(1000/n, 1) { // long enough for the clock
+						layout.Place(kind.tiles, room, 4, put)
+					}
+					measures = append(measures, time.Since(start))
+					start = time.Now()
+					for range max(1000/n, 1) {
+						for i := range n {
+							put(i+1, geom.R(i*room.W/n, 0, room.W/n, room.H))
+						}
+					}
+					floors = append(floors, time.Since(start))
+				}
+				report(b, median(measures), median(floors))
+			})
+		}
+	}
+}
+
+// BenchmarkOpen: from a window's request to be mapped, on a real X server, until
+// it is placed and seen. The floor is a client that maps a window of its own
+// accord, without a manager. Beside it lie other windows, which its tile makes
+// smaller.
+func BenchmarkOpen(b *testing.B) {
+	for _, others := range []int{0, 1, 5, 20} {
+		b.Run(fmt.Sprint("beside ", others), func(b *testing.B) {
+			s := testkit.NewServer(b)
+			w, x := watch(b, s), s.NewX(b)
+			once := func() time.Duration {
+				win := x.Window("opens", 0, 0, 400, 300)
+				ours := map[xproto.Window]bool{win: true}
+				start := time.Now()
+				xproto.MapWindow(x.Conn, win)
+				w.wait(b, 1, ours)
+				took := time.Since(start)
+				xproto.DestroyWindow(x.Conn, win)
+				w.wait(b, 1, ours) // unmapped by it
+				x.Conn.Sync()
+				return took
+			}
+			var measures, floors []time.Duration
+			for range 60 {
+				floors = append(floors, once())
+			}
+			host, d, err := x11.Open(x11.Options{Display: s.Display})
+			if err != nil {
+				b.Fatal(err)
+			}
+			ctx, cancel := context.WithCancel(context.Background())
+			defer cancel()
+			k := keeper.New(d, host, slog.New(slog.DiscardHandler))
+			go k.Run(ctx)
+			for i := range others {
+				win := x.Window(fmt.Sprint("there ", i), 0, 0, 200, 150)
+				x.Map(win)
+				w.wait(b, 1, map[xproto.Window]bool{win: true})
+			}
+			for range 60 {
+				measures = append(measures, once())
+				// What the keeper still had to do about the one that went.
+				if _, err := k.Do(ctx, parse(b, "reload"), keeper.Line); err != nil {
+					b.Fatal(err)
+				}
+			}
+			report(b, median(measures), median(floors))
+		})
+	}
+}
+
 // screen takes what a program writes, and tells when.
 type screen struct {
 	mu   sync.Mutex

@@ -422,7 +422,7 @@ func write(t *testing.T, d *desk.Desk, really bool) []byte {
 	return b.Bytes()
 }
 
-func roundTrip(t *testing.T, d *desk.Desk) {
+func roundTrip(t *testing.T, d *desk.Desk) *desk.Desk {
 	t.Helper()
 	b := write(t, d, true)
 	again, err := scene.Read(bytes.NewReader(b))
@@ -433,4 +433,5 @@ func roundTrip(t *testing.T, d *desk.Desk) {
 	if got := write(t, again, true); !bytes.Equal(b, got) {
 		t.Fatalf("a scene is not read as it was written:\n%s\n%s", b, got)
 	}
+	return again
 }
