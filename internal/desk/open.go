@@ -94,3 +94,6 @@ func (d *Desk) Apps() []string {
 	}
 	return names
 }
+
+// Expecting tells whether programs were started that have shown no window yet.
+func (d *Desk) Expecting() bool { return len(d.expecting) > 0 }

@@ -229,17 +229,13 @@ func (h *Host) mapRequest(win xproto.Window) {
 		xproto.MapWindow(h.conn, win)
 		return
 	}
-	attr, err := xproto.GetWindowAttributes(h.conn, win).Reply()
-	if err != nil {
+	c := &client{win: win}
+	f, attr, ok := h.meet(c, true)
+	if !ok || attr == nil {
 		return
 	}
 	if attr.OverrideRedirect {
 		xproto.MapWindow(h.conn, win)
-		return
-	}
-	c := &client{win: win}
-	f, ok := h.readFacts(c)
-	if !ok {
 		return
 	}
 	if h.aside(win, f) {
@@ -249,7 +245,6 @@ func (h *Host) mapRequest(win xproto.Window) {
 		return
 	}
 	c.id, c.border = h.nextID, f.border
-	f.pid = h.pidOf(win, f.pid)
 	w := h.opened(c, f)
 	if h.desk.Rule(&w).Leave {
 		xproto.MapWindow(h.conn, win)
@@ -258,7 +253,11 @@ func (h *Host) mapRequest(win xproto.Window) {
 	h.nextID++
 	h.clients[c.id], h.byXID[win] = c, c
 	h.take(c)
-	h.emit(desk.Opened{Window: w, Focus: f.userTime != 0, StartupID: f.startup, Ancestors: ancestors(f.pid)})
+	o := desk.Opened{Window: w, Focus: f.userTime != 0, StartupID: f.startup}
+	if h.desk.Expecting() {
+		o.Ancestors = ancestors(f.pid)
+	}
+	h.emit(o)
 }
 
 // opened is a new window as the core is to know it: where it asked to be, else

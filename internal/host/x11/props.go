@@ -2,8 +2,10 @@ package x11
 
 import (
 	"encoding/binary"
+	"slices"
 	"strings"
 
+	"github.com/jezek/xgb/res"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
@@ -187,71 +189,121 @@ const (
 	hintUrgent = 1 << 8
 )
 
-// readFacts reads what a window says of itself, all questions in one go. ok is
-// false where the window is gone.
+// readFacts reads what a window says of itself. ok is false where the window is
+// gone.
 func (h *Host) readFacts(c *client) (facts, bool) {
-	geo := xproto.GetGeometry(h.conn, xproto.Drawable(c.win))
-	name := h.ask(c.win, h.atoms[aNetName], textUnits)
-	oldName := h.ask(c.win, xproto.AtomWmName, textUnits)
-	class := h.ask(c.win, xproto.AtomWmClass, textUnits)
-	normal := h.ask(c.win, xproto.AtomWmNormalHints, listUnits)
-	hints := h.ask(c.win, xproto.AtomWmHints, listUnits)
-	transient := h.ask(c.win, xproto.AtomWmTransientFor, 1)
-	protocols := h.ask(c.win, h.atoms[aProtocols], listUnits)
-	types := h.ask(c.win, h.atoms[aWindowType], listUnits)
-	pid := h.ask(c.win, h.atoms[aNetPID], 1)
-	startup := h.ask(c.win, h.atoms[aStartupID], textUnits)
-	desktop := h.ask(c.win, h.atoms[aWindowDesktop], 1)
-	userTime := h.ask(c.win, h.atoms[aUserTime], 1)
-	mark := h.ask(c.win, h.atoms[aMark], listUnits)
-	state := h.ask(c.win, h.atoms[aNetState], listUnits)
+	f, _, ok := h.meet(c, false)
+	return f, ok
+}
 
-	f := facts{userTime: -1, desktop: -1}
-	g, err := geo.Reply()
-	gone := err != nil
-	f.title = h.text(name)
-	if old := h.text(oldName); f.title == "" {
-		f.title = old
-	}
-	f.app = classOf(h.text(class))
-	f.size = parseSizeHints(cards(normal))
-	if v := cards(hints); len(v) >= 2 {
-		f.noInput = v[0]&hintInput != 0 && v[1] == 0
-		f.urgent = v[0]&hintUrgent != 0
-		f.iconic = v[0]&hintState != 0 && len(v) > 2 && v[2] == stateIconic
-		if v[0]&hintGroup != 0 && len(v) > 8 {
-			f.group = xproto.Window(v[8])
+// meet reads what a window says of itself, and with attributes those the server
+// has of it. It asks in two goes: what there is, and then for no more than that,
+// since every question costs time while the window waits to be seen.
+func (h *Host) meet(c *client, attributes bool) (f facts, attr *xproto.GetWindowAttributesReply, ok bool) {
+	geo := xproto.GetGeometry(h.conn, xproto.Drawable(c.win))
+	list := xproto.ListProperties(h.conn, c.win)
+	var attrs xproto.GetWindowAttributesCookie
+	var owner res.QueryClientIdsCookie
+	if attributes {
+		attrs = xproto.GetWindowAttributes(h.conn, c.win)
+		if h.knowsPIDs {
+			owner = askPID(h.conn, c.win)
 		}
 	}
-	if v := cards(transient); len(v) > 0 {
-		f.transient, f.isTransient = xproto.Window(v[0]), true
+	f = facts{userTime: -1, desktop: -1}
+	g, err := geo.Reply()
+	there, err2 := list.Reply()
+	if attributes {
+		attr, _ = attrs.Reply()
+		if h.knowsPIDs {
+			f.pid = pidFrom(owner)
+		}
 	}
-	for _, p := range cards(protocols) {
-		f.takesFocus = f.takesFocus || xproto.Atom(p) == h.atoms[aTakeFocus]
-		f.deletes = f.deletes || xproto.Atom(p) == h.atoms[aDeleteWindow]
-		f.pings = f.pings || xproto.Atom(p) == h.atoms[aPing]
-	}
-	for _, t := range cards(types) {
-		f.types = append(f.types, xproto.Atom(t))
-	}
-	if v := cards(pid); len(v) > 0 {
-		f.pid = int(v[0])
-	}
-	f.startup = h.text(startup)
-	if v := cards(desktop); len(v) > 0 {
-		f.desktop = int64(v[0])
-	}
-	if v := cards(userTime); len(v) > 0 {
-		f.userTime = int64(v[0])
-	}
-	f.mark = cards(mark)
-	f.state = h.readNetState(cards(state))
-	if gone {
-		return f, false
+	if err != nil || err2 != nil {
+		return f, attr, false
 	}
 	f.border = int(g.BorderWidth)
 	f.rect = geom.R(int(g.X), int(g.Y), int(g.Width)+2*f.border, int(g.Height)+2*f.border)
-	return f, true
+	h.readProperties(c.win, there.Atoms, &f)
+	return f, attr, true
+}
+
+// reader is how one property of a window is read into its facts.
+type reader struct {
+	property xproto.Atom
+	units    uint32
+	read     func(ck xproto.GetPropertyCookie)
+}
+
+// readProperties reads those of the properties there are that matter, in one go.
+func (h *Host) readProperties(win xproto.Window, there []xproto.Atom, f *facts) {
+	oldTitle := ""
+	readers := []reader{
+		{h.atoms[aNetName], textUnits, func(ck xproto.GetPropertyCookie) { f.title = h.text(ck) }},
+		{xproto.AtomWmName, textUnits, func(ck xproto.GetPropertyCookie) { oldTitle = h.text(ck) }},
+		{xproto.AtomWmClass, textUnits, func(ck xproto.GetPropertyCookie) { f.app = classOf(h.text(ck)) }},
+		{xproto.AtomWmNormalHints, listUnits, func(ck xproto.GetPropertyCookie) { f.size = parseSizeHints(cards(ck)) }},
+		{xproto.AtomWmHints, listUnits, func(ck xproto.GetPropertyCookie) { f.hints(cards(ck)) }},
+		{xproto.AtomWmTransientFor, 1, func(ck xproto.GetPropertyCookie) {
+			if v := cards(ck); len(v) > 0 {
+				f.transient, f.isTransient = xproto.Window(v[0]), true
+			}
+		}},
+		{h.atoms[aProtocols], listUnits, func(ck xproto.GetPropertyCookie) {
+			for _, p := range cards(ck) {
+				f.takesFocus = f.takesFocus || xproto.Atom(p) == h.atoms[aTakeFocus]
+				f.deletes = f.deletes || xproto.Atom(p) == h.atoms[aDeleteWindow]
+				f.pings = f.pings || xproto.Atom(p) == h.atoms[aPing]
+			}
+		}},
+		{h.atoms[aWindowType], listUnits, func(ck xproto.GetPropertyCookie) {
+			for _, t := range cards(ck) {
+				f.types = append(f.types, xproto.Atom(t))
+			}
+		}},
+		{h.atoms[aNetPID], 1, func(ck xproto.GetPropertyCookie) {
+			if v := cards(ck); len(v) > 0 {
+				f.pid = int(v[0])
+			}
+		}},
+		{h.atoms[aStartupID], textUnits, func(ck xproto.GetPropertyCookie) { f.startup = h.text(ck) }},
+		{h.atoms[aWindowDesktop], 1, func(ck xproto.GetPropertyCookie) {
+			if v := cards(ck); len(v) > 0 {
+				f.desktop = int64(v[0])
+			}
+		}},
+		{h.atoms[aUserTime], 1, func(ck xproto.GetPropertyCookie) {
+			if v := cards(ck); len(v) > 0 {
+				f.userTime = int64(v[0])
+			}
+		}},
+		{h.atoms[aMark], listUnits, func(ck xproto.GetPropertyCookie) { f.mark = cards(ck) }},
+		{h.atoms[aNetState], listUnits, func(ck xproto.GetPropertyCookie) { f.state = h.readNetState(cards(ck)) }},
+	}
+	readers = slices.DeleteFunc(readers, func(r reader) bool { return !slices.Contains(there, r.property) })
+	cookies := make([]xproto.GetPropertyCookie, len(readers))
+	for i, r := range readers {
+		cookies[i] = h.ask(win, r.property, r.units)
+	}
+	for i, r := range readers {
+		r.read(cookies[i])
+	}
+	if f.title == "" {
+		f.title = oldTitle
+	}
+}
+
+// hints reads WM_HINTS (ICCCM 4.1.2.4).
+func (f *facts) hints(v []uint32) {
+	if len(v) < 2 {
+		return
+	}
+	f.noInput = v[0]&hintInput != 0 && v[1] == 0
+	f.urgent = v[0]&hintUrgent != 0
+	f.iconic = v[0]&hintState != 0 && len(v) > 2 && v[2] == stateIconic
+	if v[0]&hintGroup != 0 && len(v) > 8 {
+		f.group = xproto.Window(v[8])
+	}
 }
 
 // facts are what a window says of itself.

@@ -25,11 +25,7 @@ func (h *Host) Show(d *desk.Desk) {
 	first := h.desk == nil
 	h.desk = d
 	p := d.Picture()
-	now := xproto.Timestamp(0)
 	focusMoves := h.wantedFocus(p) != h.focused || first
-	if focusMoves {
-		now = h.serverTime()
-	}
 	h.restack(p)
 	for _, w := range slices.Backward(p.Windows) {
 		if c := h.clients[w.ID]; c != nil {
@@ -42,7 +38,7 @@ func (h *Host) Show(d *desk.Desk) {
 		}
 	}
 	if focusMoves {
-		h.focus(h.wantedFocus(p), now)
+		h.focus(h.wantedFocus(p), h.serverTime())
 	}
 	for _, w := range p.Windows {
 		if c := h.clients[w.ID]; c != nil && !w.Shown && c.mapped {

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/res"
 	"github.com/jezek/xgb/xproto"
 
@@ -147,14 +148,15 @@ func (h *Host) Kill(ids []int) {
 	}
 }
 
-// pidOf is the process of a window's client: what the window says, else what
-// the server knows (X-Resource 1.2); 0 where neither does.
-func (h *Host) pidOf(win xproto.Window, says int) int {
-	if says != 0 || !h.knowsPIDs {
-		return says
-	}
+// askPID asks the server for the process of a window's client (X-Resource 1.2).
+func askPID(conn *xgb.Conn, win xproto.Window) res.QueryClientIdsCookie {
 	const localPID = 2 // LocalClientPIDMask
-	r, err := res.QueryClientIds(h.conn, 1, []res.ClientIdSpec{{Client: uint32(win), Mask: localPID}}).Reply()
+	return res.QueryClientIds(conn, 1, []res.ClientIdSpec{{Client: uint32(win), Mask: localPID}})
+}
+
+// pidFrom is the answer; 0 where the server does not know.
+func pidFrom(ck res.QueryClientIdsCookie) int {
+	r, err := ck.Reply()
 	if err != nil || len(r.Ids) == 0 || len(r.Ids[0].Value) == 0 {
 		return 0
 	}
