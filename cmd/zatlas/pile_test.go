@@ -1,6 +1,9 @@
 package main
 
 import (
+	"errors"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -132,4 +135,41 @@ func TestDragOnDisplay(t *testing.T) {
 	where(t, s, ids["three"], true, 960, 0, 960, 1080)
 	super(func() { drag(x, 1, 1440, 500, 1000, 400) })
 	testkit.Until(t, "it has its old size", func() bool { _, _, nw, nh, _, _ := s.Info(ids["three"]); return nw == w && nh == h })
+}
+
+// What the settings say of arranging: a gap whose middle the pointer drags, a
+// layout by rule, and the edge over which move goes on.
+func TestArrangeBySettings(t *testing.T) {
+	s := testkit.NewServer(t)
+	config := filepath.Join(s.Dir, "config")
+	file := filepath.Join(config, "zealous-atlas", "settings.toml")
+	text := "[desk]\ngap = 20\nedge = true\n[[rules]]\nmatch = 'title:=two'\nto = '2'\nlayout = 'pile'\n"
+	if err := errors.Join(os.MkdirAll(filepath.Dir(file), 0o700), os.WriteFile(file, []byte(text), 0o600)); err != nil {
+		t.Fatal(err)
+	}
+	s.Env = append(s.Env, "XDG_CONFIG_HOME="+config)
+	s.Keeper(t)
+	s.Do(t, "add")
+	x := s.NewX(t)
+	one, three := client(t, s, "one", "xterm"), client(t, s, "three", "xterm")
+	where(t, s, one, true, 20, 20, 930, 1040)
+	where(t, s, three, true, 970, 20, 930, 1040)
+	drag(x, 1, 960, 500, 1060, 500)
+	where(t, s, one, true, 20, 20, 1030, 1040)
+	where(t, s, three, true, 1070, 20, 830, 1040)
+	x.Point(960, 10) // the gap around them belongs to no two
+	x.Button(1, true)
+	x.Point(960, 300)
+	x.Button(1, false)
+	two := client(t, s, "two", "xterm")
+	if got := testkit.Run(t, s.Env, testkit.Binary(t), "list", "on:2"); !strings.Contains(got, "two") {
+		t.Errorf("on 2 is %s", got)
+	}
+	s.Do(t, "go 2", "send 2 of title:=three", "go 2")
+	where(t, s, two, true, 20, 68, 1880, 992) // under two headings
+	where(t, s, one, false, 20, 20, 1880, 1040)
+	s.Do(t, "go 1", "move down of title:=one")
+	testkit.Until(t, "it went over the edge, and the view along", func() bool {
+		return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" && strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list", "on:2"), "one")
+	})
 }
