@@ -73,6 +73,27 @@ func TestArrangeOnADisplay(t *testing.T) {
 	}
 	s.Do(t, "maximise of title:=two")
 	where(t, s, two, true, 0, 0, 960, 1080)
+	// By chords.
+	s.Do(t, "focus #1")
+	x.Press(testkit.Super, testkit.Shift, testkit.Left)
+	where(t, s, one, true, 0, 0, 960, 1080)
+	x.Press(testkit.Super, 'm')
+	where(t, s, one, true, 0, 0, 1920, 1080)
+	x.Press(testkit.Super, 'm')
+	for _, c := range []struct{ px, py, w, h int }{ // each layout in turn, as one is laid out by it
+		{0, 0, 960, 1080}, {0, 0, 1920, 540}, {0, 0, 1152, 1080}, {0, 48, 1920, 1032}, {0, 24, 1920, 1056},
+	} {
+		x.Press(testkit.Super, 't')
+		where(t, s, one, true, c.px, c.py, c.w, c.h)
+	}
+	x.Press(testkit.Super, 't')
+	testkit.Until(t, "the sheet is free", func() bool {
+		return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list", "is:floating"), "one")
+	})
+	x.Press(testkit.Super, 't')
+	where(t, s, one, true, 0, 0, 960, 1080)
+	x.Press(testkit.Super, testkit.Shift, testkit.Right)
+	where(t, s, two, true, 0, 0, 960, 1080)
 	// A client asks for itself, by EWMH.
 	win := x.Window("asks", 50, 50, 300, 200)
 	x.Map(win)

@@ -44,6 +44,17 @@ func headings(s *testkit.Server) []string {
 	return ids
 }
 
+// active counts the headings whose picture has the mark of the one in front.
+func active(x *testkit.X, headings []string) int {
+	n := 0
+	for _, id := range headings {
+		if x.HasColour(id, 0xd9a441) && x.HasColour(id, 0xe9dfc7) {
+			n++
+		}
+	}
+	return n
+}
+
 // Tabs and piles on a real display: headings of 24 pixels, clicks and the wheel
 // on them, the focus through them, and a window dragged out by its heading.
 func TestPileOnDisplay(t *testing.T) {
@@ -53,6 +64,11 @@ func TestPileOnDisplay(t *testing.T) {
 		where(t, s, id, true, 0, 24, 1920, 1056)
 	}
 	testkit.Until(t, "there are three headings", func() bool { return len(headings(s)) == 3 })
+	// One of them is told apart by more than its place: a mark, and another ground.
+	testkit.Until(t, "the first heading shows that it is active", func() bool {
+		hs := headings(s)
+		return len(hs) == 3 && active(x, hs) == 1
+	})
 	click := func(button byte, px, py int) {
 		x.Point(px, py)
 		x.Button(button, true)

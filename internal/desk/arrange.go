@@ -496,8 +496,14 @@ func (e *edit) snap(c Command) (string, error) {
 	e.seats(e.chosen...)
 	for _, id := range e.chosen {
 		w := e.window(id)
-		if !e.Tiled(w) && w.Loose.Empty() {
+		switch {
+		case !w.Loose.Empty():
+		case !e.Tiled(w):
 			w.Loose = w.floatRect()
+		case !w.Place.Empty():
+			w.Loose = w.Place
+		default:
+			w.Loose = defaultPlace(w, e.Monitor(w.Monitor).Work)
 		}
 		e.setFull(w, func(w *Window) { w.Maximised, w.Fullscreen = false, false })
 		e.lift(w)

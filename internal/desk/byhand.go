@@ -160,7 +160,7 @@ func (e *edit) resize(c Command) (string, error) {
 			continue
 		}
 		e.nothing = false
-		e.placeAt(e.window(id), r)
+		e.resizeTo(e.window(id), r)
 	}
 	return e.placeWords(ids), nil
 }
@@ -176,6 +176,66 @@ func (d *edit) pixels(a Arg, dir Dir) int {
 		return a.N * work.W / 100
 	}
 	return a.N * work.H / 100
+}
+
+// resizeTo gives a floating window another size. An edge that two snapped windows
+// share moves for both, as far as the other can be smaller, and they stay snapped.
+func (e *edit) resizeTo(w *Window, r geom.Rect) {
+	loose := w.Loose
+	if !loose.Empty() {
+		for _, dir := range []Dir{Left, Right, Up, Down} {
+			r = e.pushed(w, r, dir)
+		}
+	}
+	e.placeAt(w, r)
+	w.Loose = loose
+}
+
+// pushed is the rectangle that a snapped window can be resized to as far as those
+// go that share its edge in a direction, after theirs were moved there.
+func (e *edit) pushed(w *Window, r geom.Rect, dir Dir) geom.Rect {
+	by := far(r, dir) - far(w.Rect, dir)
+	if by == 0 {
+		return r
+	}
+	var partners []int
+	for _, o := range e.Windows {
+		if o.ID == w.ID || o.Loose.Empty() || o.Workspace != w.Workspace || o.Monitor != w.Monitor || !e.onSheet(o) {
+			continue
+		}
+		if near(o.Rect, dir) == far(w.Rect, dir) && level(w.Rect, o.Rect, dir) {
+			partners = append(partners, o.ID)
+			size, least := o.Rect.W, max(o.MinW, 1)
+			if dir == Up || dir == Down {
+				size, least = o.Rect.H, max(o.MinH, 1)
+			}
+			by = min(by, max(size-least, 0))
+		}
+	}
+	for _, id := range partners {
+		o := e.window(id)
+		o.Rect = moved(o.Rect, dir.opposite(), -by)
+		o.Place = o.Rect
+	}
+	return moved(r, dir, by-(far(r, dir)-far(w.Rect, dir)))
+}
+
+// onSheet tells whether a window floats on its sheet with a place of its own.
+func (d *Desk) onSheet(w *Window) bool { return !w.Minimised && !w.full() && !d.Tiled(w) }
+
+// moved is a rectangle with one edge moved out by so many pixels.
+func moved(r geom.Rect, dir Dir, by int) geom.Rect {
+	switch dir {
+	case Left:
+		r.X, r.W = r.X-by, r.W+by
+	case Right:
+		r.W += by
+	case Up:
+		r.Y, r.H = r.Y-by, r.H+by
+	case Down:
+		r.H += by
+	}
+	return r
 }
 
 // maxSize is the longest side of a window, by the X protocol.
@@ -255,7 +315,11 @@ func (f Dragged) apply(e *edit) string {
 	if e.Tiled(w) {
 		return e.dragEdges(w, f)
 	}
-	e.placeAt(w, f.Rect)
+	if f.Edges != [4]bool{} {
+		e.resizeTo(w, f.Rect)
+	} else {
+		e.placeAt(w, f.Rect)
+	}
 	if f.Done {
 		return e.placeWords([]int{f.ID})
 	}

@@ -87,6 +87,9 @@ func (e *edit) layoutSheet(i int, at byte, c Command) string {
 		s.Floating = slices.DeleteFunc(s.Floating, func(id int) bool { return slices.Contains(ids, id) })
 	}
 	s.setTiles(s.Tiles)
+	if k == layout.Tree && s.Tiles != nil && (s.Tiles.Split == layout.Pile || s.Tiles.Split == layout.Tabs) {
+		s.Tiles = layout.Relay(s.Tiles, ids, layout.Across) // side by side: a tree is to be seen
+	}
 	if len(c.Args) > 1 {
 		return fmt.Sprintf("Sheet %s is laid out as %s, with %d of them leading.", SheetRef(i, at), k, leads)
 	}

@@ -31,6 +31,9 @@ func ParseDir(word string) (Dir, bool) {
 // String is the direction's word.
 func (d Dir) String() string { return dirNames[d] }
 
+// opposite is the direction back.
+func (d Dir) opposite() Dir { return [...]Dir{Right, Left, Down, Up}[d] }
+
 // beside is the direction as a place: to the left of.
 func (d Dir) beside() string {
 	return [...]string{"to the left of", "to the right of", "above", "below"}[d]

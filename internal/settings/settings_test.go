@@ -25,7 +25,7 @@ func load(t *testing.T, text string) (Settings, error) {
 
 func TestDefault(t *testing.T) {
 	s := Default()
-	if s.Theme != "night" || s.Desk.Count != "fixed" || s.Keeper.Border != 2 || len(s.Chords) != 38 {
+	if s.Theme != "night" || s.Desk.Count != "fixed" || s.Keeper.Border != 2 || len(s.Chords) != 46 {
 		t.Errorf("the usual settings are %+v", s)
 	}
 	for chord, command := range s.Chords {

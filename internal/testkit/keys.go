@@ -204,7 +204,11 @@ func (x *X) HasColour(window string, colour uint32) bool {
 	if _, err := fmt.Sscanf(window, "0x%x", &win); err != nil {
 		return false
 	}
-	r, err := xproto.GetImage(x.Conn, xproto.ImageFormatZPixmap, xproto.Drawable(win), 0, 0, 200, 40, 0xffffffff).Reply()
+	_, _, w, h, _, ok := x.Geometry(win)
+	if !ok {
+		return false
+	}
+	r, err := xproto.GetImage(x.Conn, xproto.ImageFormatZPixmap, xproto.Drawable(win), 0, 0, uint16(min(w, 200)), uint16(min(h, 40)), 0xffffffff).Reply()
 	if err != nil {
 		return false
 	}

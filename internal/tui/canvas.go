@@ -85,11 +85,15 @@ var (
 	heavyFrame  = frame{"┏", "┓", "┛", "┗", "━", "┃"}
 	doubleFrame = frame{"╔", "╗", "╝", "╚", "═", "║"}
 	pencilFrame = frame{"┌", "┐", "┘", "└", "┄", "┆"}
+	columnLine  = frame{"┬", "┬", "┴", "┴", "┄", "┆"}
+	rowLine     = frame{"├", "┤", "┤", "├", "┄", "┄"}
+	crossing    = frame{"┼", "┼", "┼", "┼", "┼", "┼"}
 	roundFrame  = frame{"╭", "╮", "╯", "╰", "─", "│"}
 )
 
 // box draws a frame along the inside of r, keeping the ground of each cell.
-// With only one row there are no corners, and the ends stand.
+// With only one row there are no corners, and the ends stand; a line alone has
+// them all along.
 func (c *canvas) box(r geom.Rect, f frame, s uv.Style, ground color.Color) {
 	line := func(x, y int, piece string) {
 		st := s
@@ -100,6 +104,14 @@ func (c *canvas) box(r geom.Rect, f frame, s uv.Style, ground color.Color) {
 			}
 		}
 		c.put(x, y, piece, st)
+	}
+	if f == rowLine {
+		for x := r.X + 1; x < r.Right()-1; x++ {
+			line(x, r.Y, f[4])
+		}
+		line(r.X, r.Y, f[0])
+		line(r.Right()-1, r.Y, f[1])
+		return
 	}
 	if r.H == 1 {
 		line(r.X, r.Y, f[5])

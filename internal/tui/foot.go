@@ -71,6 +71,10 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 			"split": {{"Left Right", "the next window opens beside it"}, {"Up Down", "below it"}},
 			"snap":  m.snapHints(),
 		}[m.verb]
+		if first := 4; p.rows > 1 && len(hs) > first {
+			m.legend(c, p.legend+1, nil, hs[first:])
+			hs = slices.Clip(hs[:first])
+		}
 		m.legend(c, p.legend, []span{{m.verb + " " + m.subjectWords(), bold(t.style(t.Brass))}}, append(hs, hint{"Escape", "leaves it"}))
 	case modeAsk:
 		m.legend(c, p.legend, subject, []hint{{"Enter", m.asks[0]}, {"Escape", m.asks[1]}})
@@ -110,14 +114,13 @@ func (m *model) snapHints() []hint {
 		half = "half"
 	}
 	hs := []hint{{"arrows", "a " + half}, {"m", "the middle"}}
-	if m.part == "" {
-		hs = append(hs, hint{"t T", "a third, two"}, hint{"q Q", "a quarter, three"}, hint{"y u b n", "corners"})
-		if grid.Cols*grid.Rows <= 9 {
-			hs = append(hs, hint{"two digits", "from cell to cell " + size})
-		}
-		hs = append(hs, hint{"g", "cells " + size + " by arrows"})
+	if m.part != "" {
+		return hs
 	}
-	return hs
+	if grid.Cols*grid.Rows <= 9 {
+		hs = append(hs, hint{"two digits", "cell to cell " + size})
+	}
+	return append(hs, hint{"g", "cells by arrows"}, hint{"t T", "a third, two"}, hint{"q Q", "a quarter, three"}, hint{"y u b n", "corners"})
 }
 
 // legendOrder is the order of verbs in the legend, those used most first; the

@@ -42,6 +42,23 @@ func (m *model) helpColumns() (verbs, rest [][]span) {
 		row("arrows", "aim at a sheet; the outline shows the result"),
 		row("n, b, /", "a new workspace, the one before, by name"),
 		row("Enter", "the same target as last time"))
+	section("AFTER t", "")
+	rest = append(rest,
+		row("c, r, l, t", "columns, rows, lead, tree"),
+		row("p, b, f", "pile, tabs, free"),
+		row("1-9", "lead, with so many leading"),
+		row("n", "the next of them"))
+	section("AFTER p", "")
+	rest = append(rest,
+		row("arrows, m", "a half at that side, the middle"),
+		row("t, T, q, Q", "a third, two, a quarter, three: then the side"),
+		row("y, u, b, n", "the corners"),
+		row("two digits", "from cell to cell of the grid; g: by arrows"))
+	section("AFTER n OR N", "")
+	rest = append(rest,
+		row("arrows", "move the window, or its edge; with Shift, in"),
+		row("1-4, 5", "steps of 1, 10, 50, 200 pixels, of 5 per cent"),
+		row("Enter, Escape", "leave it there, put it back"))
 	section("IN THE GAZETTEER", "")
 	for _, b := range gazBindings() {
 		rest = append(rest, row(b.shown, b.help))
@@ -49,7 +66,8 @@ func (m *model) helpColumns() (verbs, rest [][]span) {
 	section("MARKS", "")
 	rest = append(rest,
 		[]span{{"  ● has the focus   ≈ floats   ▁ minimised", does}},
-		[]span{{"  ^ urgent   ! lost   +2 two more underneath", does}})
+		[]span{{"  ^ urgent   ! lost   +2 two more underneath", does}},
+		[]span{{"  ■ shows, of a pile or tabs", does}})
 	if len(m.opt.Chords) > 0 {
 		section("ANYWHERE ON THE DISPLAY", "")
 		for _, c := range m.opt.Chords {

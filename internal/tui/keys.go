@@ -53,7 +53,7 @@ func bindings() []binding {
 		{[]string{"/"}, "/", "find any window: the gazetteer", func(m *model) tea.Cmd { return m.openGazetteer(true) }},
 		{[]string{"'"}, "'", "recent windows, the one before first", (*model).openSwitcher},
 		{[]string{"!"}, "!", "what is lost: the strays", (*model).openStrays},
-		{[]string{"Z"}, "Z", "choose the group around what is chosen, for any verb; Escape takes fewer", (*model).widen},
+		{[]string{"Z"}, "Z", "widen the choice to the group around it; Escape narrows", (*model).widen},
 		{[]string{"z"}, "z", "look closer: the sheet at large, and back", (*model).toggleSheet},
 		{[]string{"I"}, "I", "go to the next urgent window", command("focus urgent")},
 		{[]string{"O"}, "O", "open another copy of an app", func(m *model) tea.Cmd { return m.startOpen(true) }},

@@ -203,17 +203,27 @@ func (m *model) sheetNext(c *canvas, p plane, i int, letter byte) {
 	}
 }
 
-// sheetGrid writes the numbers of the grid's cells over the sheet, those chosen
-// so far reversed.
+// sheetGrid pencils the grid over the sheet, with the numbers of its cells; those
+// chosen so far are reversed.
 func (m *model) sheetGrid(c *canvas, p plane, work geom.Rect, grid desk.GridSize) {
 	st := bold(m.opt.Theme.style(m.opt.Theme.Brass))
+	cell := func(x, y int) geom.Rect {
+		x0, y0 := x*work.W/grid.Cols, y*work.H/grid.Rows
+		return p.rect(geom.R(work.X+x0, work.Y+y0, (x+1)*work.W/grid.Cols-x0, (y+1)*work.H/grid.Rows-y0))
+	}
+	c.box(p.rect(work), pencilFrame, st, nil)
+	whole := p.rect(work)
+	for x := 1; x < grid.Cols; x++ {
+		c.box(geom.R(cell(x, 0).X, whole.Y, 1, whole.H), columnLine, st, nil)
+	}
+	for y := 1; y < grid.Rows; y++ {
+		c.box(geom.R(whole.X, cell(0, y).Y, whole.W, 1), rowLine, st, nil)
+		for x := 1; x < grid.Cols; x++ {
+			c.box(geom.R(cell(x, y).X, cell(x, y).Y, 1, 1), crossing, st, nil)
+		}
+	}
 	for n := range grid.Cols * grid.Rows {
-		x, y := n%grid.Cols, n/grid.Cols
-		x0, x1 := x*work.W/grid.Cols, (x+1)*work.W/grid.Cols
-		y0, y1 := y*work.H/grid.Rows, (y+1)*work.H/grid.Rows
-		cell := p.rect(geom.R(work.X+x0, work.Y+y0, x1-x0, y1-y0))
-		c.box(cell, pencilFrame, st, nil)
-		mid := cell.Center()
+		mid := cell(n%grid.Cols, n/grid.Cols).Center()
 		s := st
 		if m.cellChosen(grid, n+1) {
 			s = reverse(st)
