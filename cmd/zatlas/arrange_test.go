@@ -286,4 +286,19 @@ func TestClientsOnADisplay(t *testing.T) {
 	inside(large, 0, 0, 1916, 1076)
 	s.Do(t, "maximise of title:=large")
 	inside(large, 960, 0, 956, 1076)
+	// One with a shadow of its own: what is seen of it is placed, without a border.
+	shadowed := open("shadowed", 340, 240, func(win xproto.Window) {
+		x.Cards(win, "_GTK_FRAME_EXTENTS", xproto.AtomCardinal, 20, 20, 10, 30)
+	})
+	s.Do(t, "snap left of title:=shadowed")
+	inside(shadowed, -20, -10, 1000, 1120)
+	s.Do(t, "float of title:=shadowed", "float of title:=shadowed", "cascade of title:=shadowed", "nudge right 100 of title:=shadowed", "resize right -860 of title:=shadowed")
+	inside(shadowed, 80, -10, 140, 1120)
+	if got := s.Xprop(t, fmt.Sprintf("%#x", shadowed), "_NET_FRAME_EXTENTS"); got != "0, 0, 0, 0" {
+		t.Errorf("its frame is told as %s", got)
+	}
+	xproto.ConfigureWindow(x.Conn, shadowed, xproto.ConfigWindowHeight, []uint32{240})
+	inside(shadowed, 80, -10, 140, 240)
+	x.Cards(shadowed, "_GTK_FRAME_EXTENTS", xproto.AtomCardinal, 0, 0, 0, 0) // it drew itself flat
+	inside(shadowed, 100, 0, 96, 196)
 }

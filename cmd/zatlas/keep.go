@@ -119,7 +119,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 			saver.Close(ctx)
 		}()
 		k.Keep = func(u keeper.Update) {
-			saver.Add(store.Change{Desk: u.Desk, Entry: store.Entry{Source: string(u.Source), Words: u.Words}})
+			saver.Add(store.Change{Desk: u.Desk, Entry: store.Entry{Source: string(u.Source), Words: u.Words, Instead: u.Joined}})
 		}
 		k.KeepChoice = saver.AddChoice
 	}

@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"log/slog"
 	"runtime/debug"
+	"slices"
 	"strings"
 	"time"
 
@@ -144,6 +145,9 @@ type Update struct {
 	// Screen is what screens brought up by a chord are to show from now on; empty
 	// for what they do.
 	Screen string
+	// Joined tells that Words take the place of the words before: one more step of
+	// a window moved or resized by hand, which is one line of the logbook.
+	Joined bool
 }
 
 // Keeper owns a desk.
@@ -157,6 +161,8 @@ type Keeper struct {
 	update  Update
 	reloads int
 	screen  string    // that the next update asks for
+	hand    int64     // of the last command, see desk.Command
+	joined  bool      // the command being carried out goes on with the last one
 	book    []written // the logbook, the latest last
 	watches map[chan Update]bool
 
@@ -304,6 +310,8 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 	if err != nil {
 		return o
 	}
+	k.joined, k.hand = c.Hand != 0 && c.Hand == k.hand, c.Hand
+	defer func() { k.joined = false }()
 	if result.Start != nil {
 		if next, err = k.start(next, *result.Start); err != nil {
 			o.Err = err
@@ -353,9 +361,12 @@ func (k *Keeper) now() *desk.Desk { return k.update.Desk.AtTime(time.Now().Unix(
 
 func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 	k.host.Show(next)
-	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Undo: next.Undo(), Redo: next.Redo(), Reloads: k.reloads, Screen: k.screen}
+	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Undo: next.Undo(), Redo: next.Redo(), Reloads: k.reloads, Screen: k.screen, Joined: k.joined}
 	if words != "" {
 		line := written{Entry{At: time.Now(), Source: source, Words: words}, next.Step()}
+		if k.joined && len(k.book) > 0 {
+			k.book = slices.Clone(k.book[:len(k.book)-1])
+		}
 		k.book = append(k.book[max(0, len(k.book)-maxLines):], line)
 	}
 	if k.Keep != nil {

@@ -155,6 +155,30 @@ func TestFaultInside(t *testing.T) {
 	}
 }
 
+// Steps of one move by hand are one line of the logbook, with the words of the last.
+func TestHandIsOneLine(t *testing.T) {
+	k, _ := start(t)
+	do(t, k, "go 2")
+	for _, hand := range []int64{7, 7, 7, 8} {
+		c, err := lang.ParseCommand("nudge left of #14")
+		if err != nil {
+			t.Fatal(err)
+		}
+		c.Hand = hand
+		if o, err := k.Do(t.Context(), c, keeper.Screen); err != nil || o.Err != nil {
+			t.Fatal(err, o.Err)
+		}
+	}
+	do(t, k, "go 1")
+	lines, err := k.Log(t.Context())
+	if err != nil || len(lines) != 4 {
+		t.Fatalf("%d lines, %v: %+v", len(lines), err, lines)
+	}
+	if !strings.Contains(lines[1].Words, "is at 1350,860") || !strings.Contains(lines[2].Words, "is at 1340,860") {
+		t.Errorf("the lines are %q and %q", lines[1].Words, lines[2].Words)
+	}
+}
+
 // The logbook leads back to any point of it, and trying changes nothing.
 func TestLogAndTry(t *testing.T) {
 	k, _ := start(t)

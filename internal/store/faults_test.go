@@ -74,7 +74,7 @@ func saveForever(t *testing.T, path string) {
 		t.Fatal(err)
 	}
 	for n := mark(t, s) + 1; ; n++ {
-		if err := s.Save(":0", marked(t, n), []Entry{{time.Now(), "line", strings.Repeat("x", n%3000)}}); err != nil {
+		if err := s.Save(":0", marked(t, n), []Entry{{At: time.Now(), Source: "line", Words: strings.Repeat("x", n%3000)}}); err != nil {
 			t.Fatal(err)
 		}
 		fmt.Printf("kept %d\n", n)
@@ -179,7 +179,7 @@ func diskFull(t *testing.T, dir string) {
 	fill(filler)
 	n := 1
 	for err = nil; err == nil && n < 1000; n++ {
-		err = s.Save(":0", marked(t, n+1), []Entry{{time.Now(), "line", strings.Repeat("x", 2000)}})
+		err = s.Save(":0", marked(t, n+1), []Entry{{At: time.Now(), Source: "line", Words: strings.Repeat("x", 2000)}})
 	}
 	if err == nil {
 		t.Fatal("the disk never was full")

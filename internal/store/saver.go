@@ -99,5 +99,9 @@ func lines(entries []Entry, c Change) []Entry {
 	if c.Entry.At.IsZero() {
 		c.Entry.At = time.Now()
 	}
+	if n := len(entries); c.Entry.Instead && n > 0 {
+		c.Entry.Instead = entries[n-1].Instead
+		entries = entries[:n-1]
+	}
 	return append(entries, c.Entry)
 }

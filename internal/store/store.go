@@ -46,6 +46,8 @@ type Entry struct {
 	At     time.Time
 	Source string // who asked for it, as keeper.Source
 	Words  string // what happened
+	// Instead tells that it takes the place of the line before it.
+	Instead bool
 }
 
 // Path is where the store is: in $XDG_STATE_HOME, else in ~/.local/state. It is
@@ -265,7 +267,12 @@ func (s *Store) Save(display string, d *desk.Desk, entries []Entry) error {
 		if err != nil {
 			break
 		}
-		_, err = tx.Exec("INSERT INTO logbook (display, at, source, words) VALUES (?, ?, ?, ?)", display, e.At.UnixMilli(), e.Source, e.Words)
+		if e.Instead {
+			_, err = tx.Exec("DELETE FROM logbook WHERE id = (SELECT max(id) FROM logbook WHERE display = ?)", display)
+		}
+		if err == nil {
+			_, err = tx.Exec("INSERT INTO logbook (display, at, source, words) VALUES (?, ?, ?, ?)", display, e.At.UnixMilli(), e.Source, e.Words)
+		}
 	}
 	if err == nil && len(entries) > 0 {
 		_, err = tx.Exec("DELETE FROM logbook WHERE display = ?1 AND id <= (SELECT max(id) FROM logbook WHERE display = ?1) - ?2", display, maxEntries)

@@ -44,7 +44,7 @@ func TestSaveAndRead(t *testing.T) {
 	d := demo(t)
 	at := time.Now().Truncate(time.Millisecond)
 	for i := range 3 {
-		if err := s.Save(":0", d, []Entry{{at, "chord", fmt.Sprintf("line %d", i)}}); err != nil {
+		if err := s.Save(":0", d, []Entry{{At: at, Source: "chord", Words: fmt.Sprintf("line %d", i)}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -156,6 +156,23 @@ func TestSaver(t *testing.T) {
 	lines, err := s.Logbook(":0", 1000)
 	if err != nil || len(lines) != 500 || lines[499].Words != "499" {
 		t.Errorf("%d lines were kept, %v", len(lines), err)
+	}
+	// A line may take the place of the one before, be that kept already or not.
+	for i, e := range []Entry{{Words: "a"}, {Words: "b", Instead: true}, {Words: "c"}, {Words: "d", Instead: true}, {Words: "e", Instead: true}} {
+		if i%2 == 0 {
+			v = NewSaver(s, ":1", slog.New(slog.DiscardHandler))
+		}
+		if v.Add(Change{Desk: d, Entry: e}); i%2 == 1 || i == 4 {
+			v.Close(ctx)
+		}
+	}
+	words := ""
+	lines, err = s.Logbook(":1", 10)
+	for _, l := range lines {
+		words += l.Words
+	}
+	if err != nil || words != "be" {
+		t.Errorf("the lines kept are %q, %v", words, err)
 	}
 	// A store that fails is told once, and nothing waits for it.
 	s.Close()

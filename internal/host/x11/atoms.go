@@ -51,6 +51,7 @@ const (
 	aStrut
 	aStrutPartial
 	aFrameExtents
+	aShadow
 	aRequestExtents
 	aUserTime
 	aStartupID
@@ -106,6 +107,7 @@ var atomNames = [atomCount]string{
 	aStrut:              "_NET_WM_STRUT",
 	aStrutPartial:       "_NET_WM_STRUT_PARTIAL",
 	aFrameExtents:       "_NET_FRAME_EXTENTS",
+	aShadow:             "_GTK_FRAME_EXTENTS",
 	aRequestExtents:     "_NET_REQUEST_FRAME_EXTENTS",
 	aUserTime:           "_NET_WM_USER_TIME",
 	aStartupID:          "_NET_STARTUP_ID",

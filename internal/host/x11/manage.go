@@ -165,7 +165,7 @@ func (h *Host) takeUp(d, kept *desk.Desk, found []*client, read []facts) *desk.D
 			steps = append(steps, h.changed(c, w))
 			continue
 		}
-		w.Rect, w.Minimised = read[i].rect, !c.mapped
+		w.Rect, w.Minimised = c.shadow.seen(read[i].rect), !c.mapped
 		if n := read[i].desktop; n >= 0 && n < int64(len(d.Workspaces)) {
 			w.Workspace = d.Workspaces[n].ID
 		}
@@ -192,7 +192,7 @@ func (h *Host) take(c *client) {
 	xproto.ChangeSaveSet(h.conn, xproto.SetModeInsert, c.win)
 	xproto.ChangeWindowAttributes(h.conn, c.win, xproto.CwEventMask, []uint32{clientEvents})
 	h.setCards(c.win, aMark, uint32(c.id), uint32(c.border))
-	b := uint32(h.opt.Border)
+	b := uint32(h.borderOf(c))
 	h.setCards(c.win, aFrameExtents, b, b, b, b)
 }
 
@@ -268,9 +268,9 @@ func (h *Host) opened(c *client, f facts) desk.Window {
 	w.ID, w.Urgent, w.Minimised = c.id, f.urgent || f.state.urgent, f.iconic
 	w.Sticky, w.Above = f.state.sticky, f.state.above
 	w.Fullscreen, w.Maximised = f.state.fullscreen, f.state.wide && f.state.high
-	b := h.opt.Border
 	inner := f.rect.Inset(f.border)
-	w.Rect = geom.R(f.rect.X, f.rect.Y, inner.W+2*b, inner.H+2*b)
+	wide, high := h.around(c)
+	w.Rect = geom.R(f.rect.X+c.shadow[0], f.rect.Y+c.shadow[2], max(inner.W+wide, 1), max(inner.H+high, 1))
 	middle := h.desk.Monitor(h.desk.At).Work
 	if p := h.desk.Window(w.Parent); p != nil {
 		middle = p.Rect
@@ -355,7 +355,7 @@ func (h *Host) configureRequest(e xproto.ConfigureRequestEvent) {
 	}
 	w := h.desk.Window(c.id)
 	if w != nil && !h.desk.Tiled(w) && !w.Fullscreen {
-		r := asked(e, w.Rect, h.opt.Border)
+		r := c.shadow.seen(asked(e, c.shadow.whole(w.Rect), h.borderOf(c)))
 		if r != w.Rect {
 			h.emit(desk.Moved{ID: c.id, Rect: r})
 		}
@@ -422,7 +422,7 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 	}
 	if !slices.Contains([]xproto.Atom{
 		h.atoms[aNetName], xproto.AtomWmName, xproto.AtomWmClass, xproto.AtomWmNormalHints, xproto.AtomWmHints,
-		xproto.AtomWmTransientFor, h.atoms[aProtocols], h.atoms[aWindowType],
+		xproto.AtomWmTransientFor, h.atoms[aProtocols], h.atoms[aWindowType], h.atoms[aShadow],
 	}, e.Atom) {
 		return
 	}
@@ -439,9 +439,9 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 		h.atlas.adopt(c.win, f)
 		return
 	}
-	w := c.desk
+	w, was := c.desk, c.shadow
 	h.describe(c, f, &w)
-	if reflect.DeepEqual(w, c.desk) && !f.urgent {
+	if reflect.DeepEqual(w, c.desk) && !f.urgent && c.shadow == was {
 		return
 	}
 	c.desk = w

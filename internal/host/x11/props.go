@@ -144,22 +144,22 @@ func parseSizeHints(v []uint32) sizeHints {
 	return s
 }
 
-// outer are the hints as the core has them, with a border of so many pixels.
-func (s sizeHints) outer(border int) desk.Sizes {
-	b := 2 * border
+// outer are the hints as the core has them, of what is so much wider and higher
+// than the inside.
+func (s sizeHints) outer(wide, high int) desk.Sizes {
 	var o desk.Sizes
 	if s.maxW > 0 && s.maxH > 0 && (s.maxW < maxSide || s.maxH < maxSide) {
-		o.MaxW, o.MaxH = s.maxW+b, s.maxH+b
+		o.MaxW, o.MaxH = max(s.maxW+wide, 1), max(s.maxH+high, 1)
 	}
 	if s.incW > 1 || s.incH > 1 {
 		o.IncW, o.IncH = s.incW, s.incH
-		o.BaseW, o.BaseH = s.baseW+b, s.baseH+b
+		o.BaseW, o.BaseH = max(s.baseW+wide, 0), max(s.baseH+high, 0)
 		if s.baseW == 0 && s.baseH == 0 {
-			o.BaseW, o.BaseH = s.minW+b, s.minH+b
+			o.BaseW, o.BaseH = max(s.minW+wide, 0), max(s.minH+high, 0)
 		}
 	}
 	if s.least[1] > 0 && s.most[1] > 0 {
-		o.Least, o.Most, o.Frame = s.least, s.most, b
+		o.Least, o.Most, o.Frame = s.least, s.most, max(wide, 0)
 	}
 	return o
 }
@@ -277,6 +277,7 @@ func (h *Host) readProperties(win xproto.Window, there []xproto.Atom, f *facts) 
 				f.userTime = int64(v[0])
 			}
 		}},
+		{h.atoms[aShadow], 4, func(ck xproto.GetPropertyCookie) { f.shadow = shadowFrom(cards(ck)) }},
 		{h.atoms[aMark], listUnits, func(ck xproto.GetPropertyCookie) { f.mark = cards(ck) }},
 		{h.atoms[aNetState], listUnits, func(ck xproto.GetPropertyCookie) { f.state = h.readNetState(cards(ck)) }},
 	}
@@ -325,6 +326,7 @@ type facts struct {
 	desktop             int64 // -1 where it names none
 	userTime            int64 // -1 where it names none
 	mark                []uint32
+	shadow              shadow
 }
 
 // classOf is the class of a WM_CLASS, its second string; else the first.
@@ -364,16 +366,17 @@ var windowKinds = map[atom]desk.Kind{
 // describe writes a window's facts into what the core knows of it. Its place
 // and states are left alone.
 func (h *Host) describe(c *client, f facts, w *desk.Window) {
-	b := h.opt.Border
+	c.shadow = f.shadow
+	wide, high := h.around(c)
 	w.Title, w.App = desk.CleanText(f.title, desk.MaxTitle), desk.CleanText(f.app, desk.MaxApp)
 	w.PID = f.pid
 	w.Kind = windowKinds[h.kind(f.types, f.isTransient)]
 	w.Fixed = f.size.fixed
 	w.MinW, w.MinH = 0, 0
 	if f.size.minW > 0 && f.size.minH > 0 {
-		w.MinW, w.MinH = f.size.minW+2*b, f.size.minH+2*b
+		w.MinW, w.MinH = max(f.size.minW+wide, 1), max(f.size.minH+high, 1)
 	}
-	w.Sizes = f.size.outer(b)
+	w.Sizes = f.size.outer(wide, high)
 	w.NoFocus = f.noInput && !f.takesFocus
 	w.Parent = 0
 	c.group = f.group

@@ -81,17 +81,17 @@ func place16(v int) uint32 { return uint32(int32(geom.Clamp(v, math.MinInt16, ma
 
 // place gives a window its rectangle.
 func (h *Host) place(c *client, w desk.Placed) {
-	width := h.opt.Border
+	r, width := c.shadow.whole(w.Rect), h.borderOf(c)
 	if w.Fullscreen {
 		width = 0
 	}
-	if c.rect == w.Rect && c.width == width {
+	if c.rect == r && c.width == width {
 		return
 	}
-	c.rect, c.width = w.Rect, width
+	c.rect, c.width = r, width
 	xproto.ConfigureWindow(h.conn, c.win,
 		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowBorderWidth,
-		[]uint32{place16(w.Rect.X), place16(w.Rect.Y), inner(w.Rect.W, width), inner(w.Rect.H, width), uint32(width)})
+		[]uint32{place16(r.X), place16(r.Y), inner(r.W, width), inner(r.H, width), uint32(width)})
 }
 
 // restack brings the windows into the picture's order, docks over them. It

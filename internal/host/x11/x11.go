@@ -89,6 +89,7 @@ type client struct {
 	win    xproto.Window
 	border int // its own, given back when it goes
 	group  xproto.Window
+	shadow shadow
 
 	mapped  bool      // by us
 	unmaps  int       // UnmapNotify events that our own requests will cause
