@@ -252,7 +252,7 @@ func TestClientsOnADisplay(t *testing.T) {
 	s.Do(t, "float of title:=steps", "snap topleft of title:=steps")
 	inside(steps, 0, 0, 605, 536) // exact, but for its maximum
 	s.Do(t, "resize right -17 of title:=steps")
-	inside(steps, 0, 0, 585, 528)
+	inside(steps, 0, 0, 585, 536)
 	s.Do(t, "resize down 1 of title:=steps")
 	inside(steps, 0, 0, 585, 548)
 	s.Do(t, "resize right 900 of title:=steps")

@@ -239,6 +239,63 @@ func TestAtlasWindow(t *testing.T) {
 	testkit.Until(t, "on 1", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "0" })
 }
 
+// Chords that bring the atlas window up in a mode: a window moved and resized by
+// arrows, any window found by a few letters; and a letter to jump by.
+func TestChordsWithScreens(t *testing.T) {
+	s, ids := sixWindows(t)
+	x := s.NewX(t)
+	atlasUp := func() bool {
+		out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
+		for line := range strings.Lines(out) {
+			if strings.Contains(line, `"Zealous Atlas [`) {
+				return viewable(s, strings.Fields(line)[0]) && x.HasColour(strings.Fields(line)[0], 0xd9a441)
+			}
+		}
+		return false
+	}
+	s.Do(t, "focus #1", "float", "cascade")
+	place := func() (px, py, w, h int) { px, py, w, h, _, _ = s.Info(ids["one"]); return px, py, w, h }
+	testkit.Until(t, "it is at the top left", func() bool { px, py, _, _ := place(); return px == 0 && py == 0 })
+	_, _, w, h := place()
+	x.Press(testkit.Super, 'n')
+	testkit.Until(t, "the atlas window is up", atlasUp)
+	x.Press(testkit.Right)
+	testkit.Until(t, "the window itself moves", func() bool { px, _, _, _ := place(); return px == 10 })
+	x.Press('3')
+	x.Press(testkit.Down)
+	testkit.Until(t, "by 50", func() bool { _, py, _, _ := place(); return py == 50 })
+	x.Press(testkit.Escape)
+	testkit.Until(t, "and exactly back", func() bool { px, py, _, _ := place(); return px == 0 && py == 0 })
+	x.Press(testkit.Super, 'n')
+	testkit.Until(t, "it is put away", func() bool { return !atlasUp() })
+	x.Press(testkit.Super, testkit.Shift, 'n')
+	testkit.Until(t, "it is up again", atlasUp)
+	testkit.Until(t, "the window is wider", func() bool {
+		x.Press(testkit.Right) // until the screen in it has changed
+		_, _, nw, nh := place()
+		return nw > w && nh == h
+	})
+	x.Press(testkit.Escape)
+	testkit.Until(t, "and exactly as wide as before", func() bool { px, py, nw, nh := place(); return px == 0 && py == 0 && nw == w && nh == h })
+	x.Press(testkit.Super, testkit.Shift, 'n')
+	testkit.Until(t, "it is put away", func() bool { return !atlasUp() })
+	x.Press(testkit.Super, testkit.Space)
+	testkit.Until(t, "the search is up", atlasUp)
+	for _, letter := range "three" {
+		x.Press(uint32(letter))
+	}
+	x.Press(testkit.Return)
+	x.Press(testkit.Return)
+	testkit.Until(t, "it leads to the window", func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == ids["three"] })
+	s.Do(t, "pin z window of title:=two")
+	x.Press(testkit.Super, 'v')
+	x.Press('z')
+	testkit.Until(t, "the letter jumps", func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == ids["two"] })
+	s.Do(t, "add")
+	x.Press(testkit.Super, '2')
+	testkit.Until(t, "the keyboard is free after it", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
+}
+
 // A selection dragged in one xterm and dropped into another works as without a
 // manager, though the first click also focuses.
 func TestDragBetweenTerminals(t *testing.T) {
@@ -273,7 +330,7 @@ func TestDragBetweenTerminals(t *testing.T) {
 		x.Point(1300, 500)
 		x.Button(2, true)
 		x.Button(2, false)
-		x.Press(0xff0d)
+		x.Press(testkit.Return)
 		return soon(pasted)
 	})
 	// A menu of a real client: it comes up, over the windows, and goes.
@@ -450,11 +507,11 @@ func TestSeparateOnDisplay(t *testing.T) {
 	where(t, s, ids["one"], true, 0, 0, 1920, 1080)
 	where(t, s, ids["two"], true, 1920, 0, 1920, 1080)
 	where(t, s, ids["three"], true, 3840, 0, 1920, 1080)
-	if viewable(s, ids["four"]) {
+	if viewable(s, ids["three"]) {
 		t.Error("four is shown, and its workspace is not")
 	}
 	s.Do(t, "go 4")
-	where(t, s, ids["four"], true, 0, 0, 1920, 1080)
+	where(t, s, ids["three"], true, 0, 0, 1920, 1080)
 	if viewable(s, ids["one"]) || !viewable(s, ids["two"]) || !viewable(s, ids["three"]) {
 		t.Error("going to a workspace changed more than its own monitor")
 	}

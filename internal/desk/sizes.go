@@ -60,6 +60,22 @@ func stepped(n, base, inc int) int {
 	return base + (n-base)/inc*inc
 }
 
+// fitAlong is Fit where only the width or only the height is changed: the other
+// stays, unless the window has an aspect to keep.
+func (w *Window) fitAlong(width, height int, wide, high bool) (int, int) {
+	fitW, fitH := w.Fit(width, height)
+	if w.Sizes.Least[1] > 0 || w.Sizes.Most[1] > 0 {
+		return fitW, fitH
+	}
+	if wide {
+		width = fitW
+	}
+	if high {
+		height = fitH
+	}
+	return width, height
+}
+
 // resized is a rectangle with an edge moved out, by at least one increment where
 // it moves at all, and the other edges where they were.
 func (w *Window) resized(dir Dir, px int) geom.Rect {
@@ -79,7 +95,7 @@ func (w *Window) resized(dir Dir, px int) geom.Rect {
 	} else {
 		height += px
 	}
-	width, height = w.Fit(width, height)
+	width, height = w.fitAlong(width, height, dir == Left || dir == Right, dir == Up || dir == Down)
 	if dir == Left {
 		r.X -= width - r.W
 	}
@@ -93,7 +109,7 @@ func (w *Window) resized(dir Dir, px int) geom.Rect {
 // Fitted is a rectangle that is dragged to, of a size the window takes; the edges
 // that do not follow the pointer stay.
 func (w *Window) Fitted(r geom.Rect, edges [4]bool) geom.Rect {
-	width, height := w.Fit(r.W, r.H)
+	width, height := w.fitAlong(r.W, r.H, edges[0] || edges[1], edges[2] || edges[3])
 	if edges[0] {
 		r.X = r.Right() - width
 	}

@@ -41,10 +41,18 @@ func TestFit(t *testing.T) {
 		{Down, -1, geom.R(100, 100, 199, 121)},
 		{Up, -30, geom.R(100, 139, 199, 95)},
 		{Up, 0, w.Rect},
+		{Right, 6, geom.R(100, 100, 205, 134)},
 	} {
 		if got := w.resized(c.dir, c.px); got != c.want {
 			t.Errorf("%v by %d: %v, want %v", c.dir, c.px, got, c.want)
 		}
+	}
+	w.Rect.H = 140 // between two steps, and it stays so while its width changes
+	if got, want := w.resized(Right, 60), geom.R(100, 100, 259, 140); got != want {
+		t.Errorf("wider: %v, want %v", got, want)
+	}
+	if got, want := w.Fitted(geom.R(100, 100, 203, 140), [4]bool{1: true}), geom.R(100, 100, 199, 140); got != want {
+		t.Errorf("dragged by its right edge: %v, want %v", got, want)
 	}
 	if got, want := w.Fitted(geom.R(50, 60, 240, 170), [4]bool{true, false, true, false}), geom.R(55, 70, 235, 160); got != want {
 		t.Errorf("dragged by its top left corner: %v, want %v", got, want)

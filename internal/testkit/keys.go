@@ -19,7 +19,11 @@ const (
 	NumLock  = 0xff7f
 	Left     = 0xff51
 	Right    = 0xff53
+	Down     = 0xff54
 	Tab      = 0xff09
+	Return   = 0xff0d
+	Escape   = 0xff1b
+	Space    = 0x20
 )
 
 // X is a client of a test's own.
