@@ -314,6 +314,71 @@ func BenchmarkSearch(b *testing.B) {
 	report(b, measure, floor)
 }
 
+// BenchmarkRow: from a window's change of its title, on a real X server with 100
+// windows, until its row on the gazetteer is written anew. The floor is a client
+// that is told of the change and reads the title.
+func BenchmarkRow(b *testing.B) {
+	s := testkit.NewServer(b)
+	x, other := s.NewX(b), s.NewX(b)
+	host, d, err := x11.Open(x11.Options{Display: s.Display})
+	if err != nil {
+		b.Fatal(err)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	k := keeper.New(d, host, slog.New(slog.DiscardHandler))
+	go k.Run(ctx)
+	w := watch(b, s)
+	var win xproto.Window
+	for i := range 100 {
+		win = x.Window(fmt.Sprint("row ", i), 0, 0, 200, 150)
+		x.Map(win)
+		w.wait(b, 1, map[xproto.Window]bool{win: true})
+	}
+	in, keys := io.Pipe()
+	out := &screen{wake: make(chan struct{}, 1)}
+	go tui.Run(ctx, k, tui.Options{Name: "bench", Theme: tui.Night}, tea.WithInput(in), tea.WithOutput(out), tea.WithWindowSize(160, 40),
+		tea.WithEnvironment([]string{"TERM=xterm-256color", "COLORTERM=truecolor"}), tea.WithoutSignals())
+	quiet := func() {
+		for {
+			select {
+			case <-out.wake:
+			case <-time.After(60 * time.Millisecond):
+				return
+			}
+		}
+	}
+	<-out.wake
+	quiet()
+	if _, err := io.WriteString(keys, ";g"); err != nil {
+		b.Fatal(err)
+	}
+	quiet()
+	xproto.ChangeWindowAttributes(other.Conn, win, xproto.CwEventMask, []uint32{xproto.EventMaskPropertyChange})
+	other.Conn.Sync()
+	var measures, floors []time.Duration
+	for i := range 60 {
+		title := fmt.Sprint("retitled ", i)
+		start := time.Now()
+		xproto.ChangeProperty(x.Conn, xproto.PropModeReplace, win, x.Atom("_NET_WM_NAME"), x.Atom("UTF8_STRING"), 8, uint32(len(title)), []byte(title))
+		if _, err := other.Conn.WaitForEvent(); err != nil {
+			b.Fatal(err)
+		}
+		if _, err := xproto.GetProperty(other.Conn, false, win, x.Atom("_NET_WM_NAME"), xproto.GetPropertyTypeAny, 0, 100).Reply(); err != nil {
+			b.Fatal(err)
+		}
+		floors = append(floors, time.Since(start))
+		select {
+		case <-out.wake:
+			measures = append(measures, time.Since(start))
+		case <-time.After(testkit.Deadline):
+			b.Fatal("the row was never written")
+		}
+		quiet()
+	}
+	report(b, median(measures), median(floors))
+}
+
 // BenchmarkQuery: a query over 10,000 windows; the floor is to look at the
 // state it asks for in each.
 func BenchmarkQuery(b *testing.B) {
