@@ -144,6 +144,10 @@ func TestDragOnDisplay(t *testing.T) {
 	super(func() { drag(x, 3, 600, 500, 700, 500) }) // a shared edge
 	where(t, s, ids["one"], true, 0, 0, 740, 1080)
 	where(t, s, ids["two"], true, 740, 0, 540, 1080)
+	s.Do(t, "undo") // a drag is one step
+	where(t, s, ids["one"], true, 0, 0, 640, 1080)
+	s.Do(t, "redo")
+	where(t, s, ids["one"], true, 0, 0, 740, 1080)
 	// Floating: snapped at an edge, and loose again with its old size.
 	s.Do(t, "float of #3", "cascade of #3")
 	_, _, w, h, _, _ := s.Info(ids["three"])

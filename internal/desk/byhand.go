@@ -305,6 +305,17 @@ type Dragged struct {
 	Rect  geom.Rect
 	Edges [4]bool // that were moved: left, right, top, bottom; none where all of it was
 	Done  bool    // the button was let go
+	// Hand is the same for all facts of one drag, which are one step of undo; it
+	// is no step where it is 0.
+	Hand int64
+}
+
+// step makes a drag one step of undo: next is the desk after it, of the desk d.
+func (f Dragged) step(d, next *Desk) {
+	if w := next.Window(f.ID); f.Hand != 0 && w != nil && len(d.Differs(next)) > 0 {
+		words := next.PlaceWords(w)
+		next.past, next.future = d.pushed(Command{Verb: "drag", Hand: f.Hand}, next, words, subjectOf{}), nil
+	}
 }
 
 func (f Dragged) apply(e *edit) string {

@@ -116,6 +116,21 @@ func TestSnappedAndDragged(t *testing.T) {
 		{desk.Dragged{ID: 2, Rect: geom.R(440, 0, 560, 760), Edges: [4]bool{0: true}, Done: true}, "#1 A1 0,0,440,760 #2 A1 440,0,560,760"},
 	} {
 		now, _ := d.With(c.f)
+		c.f.Hand = 9 // the same, in two goes and as a step
+		first := c.f
+		first.Rect.W -= 7
+		back, _ := d.With(first)
+		back, _ = back.With(c.f)
+		if where(back, 1, 2) != where(now, 1, 2) {
+			t.Errorf("%+v: in two goes %s", c.f, where(back, 1, 2))
+		}
+		if back.Undo() != "" && where(back, 1, 2) != where(d, 1, 2) {
+			if back, _, err := apply(t, back, "undo"); err != nil || where(back, 1, 2) != where(d, 1, 2) {
+				t.Errorf("%+v: undone, %s; %v", c.f, where(back, 1, 2), err)
+			}
+		} else if where(now, 1, 2) != where(d, 1, 2) {
+			t.Errorf("%+v: it cannot be taken back", c.f)
+		}
 		if got := where(now, 1, 2); got != c.want || now.Check() != nil {
 			t.Errorf("%+v: %s, want %s; %v", c.f, got, c.want, now.Check())
 		}

@@ -77,7 +77,13 @@ func (d *Desk) With(facts ...Fact) (*Desk, []string) {
 			words = append(words, s)
 		}
 	}
-	return e.finish(), words
+	next := e.finish()
+	for _, f := range facts {
+		if drag, ok := f.(Dragged); ok {
+			drag.step(d, next)
+		}
+	}
+	return next, words
 }
 
 func (f Opened) apply(e *edit) string {

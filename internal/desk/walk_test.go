@@ -187,7 +187,7 @@ func (w *walker) fact() desk.Fact {
 		if o := w.d.Window(id); o != nil {
 			r = w.d.Reach(o, w.d.Snapped(id, r, 12, [4]bool{}))
 		}
-		return desk.Dragged{ID: id, Rect: r, Edges: [4]bool{w.IntN(2) == 0, w.IntN(2) == 0, w.IntN(3) == 0, w.IntN(3) == 0}, Done: w.IntN(2) == 0}
+		return desk.Dragged{ID: id, Rect: r, Edges: [4]bool{w.IntN(2) == 0, w.IntN(2) == 0, w.IntN(3) == 0, w.IntN(3) == 0}, Done: w.IntN(2) == 0, Hand: int64(w.IntN(3))}
 	case 11:
 		if w.IntN(2) == 0 {
 			return desk.Await{}

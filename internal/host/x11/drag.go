@@ -1,6 +1,8 @@
 package x11
 
 import (
+	"time"
+
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
@@ -34,6 +36,7 @@ type drag struct {
 	button xproto.Button
 	drops  bool // a tile, which stays until it is let go
 	slack  int  // pixels it must go first
+	hand   int64
 }
 
 // grabButtons takes the buttons with Super, in every state of the locks.
@@ -64,7 +67,7 @@ func (h *Host) rootPress(e xproto.ButtonPressEvent) {
 		return
 	}
 	if id, edges, ok := h.desk.EdgeAt(p); ok {
-		h.drag = drag{id: id, from: p, to: p, rect: h.desk.Window(id).Rect, button: e.Detail, moves: edges}
+		h.drag = drag{id: id, from: p, to: p, rect: h.desk.Window(id).Rect, button: e.Detail, moves: edges, hand: time.Now().UnixNano()}
 	}
 }
 
@@ -74,7 +77,7 @@ func (h *Host) startDrag(c *client, button xproto.Button, p geom.Point) {
 	if w == nil || w.Fullscreen || w.Maximised && h.desk.Tiled(w) || button == resizeButton && w.Fixed {
 		return
 	}
-	h.drag = drag{id: c.id, from: p, to: p, rect: w.Rect, button: button}
+	h.drag = drag{id: c.id, from: p, to: p, rect: w.Rect, button: button, hand: time.Now().UnixNano()}
 	switch {
 	case button == resizeButton:
 		middle := w.Rect.Center()
@@ -149,7 +152,7 @@ func (h *Host) tellDrag(done bool) {
 		}
 		r = h.desk.Reach(w, r)
 	}
-	h.emit(desk.Dragged{ID: d.id, Rect: r, Edges: d.moves, Done: done})
+	h.emit(desk.Dragged{ID: d.id, Rect: r, Edges: d.moves, Done: done, Hand: d.hand})
 }
 
 // drop shows where the window that is held would go if it were let go here, or
