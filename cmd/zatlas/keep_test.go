@@ -279,6 +279,14 @@ func TestChordsWithScreens(t *testing.T) {
 	testkit.Until(t, "and exactly as wide as before", func() bool { px, py, nw, nh := place(); return px == 0 && py == 0 && nw == w && nh == h })
 	x.Press(testkit.Super, testkit.Shift, 'n')
 	testkit.Until(t, "it is put away", func() bool { return !atlasUp() })
+	x.Press(testkit.Super, 'n')
+	testkit.Until(t, "moved, and left there by Enter, which puts the screens away", func() bool {
+		x.Press(testkit.Down) // until the screen in it has changed
+		_, py, _, _ := place()
+		return py > 0
+	})
+	x.Press(testkit.Return)
+	testkit.Until(t, "it is put away", func() bool { return !atlasUp() })
 	x.Press(testkit.Super, testkit.Space)
 	testkit.Until(t, "the search is up", atlasUp)
 	for _, letter := range "three" {

@@ -378,7 +378,7 @@ func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 }
 
 // offer puts the update into a channel of one place, over an older one that
-// nobody has taken.
+// nobody has taken. What that asked screens to show is asked still.
 func offer(ch chan Update, u Update) {
 	for {
 		select {
@@ -387,7 +387,10 @@ func offer(ch chan Update, u Update) {
 		default:
 		}
 		select {
-		case <-ch:
+		case old := <-ch:
+			if u.Screen == "" {
+				u.Screen = old.Screen
+			}
 		default:
 		}
 	}

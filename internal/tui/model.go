@@ -137,9 +137,8 @@ type model struct {
 	set       settingsScreen
 	rules     rulesScreen
 
-	ctrlC     bool
-	broughtUp bool // by a chord, and has not got the focus yet
-	steps     steps
+	ctrlC bool
+	steps steps
 }
 
 type arg = desk.Arg
@@ -201,14 +200,6 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 		m.gotWould(msg)
 	case appsMsg:
 		m.gotApps(msg)
-	case tea.FocusMsg:
-		// Brought up again: what is chosen is what had the focus.
-		if m.broughtUp {
-			m.broughtUp = false // with what it is to show
-		} else if m.opt.BroughtUp && m.d != nil {
-			m.mode, m.screen, m.target, m.sel = modeMap, screenMap, nil, m.here()
-			m.input.Blur()
-		}
 	case tea.KeyPressMsg:
 		if m.busy && msg.String() != "ctrl+c" {
 			m.ahead = append(m.ahead, msg)
@@ -309,7 +300,7 @@ func (m *model) typeAhead() tea.Cmd {
 
 // bringUp shows the screen that a chord asked for, on what has the focus.
 func (m *model) bringUp(screen string) {
-	m.mode, m.screen, m.target, m.sel, m.broughtUp = modeMap, screenMap, nil, m.here(), true
+	m.mode, m.screen, m.target, m.sel = modeMap, screenMap, nil, m.here()
 	m.input.Blur()
 	switch screen {
 	case "recent":
@@ -320,6 +311,7 @@ func (m *model) bringUp(screen string) {
 		m.openStrays()
 	case "nudge", "resize":
 		m.startHand(screen)
+		m.hand.chord = true
 	}
 }
 
@@ -572,7 +564,6 @@ func (m *model) View() tea.View {
 	if v.Cursor != nil {
 		v.Cursor.Blink = false
 	}
-	v.ReportFocus = m.opt.BroughtUp
 	v.BackgroundColor = t.Ink
 	if m.profile <= colorprofile.ASCII {
 		v.BackgroundColor = nil

@@ -22,6 +22,7 @@ type hand struct {
 	edge  bool         // the next arrow goes to the next edge
 	moved bool
 	words string // where the window is
+	chord bool   // begun by a chord of the display, which Enter ends
 }
 
 // openStrays shows what is lost, with the cursor on the first.
@@ -269,6 +270,9 @@ func (m *model) handKey(k tea.KeyPressMsg, name string) tea.Cmd {
 	case name == "enter":
 		m.mode = modeMap
 		m.say(m.handWords()+" It stays there.", false)
+		if h.chord && m.sel.window == m.d.Focus { // back to the window, and the screens go
+			return m.enter()
+		}
 	case name == "esc":
 		m.mode = modeMap
 		m.say("Put back exactly where it was.", false)
