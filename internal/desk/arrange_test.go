@@ -43,7 +43,7 @@ func TestArrange(t *testing.T) {
 		{"resize right 40", "#3 A1 500,400,290,400 #4 A1 790,400,210,400"},
 		{"resize down 100", "#2 A1 500,0,500,300 #3 A1 500,300,250,500"}, // the sheet's own edge: the other one moves
 		{"resize up -50", "#2 A1 500,0,500,450 #3 A1 500,450,250,350"},
-		{"resize right 9999", "#3 A1 500,400,499,400 #4 A1 999,400,1,400"},
+		{"resize right 9999", "#3 A1 500,400,452,400 #4 A1 952,400,48,400"},
 		{"resize right 40; even", "#3 A1 500,400,250,400 #4 A1 750,400,250,400"},
 		{"resize left 40; even all", start},
 		{"group up", "#1 A1 0,0,500,800 #2 A1 500,0,500,200 #3 A1 500,200,500,200 #4 A1 500,400,500,400"},

@@ -167,11 +167,11 @@ func (e *edit) resize(c Command) (string, error) {
 
 // pixels is a length in pixels, of which a share in per cent is one of the work
 // area that the first chosen window lies on, along a direction.
-func (d *edit) pixels(a Arg, dir Dir) int {
+func (e *edit) pixels(a Arg, dir Dir) int {
 	if a.Kind != Share {
 		return a.N
 	}
-	work := d.Monitor(d.Window(d.chosen[0]).Monitor).Work
+	work := e.Monitor(e.Window(e.chosen[0]).Monitor).Work
 	if dir == Left || dir == Right {
 		return a.N * work.W / 100
 	}

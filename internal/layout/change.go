@@ -447,6 +447,9 @@ func Beside(n, node *Node, split Split, after bool) *Node {
 	return &c
 }
 
+// MinTile is the least length in pixels that resizing leaves of a tile or a group.
+const MinTile = 48
+
 // Resize moves an edge of a block outward by px pixels, or inward for less than
 // none: the edge on the side that split and after name. Both neighbours of a
 // shared edge move. Where that edge is the room's own, the opposite one moves
@@ -462,7 +465,7 @@ func Resize(n *Node, block []int, room geom.Rect, gap int, split Split, after bo
 			g := n.at(q)
 			i := p[len(q)]
 			sizes := n.sizes(q, room, gap)
-			px = geom.Clamp(px, 1-sizes[i], sizes[other]-1)
+			px = geom.Clamp(px, min(0, MinTile-sizes[i]), max(0, sizes[other]-MinTile))
 			c := *g
 			c.Kids = slices.Clone(g.Kids)
 			sizes[i], sizes[other] = sizes[i]+px, sizes[other]-px
