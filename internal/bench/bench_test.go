@@ -214,33 +214,37 @@ func (s *screen) Write(p []byte) (int, error) {
 	return len(p), nil
 }
 
+// quiet waits until the program has written nothing for a while.
+func (s *screen) quiet() {
+	for {
+		select {
+		case <-s.wake:
+		case <-time.After(60 * time.Millisecond):
+			return
+		}
+	}
+}
+
+// onScreen runs a program on a screen of its own, until its first frame is there.
+func onScreen(run func(opts ...tea.ProgramOption)) (*screen, *io.PipeWriter) {
+	in, keys := io.Pipe()
+	out := &screen{wake: make(chan struct{}, 1)}
+	go run(tea.WithInput(in), tea.WithOutput(out), tea.WithWindowSize(160, 40),
+		tea.WithEnvironment([]string{"TERM=xterm-256color", "COLORTERM=truecolor"}), tea.WithoutSignals())
+	<-out.wake
+	out.quiet()
+	return out, keys
+}
+
 // keyToFrame presses the first keys, then two others in turn, and gives the
 // median time until the program writes.
 func keyToFrame(b *testing.B, first, two string, run func(opts ...tea.ProgramOption)) time.Duration {
 	b.Helper()
-	in, keys := io.Pipe()
-	out := &screen{wake: make(chan struct{}, 1)}
-	done := make(chan struct{})
-	go func() {
-		defer close(done)
-		run(tea.WithInput(in), tea.WithOutput(out), tea.WithWindowSize(160, 40),
-			tea.WithEnvironment([]string{"TERM=xterm-256color", "COLORTERM=truecolor"}), tea.WithoutSignals())
-	}()
-	quiet := func() {
-		for {
-			select {
-			case <-out.wake:
-			case <-time.After(60 * time.Millisecond):
-				return
-			}
-		}
-	}
-	<-out.wake
-	quiet()
+	out, keys := onScreen(run)
 	if _, err := keys.Write([]byte(first)); err != nil {
 		b.Fatal(err)
 	}
-	quiet()
+	out.quiet()
 	var took []time.Duration
 	for i := range 120 {
 		time.Sleep(time.Duration(i%16) * time.Millisecond) // at any moment between two frames
@@ -335,25 +339,13 @@ func BenchmarkRow(b *testing.B) {
 		x.Map(win)
 		w.wait(b, 1, map[xproto.Window]bool{win: true})
 	}
-	in, keys := io.Pipe()
-	out := &screen{wake: make(chan struct{}, 1)}
-	go tui.Run(ctx, k, tui.Options{Name: "bench", Theme: tui.Night}, tea.WithInput(in), tea.WithOutput(out), tea.WithWindowSize(160, 40),
-		tea.WithEnvironment([]string{"TERM=xterm-256color", "COLORTERM=truecolor"}), tea.WithoutSignals())
-	quiet := func() {
-		for {
-			select {
-			case <-out.wake:
-			case <-time.After(60 * time.Millisecond):
-				return
-			}
-		}
-	}
-	<-out.wake
-	quiet()
+	out, keys := onScreen(func(opts ...tea.ProgramOption) {
+		tui.Run(ctx, k, tui.Options{Name: "bench", Theme: tui.Night}, append(opts, tea.WithContext(ctx))...)
+	})
 	if _, err := io.WriteString(keys, ";g"); err != nil {
 		b.Fatal(err)
 	}
-	quiet()
+	out.quiet()
 	xproto.ChangeWindowAttributes(other.Conn, win, xproto.CwEventMask, []uint32{xproto.EventMaskPropertyChange})
 	other.Conn.Sync()
 	var measures, floors []time.Duration
@@ -374,7 +366,7 @@ func BenchmarkRow(b *testing.B) {
 		case <-time.After(testkit.Deadline):
 			b.Fatal("the row was never written")
 		}
-		quiet()
+		out.quiet()
 	}
 	report(b, median(measures), median(floors))
 }
