@@ -1,7 +1,10 @@
 package main
 
 import (
+	"errors"
 	"fmt"
+	"os"
+	"path/filepath"
 	"strconv"
 	"strings"
 	"testing"
@@ -301,4 +304,23 @@ func TestClientsOnADisplay(t *testing.T) {
 	inside(shadowed, 80, -10, 140, 240)
 	x.Cards(shadowed, "_GTK_FRAME_EXTENTS", xproto.AtomCardinal, 0, 0, 0, 0) // it drew itself flat
 	inside(shadowed, 100, 0, 96, 196)
+}
+
+// A grid of one's own, on one monitor: too fine for digits, so by arrows.
+func TestDemoOwnGrid(t *testing.T) {
+	config := t.TempDir()
+	file := filepath.Join(config, "zealous-atlas", "settings.toml")
+	if err := errors.Join(os.MkdirAll(filepath.Dir(file), 0o700), os.WriteFile(file, []byte("[grids]\nA = \"6x3\"\n"), 0o600)); err != nil {
+		t.Fatal(err)
+	}
+	term := demo(t, 160, 40, []string{"XDG_CONFIG_HOME=" + config})
+	term.Wait("#11 Reel Ledger:")
+	term.Keys("z", "p")
+	term.Wait(" 18 ", "g cells by arrows")
+	term.Keys("1")
+	term.Wait("This grid has 18 cells: g chooses them by arrows.")
+	term.Keys("g", "Down", "Right", "Enter")
+	term.Wait("Pencilled: Snapped Running order: cells 8 to 8 of 6 by 3. Enter does it.")
+	term.Keys("Right", "Right", "Enter")
+	term.Wait("cells 8 to 10 of 6 by 3. u undoes.", "960×389  50% by 33%", "at 320,389")
 }

@@ -161,3 +161,29 @@ func shown(x *testkit.X, d *desk.Desk, wins map[string]xproto.Window) bool {
 	}
 	return true
 }
+
+// A monitor turned upright and back: its tiles follow, what floats keeps its part
+// of the free room, and all is as it was afterwards.
+func TestUprightMonitor(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Plug(t, "DUMMY1", 1920, 0)
+	s.Keeper(t)
+	one, two, loose := client(t, s, "one", "xterm"), client(t, s, "two", "xterm"), client(t, s, "loose", "xlogo")
+	s.Do(t, "float of title:=loose", "snap bottomright of title:=loose", "send B of all")
+	where(t, s, one, true, 1920, 0, 960, 1080)
+	where(t, s, two, true, 2880, 0, 960, 1080)
+	where(t, s, loose, true, 2880, 540, 960, 540)
+	mode := func(name string) {
+		testkit.Run(t, s.Env, "xrandr", "--output", "DUMMY1", "--mode", name, "--pos", "1920x0")
+	}
+	testkit.Run(t, s.Env, "xrandr", "--newmode", "upright", "148.5", "1080", "1140", "1180", "1300", "1920", "1930", "1940", "1960")
+	testkit.Run(t, s.Env, "xrandr", "--addmode", "DUMMY1", "upright")
+	mode("upright")
+	where(t, s, one, true, 1920, 0, 540, 1920)
+	where(t, s, two, true, 2460, 0, 540, 1920)
+	where(t, s, loose, true, 2040, 1380, 960, 540) // flush right and at the bottom still
+	mode("1920x1080")
+	where(t, s, one, true, 1920, 0, 960, 1080)
+	where(t, s, two, true, 2880, 0, 960, 1080)
+	where(t, s, loose, true, 2880, 540, 960, 540)
+}

@@ -370,6 +370,19 @@ func TestGeneratedTrees(t *testing.T) {
 			if err != nil {
 				t.Fatalf("case %d: send B%s: %v", n, of, err)
 			}
+			outside := slices.DeleteFunc(slices.Clone(ids), func(id int) bool { return slices.Contains(block, id) })
+			for _, verb := range []string{"turn", "mirror", "even", "layout rows", "layout tabs", "layout columns"} {
+				if len(block) < 2 || len(outside) == 0 {
+					break // a window's verbs are about the group around it
+				}
+				changed, _, err := apply(t, d, verb+of)
+				if err != nil {
+					t.Fatalf("case %d: %s%s: %v", n, verb, of, err)
+				}
+				if got, want := where(changed, outside...), where(d, outside...); got != want {
+					t.Fatalf("case %d: %s%s stirs what lies outside:\n%s\nwant\n%s", n, verb, of, got, want)
+				}
+			}
 			if got := where(back, ids...); got != want {
 				t.Fatalf("case %d: sent and undone%s:\n%s\nwant\n%s", n, of, got, want)
 			}

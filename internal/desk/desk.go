@@ -438,6 +438,7 @@ func (d *Desk) States(w *Window) []string {
 		{w.Minimised, "minimised"},
 		{w.Sticky, "sticky"},
 		{w.Urgent, "urgent"},
+		{d.Covered(w), "covered"},
 		{w.Above, "above"},
 		{w.Hung, "hung"},
 	} {

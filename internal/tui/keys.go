@@ -806,7 +806,6 @@ func (m *model) snapKey(k tea.KeyPressMsg, name string) tea.Cmd {
 		m.moveCursor(grid, dir)
 	case m.cursor > 0 && (name == "enter" || name == "space") && m.digit == 0:
 		m.digit = m.cursor
-		m.say(fmt.Sprintf("From cell %d. Arrows to the other corner, Enter places it.", m.digit), false)
 	case m.cursor > 0 && (name == "enter" || name == "space"):
 		return m.dirDone(strings.TrimPrefix(m.cellWords(), "snap "))
 	case m.cursor > 0:
@@ -822,6 +821,7 @@ func (m *model) snapKey(k tea.KeyPressMsg, name string) tea.Cmd {
 		return m.dirDone(snapCorners[k.Text])
 	case k.Text == "g":
 		m.cursor, m.digit = 1, 0
+		m.say("Arrows to the first cell, Enter; arrows to the last one, Enter.", false)
 	case err == nil && digit >= 1 && grid.Cols*grid.Rows > 9:
 		m.say(fmt.Sprintf("This grid has %d cells: g chooses them by arrows.", grid.Cols*grid.Rows), true)
 	case err == nil && digit >= 1 && digit <= grid.Cols*grid.Rows && m.digit == 0:
@@ -854,11 +854,7 @@ func (m *model) moveCursor(grid desk.GridSize, dir desk.Dir) {
 // cellWords is the command that the cells chosen by arrows stand for.
 func (m *model) cellWords() string {
 	grid := m.d.GridOf(m.subjectMonitor())
-	from := m.digit
-	if from == 0 {
-		from = m.cursor
-	}
-	return fmt.Sprintf("snap %dx%d %d %d", grid.Cols, grid.Rows, from, m.cursor)
+	return fmt.Sprintf("snap %dx%d %d %d", grid.Cols, grid.Rows, m.digit, m.cursor)
 }
 
 // subjectMonitor is the monitor of the chosen window, else the one you are on.

@@ -624,7 +624,7 @@ func (m *model) pending() (desk.Command, bool) {
 	case modeAsk:
 		return m.asked, true
 	case modeDir:
-		if m.verb == "snap" && m.cursor > 0 {
+		if m.verb == "snap" && m.cursor > 0 && m.digit > 0 {
 			c, err := lang.ParseCommand(m.cellWords())
 			return m.about(c), err == nil
 		}
