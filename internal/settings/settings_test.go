@@ -58,24 +58,40 @@ func TestLoad(t *testing.T) {
 	}
 }
 
+func TestGrids(t *testing.T) {
+	s, err := load(t, "[desk]\nedge = true\ngrid = \"3x3\"\n[grids]\nB = \"6x2\"\n[[rules]]\nmatch = \"a\"\nlayout = \"tabs\"\n")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d := s.ForDesk()
+	if !d.EdgeGoes || d.Grids[0] != (desk.GridSize{Cols: 3, Rows: 3}) || d.Grids['B'] != (desk.GridSize{Cols: 6, Rows: 2}) || d.Rules[0].Layout != "tabs" {
+		t.Errorf("for the desk they are %+v", d)
+	}
+}
+
 func TestFaults(t *testing.T) {
 	for text, want := range map[string]string{
-		"theme = \"dusk\"":                     ":1:1: theme must be \"night\" or \"day\"",
-		"[desk]\n\n  gap = -1":                 ":3:3: gap must be 0 to 500",
-		"[desk]\ngap = \"x\"":                  ":2:",
-		"[desk]\ncount = 3":                    ":2:",
-		"[desk]\nmode = \"both\"":              ":2:1: mode must be",
-		"[desk]\nsize = 3":                     ":2:1: there is no setting \"desk.size\"",
-		"[dock]\nx = 1":                        "there is no setting",
-		"theme = ":                             ":1:",
-		"[keeper]\nborder = 0":                 ":2:1: border must be 1 to 32",
-		"[keeper]\nterminal = \" \"":           ":2:1: terminal must be",
-		"[chords]\n\"Super+1\" = \"fly 3\"":    ":2:1: Super+1 stands for \"fly 3\": column 1",
-		"[chords]\n\"Hyper+1\" = \"go 1\"":     "no modifier",
-		"[chords]\n\"Super+Nokey\" = \"go 1\"": "no key that is known",
-		"[chords]\n\"Shift+1\" = \"go 1\"":     "needs Super, Ctrl or Alt",
-		"[chords]\n\"Super+1\" = 1":            ":2:",
-		"\xff\xfe":                             ":1:",
+		"theme = \"dusk\"":                            ":1:1: theme must be \"night\" or \"day\"",
+		"[desk]\n\n  gap = -1":                        ":3:3: gap must be 0 to 500",
+		"[desk]\ngap = \"x\"":                         ":2:",
+		"[desk]\ncount = 3":                           ":2:",
+		"[desk]\nmode = \"both\"":                     ":2:1: mode must be",
+		"[desk]\nsize = 3":                            ":2:1: there is no setting \"desk.size\"",
+		"[dock]\nx = 1":                               "there is no setting",
+		"[desk]\ngrid = \"4 by 2\"":                   ":2:1: grid must be columns and rows",
+		"[desk]\nlayout = \"heap\"":                   ":2:1: layout must be \"tree\" or",
+		"[grids]\nA = \"4x2\"\nb = \"4x2\"":           ":3:1: a grid is given to a monitor's letter",
+		"[grids]\nA = \"21x2\"":                       ":2:1: \"21x2\" is no grid",
+		"[[rules]]\nmatch = \"a\"\nlayout = \"heap\"": ":3:1: layout must be one of tree, columns",
+		"theme = ":                                    ":1:",
+		"[keeper]\nborder = 0":                        ":2:1: border must be 1 to 32",
+		"[keeper]\nterminal = \" \"":                  ":2:1: terminal must be",
+		"[chords]\n\"Super+1\" = \"fly 3\"":           ":2:1: Super+1 stands for \"fly 3\": column 1",
+		"[chords]\n\"Hyper+1\" = \"go 1\"":            "no modifier",
+		"[chords]\n\"Super+Nokey\" = \"go 1\"":        "no key that is known",
+		"[chords]\n\"Shift+1\" = \"go 1\"":            "needs Super, Ctrl or Alt",
+		"[chords]\n\"Super+1\" = 1":                   ":2:",
+		"\xff\xfe":                                    ":1:",
 	} {
 		if _, err := load(t, text); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%q: %v, want %q", text, err, want)
