@@ -157,9 +157,6 @@ func (e *edit) move(c Command) (string, error) {
 			b.setTiles(layout.Swap(b.Tiles, b.windows, other))
 		case joins && len(other) == 1:
 			b.Tiles = layout.Put(b.Tiles, b.windows, other, theirs, after)
-			if !slices.Contains(layout.Around(b.Tiles, other), b.windows[0]) {
-				return words, nil
-			}
 			words = fmt.Sprintf("Moved %s %s, in the %s of %s.", e.the(b.windows), dir, theirs, e.the(other))
 		default:
 			b.Tiles = layout.Put(b.Tiles, b.windows, other, split, after)

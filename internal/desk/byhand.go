@@ -205,9 +205,9 @@ func (e *edit) pushed(w *Window, r geom.Rect, dir Dir) geom.Rect {
 		}
 		if near(o.Rect, dir) == far(w.Rect, dir) && level(w.Rect, o.Rect, dir) {
 			partners = append(partners, o.ID)
-			size, least := o.Rect.W, max(o.MinW, 1)
+			size, least := o.Rect.W, max(o.MinW, layout.MinTile)
 			if dir == Up || dir == Down {
-				size, least = o.Rect.H, max(o.MinH, 1)
+				size, least = o.Rect.H, max(o.MinH, layout.MinTile)
 			}
 			by = min(by, max(size-least, 0))
 		}
@@ -314,6 +314,9 @@ type Dragged struct {
 func (f Dragged) step(d, next *Desk) {
 	if w := next.Window(f.ID); f.Hand != 0 && w != nil && len(d.Differs(next)) > 0 {
 		words := next.PlaceWords(w)
+		if next.Tiled(w) {
+			words = next.SizeWords([]int{w.ID})
+		}
 		next.past, next.future = d.pushed(Command{Verb: "drag", Hand: f.Hand}, next, words, subjectOf{}), nil
 	}
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"zatlas/internal/desk"
 	"zatlas/internal/lang"
 )
 
