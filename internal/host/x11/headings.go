@@ -5,6 +5,7 @@ import (
 	"image/color"
 	"image/draw"
 	"slices"
+	"strconv"
 
 	"github.com/jezek/xgb/xproto"
 
@@ -107,7 +108,7 @@ func headingLabel(w *desk.Window, more int) string {
 		label = w.App + "  ·  " + label
 	}
 	if more > 0 {
-		label += "  +" + string(rune('0'+min(more, 9)))
+		label += "  +" + strconv.Itoa(more)
 	}
 	return desk.CleanText(label, desk.MaxTitle)
 }
