@@ -515,11 +515,11 @@ func TestSeparateOnDisplay(t *testing.T) {
 	where(t, s, ids["one"], true, 0, 0, 1920, 1080)
 	where(t, s, ids["two"], true, 1920, 0, 1920, 1080)
 	where(t, s, ids["three"], true, 3840, 0, 1920, 1080)
-	if viewable(s, ids["three"]) {
+	if viewable(s, ids["four"]) {
 		t.Error("four is shown, and its workspace is not")
 	}
 	s.Do(t, "go 4")
-	where(t, s, ids["three"], true, 0, 0, 1920, 1080)
+	where(t, s, ids["four"], true, 0, 0, 1920, 1080)
 	if viewable(s, ids["one"]) || !viewable(s, ids["two"]) || !viewable(s, ids["three"]) {
 		t.Error("going to a workspace changed more than its own monitor")
 	}
