@@ -548,6 +548,8 @@ func Group(n *Node, block, other []int, split Split, after bool) *Node {
 // maxShare bounds the shares that dissolving groups multiplies.
 const maxShare = 1 << 20
 
+func product(a, b int) int { return min(min(a, maxShare)*min(b, maxShare), maxShare) }
+
 // Ungroup dissolves a group, or the innermost one around a tile: its members
 // become those of the group around it, and keep their part of the whole. It is n
 // where there is no group around that one.
@@ -568,11 +570,11 @@ func Ungroup(n *Node, block []int) *Node {
 	c.Kids = nil
 	for i, k := range outer.Kids {
 		if i != at {
-			c.Kids = append(c.Kids, k.withShare(min(k.Share*sum, maxShare)))
+			c.Kids = append(c.Kids, k.withShare(product(k.Share, sum)))
 			continue
 		}
 		for _, m := range inner.Kids {
-			c.Kids = append(c.Kids, m.withShare(min(m.Share*inner.Share, maxShare)))
+			c.Kids = append(c.Kids, m.withShare(product(m.Share, inner.Share)))
 		}
 	}
 	return n.put(up, &c)

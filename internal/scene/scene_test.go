@@ -2,11 +2,13 @@ package scene
 
 import (
 	"bytes"
+	"fmt"
 	"strings"
 	"testing"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/lang"
 )
 
 const base = `{"format": "zealous-atlas/scene/1",
@@ -137,6 +139,7 @@ func FuzzRead(f *testing.F) {
 	f.Add([]byte(base))
 	f.Add(demo)
 	f.Add([]byte(`{"format":"zealous-atlas/scene/1","monitors":[{"letter":"A","rect":[0,0,9,9]}],"workspaces":[{}]}`))
+	f.Add([]byte(arranged))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		d, err := Read(bytes.NewReader(data))
 		if err != nil {
@@ -153,5 +156,67 @@ func FuzzRead(f *testing.F) {
 		if err != nil || !Equal(d, again) {
 			t.Fatalf("not read as written: %v\n%s", err, b.String())
 		}
+		for _, line := range []string{"restore of all", "float of all", "layout tabs of all", "turn", "ungroup", "even all", "group next", "snap left third of all", "resize right 40", "undo 3"} {
+			c, err := lang.ParseCommand(line)
+			if err != nil {
+				t.Fatal(err)
+			}
+			next, _, err := d.Apply(c)
+			if err != nil {
+				continue // it says why
+			}
+			if err := next.Check(); err != nil {
+				t.Fatalf("%s made an unsound desk: %v", line, err)
+			}
+			d = next
+		}
 	})
+}
+
+// arranged is a desk with a tree of all kinds of groups, a window that has left
+// its place there, one that was snapped, and one that says what sizes it takes.
+const arranged = `{"format": "zealous-atlas/scene/1", "settings": {"gap": 6},
+ "monitors": [{"letter": "A", "rect": [0, 0, 1000, 800]}],
+ "workspaces": [{"sheets": {"A": {"layout": "tree", "next": "down", "floating": [6], "tree":
+   {"across": [{"window": 1, "share": 3}, {"down": [{"tabs": [{"window": 2}, {"window": 3}]}, {"pile": [{"window": 4}, {"window": 5}]}]}]}}}},
+   {"sheets": {"A": {"layout": "lead", "leads": 2, "windows": []}}}],
+ "windows": [{"id": 1}, {"id": 2, "used": 2}, {"id": 3}, {"id": 4}, {"id": 5},
+   {"id": 6, "rect": [0, 0, 500, 800], "loose": [100, 100, 300, 200], "sizes": {"max": [600, 900], "base": [10, 10], "step": [6, 13], "least": [1, 2], "most": [3, 1], "frame": 4}},
+   {"id": 7, "minimised": true, "workspace": 1, "monitor": "A", "seat": {"workspace": 1, "monitor": "A", "beside": [4, 5], "split": "down", "after": true, "share": 2, "pair": true, "other": 3,
+    "outer": {"beside": [1], "split": "across", "after": true, "share": 1, "other": 1}}}],
+ "shown": {"A": 1}, "at": "A", "focus": 2}`
+
+// What a scene says of arranging is read, and written as it was.
+func TestArranged(t *testing.T) {
+	d, err := Read(strings.NewReader(arranged))
+	if err != nil {
+		t.Fatal(err)
+	}
+	var b bytes.Buffer
+	if err := Write(&b, d); err != nil {
+		t.Fatal(err)
+	}
+	for _, part := range []string{`"leads":2`, `"loose":[100,100,300,200]`, `"step":[6,13]`, `"outer":{"beside":[1],"split":"across"`, `"pair":true`, `"next":"down"`} {
+		if !strings.Contains(b.String(), part) {
+			t.Errorf("%s is not written:\n%s", part, b.String())
+		}
+	}
+	c, err := lang.ParseCommand("restore of #7")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, _, err = d.Apply(c)
+	if err != nil || fmt.Sprint(d.Sheet(0, 'A').Tiles.Windows()) != "[1 2 3 4 5 7]" {
+		t.Errorf("restored, the order is %v, %v", d.Sheet(0, 'A').Tiles.Windows(), err)
+	}
+	for text, want := range map[string]string{
+		strings.Replace(arranged, `"leads": 2`, `"leads": 10`, 1):                          "leads: this must be a whole number from 1 to 9",
+		strings.Replace(arranged, `"split": "down"`, `"split": "along"`, 1):                "seat.split: this must be one of",
+		strings.Replace(arranged, `"step": [6, 13]`, `"step": [6]`, 1):                     "sizes.step: these must be two numbers",
+		strings.Replace(arranged, `"seat": {"workspace": 1`, `"seat": {"workspace": 9`, 1): "seat.workspace: there is no workspace 9",
+	} {
+		if _, err := Read(strings.NewReader(text)); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("%v, want %q", err, want)
+		}
+	}
 }
