@@ -83,6 +83,10 @@ func (s *sceneReader) scene(root *node) *desk.Desk {
 	s.separate = set.Separate
 	s.b = desk.NewBuilder(set)
 	s.b.Monitors(s.monitors(root.at("monitors")))
+	if err := s.b.Err(); err != nil {
+		s.r.fail("monitors", "%v", err)
+		return nil
+	}
 	for l := range s.letters {
 		s.letters[l] = s.b.Connected(l)
 	}

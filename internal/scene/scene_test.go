@@ -220,3 +220,13 @@ func TestArranged(t *testing.T) {
 		}
 	}
 }
+
+// A scene without a monitor that is plugged in is a fault, whatever else it has.
+func TestNoMonitor(t *testing.T) {
+	for _, monitors := range []string{``, `"monitors": [],`, `"monitors": [{"letter": "A", "rect": [0, 0, 9, 9], "connected": false}],`} {
+		text := `{"format": "zealous-atlas/scene/1", ` + monitors + ` "workspaces": [{}], "windows": [{"id": 1, "workspace": 1}]}`
+		if _, err := Read(strings.NewReader(text)); err == nil || !strings.Contains(err.Error(), "monitors: no monitor is connected") {
+			t.Errorf("%s: %v", monitors, err)
+		}
+	}
+}
