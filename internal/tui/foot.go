@@ -55,7 +55,7 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 			m.legend(c, p.legend, lead, append(places, others...))
 		}
 	case modeLayout:
-		m.legend(c, p.legend, []span{{"lay out sheet " + desk.SheetRef(m.workspaceAt(), m.layoutLetter()) + " as", bold(t.style(t.Brass))}},
+		m.twoRows(c, p, message, []span{{"lay out sheet " + desk.SheetRef(m.workspaceAt(), m.layoutLetter()) + " as", bold(t.style(t.Brass))}},
 			[]hint{{"c", "columns"}, {"r", "rows"}, {"l", "lead"}, {"1-9", "so many leading"}, {"p", "pile"}, {"b", "tabs"}, {"t", "tree"}, {"f", "free"}, {"n", "the next"}, {"Escape", "leaves it"}})
 	case modeScreens:
 		m.legend(c, p.legend, []span{{"other screens", bold(t.style(t.Brass))}}, append(screenHints(), hint{"Escape", "stays here"}))
@@ -63,7 +63,7 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 		m.legend(c, p.legend, []span{{"plug in or pull", bold(t.style(t.Brass))}}, []hint{{"A B C", "a monitor"}, {"Escape", "leaves it"}})
 	case modeHand:
 		c.text(1, p.legend-1, c.w-2, joinNonEmpty("  ", message, m.handWords()), t.style(t.Brass))
-		m.legend(c, p.legend, []span{{m.hand.verb + " " + m.subjectWords(), bold(t.style(t.Brass))}}, m.handHints())
+		m.twoRows(c, p, "the place", []span{{m.hand.verb + " " + m.subjectWords(), bold(t.style(t.Brass))}}, m.handHints())
 	case modeDir:
 		hs := map[string][]hint{
 			"swap":  {{"arrows", "with the tile that way"}, {"n p", "with the next, the previous"}},
@@ -71,11 +71,7 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 			"split": {{"Left Right", "the next window opens beside it"}, {"Up Down", "below it"}},
 			"snap":  m.snapHints(),
 		}[m.verb]
-		if first := 4; p.rows > 1 && len(hs) > first {
-			m.legend(c, p.legend+1, nil, hs[first:])
-			hs = slices.Clip(hs[:first])
-		}
-		m.legend(c, p.legend, []span{{m.verb + " " + m.subjectWords(), bold(t.style(t.Brass))}}, append(hs, hint{"Escape", "leaves it"}))
+		m.twoRows(c, p, message, []span{{m.verb + " " + m.subjectWords(), bold(t.style(t.Brass))}}, append(hs, hint{"Escape", "leaves it"}))
 	case modeAsk:
 		m.legend(c, p.legend, subject, []hint{{"Enter", m.asks[0]}, {"Escape", m.asks[1]}})
 	case modeLetter:
@@ -255,6 +251,32 @@ func (m *model) targetHints() (places, others []hint) {
 	return places, append(others, hint{"Escape", "leave it"})
 }
 
+// twoRows writes hints in two rows where they need them: the second one of the
+// legend, or on a small screen the row of the message while there is none.
+func (m *model) twoRows(c *canvas, p parts, message string, lead []span, hs []hint) {
+	first, second := p.legend, p.legend+1
+	if p.rows < 2 {
+		first, second = p.legend-1, p.legend
+	}
+	wide := 1
+	for _, s := range lead {
+		wide += width(s.text)
+	}
+	n := 0
+	for wide += 2; n < len(hs) && wide+hs[n].size() < c.w; n++ {
+		wide += hs[n].size()
+	}
+	if n == len(hs) || p.rows < 2 && message != "" {
+		m.legend(c, p.legend, lead, hs)
+		return
+	}
+	m.legend(c, first, lead, hs[:n])
+	m.legend(c, second, nil, hs[n:])
+}
+
+// size is how many cells a hint takes with the space after it.
+func (h hint) size() int { return width(h.key) + 1 + width(h.does) + 2 }
+
 // legend writes hints, as many as there is room for, and never half of one.
 // What leads out of here, Escape or the page of keys and quit, is kept.
 func (m *model) legend(c *canvas, y int, lead []span, hs []hint) {
@@ -270,17 +292,16 @@ func (m *model) legend(c *canvas, y int, lead []span, hs []hint) {
 			kept = append(kept, h)
 		}
 	}
-	size := func(h hint) int { return width(h.key) + 1 + width(h.does) + 2 }
 	room := c.w - 1 - x
 	for _, h := range kept {
-		room -= size(h)
+		room -= h.size()
 	}
 	for _, h := range hs {
 		if !slices.Contains(kept, h) {
-			if room < size(h) {
+			if room < h.size() {
 				continue
 			}
-			room -= size(h)
+			room -= h.size()
 		}
 		x += c.spans(x, y, c.w-x, span{h.key, key}, span{" " + h.does + "  ", does})
 	}

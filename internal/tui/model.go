@@ -551,6 +551,8 @@ func (m *model) View() tea.View {
 		switch {
 		case m.mode == modeOpen:
 			v.Cursor = m.drawOpen(c)
+		case m.byHand() && m.d.Tiled(m.d.Window(m.sel.window)):
+			v.Cursor = m.drawSheet(c)
 		case m.screen == screenGazetteer:
 			v.Cursor = m.drawGazetteer(c)
 		case m.screen == screenSheet:

@@ -82,11 +82,24 @@ func (m *model) drawStrays(c *canvas) *tea.Cursor {
 		list = geom.R(0, top+1, c.w, parts.legend-2-top)
 	}
 	t := m.opt.Theme
-	c.spans(1, area.Y, area.W-2, span{"STRAYS", bold(t.style(t.Brass))}, span{"  windows that are lost, where they are, and where they would go", t.style(t.Slate)})
+	head, about := "STRAYS", "  windows that are lost, where they are, and where they would go"
+	if m.byHand() {
+		head, about = "BY HAND", "  the window on the whole plane; it follows at once"
+	}
+	c.spans(1, area.Y, area.W-2, span{head, bold(t.style(t.Brass))}, span{about, t.style(t.Slate)})
 	m.drawPlane(c, geom.R(area.X+1, area.Y+1, area.W-2, area.H-1), m.preview())
+	if m.byHand() {
+		for i, f := range m.facts(m.d.Window(m.sel.window)) {
+			c.text(list.X+1, list.Y+i, list.W-2, f, t.style(t.Paper))
+		}
+		return m.foot(c, parts)
+	}
 	m.drawLost(c, list)
 	return m.foot(c, parts)
 }
+
+// byHand tells whether a window is being moved or resized by keys.
+func (m *model) byHand() bool { return m.mode == modeHand && m.d.Window(m.sel.window) != nil }
 
 // planeBound is what all monitors cover, unplugged ones too.
 func (m *model) planeBound() geom.Rect {
@@ -309,7 +322,7 @@ func (m *model) handHints() []hint {
 	}
 	hs := []hint{{"arrows", step}}
 	if m.hand.verb == "resize" {
-		hs = []hint{{"arrows", "that edge out " + step}, {"Shift+arrows", "in"}}
+		hs = []hint{{"arrows", "edge out " + step}, {"Shift+arrows", "in"}}
 	}
 	hs = append(hs, hint{"Enter", "leaves it"}, hint{"1-4", "steps of 1, 10, 50, 200"})
 	if m.hand.verb == "resize" {
