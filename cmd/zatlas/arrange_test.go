@@ -324,3 +324,23 @@ func TestDemoOwnGrid(t *testing.T) {
 	term.Keys("Right", "Right", "Enter")
 	term.Wait("cells 8 to 10 of 6 by 3. u undoes.", "960×389  50% by 33%", "at 320,389")
 }
+
+// A title that changes while its window is being taken up is not missed.
+func TestTitleWhileOpening(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Keeper(t)
+	x := s.NewX(t)
+	name, utf8 := x.Atom("_NET_WM_NAME"), x.Atom("UTF8_STRING")
+	for i := range 60 {
+		win := x.Window("early", 0, 0, 200, 100)
+		title := fmt.Sprintf("late %d,", i)
+		xproto.MapWindow(x.Conn, win)
+		for range i { // at this moment or that of its way on to the desk
+			xproto.NoOperation(x.Conn)
+		}
+		xproto.ChangeProperty(x.Conn, xproto.PropModeReplace, win, name, utf8, 8, uint32(len(title)), []byte(title))
+		testkit.Until(t, "it has its last title", func() bool {
+			return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list"), title)
+		})
+	}
+}

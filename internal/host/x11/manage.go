@@ -38,8 +38,10 @@ func (h *Host) adopt() (*desk.Desk, error) {
 			continue
 		}
 		c := &client{win: win}
+		h.listen(win, clientEvents)
 		f, ok := h.readFacts(c)
 		if !ok || attr.MapState == xproto.MapStateUnmapped && len(f.mark) == 0 {
+			h.listen(win, 0)
 			continue // withdrawn: not to be managed
 		}
 		if h.aside(win, f) {
@@ -75,6 +77,7 @@ func (h *Host) without(d *desk.Desk, found []*client, read []facts) ([]*client, 
 		var w desk.Window
 		h.describe(c, read[i], &w)
 		if w.Rect = read[i].rect; c.id == 0 && d.Rule(&w).Leave {
+			h.listen(c.win, 0)
 			continue
 		}
 		found[n], read[n] = c, read[i]
@@ -187,10 +190,15 @@ func (h *Host) takeUp(d, kept *desk.Desk, found []*client, read []facts) *desk.D
 	return d
 }
 
-// take makes a window ours: it survives us, and tells us of its changes.
+// listen asks to be told of what happens to a window. A window is listened to
+// before it is read, so that no change in between is missed.
+func (h *Host) listen(win xproto.Window, events uint32) {
+	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask, []uint32{events})
+}
+
+// take makes a window ours, that survives us.
 func (h *Host) take(c *client) {
 	xproto.ChangeSaveSet(h.conn, xproto.SetModeInsert, c.win)
-	xproto.ChangeWindowAttributes(h.conn, c.win, xproto.CwEventMask, []uint32{clientEvents})
 	h.setCards(c.win, aMark, uint32(c.id), uint32(c.border))
 	b := uint32(h.borderOf(c))
 	h.setCards(c.win, aFrameExtents, b, b, b, b)
@@ -230,11 +238,13 @@ func (h *Host) mapRequest(win xproto.Window) {
 		return
 	}
 	c := &client{win: win}
+	h.listen(win, clientEvents)
 	f, attr, ok := h.meet(c, true)
 	if !ok || attr == nil {
 		return
 	}
 	if attr.OverrideRedirect {
+		h.listen(win, 0)
 		xproto.MapWindow(h.conn, win)
 		return
 	}
@@ -247,6 +257,7 @@ func (h *Host) mapRequest(win xproto.Window) {
 	c.id, c.border = h.nextID, f.border
 	w := h.opened(c, f)
 	if h.desk.Rule(&w).Leave {
+		h.listen(win, 0)
 		xproto.MapWindow(h.conn, win)
 		return
 	}
@@ -315,7 +326,7 @@ func (h *Host) unmapped(win xproto.Window) {
 	}
 	h.release(c)
 	xproto.ChangeSaveSet(h.conn, xproto.SetModeDelete, win)
-	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask, []uint32{0})
+	h.listen(win, 0)
 	for _, a := range []atom{aState, aWindowDesktop, aMark, aFrameExtents} {
 		xproto.DeleteProperty(h.conn, win, h.atoms[a])
 	}
