@@ -18,7 +18,7 @@ import (
 
 // Deadline is how long a condition may take to come true. It is generous: a
 // busy machine must not fail a test that an idle one passes.
-const Deadline = 15 * time.Second
+const Deadline = 40 * time.Second
 
 // Until waits for a condition, and fails the test with what was waited for.
 func Until(t testing.TB, what string, cond func() bool) {
