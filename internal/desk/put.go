@@ -128,7 +128,7 @@ func (d *Desk) Drop(id int, p geom.Point) (c Command, ok bool) {
 	word := edgeWord(m.Rect, p)
 	keyword := func(word string) Arg { return Arg{Kind: Keyword, Word: word} }
 	if !d.Tiled(w) {
-		if w.Fixed || w.Kind != Normal || word == "" || w.Monitor != m.Letter && d.Settings.Separate {
+		if w.Fixed || w.Kind != Normal || word == "" || w.Monitor != m.Letter { // it is snapped where it is
 			return Command{}, false
 		}
 		return Command{Verb: "snap", Args: []Arg{keyword(word)}, Of: ByID{id}}, true
