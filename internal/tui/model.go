@@ -107,6 +107,7 @@ type model struct {
 	message string
 	fault   bool // the message tells one
 	serial  int
+	heard   int // the serial of the last news from elsewhere that was told
 	reloads int
 	undo    string // what undo would take back
 	redo    string
@@ -267,6 +268,7 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.greet()
 	} else if u.Source != keeper.Screen && u.Words != "" {
 		m.say(u.Words, false)
+		m.heard = u.Serial
 	}
 	m.keepSelection()
 	if m.screen == screenGazetteer {
@@ -376,6 +378,7 @@ func (m *model) reply(r replyMsg) {
 			m.hand.words = r.outcome.Result.Words
 			m.say("", false)
 		case m.quietUndo && r.command.Verb == "undo":
+		case m.heard > r.outcome.Serial: // what came of it was told already
 		default:
 			m.say(m.withUndo(r.outcome.Result.Words), false)
 		}
