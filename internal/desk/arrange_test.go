@@ -71,6 +71,7 @@ func TestArrange(t *testing.T) {
 		{"snap left of #5; snap right of #1; resize left -10% of #1", "#1 A1 600,0,400,800 #5 A1 0,0,600,800"},
 		{"snap left of #5; snap topright of #1; snap bottomright of #2; resize right -100 of #5", "#1 A1 400,0,600,400 #2 A1 400,400,600,400 #5 A1 0,0,400,800"},
 		{"snap left of #5; snap right of #1; nudge right 5 of #1; resize right 60 of #5", "#1 A1 505,0,500,800 #5 A1 0,0,560,800"},
+		{"snap left of #5; snap right of #1; float of #1; float of #1; resize right 60 of #5", "#1 A1 500,0,500,800 #5 A1 0,0,560,800"}, // one was tiled since
 		{"snap left of #5; snap right of #1; resize right 9999 of #5", "#1 A1 952,0,48,800 #5 A1 0,0,952,800"},
 		{"snap 4x2 7 2 of #5", "#5 A1 250,0,500,800"},
 		{"snap top of #1", "#1 A1 0,0,1000,400 #2 A1 0,0,1000,400 #3 A1 0,400,500,400"},

@@ -285,7 +285,7 @@ func (e *edit) cascade(c Command) (string, error) {
 			at = geom.Point{X: work.X, Y: work.Y}
 			lost.Rect.X, lost.Rect.Y = at.X, at.Y
 		}
-		w.Rect, w.Monitor, w.Away = stray.Into(lost, work), on, nil
+		w.Rect, w.Monitor, w.Away, w.Loose = stray.Into(lost, work), on, nil, geom.Rect{}
 		w.Place = w.Rect
 		e.lay(w, 0)
 		at = geom.Point{X: at.X + stray.Step, Y: at.Y + stray.Step}

@@ -175,6 +175,9 @@ func (e *edit) lay(w *Window, at int) {
 	if w.floats() {
 		return
 	}
+	if s.Layout != layout.Free {
+		w.Loose = geom.Rect{} // a tile is not snapped
+	}
 	if seat := w.Seat; seat != nil && seat.Workspace == w.Workspace && seat.Monitor == w.Monitor {
 		w.Seat = nil
 		if tiles, ok := layout.Sit(s.Tiles, w.ID, &seat.Seat); ok {

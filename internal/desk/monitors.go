@@ -200,20 +200,25 @@ func (d *Desk) belongs(i int, letter byte) bool {
 	return !d.Settings.Separate || home == letter || d.Monitor(home) == nil
 }
 
+// emptied is a sheet laid out like this one, without its windows.
+func (s *Sheet) emptied() *Sheet {
+	return &Sheet{Layout: s.Layout, Share: s.Share, Leads: s.Leads, NoGaps: s.NoGaps}
+}
+
 // moveSheet moves the windows of a sheet to another monitor: tiled ones join
 // the end of the sheet there in their order. Where remember is set the sheet is
 // kept as it was, and its windows go back to it. It gives their number.
 func (e *edit) moveSheet(i int, from, to *Monitor, remember bool) int {
 	ws := e.workspace(i)
 	s := ws.sheets[from.Letter-'A']
-	ws.sheets[from.Letter-'A'] = &Sheet{Layout: s.Layout, Share: s.Share, Leads: s.Leads, NoGaps: s.NoGaps}
+	ws.sheets[from.Letter-'A'] = s.emptied()
 	tiles := s.Tiles.Windows()
 	if remember && (len(tiles)+len(s.Floating) > 0 || ws.away[from.Letter-'A'] == nil) {
 		ws.away[from.Letter-'A'] = s
 	}
 	if ws.sheets[to.Letter-'A'] == nil { // its only sheet, so it stays what it is
 		t := e.sheet(i, to.Letter)
-		t.Layout, t.Share, t.Leads = s.Layout, s.Share, s.Leads
+		*t = *s.emptied()
 	}
 	moved := 0
 	for _, id := range slices.Concat(tiles, s.Floating) {
@@ -285,7 +290,7 @@ func (e *edit) comeHome(letter byte) {
 		}
 		s := e.sheet(i, letter)
 		since := e.Order(i, letter) // opened there or sent there meanwhile
-		*s = Sheet{Layout: old.Layout, Share: old.Share, Leads: old.Leads, NoGaps: old.NoGaps}
+		*s = *old.emptied()
 		for _, id := range slices.Concat(old.Tiles.Windows(), old.Floating) {
 			if w := e.Window(id); back(id) && w.Workspace == e.Workspaces[i].ID {
 				e.lift(w)

@@ -56,7 +56,7 @@ func (e *edit) rescue(c Command) (string, error) {
 		}
 		w = e.window(id)
 		e.lift(w)
-		w.Rect, w.Monitor, w.Workspace, w.Away = rect, letter, e.Workspaces[i].ID, nil
+		w.Rect, w.Monitor, w.Workspace, w.Away, w.Loose = rect, letter, e.Workspaces[i].ID, nil, geom.Rect{}
 		e.lay(w, 0)
 		done = append(done, id)
 	}

@@ -190,21 +190,13 @@ func Headers(n *Node, room geom.Rect, gap int, active func(group *Node) int, put
 		return
 	}
 	rest := under(n, room)
-	weights := slices.Repeat([]int{1}, len(n.Kids))
-	rects := make([]geom.Rect, len(n.Kids))
-	length := room.W
-	if n.Split == Pile {
-		length = room.H - rest.H
+	strip := geom.R(room.X, room.Y, room.W, room.H-rest.H)
+	even := n.each(func(k *Node) *Node { return k.withShare(1) })
+	if even.Split = Across; n.Split == Pile {
+		even.Split = Down
 	}
-	at := 0
-	for i, part := range geom.Share(length, weights) {
-		rects[i] = geom.R(room.X+at, room.Y, part, room.H-rest.H)
-		if n.Split == Pile {
-			rects[i] = geom.R(room.X, room.Y+at, room.W, part)
-		}
-		at += part
-	}
-	put(n, rects)
+	none := 0
+	put(n, parts(even, strip, &none))
 	Headers(n.Kids[active(n)], rest, gap, active, put)
 }
 
@@ -235,8 +227,7 @@ func Even(n *Node) *Node {
 	if n == nil || n.Split == Leaf {
 		return n
 	}
-	c := n.each(func(k *Node) *Node { return Even(k).withShare(1) })
-	return c
+	return n.each(func(k *Node) *Node { return Even(k).withShare(1) })
 }
 
 // group is the path to the group a block is, or to the innermost one around a

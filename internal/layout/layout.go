@@ -242,21 +242,7 @@ func insertAt(n *Node, at, window int, split Split, depth int) (*Node, bool) {
 
 // AppendTo adds the window as the last member of n: at the end of an across
 // group with an average share, else in a new across group beside n.
-func AppendTo(n *Node, window int) *Node {
-	switch {
-	case n == nil:
-		return NewLeaf(window)
-	case n.Split == Across:
-		sum := 0
-		for _, k := range n.Kids {
-			sum += k.Share
-		}
-		c := *n
-		c.Kids = append(slices.Clone(n.Kids), NewLeaf(window).withShare(max(1, sum/len(n.Kids))))
-		return &c
-	}
-	return &Node{Split: Across, Share: 1, Kids: []*Node{n.withShare(1), NewLeaf(window)}}
-}
+func AppendTo(n *Node, window int) *Node { return Beside(n, NewLeaf(window), Across, true) }
 
 // Place gives every window of the tree its rectangle: the leaves fill room
 // exactly but for gap pixels between neighbours. Where the gaps do not fit

@@ -135,7 +135,7 @@ func (m *model) verbHints() []hint {
 		case w == nil && v.Windows && !v.Sheet && v.Name != "rescue":
 		case w != nil && slices.Contains([]string{"remove", "rename", "reorder", "home"}, v.Name):
 		case w != nil && m.d.Tiled(w) && slices.Contains([]string{"nudge", "cascade", "raise"}, v.Name):
-		case w != nil && !m.d.Tiled(w) && slices.Contains([]string{"swap", "split", "turn", "mirror", "even", "group", "ungroup", "split"}, v.Name):
+		case w != nil && !m.d.Tiled(w) && slices.Contains([]string{"swap", "split", "turn", "mirror", "even", "group", "ungroup"}, v.Name):
 		default:
 			vs = append(vs, v)
 		}
