@@ -34,8 +34,10 @@ type Event struct {
 	Fact    desk.Fact
 	Command *desk.Command
 	Source  Source
-	// Screen is what a screen in a window of the host's is to show from now on.
+	// Screen is what the screens in a window of the host's are to show from now
+	// on, and Asked how often they were asked for anything, this time included.
 	Screen string
+	Asked  int
 }
 
 // Outcome is what became of a command.
@@ -142,9 +144,10 @@ type Update struct {
 	Redo   string
 	// Reloads counts how often the settings were read again.
 	Reloads int
-	// Screen is what screens brought up by a chord are to show from now on; empty
-	// for what they do.
+	// Screen is what screens brought up by a chord were last asked to show, and
+	// Asked how often they were asked: they follow when it has grown.
 	Screen string
+	Asked  int
 	// Joined tells that Words take the place of the words before: one more step of
 	// a window moved or resized by hand, which is one line of the logbook.
 	Joined bool
@@ -160,7 +163,8 @@ type Keeper struct {
 
 	update  Update
 	reloads int
-	screen  string    // that the next update asks for
+	screen  string    // what screens brought up by a chord were last asked to show
+	asked   int       // how often
 	hand    int64     // of the last command, see desk.Command
 	joined  bool      // the command being carried out goes on with the last one
 	book    []written // the logbook, the latest last
@@ -277,9 +281,8 @@ func (k *Keeper) events(events []Event) {
 		}
 		flush()
 		if e.Screen != "" {
-			k.screen = e.Screen
+			k.screen, k.asked = e.Screen, e.Asked
 			k.publish(k.update.Desk, "", Program)
-			k.screen = ""
 			continue
 		}
 		k.do(*e.Command, e.Source)
@@ -361,7 +364,7 @@ func (k *Keeper) now() *desk.Desk { return k.update.Desk.AtTime(time.Now().Unix(
 
 func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 	k.host.Show(next)
-	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Undo: next.Undo(), Redo: next.Redo(), Reloads: k.reloads, Screen: k.screen, Joined: k.joined}
+	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Undo: next.Undo(), Redo: next.Redo(), Reloads: k.reloads, Screen: k.screen, Asked: k.asked, Joined: k.joined}
 	if words != "" {
 		line := written{Entry{At: time.Now(), Source: source, Words: words}, next.Step()}
 		if k.joined && len(k.book) > 0 {
@@ -378,7 +381,7 @@ func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 }
 
 // offer puts the update into a channel of one place, over an older one that
-// nobody has taken. What that asked screens to show is asked still.
+// nobody has taken.
 func offer(ch chan Update, u Update) {
 	for {
 		select {
@@ -387,10 +390,7 @@ func offer(ch chan Update, u Update) {
 		default:
 		}
 		select {
-		case old := <-ch:
-			if u.Screen == "" {
-				u.Screen = old.Screen
-			}
+		case <-ch:
 		default:
 		}
 	}

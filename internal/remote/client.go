@@ -219,7 +219,7 @@ func readUpdate(r *bufio.Reader) (keeper.Update, error) {
 		case field == "data" && first:
 			var head newsHead
 			err = json.Unmarshal([]byte(value), &head)
-			u.Words, u.Undo, u.Redo, u.Reloads, u.Screen = head.Words, head.Undo, head.Redo, head.Reloads, head.Screen
+			u.Words, u.Undo, u.Redo, u.Reloads, u.Screen, u.Asked = head.Words, head.Undo, head.Redo, head.Reloads, head.Screen, head.Asked
 			first = false
 		case field == "data":
 			data.WriteString(value + "\n")

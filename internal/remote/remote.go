@@ -90,6 +90,7 @@ type (
 		Redo    string `json:"redo,omitempty"`
 		Reloads int    `json:"reloads,omitempty"`
 		Screen  string `json:"screen,omitempty"`
+		Asked   int    `json:"asked,omitempty"`
 	}
 	doReply struct {
 		Words string `json:"words,omitempty"`

@@ -200,7 +200,7 @@ func events(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	for u := range k.Watch(r.Context()) {
 		var b bytes.Buffer
 		fmt.Fprintf(&b, "id: %d\nevent: %s\n", u.Serial, u.Source)
-		head, err := json.Marshal(newsHead{u.Words, u.Undo, u.Redo, u.Reloads, u.Screen})
+		head, err := json.Marshal(newsHead{u.Words, u.Undo, u.Redo, u.Reloads, u.Screen, u.Asked})
 		if err != nil {
 			return
 		}

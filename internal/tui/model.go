@@ -6,6 +6,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"charm.land/bubbles/v2/textinput"
@@ -133,6 +134,9 @@ type model struct {
 	input     textinput.Model
 	asked     desk.Command
 	asks      [2]string // what Enter does then, and Escape
+	wanted    string    // the screen that a chord asked for last
+	calls     int       // how often chords asked
+	brought   int       // the call that was followed last
 	scroll    int       // of the page of keys
 	log       logbook
 	set       settingsScreen
@@ -275,9 +279,7 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.gazFill()
 		m.gazSelect()
 	}
-	if u.Screen != "" && m.opt.BroughtUp {
-		m.bringUp(u.Screen)
-	}
+	m.wanted, m.calls = u.Screen, u.Asked
 	held := m.held
 	m.held = nil
 	for _, r := range held {
@@ -289,13 +291,18 @@ func (m *model) update(u updateMsg) tea.Cmd {
 	return tea.Batch(m.wait(), m.typeAhead())
 }
 
-// typeAhead follows the keys that waited, up to the next command.
+// typeAhead follows the keys that waited, up to the next command. After them and
+// what came of them comes the screen that a chord asks for.
 func (m *model) typeAhead() tea.Cmd {
 	var cmds []tea.Cmd
 	for !m.busy && len(m.ahead) > 0 {
 		k := m.ahead[0]
 		m.ahead = m.ahead[1:]
 		cmds = append(cmds, m.key(k))
+	}
+	if m.opt.BroughtUp && !m.busy && m.calls > m.brought {
+		m.brought = m.calls
+		m.bringUp(m.wanted)
 	}
 	return tea.Batch(cmds...)
 }
@@ -529,9 +536,19 @@ func (m *model) parts() parts {
 // chart works the map out for the present screen.
 func (m *model) chart() *chart { return newChart(m.d, m.preview(), m.parts().chart, m.workspaceAt()) }
 
+// title is the terminal's title. In a window that the keeper brought up it
+// ends with the number of what these screens were last asked to show: keys typed
+// meanwhile wait for that.
+func (m *model) title() string {
+	if !m.opt.BroughtUp {
+		return m.opt.Title
+	}
+	return m.opt.Title + " " + strconv.Itoa(m.brought)
+}
+
 // View draws the screen.
 func (m *model) View() tea.View {
-	v := tea.View{AltScreen: true, MouseMode: tea.MouseModeCellMotion, WindowTitle: m.opt.Title}
+	v := tea.View{AltScreen: true, MouseMode: tea.MouseModeCellMotion, WindowTitle: m.title()}
 	t := m.opt.Theme
 	ground := t.style(t.Paper)
 	c := newCanvas(max(m.w, 1), max(m.h, 1), ground)

@@ -7,7 +7,9 @@ import (
 	"os/exec"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
+	"time"
 
 	"github.com/jezek/xgb/xproto"
 
@@ -33,6 +35,9 @@ type atlas struct {
 	up     bool   // mapped, and holding the focus
 	unmaps int
 	size   geom.Rect       // as the terminal chose it
+	asked  int             // how often the screens were asked to show something
+	held   time.Time       // until when the keyboard waits for them at the latest; zero where it does not
+	silent bool            // they did not answer in time, the last time they were waited for
 	ended  <-chan struct{} // closed when the terminal ends
 }
 
@@ -48,15 +53,61 @@ func (a *atlas) isIt(f facts) bool {
 	return a.win == 0 && a.cmd != nil && (strings.Contains(f.startup, a.token) || strings.Contains(f.title, a.token))
 }
 
+// holdTime is how long the keyboard waits for the screens at most. It is meant
+// for a terminal that has to start first.
+const holdTime = 2 * time.Second
+
+// hold has keys wait, from the press of a chord on that froze the keyboard, until
+// the screens show what they are asked for: typed on at once, a search would go to
+// a document, or be taken for commands.
+func (a *atlas) hold(now xproto.Timestamp) {
+	if a.silent || a.win == 0 && a.cmd == nil {
+		a.h.thaw(now)
+		return
+	}
+	a.held = time.Now().Add(holdTime)
+	time.AfterFunc(holdTime, a.h.queue.signal)
+}
+
+// free lets keys go to what has the focus.
+func (a *atlas) free() {
+	a.held = time.Time{}
+	xproto.UngrabKeyboard(a.h.conn, xproto.TimeCurrentTime)
+}
+
+// titled follows a change of the atlas window's title, by which the screens
+// answer: it ends with the number of what they show.
+func (a *atlas) titled() {
+	title := a.h.text(xproto.GetProperty(a.h.conn, false, a.win, a.h.atoms[aNetName], xproto.GetPropertyTypeAny, 0, textUnits))
+	if title == "" {
+		title = a.h.text(xproto.GetProperty(a.h.conn, false, a.win, xproto.AtomWmName, xproto.GetPropertyTypeAny, 0, textUnits))
+	}
+	if !strings.HasSuffix(title, " "+strconv.Itoa(a.asked)) {
+		return
+	}
+	a.silent = false
+	a.release()
+}
+
+// release is free where the keyboard waits for the screens.
+func (a *atlas) release() {
+	if !a.held.IsZero() {
+		a.free()
+	}
+}
+
 // toggle brings the atlas window up with a screen, or puts it away where it is
-// up with that one.
-func (a *atlas) toggle(screen string) {
+// up with that one. It follows a chord that froze the keyboard.
+func (a *atlas) toggle(screen string, now xproto.Timestamp) {
 	if a.up && a.screen == screen {
 		a.hide()
+		a.h.thaw(now)
 		return
 	}
 	a.screen = screen
-	a.h.events = append(a.h.events, keeper.Event{Screen: screen})
+	a.asked++
+	a.h.events = append(a.h.events, keeper.Event{Screen: screen, Asked: a.asked})
+	defer a.hold(now)
 	switch {
 	case a.up:
 	case a.win != 0:
@@ -106,7 +157,9 @@ func (a *atlas) start() {
 func (a *atlas) adopt(win xproto.Window, f facts) {
 	a.win = win
 	h := a.h
-	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask|xproto.CwBorderPixel, []uint32{focusedColour, clientEvents})
+	// The release of the chord's key, which comes to this window when the keyboard
+	// is free again, tells a key held down from one pressed twice.
+	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask|xproto.CwBorderPixel, []uint32{focusedColour, clientEvents | xproto.EventMaskKeyRelease})
 	for _, p := range []atom{aWindowDesktop, aMark} {
 		xproto.DeleteProperty(h.conn, win, h.atoms[p])
 	}
@@ -162,6 +215,7 @@ func (a *atlas) unmapped() {
 func (a *atlas) gone() {
 	up := a.up
 	a.win, a.up, a.unmaps, a.cmd = 0, false, 0, nil
+	a.release()
 	if up {
 		a.h.refocus()
 		a.h.paintBorders(a.h.desk.Picture())
@@ -177,14 +231,20 @@ func (a *atlas) end() {
 	}
 }
 
-// tick notices a terminal that ended without ever showing a window.
+// tick notices a terminal that ended without ever showing a window, and screens
+// that do not answer.
 func (a *atlas) tick() {
 	select {
 	case <-a.ended:
 		a.ended = nil
 		if a.win == 0 {
 			a.cmd = nil
+			a.release()
 		}
 	default:
+	}
+	if !a.held.IsZero() && time.Now().After(a.held) {
+		a.silent = true
+		a.free()
 	}
 }

@@ -111,8 +111,8 @@ func (h *Host) grabKeys() *keyboard {
 			}
 			k.chords[p], names[p] = c, c.Name
 			mode := byte(xproto.GrabModeAsync)
-			if c.Command == ChordJump {
-				mode = xproto.GrabModeSync // the letter waits until the keyboard is ours
+			if c.Command == ChordJump || c.Screen != "" {
+				mode = xproto.GrabModeSync // what is typed next waits for what is to take it
 			}
 			for _, lock := range k.locks {
 				cookies[p] = append(cookies[p], xproto.GrabKeyChecked(h.conn, true, h.root, p.mods|lock, code, xproto.GrabModeAsync, mode))
@@ -198,7 +198,7 @@ func (h *Host) Configure(opt Options) {
 // startJump has the next key, a letter, jump to what it was given to.
 func (h *Host) startJump(now xproto.Timestamp) {
 	r, err := xproto.GrabKeyboard(h.conn, false, h.root, now, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
-	xproto.AllowEvents(h.conn, xproto.AllowAsyncKeyboard, now)
+	h.thaw(now)
 	if err != nil || r.Status != xproto.GrabStatusSuccess {
 		h.strip.show("Another program holds the keyboard.")
 		return
@@ -254,15 +254,22 @@ func (h *Host) keyPress(e xproto.KeyPressEvent) {
 		h.startJump(e.Time)
 		return
 	}
-	// One that stood for a jump until just now holds the keyboard still.
-	xproto.AllowEvents(h.conn, xproto.AllowAsyncKeyboard, e.Time)
-	switch {
-	case !ok:
-	case c.Screen != "":
-		h.atlas.toggle(c.Screen)
-	default:
-		h.chord(c.Command, e.Detail == h.keys.released && e.Time == h.keys.releasedTime)
+	repeated := e.Detail == h.keys.released && e.Time == h.keys.releasedTime
+	if ok && c.Screen != "" && !repeated {
+		h.atlas.toggle(c.Screen, e.Time)
+		return
 	}
+	h.thaw(e.Time)
+	if ok && c.Screen == "" {
+		h.chord(c.Command, repeated)
+	}
+}
+
+// thaw ends the standstill of the keyboard that the press of a chord began. Until
+// its key is let go keys come here. That of a later press, which is told by its
+// time, stays.
+func (h *Host) thaw(now xproto.Timestamp) {
+	xproto.AllowEvents(h.conn, xproto.AllowAsyncKeyboard, now)
 }
 
 // chord is the chord of a press, whatever the locks are.

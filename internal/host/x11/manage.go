@@ -437,6 +437,10 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 	}, e.Atom) {
 		return
 	}
+	if e.Window == h.atlas.win {
+		h.atlas.titled()
+		return
+	}
 	c := h.byXID[e.Window]
 	if c == nil {
 		return
