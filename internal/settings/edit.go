@@ -76,6 +76,89 @@ func AddRule(path string, r Rule) error {
 	})
 }
 
+// RemoveRule takes the rule of that index, from 0, out of the file, with the
+// comment right above it.
+func RemoveRule(path string, i int) error {
+	return rewrite(path, fmt.Sprintf("rule %d", i+1), func(data []byte) []byte {
+		if b := ruleBlocks(data); i < len(b) {
+			return splice(data, b[i].from, b[i].to, "")
+		}
+		return data
+	}, func(s *Settings) error {
+		if i < 0 || i >= len(s.Rules) {
+			return fmt.Errorf("there is no rule %d", i+1)
+		}
+		if s.Rules = slices.Delete(slices.Clone(s.Rules), i, i+1); len(s.Rules) == 0 {
+			s.Rules = nil // as a file without rules is read
+		}
+		return nil
+	})
+}
+
+// SwapRules has the rule of an index, from 0, and the one after it change places,
+// with the comments right above them.
+func SwapRules(path string, i int) error {
+	return rewrite(path, "the order of the rules", func(data []byte) []byte {
+		if !bytes.HasSuffix(data, []byte("\n")) {
+			data = append(data, '\n')
+		}
+		b := ruleBlocks(data)
+		if i+1 >= len(b) {
+			return data
+		}
+		one, two := b[i], b[i+1]
+		return bytes.Join([][]byte{data[:one.from], data[two.from:two.to], data[one.to:two.from], data[one.from:one.to], data[two.to:]}, nil)
+	}, func(s *Settings) error {
+		if i < 0 || i+1 >= len(s.Rules) {
+			return fmt.Errorf("there is no rule %d, or none after it", i+1)
+		}
+		s.Rules = slices.Clone(s.Rules)
+		s.Rules[i], s.Rules[i+1] = s.Rules[i+1], s.Rules[i]
+		return nil
+	})
+}
+
+// block is a part of the file, from a byte up to another.
+type block struct{ from, to int }
+
+// ruleBlocks are the lines of each rule: from the comment right above its head to
+// the next table, or the comment right above that.
+func ruleBlocks(data []byte) []block {
+	var p unstable.Parser
+	p.Reset(data)
+	var blocks []block
+	open := false
+	for p.NextExpression() {
+		e := p.Expression()
+		if e.Kind != unstable.Table && e.Kind != unstable.ArrayTable {
+			continue
+		}
+		it := e.Key()
+		it.Next()
+		start := commentAbove(data, lineStart(data, int(it.Node().Raw.Offset)))
+		if open {
+			blocks[len(blocks)-1].to = start
+		}
+		if open = e.Kind == unstable.ArrayTable && keyOf(e) == "rules"; open {
+			blocks = append(blocks, block{start, len(data)})
+		}
+	}
+	return blocks
+}
+
+// commentAbove is the start of the lines of comment that end where a line starts,
+// else that line.
+func commentAbove(data []byte, line int) int {
+	for line > 0 {
+		above := lineStart(data, line-1)
+		if !bytes.HasPrefix(bytes.TrimLeft(data[above:line], " \t"), []byte("#")) {
+			break
+		}
+		line = above
+	}
+	return line
+}
+
 // keys are those of the rule that say something.
 func (r Rule) keys() map[string]any {
 	m := map[string]any{"match": r.Match}
@@ -210,6 +293,9 @@ func lineEnd(data []byte, at int) int {
 	}
 	return len(data)
 }
+
+// lineStart is the start of the line that holds the byte at.
+func lineStart(data []byte, at int) int { return bytes.LastIndexByte(data[:at], '\n') + 1 }
 
 func splice(data []byte, from, to int, text string) []byte {
 	if from == len(data) && from > 0 && data[from-1] != '\n' && from == to {

@@ -170,3 +170,54 @@ func TestRuleLine(t *testing.T) {
 		}
 	}
 }
+
+func TestRulesRemovedAndMoved(t *testing.T) {
+	const a, b, c = "# The radio.\n# It is small.\n[[rules]]\nmatch = \"app:radio\" # any\nfloat = true\n\n", "[[rules]]\nmatch = \"app:till\"\n", "  # last\n [[rules]]\nmatch = \"all\"\nto = \"2\"\n"
+	const head, desk = "# mine\n\n", "# the desk\n[desk]\ngap = 4\n"
+	for _, test := range []struct {
+		name, before, after string
+		do                  func(path string) error
+	}{
+		{"the first", head + a + b + c, head + b + c, func(p string) error { return RemoveRule(p, 0) }},
+		{"the middle", head + a + b + c, head + a + c, func(p string) error { return RemoveRule(p, 1) }},
+		{"the last", head + a + b + c, head + a + b, func(p string) error { return RemoveRule(p, 2) }},
+		{"the only one", b, "", func(p string) error { return RemoveRule(p, 0) }},
+		{"before a table", a + desk + b, desk + b, func(p string) error { return RemoveRule(p, 0) }},
+		{"down", head + a + b + c, head + b + a + c, func(p string) error { return SwapRules(p, 0) }},
+		{"to the end", a + c, c + a, func(p string) error { return SwapRules(p, 0) }},
+		{"over a table", a + desk + b, b + desk + a, func(p string) error { return SwapRules(p, 0) }},
+		{"without a last line's end", b + strings.TrimSpace(c), strings.TrimSpace(c) + "\n" + b, func(p string) error { return SwapRules(p, 0) }},
+	} {
+		path := filepath.Join(t.TempDir(), "settings.toml")
+		os.WriteFile(path, []byte(test.before), 0o600)
+		if err := test.do(path); err != nil {
+			t.Errorf("%s: %v", test.name, err)
+		}
+		if data, _ := os.ReadFile(path); string(data) != test.after {
+			t.Errorf("%s: the file is\n%s\nwant\n%s", test.name, data, test.after)
+		}
+	}
+	// What cannot be done leaves the file alone.
+	inline := "rules = [{match = \"all\"}, {match = \"app:till\"}]\n"
+	for _, test := range []struct {
+		text string
+		do   func(path string) error
+	}{
+		{a, func(p string) error { return RemoveRule(p, 1) }},
+		{a, func(p string) error { return RemoveRule(p, -1) }},
+		{a, func(p string) error { return SwapRules(p, 0) }},
+		{a + b, func(p string) error { return SwapRules(p, -1) }},
+		{inline, func(p string) error { return RemoveRule(p, 0) }},
+		{inline, func(p string) error { return SwapRules(p, 0) }},
+		{"gap = ", func(p string) error { return RemoveRule(p, 0) }},
+	} {
+		path := filepath.Join(t.TempDir(), "settings.toml")
+		os.WriteFile(path, []byte(test.text), 0o600)
+		if err := test.do(path); err == nil {
+			t.Errorf("%q: no error", test.text)
+		}
+		if data, _ := os.ReadFile(path); string(data) != test.text {
+			t.Errorf("%q became %q", test.text, data)
+		}
+	}
+}

@@ -19,6 +19,7 @@ type rulesScreen struct {
 	rules []settings.Rule
 	at    int
 	line  bool // a new rule is being typed
+	asks  bool // whether the chosen one is to be removed
 }
 
 func (m *model) openRules() tea.Cmd {
@@ -32,7 +33,7 @@ func (m *model) openRules() tea.Cmd {
 		return nil
 	}
 	m.mode, m.message, m.fault = modeRules, "", false
-	m.rules.rules, m.rules.line = now.Rules, false
+	m.rules.rules, m.rules.line, m.rules.asks = now.Rules, false, false
 	m.rules.at = geom.Clamp(m.rules.at, 0, max(0, len(now.Rules)-1))
 	return nil
 }
@@ -43,6 +44,14 @@ func (m *model) rulesKey(k tea.KeyPressMsg, name string) tea.Cmd {
 		return m.rulesLine(k, name)
 	}
 	m.message, m.fault = "", false
+	if r.asks {
+		r.asks = false
+		if name == "enter" {
+			return m.changeRules(settings.RemoveRule(m.opt.Settings, r.at), fmt.Sprintf("Removed rule %d.", r.at+1))
+		}
+		m.say("Left as it was.", false)
+		return nil
+	}
 	switch name {
 	case "up", "k":
 		r.at = max(r.at-1, 0)
@@ -60,12 +69,47 @@ func (m *model) rulesKey(k tea.KeyPressMsg, name string) tea.Cmd {
 		}
 		m.input.CursorEnd()
 		return m.input.Focus()
+	case "x":
+		if len(r.rules) > 0 {
+			r.asks = true
+			m.say(fmt.Sprintf("Remove rule %d, %s? Enter removes it, Escape keeps it.", r.at+1, r.rules[r.at].Match), false)
+		}
+	case "K", "shift+up":
+		return m.moveRule(-1)
+	case "J", "shift+down":
+		return m.moveRule(1)
 	case "esc", "q", ";":
 		m.mode = modeMap
 	default:
 		m.say(fmt.Sprintf("%s does nothing here.", k.Keystroke()), false)
 	}
 	return nil
+}
+
+// moveRule moves the chosen rule up or down in the order.
+func (m *model) moveRule(by int) tea.Cmd {
+	r := &m.rules
+	to := r.at + by
+	if to < 0 || to >= len(r.rules) {
+		m.say("It cannot go further.", false)
+		return nil
+	}
+	err := settings.SwapRules(m.opt.Settings, min(r.at, to))
+	if err == nil {
+		r.at = to
+	}
+	return m.changeRules(err, fmt.Sprintf("It is rule %d now.", to+1))
+}
+
+// changeRules shows the rules as they are in the file now, and has them count, or
+// says why they were not changed.
+func (m *model) changeRules(err error, words string) tea.Cmd {
+	if err != nil {
+		m.say(keeper.Sentence(err), true)
+		return nil
+	}
+	m.set.words = words
+	return tea.Batch(m.openRules(), m.do(desk.Command{Verb: "reload"}))
 }
 
 func (m *model) rulesLine(k tea.KeyPressMsg, name string) tea.Cmd {
@@ -80,14 +124,10 @@ func (m *model) rulesLine(k tea.KeyPressMsg, name string) tea.Cmd {
 		if err == nil {
 			err = settings.AddRule(m.opt.Settings, rule)
 		}
-		if err != nil {
-			m.say(keeper.Sentence(err), true)
-			return nil
+		if err == nil {
+			m.rules.at = len(m.rules.rules)
 		}
-		cmd := m.openRules()
-		m.rules.at = len(m.rules.rules) - 1
-		m.set.words = fmt.Sprintf("Added rule %d. It counts for windows that open from now on.", len(m.rules.rules))
-		return tea.Batch(cmd, m.do(desk.Command{Verb: "reload"}))
+		return m.changeRules(err, fmt.Sprintf("Added rule %d. It counts for windows that open from now on.", m.rules.at+1))
 	}
 	return m.edit(k)
 }
@@ -150,8 +190,20 @@ func (m *model) drawRules(c *canvas) *tea.Cursor {
 		m.legend(c, c.h-1, nil, []hint{{"Enter", "writes it"}, {"Escape", "leaves it"}})
 		return tea.NewCursor(at+width(string([]rune(m.input.Value())[:m.input.Position()])), c.h-2)
 	}
-	c.text(1, c.h-2, c.w-2, m.message, t.style(t.Paper))
-	m.legend(c, c.h-1, nil, []hint{{"a", "a rule from the chosen window"}, {"Tab", "the next window"}, {"up, down", "choose"}, {"Escape", "back"}})
+	words := t.style(t.Paper)
+	if m.fault {
+		words = t.style(t.Coral)
+	}
+	c.text(1, c.h-2, c.w-2, m.message, words)
+	if m.rules.asks {
+		m.legend(c, c.h-1, nil, []hint{{"Enter", "removes it"}, {"Escape", "keeps it"}})
+		return nil
+	}
+	hints := []hint{{"a", "a rule from the chosen window"}}
+	if len(m.rules.rules) > 0 {
+		hints = append(hints, hint{"x", "remove"}, hint{"J K", "move"}, hint{"up, down", "choose"})
+	}
+	m.legend(c, c.h-1, nil, append(hints, hint{"Tab", "the next window"}, hint{"Escape", "back"}))
 	return nil
 }
 
