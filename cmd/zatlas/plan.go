@@ -2,6 +2,7 @@ package main
 
 import (
 	"fmt"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -49,7 +50,12 @@ func parseAll(lines []string) ([]desk.Command, error) {
 	for i, line := range lines {
 		c, err := lang.ParseCommand(line)
 		if err != nil {
-			return nil, wordsError{fmt.Errorf("%s: %w", line, err)}
+			err = fmt.Errorf("%s: %w", line, err)
+			whole := strings.Join(lines, " ")
+			if _, one := lang.ParseCommand(whole); len(lines) > 1 && one == nil {
+				err = fmt.Errorf("%w. Each argument is a command: if one is meant, write '%s'", err, whole)
+			}
+			return nil, wordsError{err}
 		}
 		commands[i] = c
 	}
