@@ -130,7 +130,8 @@ func TestCloseAndKill(t *testing.T) {
 	s.Keeper(t)
 	x := s.NewX(t)
 	list := func() string { return testkit.Run(t, s.Env, testkit.Binary(t), "list", "all") }
-	client(t, s, "obeys", "xterm")
+	// (A terminal would hang up its shell, which may be too young to take notice.)
+	client(t, s, "obeys", "xclock")
 	s.Do(t, "close of title:=obeys")
 	testkit.Until(t, "it is gone", func() bool { return !strings.Contains(list(), "obeys") })
 	// This one takes the message and the ping, and does nothing with either.

@@ -1,6 +1,7 @@
 package desk_test
 
 import (
+	"errors"
 	"fmt"
 	"reflect"
 	"strings"
@@ -75,6 +76,7 @@ func TestCommands(t *testing.T) {
 		{"go 1", []int{1, 2, 3}, "#1 A1 0,0,500,760 #2 A1 500,0,500,760 #3 A1 600,460,400,300", 1, "A1"},
 		{"go 2", []int{6}, "#6 A2 0,0,1000,760", 6, "A2"},
 		{"go B2", nil, "", 7, "B2"}, // the stray there is B's
+		{"go B", nil, "", 4, "B1"},  // what B shows
 		{"go 3", nil, "", 0, "A3"},
 		{"go 3; go back", nil, "", 1, "A1"},
 		{"go last; go prev", nil, "", 6, "A2"},
@@ -406,5 +408,18 @@ func TestRules(t *testing.T) {
 	quiet := &desk.Window{ID: 30, App: "Radio", Title: "quiet"}
 	if r := d.Rule(quiet); !r.NoFocus || r.To == nil || fmt.Sprint(r.Matched, r.Used) != "[0 1 2] [0 1]" {
 		t.Errorf("the ruling is %+v", r)
+	}
+}
+
+// A command that no grammar writes is an error, and never a panic.
+func TestFaultInside(t *testing.T) {
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	next, _, err := d.Apply(desk.Command{Verb: "go"})
+	var fault *desk.Fault
+	if next != d || !errors.As(err, &fault) || !strings.Contains(fault.Stack, "goTo") || strings.Contains(err.Error(), "goroutine") {
+		t.Errorf("go without a target gives %v", err)
 	}
 }

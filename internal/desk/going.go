@@ -8,6 +8,9 @@ import (
 )
 
 func (e *edit) goTo(c Command) (string, error) {
+	if c.Args[0].Kind == Letter {
+		return e.focus(c)
+	}
 	p, err := e.resolve(c.Args[0], e.Current())
 	if err != nil {
 		return "", err

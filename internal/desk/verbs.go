@@ -3,6 +3,7 @@ package desk
 import (
 	"errors"
 	"fmt"
+	"runtime/debug"
 	"slices"
 	"strings"
 
@@ -90,7 +91,6 @@ type Result struct {
 }
 
 const (
-	targets = "NUMBER|SHEET|NAME|next|prev|back|first|last|new"
 	present = "NUMBER|SHEET|NAME|next|prev|back|first|last"
 	places  = "NUMBER|SHEET|MONITOR|NAME|next|prev|back|first|last|new|left|right|up|down / monitor next|prev"
 )
@@ -99,8 +99,8 @@ const (
 // function so that the table may name functions that read it.
 func verbs() []Verb {
 	return []Verb{
-		{Name: "go", Usage: targets, Key: "g", View: true, Goes: true, apply: (*edit).goTo,
-			Help: "Show a workspace."},
+		{Name: "go", Usage: "NUMBER|SHEET|MONITOR|NAME|next|prev|back|first|last|new", Key: "g", View: true, Goes: true, apply: (*edit).goTo,
+			Help: "Show a workspace, or go to what a monitor shows."},
 		{Name: "send", Usage: places, Key: "s", Windows: true, apply: (*edit).send,
 			Help: "Send windows to a workspace or a monitor. The view stays here."},
 		{Name: "carry", Usage: places, Key: "c", Windows: true, Goes: true, apply: (*edit).carry,
@@ -205,9 +205,30 @@ func FindVerb(name string) (Verb, bool) {
 	return table[i], true
 }
 
+// Fault is the error of a command that failed inside, by a mistake of ours.
+type Fault struct {
+	Verb  string
+	Cause any    // what the panic said
+	Stack string // where
+}
+
+// Error says it without the details, which are for a log.
+func (f *Fault) Error() string { return f.Verb + " failed inside; the desk is as it was" }
+
 // Apply is the desk after the command. Where the command fails, the error says
-// why in words for its user, and the desk is as it was.
-func (d *Desk) Apply(c Command) (*Desk, Result, error) {
+// why in words for its user, and the desk is as it was. A mistake of ours must
+// not take the windows of a whole display with it, nor a screen that only tries
+// a command: it is a Fault.
+func (d *Desk) Apply(c Command) (next *Desk, r Result, err error) {
+	defer func() {
+		if cause := recover(); cause != nil {
+			next, r, err = d, Result{}, &Fault{c.Verb, cause, string(debug.Stack())}
+		}
+	}()
+	return d.apply(c)
+}
+
+func (d *Desk) apply(c Command) (*Desk, Result, error) {
 	v, ok := FindVerb(c.Verb)
 	if !ok {
 		return d, Result{}, fmt.Errorf("there is no command %q", c.Verb)

@@ -266,7 +266,7 @@ func (k *Keeper) events(events []Event) {
 	var facts []desk.Fact
 	flush := func() {
 		if len(facts) > 0 {
-			next, words := k.now().With(facts...)
+			next, words := k.with(k.now(), facts)
 			for _, w := range words {
 				k.log.Info(w)
 			}
@@ -290,13 +290,37 @@ func (k *Keeper) events(events []Event) {
 	flush()
 }
 
-// do carries a command out. A fault in the core must not take the windows of a
-// whole display with it: it is logged, and the desk stays as it was.
+// with is the desk after facts. One that fails inside, by a mistake of ours, is
+// logged and left out: it must not take the windows of a whole display with it.
+func (k *Keeper) with(d *desk.Desk, facts []desk.Fact) (next *desk.Desk, words []string) {
+	defer func() {
+		cause := recover()
+		if cause == nil {
+			return
+		}
+		next, words = d, nil
+		if len(facts) == 1 {
+			k.log.Error("what the host saw failed inside", "fact", fmt.Sprintf("%T", facts[0]), "fault", cause, "stack", string(debug.Stack()))
+			return
+		}
+		for i := range facts {
+			after, w := k.with(next, facts[i:i+1])
+			next, words = after, append(words, w...)
+		}
+	}()
+	return d.With(facts...)
+}
+
+// do carries a command out. A fault inside, of the host as of the core, is logged
+// and an error.
 func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 	defer func() {
 		if r := recover(); r != nil {
-			k.log.Error("a command failed inside", "command", c.Verb, "fault", r, "stack", string(debug.Stack()))
-			o = Outcome{Source: source, Err: fmt.Errorf("%s failed inside; the desk is as it was, and the log says where", c.Verb)}
+			o = Outcome{Source: source, Err: &desk.Fault{Verb: c.Verb, Cause: r, Stack: string(debug.Stack())}}
+		}
+		var fault *desk.Fault
+		if errors.As(o.Err, &fault) {
+			k.log.Error("a command failed inside", "command", c.Verb, "fault", fault.Cause, "stack", fault.Stack)
 		}
 		k.host.Tell(o)
 	}()

@@ -155,6 +155,49 @@ func TestFaultInside(t *testing.T) {
 	}
 }
 
+// eventful is a host that has seen something.
+type eventful struct {
+	*sim.Host
+	wake   chan struct{}
+	events []keeper.Event
+}
+
+func (h *eventful) Wake() <-chan struct{} { return h.wake }
+
+func (h *eventful) Take() ([]keeper.Event, error) {
+	events := h.events
+	h.events = nil
+	return events, nil
+}
+
+// A fact that fails inside is left out, and those before and after it count.
+func TestFactFailsInside(t *testing.T) {
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	retitle := func(id int, title string) keeper.Event {
+		return keeper.Event{Fact: desk.Changed{ID: id, Change: func(w *desk.Window) {
+			if w.Title = title; title == "" {
+				panic("a fault of ours")
+			}
+		}}}
+	}
+	h := &eventful{sim.New(), make(chan struct{}, 1), []keeper.Event{retitle(11, "one"), retitle(12, ""), retitle(14, "three")}}
+	h.wake <- struct{}{}
+	var log strings.Builder
+	k := keeper.New(d, h, slog.New(slog.NewTextHandler(&log, nil)))
+	go k.Run(t.Context())
+	do(t, k, "go 2")
+	u := next(t, k.Watch(t.Context()), "the facts", func(u keeper.Update) bool { return u.Desk.Window(14).Title == "three" })
+	if u.Desk.Window(11).Title != "one" || u.Desk.Window(12).Title != d.Window(12).Title {
+		t.Errorf("the titles are %q and %q", u.Desk.Window(11).Title, u.Desk.Window(12).Title)
+	}
+	if !strings.Contains(log.String(), "a fault of ours") || !strings.Contains(log.String(), "keeper_test.go") {
+		t.Errorf("the log says\n%s", &log)
+	}
+}
+
 // Steps of one move by hand are one line of the logbook, with the words of the last.
 func TestHandIsOneLine(t *testing.T) {
 	k, _ := start(t)

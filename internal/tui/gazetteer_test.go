@@ -8,6 +8,8 @@ import (
 	"strings"
 	"testing"
 
+	tea "charm.land/bubbletea/v2"
+
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/host/sim"
@@ -54,16 +56,6 @@ func crowded(t testing.TB, n int, seed uint64) *desk.Desk {
 	return d
 }
 
-func onKeeper(t *testing.T, d *desk.Desk) *bench {
-	t.Helper()
-	k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
-	go k.Run(t.Context())
-	b := &bench{t, newModel(t.Context(), k, Options{Name: "test", Theme: Night})}
-	b.run(b.Init())
-	b.w, b.h = 160, 40
-	return b
-}
-
 // Of 500 windows in 40 apps any one is reached in at most six keys in the
 // median: / and the first letters of the words that somebody remembers, as
 // many as it takes until the window is among the first rows, and Enter twice.
@@ -75,7 +67,7 @@ func TestSixKeys(t *testing.T) {
 		target := d.Windows[r.IntN(len(d.Windows))]
 		best := 1 << 20
 		for _, remembered := range []string{target.Title, target.App + " " + target.Title} {
-			b := onKeeper(t, d) // one that has not been there yet
+			b := benchOf(t.Context(), t, d) // one that has not been there yet
 			best = min(best, b.reach(target.ID, initials(remembered)))
 		}
 		counts = append(counts, best)
@@ -139,6 +131,7 @@ func (b *bench) reach(id int, letters []string) int {
 // opens and closes around it.
 func TestCursorStays(t *testing.T) {
 	b := newBench(t, desk.Settings{})
+	b.Update(tea.WindowSizeMsg{Width: 80, Height: 24})
 	b.press(";")
 	b.press("g")
 	for range 9 {

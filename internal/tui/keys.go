@@ -485,7 +485,7 @@ func (m *model) targetKey(k tea.KeyPressMsg, name string) tea.Cmd {
 			return m.hit(*m.target)
 		}
 		if !send {
-			m.say(fmt.Sprintf("%c: now a digit for the workspace.", l), false)
+			m.say(fmt.Sprintf("%c: a digit for a workspace on it, or Enter for what it shows.", l), false)
 		}
 		return nil
 	}

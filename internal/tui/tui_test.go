@@ -17,13 +17,18 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/host/sim"
 	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
 	"zatlas/internal/scene"
+	"zatlas/internal/testkit"
 )
 
-// bench is a model on a keeper of its own, driven by hand.
+// bench is a model on a keeper of its own, driven by hand. What it asks for runs
+// beside it, as under Bubble Tea.
 type bench struct {
 	t *testing.T
 	*model
+	msgs chan tea.Msg
+	out  int // commands under way; the wait for news is always one
 }
 
 func newBench(t *testing.T, set desk.Settings) *bench {
@@ -33,45 +38,78 @@ func newBench(t *testing.T, set desk.Settings) *bench {
 		t.Fatal(err)
 	}
 	d, _ = d.With(desk.Settle{Settings: set})
+	return benchOf(t.Context(), t, d)
+}
+
+// benchOf is a bench of a desk, whose keeper ends with the context.
+func benchOf(ctx context.Context, t *testing.T, d *desk.Desk) *bench {
+	t.Helper()
 	host := sim.New()
 	k := keeper.New(d, host, slog.New(slog.DiscardHandler))
-	go k.Run(t.Context())
-	b := &bench{t, newModel(t.Context(), k, Options{Name: "test", Theme: Night, Plug: host.Plug})}
+	go k.Run(ctx)
+	// Room for all that can still come when nobody takes it any more.
+	b := &bench{t, newModel(t.Context(), worded{k, t}, Options{Name: "test", Theme: Night, Plug: host.Plug}), make(chan tea.Msg, 100), 0}
+	b.Update(tea.WindowSizeMsg{Width: 160, Height: 40})
 	b.run(b.Init())
 	return b
 }
 
-// run carries a command of the model out, and what follows from it, until the
-// model has the keeper's latest news.
-func (b *bench) run(cmd tea.Cmd) {
-	b.t.Helper()
-	if cmd == nil {
-		return
-	}
-	msg := cmd()
-	_, next := b.Update(msg)
-	if _, news := msg.(updateMsg); news {
-		return // next would wait for more
-	}
-	b.run(next)
-	b.catchUp()
+// worded is a keeper that takes only what can be said in words: as screens in
+// another process say it.
+type worded struct {
+	*keeper.Keeper
+	t *testing.T
 }
 
-// catchUp takes the news that are there.
-func (b *bench) catchUp() {
-	for {
+func (k worded) Do(ctx context.Context, c desk.Command, source keeper.Source) (keeper.Outcome, error) {
+	k.check(c)
+	return k.Keeper.Do(ctx, c, source)
+}
+
+func (k worded) Try(ctx context.Context, c desk.Command) (keeper.Outcome, error) {
+	k.check(c)
+	return k.Keeper.Try(ctx, c)
+}
+
+func (k worded) check(c desk.Command) {
+	words := lang.Print(c)
+	if again, err := lang.ParseCommand(words); err != nil || lang.Print(again) != words {
+		k.t.Errorf("a screen asks for %q, which reads as %q, %v", words, lang.Print(again), err)
+	}
+}
+
+// run runs a command of the model, and what follows from it, until only the next
+// news are waited for.
+func (b *bench) run(cmd tea.Cmd) {
+	b.t.Helper()
+	b.start(cmd)
+	for b.d == nil || b.out > 1 || b.busy {
 		select {
-		case u, ok := <-b.news:
-			b.Update(updateMsg{u, ok})
-			if !ok {
-				return
-			}
-		case <-time.After(5 * time.Millisecond):
-			if len(b.held) == 0 {
-				return
-			}
+		case msg := <-b.msgs:
+			b.take(msg)
+		case <-time.After(testkit.Deadline):
+			b.t.Fatalf("%d commands never ended, busy: %t", b.out-1, b.busy)
 		}
 	}
+}
+
+func (b *bench) start(cmd tea.Cmd) {
+	if cmd != nil {
+		b.out++
+		go func() { b.msgs <- cmd() }()
+	}
+}
+
+func (b *bench) take(msg tea.Msg) {
+	b.out--
+	if batch, ok := msg.(tea.BatchMsg); ok {
+		for _, cmd := range batch {
+			b.start(cmd)
+		}
+		return
+	}
+	_, next := b.Update(msg)
+	b.start(next)
 }
 
 func (b *bench) press(key string) {
@@ -114,14 +152,15 @@ func (b *bench) whole(what string) string {
 func TestRandomKeys(t *testing.T) {
 	keys := append(strings.Split("abcdefghijklmoprstuvwxyzABCDEFGHIJKLMNOPRSTUVWXYZ123456789,.<>:?@=-+_/'*]};~ ", ""),
 		"left", "right", "up", "down", "left", "right", "up", "down", "enter", "esc", "tab", "home", "backspace", "enter", "esc")
+	answers := append(strings.Split("ABC123456nbax", ""), "left", "right", "up", "down", "enter", "enter", "esc") // to a verb that asks for more
 	for _, set := range []desk.Settings{{}, {Separate: true}, {Growing: true, Gap: 12, Wrap: true}} {
 		t.Run(fmt.Sprintf("%+v", set), func(t *testing.T) {
 			t.Parallel()
 			rng := rand.New(rand.NewPCG(4, 2))
 			b := newBench(t, set)
-			steps := 500
+			steps := 3000
 			if testing.Short() {
-				steps = 120
+				steps = 250
 			}
 			for step := range steps {
 				if step%20 == 0 {
@@ -129,8 +168,14 @@ func TestRandomKeys(t *testing.T) {
 					b.Update(tea.ColorProfileMsg{Profile: []colorprofile.Profile{colorprofile.TrueColor, colorprofile.ASCII}[rng.IntN(2)]})
 				}
 				key := keys[rng.IntN(len(keys))]
+				if b.mode != modeMap && rng.IntN(2) == 0 {
+					key = answers[rng.IntN(len(answers))]
+				}
 				b.press(key)
 				b.whole(fmt.Sprintf("step %d, after %s", step, key))
+				if c, ok := b.pending(); ok {
+					worded{t: t}.check(c)
+				}
 				if b.mode == modeMap && b.d.Window(b.sel.window) == nil && b.d.Index(b.sel.workspace) < 0 {
 					t.Fatalf("step %d, after %s: the selection %+v is nowhere", step, key, b.sel)
 				}
@@ -247,16 +292,11 @@ func TestGoneKeeper(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
-	go k.Run(ctx)
-	b := &bench{t, newModel(t.Context(), k, Options{Theme: Day})}
-	b.run(b.Init())
+	b := benchOf(ctx, t, d)
 	cancel()
-	u, ok := <-b.news
-	for ok {
-		u, ok = <-b.news
+	for !b.gone {
+		b.take(<-b.msgs)
 	}
-	b.Update(updateMsg{u, ok})
 	if !strings.Contains(b.whole("after the end"), "The keeper is gone. Its windows stay.") {
 		t.Error("the end of the keeper is not told")
 	}
