@@ -52,7 +52,10 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 			m.legend(c, p.legend, lead, places)
 			m.legend(c, p.legend+1, nil, others)
 		} else {
-			m.legend(c, p.legend, lead, append(places, others...))
+			if message != "" && len(places) > 1 { // there is one row
+				places = []hint{{fmt.Sprintf("1-%d", len(places)), "workspace"}}
+			}
+			m.twoRows(c, p, message, lead, append(places, others...))
 		}
 	case modeLayout:
 		m.twoRows(c, p, message, []span{{"lay out sheet " + desk.SheetRef(m.workspaceAt(), m.layoutLetter()) + " as", bold(t.style(t.Brass))}},
@@ -198,6 +201,9 @@ func (m *model) mapHints() []hint {
 // verbWords is the verb of modeTarget with what it acts on.
 func (m *model) verbWords() string {
 	if m.verb == "go" {
+		if m.target != nil && m.target.Kind == desk.Letter {
+			return fmt.Sprintf("go to monitor %c, or on it to", m.target.Letter)
+		}
 		return "go to"
 	}
 	if m.sel.window == 0 {
@@ -241,10 +247,13 @@ func (m *model) targetHints() (places, others []hint) {
 		if len(m.d.Recent) > 1 {
 			back = "back to " + fit(m.d.Title(m.d.Index(m.d.Recent[1])), 16)
 			for i, id := range m.d.Recent[2:min(4, len(m.d.Recent))] {
+				if !long {
+					break
+				}
 				back += []string{", before it ", ", "}[i] + fit(m.d.Title(m.d.Index(id)), 16)
 			}
 		}
-		others = append(others, hint{"n", "new"}, hint{"b", back}, hint{"/", "by name"})
+		others = append(others, hint{"n", "new"}, hint{"b", back}, hint{m.monitors(), "monitor"}, hint{"/", "by name"})
 	default:
 		others = append(others, hint{m.monitors(), "monitor"}, hint{"arrows", "aim"}, hint{"n", "new"}, hint{"b", "back"}, hint{"/", "by name"}, hint{"Enter", "as last time"})
 	}

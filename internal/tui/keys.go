@@ -423,7 +423,6 @@ func (m *model) escape() tea.Cmd {
 // targetKey follows a key after a verb that takes a place.
 func (m *model) targetKey(k tea.KeyPressMsg, name string) tea.Cmd {
 	word := func(w string) *arg { return &arg{Kind: desk.Keyword, Word: w} }
-	send := m.verb != "go"
 	if dir, ok := directions()[name]; ok && m.verb != "vacate" && m.verb != "home" {
 		m.aim(dir)
 		return nil
@@ -483,9 +482,6 @@ func (m *model) targetKey(k tea.KeyPressMsg, name string) tea.Cmd {
 		m.target = &arg{Kind: desk.Letter, Letter: l}
 		if m.verb == "home" || m.verb == "vacate" && len(m.others(l)) < 2 {
 			return m.hit(*m.target)
-		}
-		if !send {
-			m.say(fmt.Sprintf("%c: a digit for a workspace on it, or Enter for what it shows.", l), false)
 		}
 		return nil
 	}
