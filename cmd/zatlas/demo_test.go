@@ -245,10 +245,11 @@ func TestDemoWithoutColours(t *testing.T) {
 func TestDemoMouse(t *testing.T) {
 	term := demo(t, 160, 40, nil)
 	term.Wait("#11 Reel Ledger:")
-	// A press in column 50, row 6, and a turn of the wheel, as a terminal
-	// reports them. A busy machine may tear one apart, as no terminal would.
+	// A press in column 50, row 6, a turn of the wheel, and a window dragged to
+	// another sheet, as a terminal reports them. A busy machine may tear one apart, as no terminal would.
 	for _, c := range []struct{ report, shows string }{
 		{"\x1b[<0;50;6M\x1b[<0;50;6m", "#13 Screening Times:"}, {"\x1b[<65;50;6M", "workspace 2 Subtitles:"},
+		{"\x1b[<0;20;4M\x1b[<0;20;4m", "#11 Reel Ledger:"}, {"\x1b[<0;20;4M\x1b[<32;60;20M\x1b[<0;60;20m", "Sent Running order to B3."},
 	} {
 		testkit.Until(t, c.shows, func() bool {
 			if strings.Contains(term.Screen(), c.shows) {

@@ -13,8 +13,12 @@ import (
 // canvas is a screen of cells. Drawing outside it is cut off.
 type canvas struct {
 	*uv.Buffer
-	w, h int
+	w, h  int
+	stops []stop // what is drawn and can be chosen, the topmost last
 }
+
+// stop says that something to choose is drawn in some cells.
+func (c *canvas) stop(r geom.Rect, at selection) { c.stops = append(c.stops, stop{at, r}) }
 
 func newCanvas(w, h int, ground uv.Style) *canvas {
 	c := &canvas{Buffer: uv.NewBuffer(w, h), w: w, h: h}

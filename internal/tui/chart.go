@@ -315,23 +315,21 @@ func (ch *chart) stop(sel selection) (stop, bool) {
 	return ch.stops[i], true
 }
 
-// at is the topmost stop under a cell.
-func (ch *chart) at(x, y int) (selection, bool) {
-	for _, s := range slices.Backward(ch.stops) {
-		if s.rect.Has(geom.Point{X: x, Y: y}) {
-			return s.at, true
-		}
-	}
+// all are the stops, over the sheets and the captions that they lie on.
+func (ch *chart) all(d *desk.Desk) []stop {
+	var all []stop
 	for _, b := range ch.bands {
-		if y >= b.top && y < b.top+b.rows || y == b.head {
-			for _, s := range ch.stops {
-				if s.rect.Y == b.top && s.at.window == 0 && s.at.letter == 0 {
-					return s.at, true
+		for _, col := range ch.columns {
+			if d.Has(b.index, col.monitor.Letter) {
+				r := ch.sheet(col, b)
+				if b.head >= 0 {
+					r.Y, r.H = b.head, r.Bottom()-b.head
 				}
+				all = append(all, stop{selection{workspace: d.Workspaces[b.index].ID, letter: col.monitor.Letter}, r})
 			}
 		}
 	}
-	return selection{}, false
+	return append(all, ch.stops...)
 }
 
 // next is the stop the eye finds in a direction: level ones first, then the

@@ -326,6 +326,9 @@ func (m *model) previewWords() string {
 	if err != nil {
 		return "Not possible: " + keeper.Sentence(err)
 	}
+	if m.grip != 0 {
+		return "Pencilled: " + r.Words + " Letting go does it, Escape leaves it."
+	}
 	return "Pencilled: " + r.Words + " Enter does it."
 }
 

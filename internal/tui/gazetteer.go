@@ -600,6 +600,7 @@ func (m *model) drawGazetteer(c *canvas) *tea.Cursor {
 		area.W -= side.W + 1
 		ch := newChart(m.d, m.preview(), geom.R(side.X, side.Y+1, side.W, min(side.H-1, max(12, 4*len(m.d.Workspaces)))), m.workspaceAt())
 		p := m.painter(c, ch)
+		c.stops = ch.all(m.d)
 		p.atlas()
 		if next := m.preview(); next != nil {
 			p.pencil(next)
@@ -745,6 +746,7 @@ func (m *model) gazLine(c *canvas, r geom.Rect, i int) {
 		return
 	}
 	w := g0.window
+	c.stop(r, selection{window: w.ID})
 	mark := ""
 	switch {
 	case g.marked[w.ID]:

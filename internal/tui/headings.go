@@ -51,6 +51,7 @@ func (p *painter) heading(h desk.Header, r geom.Rect) {
 		st = reverse(bold(p.t.style(p.t.Brass)))
 	}
 	p.fill(r, " ", st)
+	p.stop(r, selection{window: w.ID})
 	label := mark + p.marks(w) + joinNonEmpty("  ", w.App, w.Title)
 	if h.More > 0 {
 		label += fmt.Sprintf("  +%d", h.More)

@@ -63,6 +63,11 @@ func (m *model) helpColumns() (verbs, rest [][]span) {
 	for _, b := range gazBindings() {
 		rest = append(rest, row(b.shown, b.help))
 	}
+	section("THE MOUSE", "  nothing needs it")
+	rest = append(rest,
+		row("click", "choose, or aim after s, c or g"),
+		row("drag", "send a window to another sheet; Escape leaves it"),
+		row("wheel", "go through workspaces, or lines"))
 	section("MARKS", "")
 	rest = append(rest,
 		[]span{{"  ● has the focus   ≈ floats   ▁ minimised", does}},

@@ -127,6 +127,7 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 		return nil
 	}
 	m.touched = map[int]bool{}
+	m.grip = 0 // a key ends a drag
 	switch m.mode {
 	case modeTarget:
 		return m.targetKey(k, name)
@@ -700,33 +701,6 @@ func common(words []string) string {
 		}
 	}
 	return start
-}
-
-func (m *model) click(e tea.Mouse) {
-	if m.d == nil || m.mode == modeHelp || m.screen != screenMap || e.Button != tea.MouseLeft {
-		return
-	}
-	if sel, ok := m.chart().at(e.X, e.Y); ok {
-		m.sel = sel
-		m.message = ""
-	}
-}
-
-func (m *model) wheel(e tea.Mouse) {
-	dir := map[tea.MouseButton]int{tea.MouseWheelUp: -1, tea.MouseWheelDown: 1}[e.Button]
-	if m.d == nil || dir == 0 {
-		return
-	}
-	if m.screen == screenGazetteer && m.mode == modeMap {
-		m.gazMove(3 * dir)
-		return
-	}
-	if m.mode == modeHelp {
-		m.scroll = max(0, m.scroll+3*dir)
-		return
-	}
-	i := geom.Clamp(m.workspaceAt()+dir, 0, len(m.d.Workspaces)-1)
-	m.sel = selection{workspace: m.d.Workspaces[i].ID}
 }
 
 // shift moves what is chosen: a window in its sheet, a workspace in the order.

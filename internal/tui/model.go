@@ -132,6 +132,8 @@ type model struct {
 	target    *desk.Arg      // chosen by arrows in modeTarget, or a monitor waiting for its digit
 	last      map[string]arg // the target each verb had last
 	input     textinput.Model
+	stops     []stop // what is drawn and can be chosen by the pointer, the topmost last
+	grip      int    // the window that the pointer holds, 0 for none
 	asked     desk.Command
 	asks      [2]string // what Enter does then, and Escape
 	wanted    string    // the screen that a chord asked for last
@@ -224,8 +226,14 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 		}
 	case tea.MouseClickMsg:
 		m.click(tea.Mouse(msg))
+	case tea.MouseMotionMsg:
+		if m.grip != 0 {
+			m.drag(tea.Mouse(msg))
+		}
+	case tea.MouseReleaseMsg:
+		return m, m.letGo()
 	case tea.MouseWheelMsg:
-		m.wheel(tea.Mouse(msg))
+		return m, m.wheel(tea.Mouse(msg))
 	}
 	return m, nil
 }
@@ -591,6 +599,7 @@ func (m *model) View() tea.View {
 		v.BackgroundColor = nil
 	}
 	v.SetContent(c.Render())
+	m.stops = c.stops
 	return v
 }
 
@@ -601,6 +610,7 @@ func (m *model) drawMap(c *canvas) *tea.Cursor {
 	ch := m.chart()
 	p := m.painter(c, ch)
 	m.head(c)
+	c.stops = ch.all(m.d)
 	p.atlas()
 	if next := m.preview(); next != nil {
 		p.pencil(next)

@@ -66,6 +66,7 @@ func (m *model) panel(p *painter, r geom.Rect) {
 			if w.ID == m.sel.window {
 				name = reverse(name)
 			}
+			p.stop(geom.R(r.X+1, y, r.W-2, 1), selection{window: w.ID})
 			line(span{"! ", t.style(t.Coral)}, span{fmt.Sprintf("#%d %s", w.ID, w.App), name}, span{"  " + m.why(w), quiet})
 		}
 	}
@@ -85,6 +86,7 @@ func (m *model) panelRow(p *painter, r geom.Rect, y int, w *desk.Window) {
 		title = row
 		p.fill(geom.R(r.X+1, y, r.W-2, 1), " ", row)
 	}
+	p.stop(geom.R(r.X+1, y, r.W-2, 1), selection{window: w.ID})
 	p.spans(r.X+1, y, r.W-2, span{marks, row}, span{fmt.Sprintf("#%d %s", w.ID, w.App), row}, span{"  " + w.Title, title})
 }
 

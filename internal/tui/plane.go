@@ -197,6 +197,7 @@ func (m *model) drawStray(c *canvas, p plane, w *desk.Window) {
 	r := p.rect(w.Rect)
 	st := bold(t.style(t.Coral))
 	c.box(r, lightFrame, st, nil)
+	c.stop(r, selection{window: w.ID})
 	m.name(c, r, w, st)
 	if w.ID != m.sel.window {
 		m.drawWay(c, p, w.Rect, m.wouldBe(w, nil), t.style(t.Slate))

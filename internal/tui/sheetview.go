@@ -113,6 +113,7 @@ func (m *model) sheetWindow(c *canvas, p plane, pt *painter, w *desk.Window) {
 		return
 	}
 	c.fill(r, " ", m.groundOf(pt, w))
+	c.stop(r, selection{window: w.ID})
 	frame, edge := roundFrame, uv.Style{Fg: t.Slate}
 	if w.ID == m.sel.window || pt.also[w.ID] {
 		frame, edge = doubleFrame, bold(uv.Style{Fg: t.Brass})
@@ -274,6 +275,7 @@ func (m *model) sheetTree(c *canvas, r geom.Rect, i int, letter byte) {
 		if m.d.Covered(w) {
 			more = joinNonEmpty(" ", more, "covered")
 		}
+		c.stop(geom.R(r.X+1, y, r.W-2, 1), selection{window: id})
 		line(span{strings.Repeat("  ", depth), quiet}, span{fmt.Sprintf("#%d %s", id, w.App), st}, span{"  " + more, quiet})
 	}
 	var walk func(n *layout.Node, depth, of int)

@@ -139,6 +139,7 @@ func (m *model) drawLost(c *canvas, r geom.Rect) {
 			row = reverse(bold(t.style(t.Brass)))
 			c.fill(geom.R(r.X+1, y, r.W-2, 1), " ", row)
 		}
+		c.stop(geom.R(r.X+1, y, r.W-2, 3), selection{window: w.ID})
 		line(span{fmt.Sprintf("! #%d %s", w.ID, w.App), row}, span{"  " + w.Title, row})
 		line(span{"    " + m.why(w), quiet})
 		to, letter := stray.Rescue(w.Lost(), m.d.Strays())

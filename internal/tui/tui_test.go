@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"log/slog"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -19,6 +20,7 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
+	"zatlas/internal/stray"
 	"zatlas/internal/testkit"
 )
 
@@ -128,6 +130,27 @@ func (b *bench) press(key string) {
 	b.run(cmd)
 }
 
+// point does something with the pointer, anywhere.
+func (b *bench) point(rng *rand.Rand) string {
+	b.t.Helper()
+	e := tea.Mouse{X: rng.IntN(b.w + 2), Y: rng.IntN(b.h + 2), Button: tea.MouseLeft}
+	var msg tea.Msg
+	switch rng.IntN(6) {
+	case 0, 1:
+		msg = tea.MouseClickMsg(e)
+	case 2, 3:
+		msg = tea.MouseMotionMsg(e)
+	case 4:
+		msg = tea.MouseReleaseMsg(e)
+	case 5:
+		e.Button = []tea.MouseButton{tea.MouseWheelUp, tea.MouseWheelDown}[rng.IntN(2)]
+		msg = tea.MouseWheelMsg(e)
+	}
+	_, cmd := b.Update(msg)
+	b.run(cmd)
+	return fmt.Sprintf("%T at %d,%d", msg, e.X, e.Y)
+}
+
 // whole is the view as text, held to be whole: as many rows as there are, none
 // wider than the screen.
 func (b *bench) whole(what string) string {
@@ -171,7 +194,11 @@ func TestRandomKeys(t *testing.T) {
 				if b.mode != modeMap && rng.IntN(2) == 0 {
 					key = answers[rng.IntN(len(answers))]
 				}
-				b.press(key)
+				if rng.IntN(6) == 0 {
+					key = b.point(rng)
+				} else {
+					b.press(key)
+				}
 				b.whole(fmt.Sprintf("step %d, after %s", step, key))
 				if c, ok := b.pending(); ok {
 					worded{t: t}.check(c)
@@ -181,6 +208,99 @@ func TestRandomKeys(t *testing.T) {
 				}
 			}
 		})
+	}
+}
+
+// A window is dragged to another sheet, or left where it is: by Escape, by letting
+// go over its own sheet or over what is no sheet.
+func TestDrag(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	b.whole("at the start")
+	middle := func(at selection) tea.Mouse {
+		i := slices.IndexFunc(b.stops, func(s stop) bool { return s.at == at })
+		if i < 0 {
+			t.Fatalf("%+v is not on the screen", at)
+		}
+		p := b.stops[i].rect.Center()
+		return tea.Mouse{X: p.X, Y: p.Y, Button: tea.MouseLeft}
+	}
+	drag := func(to tea.Mouse, then ...string) string {
+		t.Helper()
+		b.Update(tea.MouseClickMsg(middle(selection{window: 11})))
+		b.Update(tea.MouseMotionMsg(to))
+		for _, key := range then {
+			b.press(key)
+		}
+		words := b.whole("dragging")
+		_, cmd := b.Update(tea.MouseReleaseMsg(to))
+		b.run(cmd)
+		b.whole("let go")
+		return words
+	}
+	ws := b.d.Workspaces
+	before := b.d
+	for _, test := range []struct {
+		name string
+		to   tea.Mouse
+		then []string
+	}{
+		{"its own sheet", middle(selection{window: 12}), nil}, {"no sheet", tea.Mouse{X: 1, Y: 0}, nil},
+		{"an unplugged monitor", middle(selection{window: 15}), nil}, {"Escape", middle(selection{workspace: ws[2].ID}), []string{"esc"}},
+	} {
+		drag(test.to, test.then...)
+		if b.d != before || b.mode != modeMap {
+			t.Errorf("%s: the desk changed, or mode %d stayed", test.name, b.mode)
+		}
+	}
+	if words := drag(middle(selection{workspace: ws[5].ID, letter: 'A'})); !strings.Contains(words, "Sent Running order to A6. Letting go does it") {
+		t.Errorf("over A6 the screen says\n%s", words)
+	}
+	if got := b.d.Ref(b.d.Window(11)); got != "A6" {
+		t.Errorf("dragged to A6, it is on %s", got)
+	}
+	drag(middle(selection{workspace: ws[2].ID}))
+	if got := b.d.Ref(b.d.Window(11)); got != "A3" {
+		t.Errorf("dragged to the number of 3, it is on %s", got)
+	}
+	b.press("u")
+	if got := b.d.Ref(b.d.Window(11)); got != "A6" {
+		t.Errorf("after undo it is on %s", got)
+	}
+	b.press("1")
+	b.whole("on 1")
+	lost, sheet := middle(selection{window: 15}), middle(selection{workspace: ws[0].ID, letter: 'B'})
+	b.Update(tea.MouseClickMsg(lost))
+	b.Update(tea.MouseMotionMsg(sheet))
+	_, cmd := b.Update(tea.MouseReleaseMsg(sheet))
+	if b.run(cmd); b.d.Lost(b.d.Window(15)).Cause != stray.None {
+		t.Errorf("the lost window that was dragged to B1 is at %v", b.d.Window(15).Rect)
+	}
+}
+
+// What is drawn can be clicked, on every screen.
+func TestClicks(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	for _, test := range []struct {
+		keys   []string
+		window int
+	}{
+		{nil, 13}, {[]string{"/", "enter"}, 32}, {[]string{"esc", "esc", "!"}, 25}, {[]string{"esc", "1", "z"}, 12}, {[]string{"t", "b"}, 11},
+	} {
+		for _, key := range test.keys {
+			b.press(key)
+		}
+		b.whole("before the click")
+		i := len(b.stops) - 1
+		for ; i >= 0 && b.stops[i].at.window != test.window; i-- {
+		}
+		if i < 0 {
+			t.Fatalf("after %v #%d is not on the screen", test.keys, test.window)
+		}
+		b.Update(tea.MouseClickMsg{X: b.stops[i].rect.X, Y: b.stops[i].rect.Y, Button: tea.MouseLeft})
+		b.Update(tea.MouseReleaseMsg{X: b.stops[i].rect.X, Y: b.stops[i].rect.Y, Button: tea.MouseLeft})
+		if b.sel.window != test.window {
+			t.Errorf("after %v a click on #%d chooses %+v", test.keys, test.window, b.sel)
+		}
 	}
 }
 
