@@ -455,9 +455,9 @@ func (m *model) targetKey(k tea.KeyPressMsg, name string) tea.Cmd {
 		return m.hit(*word("new"))
 	case k.Text == "b" && m.verb != "rescue":
 		return m.hit(*word("back"))
-	case k.Text == ".":
+	case k.Text == "." && m.verb != "rescue":
 		return m.hit(*word("next"))
-	case k.Text == ",":
+	case k.Text == "," && m.verb != "rescue":
 		return m.hit(*word("prev"))
 	case k.Text == "/" || k.Text == "\"":
 		m.mode = modeLine

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"log/slog"
 	"math/rand/v2"
+	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -20,6 +21,7 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
+	"zatlas/internal/settings"
 	"zatlas/internal/stray"
 	"zatlas/internal/testkit"
 )
@@ -48,9 +50,15 @@ func benchOf(ctx context.Context, t *testing.T, d *desk.Desk) *bench {
 	t.Helper()
 	host := sim.New()
 	k := keeper.New(d, host, slog.New(slog.DiscardHandler))
+	file, set := filepath.Join(t.TempDir(), "settings.toml"), d.Settings
+	k.Reload = func() (desk.Settings, error) {
+		s, err := settings.Load(file)
+		set.Rules = s.ForDesk().Rules // the rest is the test's
+		return set, err
+	}
 	go k.Run(ctx)
 	// Room for all that can still come when nobody takes it any more.
-	b := &bench{t, newModel(t.Context(), worded{k, t}, Options{Name: "test", Theme: Night, Plug: host.Plug}), make(chan tea.Msg, 100), 0}
+	b := &bench{t, newModel(t.Context(), worded{k, t}, Options{Name: "test", Theme: Night, Plug: host.Plug, Settings: file}), make(chan tea.Msg, 100), 0}
 	b.Update(tea.WindowSizeMsg{Width: 160, Height: 40})
 	b.run(b.Init())
 	return b
@@ -181,7 +189,7 @@ func TestRandomKeys(t *testing.T) {
 			t.Parallel()
 			rng := rand.New(rand.NewPCG(4, 2))
 			b := newBench(t, set)
-			steps := 3000
+			steps := 1500
 			if testing.Short() {
 				steps = 250
 			}

@@ -69,10 +69,12 @@ func (a *atlas) hold(now xproto.Timestamp) {
 	time.AfterFunc(holdTime, a.h.queue.signal)
 }
 
-// free lets keys go to what has the focus.
-func (a *atlas) free() {
-	a.held = time.Time{}
-	xproto.UngrabKeyboard(a.h.conn, xproto.TimeCurrentTime)
+// release lets keys that wait go to what has the focus.
+func (a *atlas) release() {
+	if !a.held.IsZero() {
+		a.held = time.Time{}
+		xproto.UngrabKeyboard(a.h.conn, xproto.TimeCurrentTime)
+	}
 }
 
 // titled follows a change of the atlas window's title, by which the screens
@@ -87,13 +89,6 @@ func (a *atlas) titled() {
 	}
 	a.silent = false
 	a.release()
-}
-
-// release is free where the keyboard waits for the screens.
-func (a *atlas) release() {
-	if !a.held.IsZero() {
-		a.free()
-	}
 }
 
 // toggle brings the atlas window up with a screen, or puts it away where it is
@@ -196,6 +191,7 @@ func (a *atlas) hide() {
 	a.unmaps++
 	h := a.h
 	h.focus(h.desk.Focus, h.serverTime())
+	a.release()
 	xproto.UnmapWindow(h.conn, a.win)
 	h.change(a.win, aState, h.atoms[aState], 32, pack([]uint32{stateIconic, 0}))
 	h.paintBorders(h.desk.Picture())
@@ -245,6 +241,6 @@ func (a *atlas) tick() {
 	}
 	if !a.held.IsZero() && time.Now().After(a.held) {
 		a.silent = true
-		a.free()
+		a.release()
 	}
 }
