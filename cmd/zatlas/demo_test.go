@@ -6,7 +6,6 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
-	"time"
 
 	"zatlas/internal/testkit"
 )
@@ -251,14 +250,8 @@ func TestDemoMouse(t *testing.T) {
 		{"\x1b[<0;50;6M\x1b[<0;50;6m", "#13 Screening Times:"}, {"\x1b[<65;50;6M", "workspace 2 Subtitles:"},
 		{"\x1b[<0;20;4M\x1b[<0;20;4m", "#11 Reel Ledger:"}, {"\x1b[<0;20;4M\x1b[<32;60;20M\x1b[<0;60;20m", "Sent Running order to B3."},
 	} {
-		testkit.Until(t, c.shows, func() bool {
-			if strings.Contains(term.Screen(), c.shows) {
-				return true
-			}
-			term.Type(c.report)
-			time.Sleep(50 * time.Millisecond) // before it is typed again
-			return false
-		})
+		shown := func() bool { return strings.Contains(term.Screen(), c.shows) }
+		testkit.Until(t, c.shows, func() bool { term.Type(c.report); return testkit.Soon(shown) })
 	}
 }
 

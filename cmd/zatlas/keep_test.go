@@ -335,16 +335,7 @@ func TestDragBetweenTerminals(t *testing.T) {
 	source := s.Named(t, "source")
 	where(t, s, source, true, 0, 0, 960, 1080)
 	x := s.NewX(t)
-	// A click may come before the terminal is ready for it. It is given time to
-	// show what it did before it is made again.
-	soon := func(cond func() bool) bool {
-		for end := time.Now().Add(3 * time.Second); time.Now().Before(end); {
-			if cond() {
-				return true
-			}
-		}
-		return false
-	}
+	// A click may come before the terminal is ready for it, and is made again then.
 	pasted := func() bool {
 		text, _ := os.ReadFile(got)
 		return strings.Contains(string(text), "EXELBROOK-FILM")
@@ -358,7 +349,7 @@ func TestDragBetweenTerminals(t *testing.T) {
 		x.Button(2, true)
 		x.Button(2, false)
 		x.Press(testkit.Return)
-		return soon(pasted)
+		return testkit.Soon(pasted)
 	})
 	// A menu of a real client: it comes up, over the windows, and goes.
 	x.Point(300, 500)
@@ -381,7 +372,7 @@ func TestDragBetweenTerminals(t *testing.T) {
 		up := false
 		x.Hold(testkit.Control, func() {
 			x.Button(1, true)
-			up = soon(func() bool { return menus() > before })
+			up = testkit.Soon(func() bool { return menus() > before })
 			x.Button(1, false)
 		})
 		return up

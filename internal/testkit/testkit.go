@@ -33,6 +33,17 @@ func Until(t testing.TB, what string, cond func() bool) {
 	}
 }
 
+// Soon waits a few seconds for a condition, and tells whether it came true: for
+// what may have to be done again where the other side was not ready for it yet.
+func Soon(cond func() bool) bool {
+	for end := time.Now().Add(4 * time.Second); time.Now().Before(end); time.Sleep(5 * time.Millisecond) {
+		if cond() {
+			return true
+		}
+	}
+	return false
+}
+
 // Run runs a command to its end and gives what it printed. A command that
 // fails fails the test.
 func Run(t testing.TB, env []string, name string, args ...string) string {
