@@ -43,6 +43,8 @@ func (h *Host) event(e xgb.Event) {
 	switch e := e.(type) {
 	case xproto.MapRequestEvent:
 		h.mapRequest(e.Window)
+	case xproto.MapNotifyEvent:
+		h.mappedItself(e)
 	case xproto.UnmapNotifyEvent:
 		h.unmapped(e.Window)
 	case xproto.DestroyNotifyEvent:

@@ -324,13 +324,26 @@ func (h *Host) unmapped(win xproto.Window) {
 		c.unmaps--
 		return
 	}
+	h.withdraw(c)
+}
+
+// withdraw lets a window go that is to be ours no more.
+func (h *Host) withdraw(c *client) {
 	h.release(c)
-	xproto.ChangeSaveSet(h.conn, xproto.SetModeDelete, win)
-	h.listen(win, 0)
+	xproto.ChangeSaveSet(h.conn, xproto.SetModeDelete, c.win)
+	h.listen(c.win, 0)
 	for _, a := range []atom{aState, aWindowDesktop, aMark, aFrameExtents} {
-		xproto.DeleteProperty(h.conn, win, h.atoms[a])
+		xproto.DeleteProperty(h.conn, c.win, h.atoms[a])
 	}
 	h.forget(c, false)
+}
+
+// mappedItself follows a window that was mapped past us, as one that says it is
+// to be left alone since it became ours: it is.
+func (h *Host) mappedItself(e xproto.MapNotifyEvent) {
+	if c := h.byXID[e.Window]; c != nil && e.OverrideRedirect {
+		h.withdraw(c)
+	}
 }
 
 // destroyed follows a window that is gone for good.
