@@ -144,7 +144,12 @@ func TestDemoLogbook(t *testing.T) {
 	term.Keys("r", "a")
 	term.Wait("Brought 3 windows")
 	term.Keys(";", "l")
-	term.Wait("LOGBOOK", "screen  Sent Running order to 3 Box office.", "● ", "The desk is here.")
+	term.Wait("LOGBOOK", "host          Began with 6 workspaces and 26 w", "key           Sent Running order to 3 B", "● ", "The desk is here.")
+	term.Keys("u")
+	term.Wait("LOGBOOK", "Undid: Brought 3 windows")
+	term.Keys("U")
+	term.Wait("LOGBOOK", "key           Did again: Brought")
+	term.Keys("Up", "Up")
 	term.Keys("Up", "Up", "Up")
 	term.Wait("Enter takes the desk to here: 3 windows are elsewhere then.", "┄")
 	term.Keys("Enter")
@@ -157,6 +162,38 @@ func TestDemoLogbook(t *testing.T) {
 	term.Wait("LOGBOOK")
 	term.Keys("Enter")
 	term.Wait("Did again 2 steps.", "7 workspaces")
+}
+
+// Undo works on every screen, and the keys that lead to another do too.
+func TestDemoPages(t *testing.T) {
+	term := demo(t, 160, 40, []string{"XDG_CONFIG_HOME=" + t.TempDir()})
+	term.Wait("#11 Reel Ledger:")
+	term.Keys("s", "3")
+	term.Wait("Sent Running order to 3 Box office. u undoes.")
+	for _, page := range []struct {
+		keys  []string
+		shows string
+	}{
+		{[]string{"!"}, "STRAYS"}, {[]string{"/", "Enter"}, "GAZETTEER"}, {[]string{"'"}, "RECENT"}, {[]string{"z"}, "TILES"},
+		{[]string{";", "e"}, "SETTINGS"}, {[]string{";", "r"}, "RULES"}, {[]string{";", "l"}, "LOGBOOK"}, {[]string{"?"}, "ALL KEYS"},
+	} {
+		term.Keys(page.keys...)
+		term.Wait(page.shows)
+		term.Keys("u")
+		term.Wait(page.shows, "Undid: Sent Running order to 3 Box office.")
+		term.Keys("U")
+		term.Wait(page.shows, "Did again: Sent Running order to 3 Box office.")
+		term.Keys("'")
+		term.Wait("RECENT")
+		term.Keys("Escape")
+		term.Wait("TRY THESE")
+	}
+	term.Keys(":")
+	term.Type("remove 4")
+	term.Keys("Enter")
+	term.Wait("Remove workspace 4 Guests? Its 5 windows go to 3 Box office. Enter removes it, Escape keeps it.")
+	term.Keys("Escape")
+	term.Wait("Left as it was.", "6 workspaces")
 }
 
 func TestDemoLine(t *testing.T) {

@@ -486,7 +486,7 @@ func TestStateOutlastsTheDisplay(t *testing.T) {
 	}
 	testkit.Until(t, "two is hidden", func() bool { return !viewable(second, two) })
 	log := testkit.Run(t, second.Env, testkit.Binary(t), "log", "-n", "10")
-	if !strings.Contains(log, "Sent two to 2 Stage.") || !strings.Contains(log, "line") {
+	if !strings.Contains(log, "Sent two to 2 Stage.") || !strings.Contains(log, "command line") {
 		t.Errorf("the logbook has:\n%s", log)
 	}
 }

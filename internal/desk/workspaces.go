@@ -78,22 +78,29 @@ func (d *Desk) named(name string) int {
 }
 
 func (e *edit) remove(c Command) (string, error) {
-	i := e.Current()
-	into := -1
+	i, into, err := e.removal(c)
+	if err != nil {
+		return "", err
+	}
+	return e.removeAt(i, into), nil
+}
+
+// Removal is the index of the workspace that a remove command takes away, and of
+// the one that its windows go to.
+func (d *Desk) Removal(c Command) (i, into int, err error) { return d.edit().removal(c) }
+
+func (e *edit) removal(c Command) (i, into int, err error) {
+	i, into = e.Current(), -1
 	for n := 0; n < len(c.Args); n++ {
-		a := c.Args[n]
+		a, from := c.Args[n], e.Current()
 		isInto := a.Kind == Keyword && a.Word == "into"
 		if isInto {
 			n++
-			a = c.Args[n]
-		}
-		from := e.Current()
-		if isInto {
-			from = i
+			a, from = c.Args[n], i
 		}
 		p, err := e.resolve(a, from)
 		if err != nil {
-			return "", err
+			return 0, 0, err
 		}
 		if isInto {
 			into = p.workspace
@@ -103,15 +110,15 @@ func (e *edit) remove(c Command) (string, error) {
 	}
 	switch {
 	case len(e.Workspaces) == 1:
-		return "", errors.New("the last workspace cannot be removed")
+		return 0, 0, errors.New("the last workspace cannot be removed")
 	case into == i:
-		return "", errors.New("a workspace's windows cannot go into itself")
+		return 0, 0, errors.New("a workspace's windows cannot go into itself")
 	case into < 0 && i == 0:
 		into = 1
 	case into < 0:
 		into = i - 1
 	}
-	return e.removeAt(i, into), nil
+	return i, into, nil
 }
 
 func (e *edit) removeAt(i, into int) string {

@@ -17,16 +17,18 @@ import (
 	"zatlas/internal/desk"
 )
 
-// Source says who asked for a command.
+// Source says who asked for a command, or whose doing it was, as the logbook
+// writes it.
 type Source string
 
-// The sources of commands.
+// The sources of what happens to a desk.
 const (
-	Screen  Source = "screen"  // a key or a line of a screen
-	Line    Source = "line"    // the command line
-	Chord   Source = "chord"   // a key of the display
-	Pointer Source = "pointer" // a window let go by the pointer
-	Program Source = "program" // another program, by a message of a standard
+	Screen  Source = "key"          // a key or a line of a screen
+	Line    Source = "command line" // zatlas do, and other programs on the socket
+	Chord   Source = "chord"        // a key of the display
+	Pointer Source = "pointer"      // a window let go by the pointer
+	Program Source = "program"      // another program, by a message of a standard
+	Display Source = "host"         // the display: windows and monitors that come and go
 )
 
 // Event is something a host saw: a fact that happened, or a command asked for.
@@ -226,7 +228,8 @@ func (k *Keeper) Recall(lines []Entry) {
 func (k *Keeper) Run(ctx context.Context) error {
 	defer close(k.done)
 	defer k.host.Stop()
-	k.host.Show(k.update.Desk)
+	d := k.update.Desk
+	k.publish(d, fmt.Sprintf("Began with %s and %s.", counted(len(d.Workspaces), "workspace"), counted(len(d.Windows), "window")), Display)
 	for {
 		select {
 		case <-ctx.Done():
@@ -260,6 +263,13 @@ func (k *Keeper) Run(ctx context.Context) error {
 	}
 }
 
+func counted(n int, what string) string {
+	if n == 1 {
+		return "1 " + what
+	}
+	return fmt.Sprintf("%d %ss", n, what)
+}
+
 // events follows what a host saw. Facts that come together change the desk as
 // one; each command is shown before what came after it.
 func (k *Keeper) events(events []Event) {
@@ -270,7 +280,7 @@ func (k *Keeper) events(events []Event) {
 			for _, w := range words {
 				k.log.Info(w)
 			}
-			k.publish(next, strings.Join(words, " "), Program)
+			k.publish(next, strings.Join(words, " "), Display)
 			facts = nil
 		}
 	}
@@ -282,7 +292,7 @@ func (k *Keeper) events(events []Event) {
 		flush()
 		if e.Screen != "" {
 			k.screen, k.asked = e.Screen, e.Asked
-			k.publish(k.update.Desk, "", Program)
+			k.publish(k.update.Desk, "", Display)
 			continue
 		}
 		k.do(*e.Command, e.Source)

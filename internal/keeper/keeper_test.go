@@ -214,11 +214,11 @@ func TestHandIsOneLine(t *testing.T) {
 	}
 	do(t, k, "go 1")
 	lines, err := k.Log(t.Context())
-	if err != nil || len(lines) != 4 {
+	if err != nil || len(lines) != 5 {
 		t.Fatalf("%d lines, %v: %+v", len(lines), err, lines)
 	}
-	if !strings.Contains(lines[1].Words, "is at 1350,860") || !strings.Contains(lines[2].Words, "is at 1340,860") {
-		t.Errorf("the lines are %q and %q", lines[1].Words, lines[2].Words)
+	if !strings.Contains(lines[2].Words, "is at 1350,860") || !strings.Contains(lines[3].Words, "is at 1340,860") {
+		t.Errorf("the lines are %q and %q", lines[2].Words, lines[3].Words)
 	}
 }
 
@@ -246,7 +246,7 @@ func TestLogAndTry(t *testing.T) {
 		}
 		return b.String()
 	}
-	if got, want := backs(), "undo 2, undo 2, undo 1, here, "; got != want {
+	if got, want := backs(), "undo 3, undo 2, undo 2, undo 1, here, "; got != want {
 		t.Errorf("the way back is %s, want %s", got, want)
 	}
 	c, err := lang.ParseCommand("undo 2")
@@ -257,11 +257,11 @@ func TestLogAndTry(t *testing.T) {
 	if err != nil || o.Err != nil || len(o.Desk.Workspaces) != 6 {
 		t.Errorf("tried: %+v %v", o, err)
 	}
-	if got := backs(); got != "undo 2, undo 2, undo 1, here, " {
+	if got := backs(); got != "undo 3, undo 2, undo 2, undo 1, here, " {
 		t.Errorf("after trying the way back is %s", got)
 	}
 	do(t, k, "undo 2")
-	if got, want := backs(), "here, here, redo 1, redo 2, here, "; got != want {
+	if got, want := backs(), "undo 1, here, here, redo 1, redo 2, here, "; got != want {
 		t.Errorf("after undo the way is %s, want %s", got, want)
 	}
 	do(t, k, "float of #12") // what was undone cannot be had any more
@@ -269,7 +269,7 @@ func TestLogAndTry(t *testing.T) {
 		t.Errorf("after another command the way is %s", got)
 	}
 	lines, _ := k.Log(ctx)
-	if !lines[2].Gone || !lines[3].Gone || lines[0].Gone {
+	if !lines[3].Gone || !lines[4].Gone || lines[0].Gone || lines[0].Words != "Began with 6 workspaces and 26 windows." {
 		t.Errorf("what is out of reach is not told: %+v", lines)
 	}
 }

@@ -94,7 +94,7 @@ func TestClients(t *testing.T) {
 		t.Errorf("tried undo: %+v %v", tried.Result, err)
 	}
 	lines, err := b.Log(ctx)
-	if err != nil || len(lines) != 1 || lines[0].Words != o.Result.Words || lines[0].Source != keeper.Screen || lines[0].Back.Verb != "" {
+	if err != nil || len(lines) != 2 || lines[1].Words != o.Result.Words || lines[1].Source != keeper.Screen || lines[1].Back.Verb != "" {
 		t.Errorf("the logbook is %+v, %v", lines, err)
 	}
 	o, err = a.Do(ctx, parse(t, "go 77"), keeper.Line)

@@ -144,7 +144,7 @@ func TestSaver(t *testing.T) {
 			t.Fatal(err)
 		}
 		d = next
-		v.Add(Change{Desk: d, Entry: Entry{Source: "screen", Words: fmt.Sprint(i)}})
+		v.Add(Change{Desk: d, Entry: Entry{Source: "key", Words: fmt.Sprint(i)}})
 	}
 	ctx, cancel := context.WithTimeout(t.Context(), 30*time.Second)
 	defer cancel()

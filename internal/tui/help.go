@@ -95,7 +95,7 @@ func (m *model) help(c *canvas) {
 		longest = max(longest, len(col))
 	}
 	c.spans(1, 0, c.w-2, span{"ALL KEYS", bold(t.style(t.Brass))})
-	room := c.h - 4
+	room := c.h - 5
 	m.scroll = max(0, min(m.scroll, longest-room))
 	wide := c.w / len(columns)
 	for n, col := range columns {
@@ -104,6 +104,9 @@ func (m *model) help(c *canvas) {
 		}
 	}
 	hs := []hint{{"Escape", "back to the map"}}
+	if m.message != "" {
+		c.text(1, c.h-3, c.w-2, m.message, t.style(t.Paper))
+	}
 	if longest > room {
 		hs = append(hs, hint{"up, down", "scroll"})
 		if left := longest - room - m.scroll; left > 0 {
@@ -113,20 +116,23 @@ func (m *model) help(c *canvas) {
 	m.legend(c, c.h-1, nil, hs)
 }
 
-func (m *model) helpKey(name string) tea.Cmd {
+func (m *model) helpKey(k tea.KeyPressMsg, name string) tea.Cmd {
+	m.message = ""
 	switch name {
 	case "down", "j":
 		m.scroll++
 	case "up", "k":
 		m.scroll--
 	case "pgdown", "space":
-		m.scroll += m.h - 4
+		m.scroll += m.h - 5
 	case "pgup":
-		m.scroll -= m.h - 4
+		m.scroll -= m.h - 5
 	case "home":
 		m.scroll = 0
 	case "esc", "?", "q", "enter":
 		m.mode = modeMap
+	default:
+		return m.pageKey(k, name)
 	}
 	return nil
 }

@@ -2,6 +2,7 @@ package tui
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -88,7 +89,10 @@ func (m *model) runCommand(c desk.Command) tea.Cmd {
 		m.say(fmt.Sprintf("Choose a window first: %s acts on windows.", c.Verb), true)
 		return nil
 	}
-	if c.Verb == "kill" || c.Verb == "close" {
+	switch c.Verb {
+	case "remove":
+		return m.remove(c)
+	case "kill", "close":
 		if ws := m.d.Select(c.Of); c.Verb == "kill" && len(ws) > 0 || len(ws) > 1 {
 			return m.askEnd(c, ws)
 		}
@@ -140,13 +144,13 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 	case modePlug:
 		return m.plugKey(k, name)
 	case modeLog:
-		return m.logKey(name)
+		return m.logKey(k, name)
 	case modeSettings:
 		return m.settingsKey(k, name)
 	case modeScreens:
 		return m.screensKey(name)
 	case modeHelp:
-		return m.helpKey(name)
+		return m.helpKey(k, name)
 	case modeHand:
 		return m.handKey(k, name)
 	case modeDir:
@@ -169,6 +173,24 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 		}
 	}
 	return m.mapKey(k, name)
+}
+
+// leaving are the keys that lead from a page over the map to somewhere else, as
+// they do from the map.
+var leaving = []string{"/", "'", "!", ":", ";", "?", "1", "2", "3", "4", "5", "6", "7", "8", "9", ",", ".", "b", "g", "o", "v"}
+
+// pageKey follows a key that a page over the map has no use for itself. What
+// undoes stays on the page, what leads elsewhere leaves it.
+func (m *model) pageKey(k tea.KeyPressMsg, name string) tea.Cmd {
+	switch {
+	case k.Text == "u" || k.Text == "U":
+		return m.run(map[string]string{"u": "undo", "U": "redo"}[k.Text])
+	case slices.Contains(leaving, k.Text):
+		m.mode = modeMap
+		return m.mapKey(k, name)
+	}
+	m.say(fmt.Sprintf("%s does nothing here. Escape goes back to the map.", k.Keystroke()), false)
+	return nil
 }
 
 func (m *model) mapKey(k tea.KeyPressMsg, name string) tea.Cmd {
@@ -216,7 +238,7 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 		}
 		return m.input.Focus()
 	case "remove":
-		return m.askRemove()
+		return m.remove(desk.Command{Verb: v.Name, Args: []arg{{Kind: desk.Number, N: m.workspaceAt() + 1}}})
 	case "jump", "pin":
 		m.mode, m.verb = modeLetter, v.Name
 	case "open":
@@ -245,19 +267,13 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 	return nil
 }
 
-// askRemove asks before a workspace with windows is removed.
-func (m *model) askRemove() tea.Cmd {
-	i := m.workspaceAt()
-	c := desk.Command{Verb: "remove", Args: []arg{{Kind: desk.Number, N: i + 1}}}
-	if m.d.Count(i) == 0 {
-		return m.do(c)
-	}
-	next, r, err := m.d.Apply(c)
-	if err != nil || next == nil {
+// remove takes a workspace away, after asking where it has windows.
+func (m *model) remove(c desk.Command) tea.Cmd {
+	i, into, err := m.d.Removal(c)
+	if err != nil || m.d.Count(i) == 0 {
 		return m.do(c) // and have the keeper say why not
 	}
-	into := r.Words[strings.LastIndex(r.Words, " went to ")+len(" went to "):]
-	return m.ask(c, fmt.Sprintf("Remove workspace %s? Its %s go to %s", m.d.Title(i), windowsWord(m.d.Count(i)), into), "removes it", "keeps it")
+	return m.ask(c, fmt.Sprintf("Remove workspace %s? Its %s go to %s.", m.d.Title(i), windowsWord(m.d.Count(i)), m.d.Title(into)), "removes it", "keeps it")
 }
 
 // ask asks before a command. Does and leaves say what Enter and Escape do.

@@ -45,19 +45,25 @@ func (m *model) openLog() tea.Cmd {
 	}
 }
 
-// gotLog takes the lines, with the cursor on the point where the desk is.
+// gotLog takes the lines, with the cursor on the point where the desk is, unless
+// it was taken to another one.
 func (m *model) gotLog(msg logMsg) tea.Cmd {
 	if msg.err != nil {
 		m.say(keeper.Sentence(msg.err), true)
 		m.mode = modeMap
 		return nil
 	}
+	was := m.log
+	chosen := m.mode == modeLog && was.at != was.here
 	m.mode = modeLog
 	m.log = logbook{lines: msg.lines, serial: msg.serial}
 	for i, l := range msg.lines {
 		if !l.Gone && l.Back.Verb == "" {
 			m.log.at, m.log.here = i, i
 		}
+	}
+	if chosen {
+		m.log.at = min(was.at, len(msg.lines)-1)
 	}
 	return m.look()
 }
@@ -100,7 +106,8 @@ func (m *model) gotWould(msg wouldMsg) {
 	}
 }
 
-func (m *model) logKey(name string) tea.Cmd {
+func (m *model) logKey(k tea.KeyPressMsg, name string) tea.Cmd {
+	m.message = ""
 	step := map[string]int{"up": -1, "k": -1, "down": 1, "j": 1, "pgup": -10, "pgdown": 10, "home": -len(m.log.lines), "end": len(m.log.lines)}[name]
 	switch {
 	case step != 0 && len(m.log.lines) > 0:
@@ -109,17 +116,14 @@ func (m *model) logKey(name string) tea.Cmd {
 	case name == "enter" && len(m.log.lines) > 0:
 		line := m.log.lines[m.log.at]
 		if line.Gone || line.Back.Verb == "" {
-			m.say(m.log.words, false)
-			return nil
+			return nil // which the words say already
 		}
 		m.mode = modeMap
 		return m.do(line.Back)
-	case name == "u" || name == "U":
+	case name == "esc" || name == "q":
 		m.mode = modeMap
-		return m.run(map[string]string{"u": "undo", "U": "redo"}[name])
-	case name == "esc" || name == "q" || name == ";":
-		m.mode = modeMap
-		m.message = ""
+	case step == 0:
+		return m.pageKey(k, name)
 	}
 	return nil
 }
@@ -157,7 +161,11 @@ func (m *model) drawLog(c *canvas) {
 	if len(m.log.lines) == 0 {
 		c.text(list.X+1, list.Y+2, list.W-2, "Nothing was done yet.", quiet)
 	}
-	c.text(1, m.h-2, m.w-2, m.log.words, t.style(t.Brass))
+	words := m.message
+	if words == "" && len(m.log.lines) > 0 { // whole, where the row has room for its start
+		words = m.log.lines[m.log.at].Words
+	}
+	c.spans(1, m.h-2, m.w-2, span{fit(words, max(0, m.w-4-width(m.log.words))) + "  ", t.style(t.Paper)}, span{m.log.words, t.style(t.Brass)})
 	m.legend(c, m.h-1, nil, []hint{{"up, down", "choose a point"}, {"Enter", "take the desk there"}, {"u U", "undo, redo"}, {"Escape", "back to the map"}})
 }
 
@@ -192,5 +200,5 @@ func (m *model) logLine(c *canvas, r geom.Rect, i int) {
 		c.fill(r, " ", row)
 	}
 	c.spans(r.X, r.Y, r.W, span{mark, row}, span{m.when(l.At) + "  ", quiet},
-		span{fmt.Sprintf("%-8s", l.Source), quiet}, span{l.Words, row})
+		span{fmt.Sprintf("%-14s", l.Source), quiet}, span{l.Words, row})
 }

@@ -78,10 +78,10 @@ func (m *model) rulesKey(k tea.KeyPressMsg, name string) tea.Cmd {
 		return m.moveRule(-1)
 	case "J", "shift+down":
 		return m.moveRule(1)
-	case "esc", "q", ";":
+	case "esc", "q":
 		m.mode = modeMap
 	default:
-		m.say(fmt.Sprintf("%s does nothing here.", k.Keystroke()), false)
+		return m.pageKey(k, name)
 	}
 	return nil
 }

@@ -120,10 +120,10 @@ func (m *model) settingsKey(k tea.KeyPressMsg, name string) tea.Cmd {
 		return m.typeSetting(typeChord, "")
 	case name == "x" && chord != "":
 		return m.wrote(settings.SetChord(m.opt.Settings, chord, ""), fmt.Sprintf("%s stands for nothing now.", chord))
-	case name == "esc" || name == "q" || name == ";":
+	case name == "esc" || name == "q":
 		m.mode = modeMap
 	default:
-		m.say(fmt.Sprintf("%s does nothing here.", k.Keystroke()), false)
+		return m.pageKey(k, name)
 	}
 	return nil
 }
