@@ -210,6 +210,9 @@ func (m *model) verbWords() string {
 		return m.verb
 	}
 	words := m.verb + " " + m.subjectWords()
+	if m.app != "" {
+		words = m.verb + " " + m.appWords(m.app)
+	}
 	if m.target != nil && m.target.Kind == desk.Letter {
 		words += fmt.Sprintf(" to monitor %c", m.target.Letter)
 	}
@@ -256,6 +259,9 @@ func (m *model) targetHints() (places, others []hint) {
 		others = append(others, hint{"n", "new"}, hint{"b", back}, hint{m.monitors(), "monitor"}, hint{"/", "by name"})
 	default:
 		others = append(others, hint{m.monitors(), "monitor"}, hint{"arrows", "aim"}, hint{"n", "new"}, hint{"b", "back"}, hint{"/", "by name"}, hint{"Enter", "as last time"})
+		if w := m.d.Window(m.sel.window); w != nil && m.app == "" && !m.marked() {
+			others = append(others, hint{"*", "all of its app"})
+		}
 	}
 	return places, append(others, hint{"Escape", "leave it"})
 }

@@ -41,6 +41,7 @@ func (m *model) helpColumns() (verbs, rest [][]span) {
 		row(strings.ReplaceAll(m.monitors(), " or ", ", "), "a monitor; then Enter, or a digit for a sheet"),
 		row("arrows", "aim at a sheet; the outline shows the result"),
 		row("n, b, /", "a new workspace, the one before, by name"),
+		row("*", "all windows of its app, after asking"),
 		row("Enter", "the same target as last time"))
 	section("AFTER t", "")
 	rest = append(rest,

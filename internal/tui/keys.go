@@ -43,6 +43,8 @@ func bindings() []binding {
 		{[]string{">"}, ">", "send to the next workspace", command("send next")},
 		{[]string{"tab"}, "Tab", "choose the next window of the sheet", func(m *model) tea.Cmd { return m.step(1) }},
 		{[]string{"shift+tab"}, "Shift+Tab", "choose the previous window of the sheet", func(m *model) tea.Cmd { return m.step(-1) }},
+		{[]string{")"}, ")", "go to the next window of the same app", command("focus app next")},
+		{[]string{"("}, "(", "go to the previous window of the same app", command("focus app prev")},
 		{[]string{"home"}, "Home", "choose the focused window", func(m *model) tea.Cmd { m.sel = m.here(); return nil }},
 		{[]string{"K", "shift+up"}, "K, Shift+Up", "move the chosen workspace up in the order, or the window up", func(m *model) tea.Cmd { return m.shift(desk.Up) }},
 		{[]string{"J", "shift+down"}, "J, Shift+Down", "move it down", func(m *model) tea.Cmd { return m.shift(desk.Down) }},
@@ -226,7 +228,7 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 	}
 	switch v.Name {
 	case "go", "send", "carry", "rescue", "vacate", "home":
-		m.mode, m.verb, m.target = modeTarget, v.Name, nil
+		m.mode, m.verb, m.target, m.app = modeTarget, v.Name, nil, ""
 	case "layout":
 		m.mode = modeLayout
 	case "add", "rename":
@@ -290,8 +292,7 @@ func (m *model) askCloseApp() tea.Cmd {
 		m.say("Choose a window first: X closes all of its app.", true)
 		return nil
 	}
-	q := desk.ByApp{Text: w.App, Whole: true}
-	return m.ask(desk.Command{Verb: "close", Of: q}, fmt.Sprintf("Close all windows of %s, %d of them?", w.App, len(m.d.Select(q))), "asks to close them", "leaves them open")
+	return m.ask(desk.Command{Verb: "close", Of: ofApp(w.App)}, fmt.Sprintf("Close %s?", m.appWords(w.App)), "asks to close them", "leaves them open")
 }
 
 // letterKey follows the letter after jump or pin. A capital pins the one window.
@@ -467,6 +468,14 @@ func (m *model) targetKey(k tea.KeyPressMsg, name string) tea.Cmd {
 	case k.Text == "a" && m.verb == "rescue":
 		m.mode = modeMap
 		return m.do(desk.Command{Verb: "rescue", Of: desk.Is{State: desk.IsStray}})
+	case k.Text == "*" && m.sending():
+		if w := m.d.Window(m.sel.window); w == nil || w.App == "" || m.marked() {
+			m.say("No one app is chosen to send all of.", true)
+			return nil
+		}
+		m.app = map[bool]string{true: m.d.Window(m.sel.window).App}[m.app == ""]
+		m.say("", false)
+		return nil
 	case k.Text == "n" && m.verb != "rescue":
 		return m.hit(*word("new"))
 	case k.Text == "b" && m.verb != "rescue":
@@ -529,11 +538,45 @@ func (m *model) others(but byte) []string {
 	return ls
 }
 
-// hit carries the verb out on its target.
+// hit carries the verb out on its target. All of an app go after asking.
 func (m *model) hit(a arg) tea.Cmd {
+	c := m.targetCommand(a)
 	m.mode, m.target = modeMap, nil
 	m.last[m.verb] = a
-	return m.do(m.targetCommand(a))
+	if m.app == "" {
+		return m.do(c)
+	}
+	if _, _, err := m.d.Apply(c); err != nil {
+		return m.do(c) // and have the keeper say why not
+	}
+	verb := map[string]string{"send": "Send", "carry": "Carry"}[c.Verb]
+	return m.ask(c, fmt.Sprintf("%s %s to %s?", verb, m.appWords(m.app), m.placeWords(a)), "does it", "leaves them")
+}
+
+// sending tells whether a verb waits for its target that can take all of an app.
+func (m *model) sending() bool { return m.verb == "send" || m.verb == "carry" }
+
+// ofApp is the query for all windows of an app.
+func ofApp(app string) desk.Query { return desk.ByApp{Text: app, Whole: true} }
+
+// appWords names all windows of an app.
+func (m *model) appWords(app string) string {
+	return fmt.Sprintf("all %s of %s", windowsWord(len(m.d.Select(ofApp(app)))), app)
+}
+
+// placeWords names a target.
+func (m *model) placeWords(a arg) string {
+	switch a.Kind {
+	case desk.Number:
+		if a.N >= 1 && a.N <= len(m.d.Workspaces) {
+			return m.d.Title(a.N - 1)
+		}
+	case desk.Letter:
+		return fmt.Sprintf("monitor %c", a.Letter)
+	case desk.Ref:
+		return desk.SheetRef(a.N-1, a.Letter)
+	}
+	return map[string]string{"new": "a new workspace", "next": "the next workspace", "prev": "the one before it", "back": "the workspace before this"}[a.Word]
 }
 
 // aim moves the pencilled target to the neighbouring sheet.

@@ -130,6 +130,7 @@ type model struct {
 	mode      mode
 	verb      string         // of modeTarget
 	target    *desk.Arg      // chosen by arrows in modeTarget, or a monitor waiting for its digit
+	app       string         // whose windows modeTarget is about, empty for those chosen
 	last      map[string]arg // the target each verb had last
 	input     textinput.Model
 	stops     []stop // what is drawn and can be chosen by the pointer, the topmost last
@@ -726,6 +727,9 @@ func (m *model) targetCommand(a arg) desk.Command {
 	}
 	if m.verb == "rescue" {
 		c.Args = []arg{{Kind: desk.Keyword, Word: "to"}, a}
+	}
+	if m.app != "" {
+		c.Of = ofApp(m.app)
 	}
 	return m.about(c)
 }

@@ -88,7 +88,7 @@ func (m *model) drag(e tea.Mouse) {
 		verb, own = "rescue", arg{}
 	}
 	if a, ok := m.placeUnder(e.X, e.Y); ok && a != own {
-		m.mode, m.verb, m.target, m.message = modeTarget, verb, &a, ""
+		m.mode, m.verb, m.target, m.app, m.message = modeTarget, verb, &a, "", ""
 	}
 }
 
