@@ -130,6 +130,12 @@ func (f Opened) apply(e *edit) string {
 	e.ownWindows[w.ID] = true
 	asked := w.Rect
 	e.bringIn(&w, f.Keep || rule.Stray)
+	if !w.floats() && w.Place.Empty() {
+		// Where it goes when it comes to float: it has not been asked to fill a tile.
+		own := w
+		e.bringIn(&own, false)
+		w.Place = own.Rect
+	}
 	brought := ""
 	if w.Rect != asked && !asked.Empty() && w.floats() && stray.Look(stray.Window{Rect: asked, Bar: w.Bar}, e.strays).Cause != stray.None {
 		brought = fmt.Sprintf("%s opened out of reach and was brought to %c.", w.Label(), w.Monitor)

@@ -205,6 +205,9 @@ func (e *edit) focusWords() string {
 	if w := e.Window(e.Focus); w != nil {
 		return fmt.Sprintf("%s has the focus.", w.Label())
 	}
+	if i := e.shownOn(e.At); i >= 0 && len(e.Order(i, e.At)) > 0 {
+		return fmt.Sprintf("Monitor %c has the focus. No window there takes it.", e.At)
+	}
 	return fmt.Sprintf("Monitor %c has the focus. Nothing is open there.", e.At)
 }
 
