@@ -14,7 +14,7 @@ func TestDemoStrays(t *testing.T) {
 		term := demo(t, size[0], size[1], nil)
 		term.Wait("#11 Reel Ledger:")
 		term.Keys("!")
-		term.Wait("STRAYS", "LOST 3", "it lies where C was", "640 px to the right of B", "would go to B 2540,300", "A · Laptop")
+		term.Wait("STRAYS", "LOST 3", "it lies where C was", "640 px right of B", "would go to B 2540,300", "A · Laptop")
 		term.Keys("Down", "Enter")
 		term.Wait("Brought Test pattern back to B2. u undoes.", "LOST 2")
 		term.Keys("u")
@@ -29,12 +29,12 @@ func TestDemoStrays(t *testing.T) {
 		term.Keys("Left")
 		term.Wait("is at 3440,299 of B")
 		term.Keys("Escape")
-		term.Wait("Put back exactly where it was.", "640 px to the right of B")
+		term.Wait("Put back exactly where it was.", "640 px right of B")
 		// And left there, as one step.
 		term.Keys("n", "4", "Left", "Left", "Left", "Left", "Enter")
 		term.Wait("is at 3280,300 of B, 900×620; 18% of it shows. It stays")
 		term.Keys("u")
-		term.Wait("640 px to the right of B")
+		term.Wait("640 px right of B")
 		// Resized by hand.
 		term.Keys("N", "2", "Right", "S-Down")
 		term.Wait("910×610")
@@ -74,7 +74,7 @@ func TestStraysOnADisplay(t *testing.T) {
 	away := x.Window("away", 300, 300, 400, 300)
 	x.Map(away)
 	testkit.Until(t, "it is on the desk", func() bool { return strings.Contains(list("all"), "away") })
-	s.Do(t, "float of title:=away", "resize right -560 of title:=away", "resize down -780 of title:=away")
+	s.Do(t, "float of title:=away") // at the size it asked for
 	xproto.ConfigureWindow(x.Conn, away, xproto.ConfigWindowX|xproto.ConfigWindowY, []uint32{5000, 200})
 	testkit.Until(t, "it is a stray", func() bool { return strings.Contains(list("is:stray"), "away") })
 	if px, _, _, _, _, _ := x.Geometry(away); px != 5000 {

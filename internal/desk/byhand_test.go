@@ -24,7 +24,7 @@ func TestByHand(t *testing.T) {
 		{"resize right 20 of #3", "#3 A1 600,460,420,300"},
 		{"resize left 20 of #3", "#3 A1 580,460,420,300"},
 		{"resize down -100 of #3", "#3 A1 600,460,400,200"},
-		{"resize up -900 of #3", "#3 A1 600,759,400,1"},
+		{"resize up -900 of #3", "#3 A1 600,712,400,48"},
 		{"cascade of #3", "#3 A1 0,0,400,300"},
 		{"cascade to B of #3", "#3 B1 1000,0,400,300"},
 		{"cascade to A of #7", "#7 A2 0,0,300,200"},

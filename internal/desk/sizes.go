@@ -1,6 +1,9 @@
 package desk
 
-import "zatlas/internal/geom"
+import (
+	"zatlas/internal/geom"
+	"zatlas/internal/layout"
+)
 
 // Sizes are what a window says of its sizes besides its minimum (ICCCM 4.1.2.3),
 // outer ones in pixels. They are heeded where it floats and is resized; where it
@@ -76,6 +79,10 @@ func (w *Window) fitAlong(width, height int, wide, high bool) (int, int) {
 	return width, height
 }
 
+// Smallest is the least side of a window that is made smaller by hand and names no
+// minimum, in pixels: one that cannot be seen could not be made larger again.
+const Smallest = layout.MinTile
+
 // resized is a rectangle with an edge moved out, by at least one increment where
 // it moves at all, and the other edges where they were.
 func (w *Window) resized(dir Dir, px int) geom.Rect {
@@ -91,9 +98,9 @@ func (w *Window) resized(dir Dir, px int) geom.Rect {
 		px = -inc
 	}
 	if dir == Left || dir == Right {
-		width += px
+		width = max(width+px, min(width, Smallest))
 	} else {
-		height += px
+		height = max(height+px, min(height, Smallest))
 	}
 	width, height = w.fitAlong(width, height, dir == Left || dir == Right, dir == Up || dir == Down)
 	if dir == Left {

@@ -27,7 +27,7 @@ type axis struct {
 func newAxis(lo, hi, from, to, cells int) axis {
 	a := axis{lo: float64(lo), hi: float64(hi), cells: cells}
 	if a.broken = from < lo || to > hi; a.broken {
-		a.edge = math.Max(4, float64(cells)/10)
+		a.edge = min(max(float64(cells)/8, 2), 10)
 	}
 	a.scale = (float64(cells) - 2*a.edge) / math.Max(a.hi-a.lo, 1)
 	return a
@@ -112,15 +112,25 @@ func (m *model) drawPlane(c *canvas, area geom.Rect, would *desk.Desk) {
 			c.box(p.rect(w.Rect), lightFrame, quiet, nil)
 		}
 	}
+	coral := bold(t.style(t.Coral))
+	for _, w := range lost {
+		r := p.rect(w.Rect)
+		c.box(r, lightFrame, coral, nil)
+		c.stop(r, selection{window: w.ID})
+		if w.ID != m.sel.window {
+			m.drawWay(c, p, w.Rect, m.wouldBe(w, nil), quiet, len(lost) <= fewStrays)
+		}
+	}
+	// Names come last, so that no frame cuts them.
 	for _, mon := range m.d.Monitors {
 		m.nameMonitor(c, p, mon)
 	}
 	for _, w := range lost {
-		m.drawStray(c, p, w)
+		m.name(c, p.rect(w.Rect), w, coral)
 	}
 	if w := m.d.Window(m.sel.window); w != nil {
 		if now := m.wouldBe(w, would); now != w.Rect {
-			m.drawWay(c, p, w.Rect, now, t.style(t.Brass))
+			m.drawWay(c, p, w.Rect, now, t.style(t.Brass), true)
 		}
 		r := p.rect(w.Rect)
 		st := bold(t.style(t.Brass))
@@ -128,8 +138,8 @@ func (m *model) drawPlane(c *canvas, area geom.Rect, would *desk.Desk) {
 		m.name(c, r, w, st)
 	}
 	if p.x.broken || p.y.broken {
-		c.text(area.X+1, area.Bottom()-1, area.W-2, "Beyond ╎ and ╌ the scale is broken: it is further than it looks.", quiet)
 		m.drawBreaks(c, p)
+		c.text(area.X+1, area.Bottom()-1, area.W-2, "Beyond ╎ and ╌ the scale is broken: it is further than it looks.", quiet)
 	}
 }
 
@@ -191,18 +201,9 @@ func (m *model) nameMonitor(c *canvas, p plane, mon desk.Monitor) {
 	c.text(r.X+1, r.Y, r.W-2, strings.TrimSpace(name), st)
 }
 
-// drawStray draws a lost window where it is.
-func (m *model) drawStray(c *canvas, p plane, w *desk.Window) {
-	t := m.opt.Theme
-	r := p.rect(w.Rect)
-	st := bold(t.style(t.Coral))
-	c.box(r, lightFrame, st, nil)
-	c.stop(r, selection{window: w.ID})
-	m.name(c, r, w, st)
-	if w.ID != m.sel.window {
-		m.drawWay(c, p, w.Rect, m.wouldBe(w, nil), t.style(t.Slate))
-	}
-}
+// fewStrays is up to how many the places where they would go are all outlined: of
+// more, only that of the chosen one, or the plane would be full of outlines.
+const fewStrays = 3
 
 func (m *model) name(c *canvas, r geom.Rect, w *desk.Window, st uv.Style) {
 	label := fmt.Sprintf("! #%d", w.ID)
@@ -219,8 +220,8 @@ func (m *model) name(c *canvas, r geom.Rect, w *desk.Window, st uv.Style) {
 	c.text(r.X+1, y, max(r.W-2, width(strings.Fields(label)[0])+4), label, st)
 }
 
-// drawWay draws the outline of where a window would go and a line to it.
-func (m *model) drawWay(c *canvas, p plane, from, to geom.Rect, st uv.Style) {
+// drawWay draws a line to where a window would go, and perhaps the outline there.
+func (m *model) drawWay(c *canvas, p plane, from, to geom.Rect, st uv.Style, outline bool) {
 	if from == to {
 		return
 	}
@@ -234,7 +235,9 @@ func (m *model) drawWay(c *canvas, p plane, from, to geom.Rect, st uv.Style) {
 			c.put(x, y, "•", s)
 		}
 	}
-	c.box(p.rect(to), pencilFrame, st, nil)
+	if outline {
+		c.box(p.rect(to), pencilFrame, st, nil)
+	}
 }
 
 // drawBreaks marks where the scale is broken.

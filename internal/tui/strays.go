@@ -72,7 +72,7 @@ func (m *model) drawStrays(c *canvas) *tea.Cursor {
 	m.head(c)
 	parts := m.parts()
 	area := geom.R(0, 1, c.w, parts.legend-2)
-	side := min(58, c.w*2/5)
+	side := min(64, c.w*2/5)
 	list := geom.R(c.w-side, 1, side, area.H)
 	area.W -= side + 1
 	if wide := m.planeBound(); c.w < panelFrom || wide.W > 3*wide.H {
@@ -130,7 +130,16 @@ func (m *model) drawLost(c *canvas, r geom.Rect) {
 		line(span{fmt.Sprintf("LOST %d", len(lost)), head}, span{"  Enter brings one back, r a all", quiet})
 	}
 	at := slices.IndexFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.window })
-	room := max((r.H-6)/3, 1)
+	away := m.away()
+	// Where there is no room for three lines of each, only the chosen one has them.
+	room := r.H - 1 - len(away)
+	brief := 3*len(lost) > room
+	if brief && len(lost)+2 > room {
+		room--
+	}
+	if room = max(room-2, 1); !brief {
+		room = len(lost)
+	}
 	first := geom.Clamp(at-room/2, 0, max(0, len(lost)-room))
 	for i := first; i < min(len(lost), first+room); i++ {
 		w := lost[i]
@@ -139,22 +148,24 @@ func (m *model) drawLost(c *canvas, r geom.Rect) {
 			row = reverse(bold(t.style(t.Brass)))
 			c.fill(geom.R(r.X+1, y, r.W-2, 1), " ", row)
 		}
-		c.stop(geom.R(r.X+1, y, r.W-2, 3), selection{window: w.ID})
+		whole := !brief || i == at
+		c.stop(geom.R(r.X+1, y, r.W-2, map[bool]int{true: 3, false: 1}[whole]), selection{window: w.ID})
 		line(span{fmt.Sprintf("! #%d %s", w.ID, w.App), row}, span{"  " + w.Title, row})
-		line(span{"    " + m.why(w), quiet})
-		to, letter := stray.Rescue(w.Lost(), m.d.Strays())
-		mon := m.d.Monitor(letter).Rect
-		line(span{fmt.Sprintf("    on %s; %s; would go to %c %d,%d", m.d.Title(m.d.Index(w.Workspace)), m.distance(w), letter, to.X-mon.X, to.Y-mon.Y), quiet})
+		if whole {
+			line(span{fmt.Sprintf("    on %s: %s", m.d.Title(m.d.Index(w.Workspace)), m.why(w)), quiet})
+			line(span{"    " + m.distance(w) + ", " + m.wouldGo(w), quiet})
+		}
 	}
 	if left := len(lost) - first - room; left > 0 {
 		line(span{fmt.Sprintf("  and %d more below", left), quiet})
 	}
-	y++
-	m.drawAway(line)
+	for _, l := range away {
+		line(l...)
+	}
 }
 
-// drawAway lists the windows that monitors which went will get back.
-func (m *model) drawAway(line func(ss ...span)) {
+// away tells of the windows that monitors which went will get back, in lines.
+func (m *model) away() (lines [][]span) {
 	t := m.opt.Theme
 	quiet := t.style(t.Slate)
 	for _, mon := range m.d.Monitors {
@@ -167,15 +178,31 @@ func (m *model) drawAway(line func(ss ...span)) {
 		if len(ids) == 0 {
 			continue
 		}
-		line(span{fmt.Sprintf("AWAY FROM %c", mon.Letter), bold(t.style(t.Brass))}, span{fmt.Sprintf("  %s was unplugged; they go home with it", mon.Name), quiet})
+		lines = append(lines, nil, []span{{fmt.Sprintf("AWAY FROM %c", mon.Letter), bold(t.style(t.Brass))}, {fmt.Sprintf("  %s was unplugged; they go home with it", mon.Name), quiet}})
 		for i, id := range ids {
 			if i == 4 && len(ids) > 5 {
-				line(span{fmt.Sprintf("    and %d more", len(ids)-i), quiet})
+				lines = append(lines, []span{{fmt.Sprintf("    and %d more", len(ids)-i), quiet}})
 				break
 			}
-			line(span{"    " + id, quiet})
+			lines = append(lines, []span{{"    " + id, quiet}})
 		}
 	}
+	return lines
+}
+
+// wouldGo says what rescue would do with a lost window, places counted from the
+// corner of the monitor.
+func (m *model) wouldGo(w *desk.Window) string {
+	to, letter := stray.Rescue(w.Lost(), m.d.Strays())
+	if to == w.Rect {
+		return "and stays: it cannot be made to fit"
+	}
+	mon := m.d.Monitor(letter).Rect
+	words := fmt.Sprintf("would go to %c %d,%d", letter, to.X-mon.X, to.Y-mon.Y)
+	if to.W != w.Rect.W || to.H != w.Rect.H {
+		words += fmt.Sprintf(" at %d×%d", to.W, to.H)
+	}
+	return words
 }
 
 // distance is how far a window is from the nearest monitor, and how much of it
@@ -186,7 +213,7 @@ func (m *model) distance(w *desk.Window) string {
 	for _, p := range []struct {
 		n    int
 		word string
-	}{{-f.DX, "to the right of"}, {f.DX, "to the left of"}, {-f.DY, "below"}, {f.DY, "above"}} {
+	}{{-f.DX, "right of"}, {f.DX, "left of"}, {-f.DY, "below"}, {f.DY, "above"}} {
 		if p.n > 0 {
 			parts = append(parts, fmt.Sprintf("%d px %s", p.n, p.word))
 		}
@@ -203,9 +230,9 @@ func (m *model) why(w *desk.Window) string {
 	switch f.Cause {
 	case stray.Off:
 		if f.Was != 0 {
-			return fmt.Sprintf("it lies where %c was", f.Was)
+			return fmt.Sprintf("it lies where %c was, none of it shows", f.Was)
 		}
-		return "it lies off every monitor"
+		return "it lies off every monitor, none of it shows"
 	case stray.Sliver:
 		return fmt.Sprintf("only %.0f%% of it shows, at the edge of %c", 100*f.Shows, f.On)
 	case stray.Oversize:

@@ -174,13 +174,9 @@ func (h *Host) drop(done bool) bool {
 	return false
 }
 
-// smallest is the least side of a window that is resized by the pointer and
-// names no minimum, in pixels.
-const smallest = 48
-
 // pulled is a rectangle with some of its edges moved, not below the minimum.
 func pulled(w *desk.Window, r geom.Rect, moves [4]bool, dx, dy int) geom.Rect {
-	least := func(min int) int { return max(min, smallest) }
+	least := func(min int) int { return max(min, desk.Smallest) }
 	switch {
 	case moves[0]:
 		dx = min(dx, r.W-least(w.MinW))
