@@ -49,7 +49,7 @@ func TestDemoArrange(t *testing.T) {
 		term.Keys("t", "t", "d", "Down")
 		term.Wait("The next window of A1 opens below Running order.")
 		term.Keys("N", "3", "Right")
-		term.Wait("resize #11 Reel Ledger")
+		term.Wait("resize #11")
 		term.Keys("Escape")
 		term.Wait("Put back exactly where it was.")
 	}

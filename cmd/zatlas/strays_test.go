@@ -21,7 +21,7 @@ func TestDemoStrays(t *testing.T) {
 		term.Wait("LOST 3")
 		// By hand, and back to the pixel.
 		term.Keys("Home", "n")
-		term.Wait("nudge #15 Hall Plan", "is at 4080,300 of B", "0% of it shows")
+		term.Wait("nudge #15", "is at 4080,300 of B", "0% of it shows")
 		term.Keys("3", "Left", "Left", "1", "Up")
 		term.Wait("is at 3980,299 of B", "arrows by 1 px")
 		term.Keys("e")

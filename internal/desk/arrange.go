@@ -257,7 +257,7 @@ func (d *Desk) SizeWords(ids []int) string {
 	}
 	w := d.Window(ids[0])
 	now, room := geom.Bound(rects...), d.RoomOf(d.Sheet(d.Index(w.Workspace), w.Monitor), w.Monitor)
-	return fmt.Sprintf("%s: %d×%d, %d%% by %d%% of the sheet.", d.the(ids), now.W, now.H, 100*now.W/max(room.W, 1), 100*now.H/max(room.H, 1))
+	return fmt.Sprintf("%s: %d×%d, %d%% by %d%% of the sheet.", d.the(ids), now.W, now.H, geom.Percent(now.W, room.W), geom.Percent(now.H, room.H))
 }
 
 // split chooses where the next window of the sheet opens beside the focused tile.

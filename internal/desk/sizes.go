@@ -79,8 +79,8 @@ func (w *Window) fitAlong(width, height int, wide, high bool) (int, int) {
 	return width, height
 }
 
-// Smallest is the least side of a window that is made smaller by hand and names no
-// minimum, in pixels: one that cannot be seen could not be made larger again.
+// Smallest is the least side of a window that is made smaller by hand, in pixels:
+// one that cannot be seen could not be made larger again.
 const Smallest = layout.MinTile
 
 // resized is a rectangle with an edge moved out, by at least one increment where

@@ -461,7 +461,7 @@ func (p *painter) windowLabel(w *desk.Window, r geom.Rect, b band, st uv.Style, 
 func (p *painter) size(w *desk.Window) string {
 	s := fmt.Sprintf("%d×%d", w.Rect.W, w.Rect.H)
 	if m := p.d.Monitor(w.Monitor); p.d.Tiled(w) && m.Work.W > 0 && w.Rect.W < m.Work.W {
-		s += fmt.Sprintf(" %d%%", (100*w.Rect.W+m.Work.W/2)/m.Work.W)
+		s += fmt.Sprintf(" %d%%", geom.Percent(w.Rect.W, m.Work.W))
 	}
 	return s
 }

@@ -66,7 +66,11 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 		m.legend(c, p.legend, []span{{"plug in or pull", bold(t.style(t.Brass))}}, []hint{{"A B C", "a monitor"}, {"Escape", "leaves it"}})
 	case modeHand:
 		c.text(1, p.legend-1, c.w-2, joinNonEmpty("  ", message, m.handWords()), t.style(t.Brass))
-		m.twoRows(c, p, "the place", []span{{m.hand.verb + " " + m.subjectWords(), bold(t.style(t.Brass))}}, m.handHints())
+		lead := m.hand.verb + " " + m.subjectWords()
+		if p.rows < 2 { // the place stands in the other row, and names it
+			lead = fmt.Sprintf("%s #%d", m.hand.verb, m.sel.window)
+		}
+		m.twoRows(c, p, "the place", []span{{lead, bold(t.style(t.Brass))}}, m.handHints())
 	case modeDir:
 		hs := map[string][]hint{
 			"swap":  {{"arrows", "with the tile that way"}, {"n p", "with the next, the previous"}},

@@ -166,7 +166,7 @@ func (m *model) sheetLabel(c *canvas, p plane, pt *painter, w *desk.Window, work
 	}{
 		{pt.marks(w) + w.App, bold(ground)},
 		{w.Title, ground},
-		{fmt.Sprintf("%d×%d  %d%% by %d%%", w.Rect.W, w.Rect.H, percent(w.Rect.W, work.W), percent(w.Rect.H, work.H)), ground},
+		{fmt.Sprintf("%d×%d  %d%% by %d%%", w.Rect.W, w.Rect.H, geom.Percent(w.Rect.W, work.W), geom.Percent(w.Rect.H, work.H)), ground},
 		{fmt.Sprintf("at %d,%d", w.Rect.X-work.X, w.Rect.Y-work.Y), quiet},
 	}
 	for n, l := range lines {
@@ -175,9 +175,6 @@ func (m *model) sheetLabel(c *canvas, p plane, pt *painter, w *desk.Window, work
 		}
 	}
 }
-
-// percent is a share of a whole, rounded.
-func percent(n, of int) int { return (100*n + of/2) / max(of, 1) }
 
 // sheetNext pencils the place of a window that would open next.
 func (m *model) sheetNext(c *canvas, p plane, i int, letter byte) {
@@ -283,7 +280,7 @@ func (m *model) sheetTree(c *canvas, r geom.Rect, i int, letter byte) {
 	walk = func(n *layout.Node, depth, of int) {
 		share := ""
 		if of > 0 {
-			share = fmt.Sprintf("%d%%", percent(n.Share, of))
+			share = fmt.Sprintf("%d%%", geom.Percent(n.Share, of))
 		}
 		if n.Split == layout.Leaf {
 			window(depth, n.Window, share)

@@ -348,16 +348,10 @@ func (m *model) handHints() []hint {
 	if m.hand.unit == desk.Share {
 		step = fmt.Sprintf("by %d%%", m.hand.step)
 	}
-	hs := []hint{{"arrows", step}}
+	enter, escape := hint{"Enter", "leaves it"}, hint{"Escape", "puts it back"}
+	steps := hint{"1-4", "steps of 1, 10, 50, 200"}
 	if m.hand.verb == "resize" {
-		hs = []hint{{"arrows", "edge out " + step}, {"Shift+arrows", "in"}}
+		return []hint{{"arrows", "edge out " + step}, enter, {"Shift+arrows", "in"}, steps, {"5", "of 5%"}, escape}
 	}
-	hs = append(hs, hint{"Enter", "leaves it"}, hint{"1-4", "steps of 1, 10, 50, 200"})
-	if m.hand.verb == "resize" {
-		hs = append(hs, hint{"5", "of 5%"})
-	}
-	if m.hand.verb == "nudge" {
-		hs = append(hs, hint{"e arrow", "to the next edge"})
-	}
-	return append(hs, hint{"Escape", "puts it back"})
+	return []hint{{"arrows", step}, enter, {"e arrow", "to the next edge"}, steps, escape}
 }
