@@ -6,6 +6,7 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
+	"time"
 
 	"github.com/charmbracelet/x/term"
 	"github.com/spf13/cobra"
@@ -43,7 +44,7 @@ func demoCommand() *cobra.Command {
 			defer cancel()
 			host := sim.New()
 			if file == "" {
-				d, _ = d.With(desk.Settle{Settings: set.ForDesk()})
+				d, _ = sim.Lived(d, time.Now()).With(desk.Settle{Settings: set.ForDesk()})
 			}
 			k := keeper.New(d, host, slog.New(slog.DiscardHandler))
 			k.Reload = func() (desk.Settings, error) {

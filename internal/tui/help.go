@@ -11,8 +11,8 @@ import (
 )
 
 // helpColumns is the page of keys, made from the tables of verbs and of keys:
-// the verbs, and everything else.
-func (m *model) helpColumns() (verbs, rest [][]span) {
+// the verbs, and everything else, in columns so many cells wide.
+func (m *model) helpColumns(wide int) (verbs, rest [][]span) {
 	t := m.opt.Theme
 	head, key, does, quiet := bold(t.style(t.Brass)), bold(t.style(t.Green)), t.style(t.Paper), t.style(t.Slate)
 	row := func(k, what string) []span {
@@ -21,9 +21,13 @@ func (m *model) helpColumns() (verbs, rest [][]span) {
 	section := func(name, more string) { rest = append(rest, nil, []span{{name, head}, {more, quiet}}) }
 	verbs = append(verbs, []span{{"VERBS", head}, {"  act on what is chosen, in the same words everywhere", quiet}})
 	for _, v := range desk.Verbs() {
-		verbs = append(verbs,
-			[]span{{fmt.Sprintf("  %-4s", v.Key), key}, {fmt.Sprintf("%-10s", v.Name), bold(does)}, {v.Help, does}},
-			[]span{{strings.Repeat(" ", 16) + lang.Usage(v), quiet}})
+		lead := []span{{fmt.Sprintf("  %-4s", v.Key), key}, {fmt.Sprintf("%-10s", v.Name), bold(does)}}
+		for _, part := range []span{{v.Help, does}, {lang.Usage(v), quiet}} {
+			for _, line := range wrap(part.text, wide-16) {
+				verbs = append(verbs, append(lead, span{line, part.style}))
+				lead = []span{{strings.Repeat(" ", 16), quiet}}
+			}
+		}
 	}
 	rest = append(rest, []span{{"MOVING ABOUT", head}},
 		row("arrows, hjkl", "choose a window, an empty sheet, a number"),
@@ -86,9 +90,14 @@ func (m *model) helpColumns() (verbs, rest [][]span) {
 // help draws the page of keys, in two columns where there is room for them.
 func (m *model) help(c *canvas) {
 	t := m.opt.Theme
-	verbs, rest := m.helpColumns()
-	columns := [][][]span{verbs, rest}
+	n := 2
 	if c.w < 130 {
+		n = 1
+	}
+	wide := c.w / n
+	verbs, rest := m.helpColumns(wide - 2)
+	columns := [][][]span{verbs, rest}
+	if n == 1 {
 		columns = [][][]span{append(append(verbs, nil), rest...)}
 	}
 	longest := 0
@@ -98,7 +107,6 @@ func (m *model) help(c *canvas) {
 	c.spans(1, 0, c.w-2, span{"ALL KEYS", bold(t.style(t.Brass))})
 	room := c.h - 5
 	m.scroll = max(0, min(m.scroll, longest-room))
-	wide := c.w / len(columns)
 	for n, col := range columns {
 		for i := m.scroll; i < min(len(col), m.scroll+room); i++ {
 			c.spans(1+n*wide, 2+i-m.scroll, wide-2, col[i]...)

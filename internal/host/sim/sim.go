@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"slices"
 	"sync"
+	"time"
 
 	"zatlas/internal/apps"
 	"zatlas/internal/desk"
@@ -28,6 +29,21 @@ var _ keeper.Host = (*Host)(nil)
 
 // New makes a simulated display.
 func New() *Host { return &Host{wake: make(chan struct{}, 1)} }
+
+// Lived gives the windows of a made-up desk that had the focus the times when that
+// was: the latest now, and each one before it a little longer ago.
+func Lived(d *desk.Desk, now time.Time) *desk.Desk {
+	var facts []desk.Fact
+	for n, w := range d.Latest() {
+		if w.Used == 0 {
+			break
+		}
+		at := now.Unix() - int64(20*n*n)
+		facts = append(facts, desk.Changed{ID: w.ID, Change: func(w *desk.Window) { w.UsedAt = at }})
+	}
+	d, _ = d.With(facts...)
+	return d
+}
 
 // Wake gets a value when Take has something.
 func (h *Host) Wake() <-chan struct{} { return h.wake }
