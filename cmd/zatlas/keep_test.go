@@ -5,7 +5,9 @@ import (
 	"encoding/json"
 	"fmt"
 	"os"
+	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"syscall"
 	"testing"
@@ -488,6 +490,52 @@ func TestStateOutlastsTheDisplay(t *testing.T) {
 	log := testkit.Run(t, second.Env, testkit.Binary(t), "log", "-n", "10")
 	if !strings.Contains(log, "Sent two to 2 Stage.") || !strings.Contains(log, "command line") {
 		t.Errorf("the logbook has:\n%s", log)
+	}
+}
+
+// Every client of a server dies with the keeper, as when a login ends badly, and
+// they are started again: some before the keeper, some after. Each goes where one
+// like it was.
+func TestClientsDieWithTheKeeper(t *testing.T) {
+	s := testkit.NewServer(t)
+	keeper := s.Keeper(t)
+	died := []*exec.Cmd{keeper}
+	for _, title := range []string{"one", "two", "loose", "four"} {
+		died = append(died, testkit.Start(t, s.Env, "xterm", "-title", title))
+		testkit.Until(t, title+" is on the desk", func() bool {
+			return testkit.Run(t, s.Env, testkit.Binary(t), "list", "title:="+title) != ""
+		})
+	}
+	s.Do(t, "rename Main", "add Stage", "send Stage of title:two or title:loose", "float of title:loose", "nudge right 100 of title:loose", "layout columns")
+	list := func() string { // without the ids, which are new
+		var rows []listed
+		if err := json.Unmarshal([]byte(testkit.Run(t, s.Env, testkit.Binary(t), "list", "--json")), &rows); err != nil {
+			t.Fatal(err)
+		}
+		var lines []string
+		for _, r := range rows {
+			lines = append(lines, fmt.Sprint(r.Title, " ", r.Ref, " ", r.Rect))
+		}
+		slices.Sort(lines)
+		return strings.Join(lines, "\n")
+	}
+	before := list()
+	for _, cmd := range died {
+		cmd.Process.Signal(syscall.SIGKILL)
+	}
+	testkit.Until(t, "their windows are gone", func() bool {
+		out, err := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
+		return err == nil && !strings.Contains(out, "XTerm")
+	})
+	for _, title := range []string{"loose", "one"} {
+		id := s.Client(t, title, "xterm")
+		testkit.Until(t, title+" is mapped", func() bool { return viewable(s, id) })
+	}
+	s.Keeper(t)
+	client(t, s, "four", "xterm")
+	client(t, s, "two", "xterm")
+	if after := list(); after != before {
+		t.Errorf("after the start again the windows are\n%s\nand were\n%s", after, before)
 	}
 }
 

@@ -51,10 +51,13 @@ func (h *Host) adopt() (*desk.Desk, error) {
 		found, read = append(found, c), append(read, f)
 	}
 	d := h.remembered()
-	var kept *desk.Desk // of another display
+	var kept *desk.Desk // of which windows may open yet
 	switch {
 	case d != nil:
-		h.identify(d, found, read)
+		if !h.identify(d, found, read) {
+			kept = d // its windows went with that keeper, and may open again
+		}
+		h.recognise(d, found, read)
 	case h.opt.Kept != nil:
 		h.log.Info("the desk is the one kept from an earlier display")
 		d, kept = h.opt.Kept, h.opt.Kept
@@ -102,8 +105,8 @@ func (h *Host) remembered() *desk.Desk {
 }
 
 // identify gives windows the ids they have on a desk of this display, by the
-// marks a keeper before left on them.
-func (h *Host) identify(d *desk.Desk, found []*client, read []facts) {
+// marks a keeper before left on them, and tells whether there were any.
+func (h *Host) identify(d *desk.Desk, found []*client, read []facts) bool {
 	taken := map[int]bool{}
 	for i, c := range found {
 		if m := read[i].mark; len(m) >= 2 && m[0] > 0 && d.Window(int(m[0])) != nil && !taken[int(m[0])] {
@@ -111,19 +114,28 @@ func (h *Host) identify(d *desk.Desk, found []*client, read []facts) {
 			taken[c.id] = true
 		}
 	}
+	return len(taken) > 0
 }
 
-// recognise gives windows the ids of those they look like on a desk kept from
-// another display.
+// recognise gives windows without an id those of the windows they look like on a
+// desk, of which none of the others are.
 func (h *Host) recognise(d *desk.Desk, found []*client, read []facts) {
-	now := make([]desk.Window, len(found))
+	taken := map[int]bool{}
+	var now, kept []desk.Window
 	for i, c := range found {
-		h.describe(c, read[i], &now[i])
-		now[i].ID, now[i].Rect = i, read[i].rect
+		if c.id != 0 {
+			taken[c.id] = true
+			continue
+		}
+		var w desk.Window
+		h.describe(c, read[i], &w)
+		w.ID, w.Rect = i, read[i].rect
+		now = append(now, w)
 	}
-	kept := make([]desk.Window, len(d.Windows))
-	for i, w := range d.Windows {
-		kept[i] = *w
+	for _, w := range d.Windows {
+		if !taken[w.ID] {
+			kept = append(kept, *w)
+		}
 	}
 	for i, id := range desk.Match(now, kept) {
 		found[i].id = id
