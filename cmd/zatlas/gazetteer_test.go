@@ -224,7 +224,8 @@ func TestDemoFirstSteps(t *testing.T) {
 	term.Wait("√ u")
 	term.Keys("a", "Enter")
 	term.Wait("√ a Enter")
-	term.Keys("Home", "s", "3")
+	term.Wait("workspace 7:", "s send #11") // nothing is chosen: the focused window goes
+	term.Keys("s", "3")
 	term.Wait("√ s 3")
 	term.Keys("/")
 	term.Type("radio")

@@ -139,7 +139,7 @@ func (m *model) verbHints() []hint {
 		switch {
 		case v.Key == "" || slices.Contains([]string{"go", "undo", "redo", "vacate", "reload"}, v.Name):
 		case v.Name == "rescue" && !lost:
-		case w == nil && v.Windows && !v.Sheet && v.Name != "rescue":
+		case w == nil && v.Windows && !v.Sheet && v.Name != "rescue" && !m.sendsFocused(v):
 		case w != nil && slices.Contains([]string{"remove", "rename", "reorder", "home"}, v.Name):
 		case w != nil && m.d.Tiled(w) && slices.Contains([]string{"nudge", "cascade", "raise"}, v.Name):
 		case w != nil && !m.d.Tiled(w) && slices.Contains([]string{"swap", "split", "turn", "mirror", "even", "group", "ungroup"}, v.Name):
@@ -159,6 +159,9 @@ func (m *model) verbHints() []hint {
 		name := v.Name
 		if w != nil && w.Minimised && name == "minimise" {
 			name = "restore"
+		}
+		if m.sendsFocused(v) {
+			name = fmt.Sprintf("%s #%d", name, m.d.Focus)
 		}
 		hs = append(hs, hint{v.Key, name})
 	}

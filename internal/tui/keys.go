@@ -222,6 +222,9 @@ func (m *model) mapKey(k tea.KeyPressMsg, name string) tea.Cmd {
 
 // verbKey starts a verb: at once, or after its target.
 func (m *model) verbKey(v desk.Verb) tea.Cmd {
+	if m.sendsFocused(v) {
+		m.sel = m.here()
+	}
 	if v.Windows && !v.Sheet && m.subject() == nil && v.Name != "rescue" {
 		m.say(fmt.Sprintf("Choose a window first: %s acts on windows.", v.Name), true)
 		return nil
@@ -267,6 +270,12 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 		return m.run(v.Name)
 	}
 	return nil
+}
+
+// sendsFocused tells whether a verb that waits for its target acts on the focused
+// window, as where no window is chosen.
+func (m *model) sendsFocused(v desk.Verb) bool {
+	return (v.Name == "send" || v.Name == "carry") && m.subject() == nil && m.d.Focus != 0
 }
 
 // remove takes a workspace away, after asking where it has windows.
