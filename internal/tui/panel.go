@@ -67,7 +67,7 @@ func (m *model) panel(p *painter, r geom.Rect) {
 				name = reverse(name)
 			}
 			p.stop(geom.R(r.X+1, y, r.W-2, 1), selection{window: w.ID})
-			line(span{"! ", t.style(t.Coral)}, span{fmt.Sprintf("#%d %s", w.ID, w.App), name}, span{"  " + m.why(w), quiet})
+			line(span{"! ", t.style(t.Coral)}, span{fmt.Sprintf("#%d %s", w.ID, w.App), name}, span{"  " + strings.TrimPrefix(m.why(w), "it lies "), quiet})
 		}
 	}
 }

@@ -152,7 +152,11 @@ func (m *model) drawLost(c *canvas, r geom.Rect) {
 		c.stop(geom.R(r.X+1, y, r.W-2, map[bool]int{true: 3, false: 1}[whole]), selection{window: w.ID})
 		line(span{fmt.Sprintf("! #%d %s", w.ID, w.App), row}, span{"  " + w.Title, row})
 		if whole {
-			line(span{fmt.Sprintf("    on %s: %s", m.d.Title(m.d.Index(w.Workspace)), m.why(w)), quiet})
+			why := m.why(w)
+			if m.d.Lost(w).Cause == stray.Off {
+				why += ", none of it shows"
+			}
+			line(span{fmt.Sprintf("    on %s: %s", m.d.Title(m.d.Index(w.Workspace)), why), quiet})
 			line(span{"    " + m.distance(w) + ", " + m.wouldGo(w), quiet})
 		}
 	}
@@ -230,9 +234,9 @@ func (m *model) why(w *desk.Window) string {
 	switch f.Cause {
 	case stray.Off:
 		if f.Was != 0 {
-			return fmt.Sprintf("it lies where %c was, none of it shows", f.Was)
+			return fmt.Sprintf("it lies where %c was", f.Was)
 		}
-		return "it lies off every monitor, none of it shows"
+		return "it lies off every monitor"
 	case stray.Sliver:
 		return fmt.Sprintf("only %.0f%% of it shows, at the edge of %c", 100*f.Shows, f.On)
 	case stray.Oversize:
