@@ -680,7 +680,7 @@ func (m *model) head(c *canvas) {
 	quiet := t.style(t.Slate)
 	at := 1 + c.spans(1, 0, c.w, span{"ZEALOUS ATLAS", bold(t.style(t.Brass))}, span{"  " + m.opt.Name, quiet})
 	lost := len(m.lost())
-	facts := []span{{fmt.Sprintf("%d workspaces · %d windows", len(m.d.Workspaces), len(m.d.Windows)), quiet}}
+	facts := []span{{m.modeWords() + fmt.Sprintf("%d workspaces · %d windows", len(m.d.Workspaces), len(m.d.Windows)), quiet}}
 	if n := len(m.d.Select(desk.Is{State: desk.IsUrgent})); n > 0 {
 		facts = append(facts, span{" · ", quiet}, span{fmt.Sprintf("^ %d urgent", n), bold(t.style(t.Brass))})
 	}
@@ -708,6 +708,18 @@ func (m *model) head(c *canvas) {
 	where = fit(where, room)
 	x := at + 2 + max(0, (room-width(words+where))/2)
 	c.spans(x, 0, room, span{words, quiet}, span{where, bold(t.style(t.Green))})
+}
+
+// modeWords name what is not as it is by default, where there is room for it.
+func (m *model) modeWords() string {
+	words := ""
+	if m.d.Settings.Separate && m.w >= panelFrom {
+		words += "separate · "
+	}
+	if m.d.Settings.Growing && m.w >= panelFrom {
+		words += "growing · "
+	}
+	return words
 }
 
 // lost lists what is lost. It is asked for several times a frame, and worked out
