@@ -99,7 +99,15 @@ var (
 // With only one row there are no corners, and the ends stand; a line alone has
 // them all along.
 func (c *canvas) box(r geom.Rect, f frame, s uv.Style, ground color.Color) {
+	c.boxWhere(r, f, s, ground, func(int, int) bool { return true })
+}
+
+// boxWhere draws those cells of a frame for which where is true.
+func (c *canvas) boxWhere(r geom.Rect, f frame, s uv.Style, ground color.Color, where func(x, y int) bool) {
 	line := func(x, y int, piece string) {
+		if !where(x, y) {
+			return
+		}
 		st := s
 		st.Bg = ground
 		if ground == nil {
@@ -134,6 +142,22 @@ func (c *canvas) box(r geom.Rect, f frame, s uv.Style, ground color.Color) {
 	line(r.Right()-1, r.Y, f[1])
 	line(r.Right()-1, r.Bottom()-1, f[2])
 	line(r.X, r.Bottom()-1, f[3])
+}
+
+// written tells whether a cell holds a letter of a text, or the gap between two of
+// its words.
+func (c *canvas) written(x, y int) bool {
+	letter := func(x int) bool {
+		cell := c.CellAt(x, y)
+		if cell == nil {
+			return false
+		}
+		for _, r := range cell.Content {
+			return r > ' ' && (r < '\u2500' || r > '\u259f') // box drawing and blocks
+		}
+		return true // the second half of a wide letter
+	}
+	return letter(x) || letter(x-1) && letter(x+1)
 }
 
 // span is a piece of a line with a style of its own.

@@ -317,15 +317,15 @@ func (p *painter) windows(b band) {
 			p.text(r.Right()-width(words), r.Bottom()-1, r.W, words, bold(uv.Style{Fg: p.t.Brass, Bg: p.tint(all[i].w)}))
 		}
 	}
-	// The chosen one's frame is seen whole, whatever covers it; one that would
-	// hardly be seen comes to the top.
+	// The chosen one's frame is seen over what covers it, but for the words there;
+	// one that would hardly be seen comes to the top.
 	for i, dr := range all {
 		switch area := dr.rect.W * dr.rect.H; {
 		case dr.w.ID != p.sel.window || visible[i] == area:
 		case visible[i]*3 < area || small(dr.rect):
 			p.window(dr.w, dr.rect, b)
 		default:
-			p.box(dr.rect, doubleFrame, bold(uv.Style{Fg: p.t.Brass}), nil)
+			p.boxWhere(dr.rect, doubleFrame, bold(uv.Style{Fg: p.t.Brass}), nil, func(x, y int) bool { return *cell(x, y) == i || !p.written(x, y) })
 		}
 	}
 }
