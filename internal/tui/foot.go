@@ -6,7 +6,6 @@ import (
 	"strings"
 
 	tea "charm.land/bubbletea/v2"
-	uv "github.com/charmbracelet/ultraviolet"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
@@ -105,27 +104,6 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	return nil
 }
 
-// snapHints are the keys after snap.
-func (m *model) snapHints() []hint {
-	grid := m.d.GridOf(m.subjectMonitor())
-	size := fmt.Sprintf("of %d by %d", grid.Cols, grid.Rows)
-	if m.cursor > 0 {
-		return []hint{{"arrows", "a cell " + size}, {"Enter", "takes it"}}
-	}
-	half := m.part
-	if half == "" {
-		half = "half"
-	}
-	hs := []hint{{"arrows", "a " + half}, {"m", "the middle"}}
-	if m.part != "" {
-		return hs
-	}
-	if grid.Cols*grid.Rows <= 9 {
-		hs = append(hs, hint{"two digits", "cell to cell " + size})
-	}
-	return append(hs, hint{"g", "cells by arrows"}, hint{"t T", "a third, two"}, hint{"q Q", "a quarter, three"}, hint{"y u b n", "corners"})
-}
-
 // legendOrder is the order of verbs in the legend, those used most first; the
 // others follow in the order of the table.
 var legendOrder = []string{"send", "carry", "rescue", "close", "layout", "float", "swap", "maximise", "snap", "nudge", "resize", "minimise", "add"}
@@ -205,74 +183,6 @@ func (m *model) mapHints() []hint {
 		{"Tab", "next window"}, {"z", "look closer"}, {"/", "find"}, {"'", "recent"}, {"!", "lost"}, {":", "command"}, {";", "other screens"}, {"?", "all keys"}, {"q", "quit"}}
 }
 
-// verbWords is the verb of modeTarget with what it acts on.
-func (m *model) verbWords() string {
-	if m.verb == "go" {
-		if m.target != nil && m.target.Kind == desk.Letter {
-			return fmt.Sprintf("go to monitor %c, or on it to", m.target.Letter)
-		}
-		return "go to"
-	}
-	if m.sel.window == 0 {
-		return m.verb
-	}
-	words := m.verb + " " + m.subjectWords()
-	if m.app != "" {
-		words = m.verb + " " + m.appWords(m.app)
-	}
-	if m.target != nil && m.target.Kind == desk.Letter {
-		words += fmt.Sprintf(" to monitor %c", m.target.Letter)
-	}
-	return words + " to"
-}
-
-// targetHints say what each key would lead to: the workspaces, and the rest.
-func (m *model) targetHints() (places, others []hint) {
-	long := m.w >= 130
-	for i := range m.d.Workspaces[:min(9, len(m.d.Workspaces))] {
-		name := fit(m.d.Workspaces[i].Name, 14)
-		if long {
-			name = joinNonEmpty(" ", name, fmt.Sprintf("(%d)", m.d.Count(i)))
-		} else {
-			name = fit(name, 10)
-		}
-		places = append(places, hint{fmt.Sprint(i + 1), name})
-	}
-	if m.target != nil {
-		others = []hint{{"Enter", "there"}}
-	}
-	switch m.verb {
-	case "home":
-		return nil, []hint{{m.monitors(), "the home monitor of " + m.d.Title(m.workspaceAt())}, {"Escape", "leaves it"}}
-	case "vacate":
-		if m.target != nil {
-			return nil, []hint{{strings.Join(m.others(m.target.Letter), " or "), "takes them"}, {"Enter", "the usual one does"}, {"Escape", "leaves it"}}
-		}
-		return nil, []hint{{m.monitors(), "the monitor whose windows go to another"}, {"Escape", "leaves it"}}
-	case "rescue":
-		lost := len(m.lost())
-		others = append(others, hint{"a", fmt.Sprintf("all %d that are lost", lost)}, hint{"Enter", "this one, the shortest way"}, hint{m.monitors(), "a monitor"})
-	case "go":
-		back := "back"
-		if len(m.d.Recent) > 1 {
-			back = "back to " + fit(m.d.Title(m.d.Index(m.d.Recent[1])), 16)
-			for i, id := range m.d.Recent[2:min(4, len(m.d.Recent))] {
-				if !long {
-					break
-				}
-				back += []string{", before it ", ", "}[i] + fit(m.d.Title(m.d.Index(id)), 16)
-			}
-		}
-		others = append(others, hint{"n", "new"}, hint{"b", back}, hint{m.monitors(), "monitor"}, hint{"/", "by name"})
-	default:
-		others = append(others, hint{m.monitors(), "monitor"}, hint{"arrows", "aim"}, hint{"n", "new"}, hint{"b", "back"}, hint{"/", "by name"}, hint{"Enter", "as last time"})
-		if w := m.d.Window(m.sel.window); w != nil && m.app == "" && !m.marked() {
-			others = append(others, hint{"*", "all of its app"})
-		}
-	}
-	return places, append(others, hint{"Escape", "leave it"})
-}
-
 // twoRows writes hints in two rows where they need them: the second one of the
 // legend, or on a small screen the row of the message while there is none.
 func (m *model) twoRows(c *canvas, p parts, message string, lead []span, hs []hint) {
@@ -343,60 +253,4 @@ func (m *model) previewWords() string {
 		return "Pencilled: " + r.Words + " Letting go does it, Escape leaves it."
 	}
 	return "Pencilled: " + r.Words + " Enter does it."
-}
-
-// lineFoot draws the line of a command: what is typed, what it would do or
-// what is wrong with it, and what could stand there.
-func (m *model) lineFoot(c *canvas, p parts) *tea.Cursor {
-	t := m.opt.Theme
-	value := m.input.Value()
-	words, st := m.previewWords(), t.style(t.Brass)
-	_, err := lang.ParseCommand(value)
-	var fault *lang.Error
-	if e, ok := err.(*lang.Error); ok {
-		fault = e
-	}
-	switch {
-	case m.fault && m.message != "":
-		words, st = m.message, bold(t.style(t.Coral))
-	case fault != nil && strings.TrimSpace(value) == "":
-		words, st = "A command, such as: send 3, go B2, add Foyer, layout lead", t.style(t.Slate)
-	case fault != nil && fault.Found == "":
-		words, st = "", t.style(t.Slate)
-	case fault != nil:
-		words, st = fault.Error(), t.style(t.Coral)
-	}
-	c.text(1, p.legend-1, c.w-2, words, st)
-	y := p.legend
-	at := c.text(1, y, c.w, ":", bold(t.style(t.Brass))) + 1
-	m.typed(c, at, y, value, fault)
-	x := at + width(value) + 3
-	if complete := lang.Complete(value, m.d); len(complete) > 0 && c.w-x > 12 {
-		c.text(x, y, c.w-x-1, strings.Join(complete, "  "), t.style(t.Slate))
-	}
-	if p.rows > 1 {
-		m.legend(c, y+1, nil, []hint{{"Enter", "does it"}, {"Tab", "completes"}, {"Escape", "leaves it"}})
-	}
-	return tea.NewCursor(at+width(string([]rune(value)[:m.input.Position()])), y)
-}
-
-// typed writes the line, the part from the fault on in coral.
-func (m *model) typed(c *canvas, x, y int, value string, fault *lang.Error) {
-	t := m.opt.Theme
-	runes := []rune(value)
-	split := len(runes)
-	if fault != nil && fault.Found != "" {
-		split = min(fault.Column-1, len(runes))
-	}
-	wrong := t.style(t.Coral)
-	wrong.Underline = uv.UnderlineSingle
-	c.spans(x, y, c.w-x, span{string(runes[:split]), bold(t.style(t.Paper))}, span{string(runes[split:]), wrong})
-}
-
-// layoutLetter is the monitor of the sheet that t is about.
-func (m *model) layoutLetter() byte {
-	if l := m.monitorAt(); l != 0 {
-		return l
-	}
-	return m.sheetOf(m.workspaceAt())
 }

@@ -1,0 +1,195 @@
+package tui
+
+import (
+	"fmt"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+)
+
+// move takes the selection in a direction.
+func (m *model) move(dir desk.Dir) {
+	w := m.d.Window(m.sel.window)
+	if w != nil {
+		if next, ok := m.d.InPile(w, dir); ok {
+			m.sel = selection{window: next}
+			return
+		}
+	}
+	if m.screen == screenSheet && w != nil {
+		// By the windows' true places; at the edge on to the next sheet.
+		var sheet chart
+		i, letter := m.sheetAt()
+		for _, o := range m.d.Order(i, letter) {
+			if m.d.Covered(o) {
+				continue
+			}
+			sheet.stops = append(sheet.stops, stop{selection{window: o.ID}, o.Rect})
+		}
+		if next, ok := sheet.next(w.Rect, dir); ok {
+			m.sel = next
+			return
+		}
+	}
+	ch := m.chart()
+	from, ok := ch.stop(m.sel)
+	if !ok {
+		if m.sel.window != 0 { // minimised: its sheet is where it is
+			if s, found := ch.sheetOf(m.d, m.sel.window); found {
+				from = stop{rect: geom.R(s.X, s.Y, 1, 1)}
+			}
+		} else {
+			m.sel = m.here()
+			return
+		}
+	}
+	if next, ok := ch.next(from.rect, dir); ok {
+		m.sel = next
+		return
+	}
+	// The rows may have scrolled.
+	i := m.workspaceAt()
+	switch {
+	case dir == desk.Up && i > 0 && ch.above > 0:
+		m.sel = selection{workspace: m.d.Workspaces[i-1].ID}
+	case dir == desk.Down && i+1 < len(m.d.Workspaces) && ch.below > 0:
+		m.sel = selection{workspace: m.d.Workspaces[i+1].ID}
+	}
+}
+
+// sheetOf is where the sheet of a window is drawn.
+func (ch *chart) sheetOf(d *desk.Desk, id int) (geom.Rect, bool) {
+	w := d.Window(id)
+	b, ok := ch.band(d.Index(w.Workspace))
+	col, known := ch.column(w.Monitor)
+	if !ok || !known {
+		return geom.Rect{}, false
+	}
+	return ch.sheet(col, b), true
+}
+
+// step chooses the next window of the sheet, minimised ones too; on a
+// workspace's number, its first window.
+func (m *model) step(by int) tea.Cmd {
+	i, letter := m.workspaceAt(), m.monitorAt()
+	if letter == 0 {
+		letter = m.sheetOf(i)
+	}
+	list := append(m.d.Order(i, letter), m.d.Minimised(i, letter)...)
+	if len(list) == 0 {
+		m.say(fmt.Sprintf("Sheet %s is empty.", desk.SheetRef(i, letter)), false)
+		return nil
+	}
+	at := -1
+	for j, w := range list {
+		if w.ID == m.sel.window {
+			at = j
+		}
+	}
+	if at < 0 && by < 0 {
+		at = 0
+	}
+	m.sel = selection{window: list[(at+by+len(list))%len(list)].ID}
+	return nil
+}
+
+// here is the focused window, else the sheet you are on.
+func (m *model) here() selection {
+	if m.d.Focus != 0 {
+		return selection{window: m.d.Focus}
+	}
+	i := m.d.Current()
+	if !m.d.Has(i, m.d.At) {
+		return selection{workspace: m.d.Workspaces[i].ID}
+	}
+	return selection{workspace: m.d.Workspaces[i].ID, letter: m.d.At}
+}
+
+// keepSelection moves the selection off what is gone.
+func (m *model) keepSelection() {
+	s := m.sel
+	switch {
+	case s.window != 0 && m.d.Window(s.window) != nil:
+		return
+	case s.window == 0 && m.d.Index(s.workspace) >= 0 && (s.letter == 0 || m.d.Has(m.d.Index(s.workspace), s.letter)):
+		if s.letter == 0 || len(m.d.Order(m.d.Index(s.workspace), s.letter)) == 0 {
+			return
+		}
+		m.sel = selection{window: m.d.Order(m.d.Index(s.workspace), s.letter)[0].ID}
+		return
+	}
+	m.sel = m.here()
+}
+
+// subject is the query for what is chosen, for verbs that act on windows; nil
+// where no window is.
+func (m *model) subject() desk.Query {
+	var qs []desk.Query
+	for _, id := range m.chosen() {
+		qs = append(qs, desk.ByID{ID: id})
+	}
+	switch len(qs) {
+	case 0:
+		return nil
+	case 1:
+		return qs[0]
+	}
+	return desk.Or{Qs: qs}
+}
+
+// workspaceAt is the index of the workspace the selection is on.
+func (m *model) workspaceAt() int {
+	if w := m.d.Window(m.sel.window); w != nil {
+		return m.d.Index(w.Workspace)
+	}
+	return max(m.d.Index(m.sel.workspace), 0)
+}
+
+// sheetOf is the monitor of the sheet that stands for a whole workspace: At's,
+// or in separate mode its home's.
+func (m *model) sheetOf(i int) byte {
+	if m.d.Has(i, m.d.At) {
+		return m.d.At
+	}
+	return m.d.HomeOf(i)
+}
+
+// monitorAt is the monitor the selection is on, 0 for a whole workspace.
+func (m *model) monitorAt() byte {
+	if w := m.d.Window(m.sel.window); w != nil {
+		return w.Monitor
+	}
+	return m.sel.letter
+}
+
+// subjectWords names what is chosen.
+func (m *model) subjectWords() string {
+	if n := len(m.group()); n > 1 && !m.marked() {
+		return fmt.Sprintf("the group of %d around #%d", n, m.sel.window)
+	}
+	if n := len(m.chosen()); n > 1 {
+		return fmt.Sprintf("%d marked windows", n)
+	}
+	if w := m.d.Window(m.sel.window); w != nil {
+		name := w.App
+		if name == "" {
+			name = w.Label()
+		}
+		return fmt.Sprintf("#%d %s", w.ID, fit(name, 24))
+	}
+	i := m.workspaceAt()
+	if m.sel.letter != 0 {
+		return "sheet " + desk.SheetRef(i, m.sel.letter)
+	}
+	return "workspace " + fit(m.d.Title(i), 20)
+}
+
+// subjectMonitor is the monitor of the chosen window, else the one you are on.
+func (m *model) subjectMonitor() byte {
+	if l := m.monitorAt(); l != 0 {
+		return l
+	}
+	return m.d.At
+}

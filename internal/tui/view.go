@@ -1,0 +1,228 @@
+package tui
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	tea "charm.land/bubbletea/v2"
+	"github.com/charmbracelet/colorprofile"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/lang"
+)
+
+// parts of the screen, in cells.
+type parts struct {
+	chart  geom.Rect
+	panel  geom.Rect // empty where there is no room
+	legend int       // the first of its rows
+	rows   int       // of the legend
+}
+
+const (
+	smallestW, smallestH = 60, 16
+	panelFrom            = 120 // columns
+)
+
+func (m *model) parts() parts {
+	p := parts{rows: 1}
+	if m.h >= 30 {
+		p.rows = 2
+	}
+	p.legend = m.h - p.rows
+	p.chart = geom.R(0, 2, m.w, p.legend-1-2)
+	if m.w >= panelFrom {
+		w := min(38, m.w/4)
+		p.panel = geom.R(m.w-w, 1, w, p.legend-1-1)
+		p.chart.W -= w + 1
+	}
+	return p
+}
+
+// chart works the map out for the present screen.
+func (m *model) chart() *chart { return newChart(m.d, m.preview(), m.parts().chart, m.workspaceAt()) }
+
+// title is the terminal's title. In a window that the keeper brought up it
+// ends with the number of what these screens were last asked to show: keys typed
+// meanwhile wait for that.
+func (m *model) title() string {
+	if !m.opt.BroughtUp {
+		return m.opt.Title
+	}
+	return m.opt.Title + " " + strconv.Itoa(m.brought)
+}
+
+// View draws the screen.
+func (m *model) View() tea.View {
+	v := tea.View{AltScreen: true, MouseMode: tea.MouseModeCellMotion, WindowTitle: m.title()}
+	t := m.opt.Theme
+	ground := t.style(t.Paper)
+	c := newCanvas(max(m.w, 1), max(m.h, 1), ground)
+	switch {
+	case m.w < smallestW || m.h < smallestH:
+		for i, line := range wrap(fmt.Sprintf("The atlas needs %d columns and %d rows; here are %d and %d. q quits.", smallestW, smallestH, m.w, m.h), m.w) {
+			c.text(0, i, m.w, line, ground)
+		}
+	case m.d == nil:
+		c.text(2, 1, m.w, "Waiting for the desk.", ground)
+	case m.mode == modeHelp:
+		m.help(c)
+	case m.mode == modeLog:
+		m.drawLog(c)
+	case m.mode == modeRules:
+		v.Cursor = m.drawRules(c)
+	case m.mode == modeSettings:
+		v.Cursor = m.drawSettings(c)
+	default:
+		switch {
+		case m.mode == modeOpen:
+			v.Cursor = m.drawOpen(c)
+		case m.byHand() && m.d.Tiled(m.d.Window(m.sel.window)):
+			v.Cursor = m.drawSheet(c)
+		case m.screen == screenGazetteer:
+			v.Cursor = m.drawGazetteer(c)
+		case m.screen == screenSheet:
+			v.Cursor = m.drawSheet(c)
+		case m.screen == screenStrays || m.mode == modeHand:
+			v.Cursor = m.drawStrays(c)
+		default:
+			v.Cursor = m.drawMap(c)
+		}
+	}
+	if v.Cursor != nil {
+		v.Cursor.Blink = false
+	}
+	v.BackgroundColor = t.Ink
+	if m.profile <= colorprofile.ASCII {
+		v.BackgroundColor = nil
+	}
+	v.SetContent(c.Render())
+	m.stops = c.stops
+	return v
+}
+
+// drawMap draws the atlas screen and gives the place of the text cursor, nil
+// where nothing is typed.
+func (m *model) drawMap(c *canvas) *tea.Cursor {
+	parts := m.parts()
+	ch := m.chart()
+	p := m.painter(c, ch)
+	m.head(c)
+	c.stops = ch.all(m.d)
+	p.atlas()
+	if next := m.preview(); next != nil {
+		p.pencil(next)
+	}
+	if !parts.panel.Empty() {
+		m.panel(p, parts.panel)
+	}
+	m.firstUse(c, parts)
+	return m.foot(c, parts)
+}
+
+// painter draws the desk on a canvas by a chart.
+func (m *model) painter(c *canvas, ch *chart) *painter {
+	return &painter{
+		canvas: c, t: m.opt.Theme, framed: m.profile < colorprofile.ANSI256,
+		d: m.d, ch: ch, sel: m.sel, also: m.inGroup(), touched: m.touched, tints: m.tints,
+	}
+}
+
+// preview is the desk as the command being typed or chosen would leave it.
+func (m *model) preview() *desk.Desk {
+	c, ok := m.pending()
+	if !ok {
+		return nil
+	}
+	next, _, err := m.d.Apply(c)
+	if err != nil {
+		return nil
+	}
+	return next
+}
+
+// pending is the command that Enter would carry out.
+func (m *model) pending() (desk.Command, bool) {
+	switch m.mode {
+	case modeLine:
+		c, err := lang.ParseCommand(m.input.Value())
+		return m.about(c), err == nil
+	case modeTarget:
+		if m.target != nil {
+			return m.targetCommand(*m.target), true
+		}
+	case modeAsk:
+		return m.asked, true
+	case modeDir:
+		if m.verb == "snap" && m.cursor > 0 && m.digit > 0 {
+			c, err := lang.ParseCommand(m.cellWords())
+			return m.about(c), err == nil
+		}
+	}
+	return desk.Command{}, false
+}
+
+// about has a command that names no windows act on the chosen one, where its
+// verb acts on windows.
+func (m *model) about(c desk.Command) desk.Command {
+	if v, ok := desk.FindVerb(c.Verb); ok && v.Windows && c.Of == nil {
+		c.Of = m.subject()
+	}
+	return c
+}
+
+// head writes the first row: what this is, where you are, what there is.
+func (m *model) head(c *canvas) {
+	t := m.opt.Theme
+	quiet := t.style(t.Slate)
+	at := 1 + c.spans(1, 0, c.w, span{"ZEALOUS ATLAS", bold(t.style(t.Brass))}, span{"  " + m.opt.Name, quiet})
+	lost := len(m.lost())
+	facts := []span{{m.modeWords() + fmt.Sprintf("%d workspaces · %d windows", len(m.d.Workspaces), len(m.d.Windows)), quiet}}
+	if n := len(m.d.Select(desk.Is{State: desk.IsUrgent})); n > 0 {
+		facts = append(facts, span{" · ", quiet}, span{fmt.Sprintf("^ %d urgent", n), bold(t.style(t.Brass))})
+	}
+	if lost > 0 {
+		facts = append(facts, span{" · ", quiet}, span{fmt.Sprintf("! %d lost", lost), bold(t.style(t.Coral))})
+	}
+	wide := 0
+	for _, s := range facts {
+		wide += width(s.text)
+	}
+	right := c.w - wide - 1
+	c.spans(right, 0, wide, facts...)
+	where := "● " + m.d.Title(m.d.Current()) + " · " + string(rune(m.d.At))
+	if w := m.d.Window(m.d.Focus); w != nil {
+		where += " · " + w.App
+	}
+	words := "you are on  "
+	room := right - at - 4
+	if m.d.Bare {
+		words, where = "", "the desk is bare; D brings everything back"
+	}
+	if room < width(words+where) {
+		words = ""
+	}
+	where = fit(where, room)
+	x := at + 2 + max(0, (room-width(words+where))/2)
+	c.spans(x, 0, room, span{words, quiet}, span{where, bold(t.style(t.Green))})
+}
+
+// modeWords name what is not as it is by default, where there is room for it.
+func (m *model) modeWords() string {
+	words := ""
+	if m.d.Settings.Separate && m.w >= panelFrom {
+		words += "separate · "
+	}
+	if m.d.Settings.Growing && m.w >= panelFrom {
+		words += "growing · "
+	}
+	return words
+}
+
+// joinNonEmpty joins the parts that are not empty.
+func joinNonEmpty(sep string, parts ...string) string {
+	return strings.Join(slices.DeleteFunc(parts, func(s string) bool { return s == "" }), sep)
+}
