@@ -390,6 +390,9 @@ func TestNoKeeper(t *testing.T) {
 			t.Errorf("zatlas %v without a keeper: %v\n%s", args, err, out)
 		}
 	}
+	if out, err := testkit.TryRun([]string{"DISPLAY=", "XDG_RUNTIME_DIR=" + dir}, testkit.Binary(t), "keep"); err == nil || !strings.Contains(out, "set DISPLAY") {
+		t.Errorf("zatlas keep where DISPLAY is empty: %v\n%s", err, out)
+	}
 	out, err := testkit.TryRun([]string{"DISPLAY=:nowhere", "XDG_RUNTIME_DIR=" + dir}, testkit.Binary(t), "keep")
 	if err == nil || !strings.Contains(out, "no X display answers") || strings.Contains(out, "goroutine") {
 		t.Errorf("keep without a display: %v\n%s", err, out)

@@ -129,6 +129,9 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 		opt.Log = slog.New(slog.DiscardHandler)
 	}
 	xgb.Logger.SetOutput(io.Discard)
+	if displayName(opt.Display) == "" {
+		return nil, nil, errors.New("no X display is named: set DISPLAY, as in DISPLAY=:0 zatlas keep")
+	}
 	conn, err := xgb.NewConnDisplay(opt.Display)
 	if err != nil {
 		return nil, nil, fmt.Errorf("no X display answers at %q: %w", displayName(opt.Display), err)
