@@ -290,6 +290,35 @@ func TestFacts(t *testing.T) {
 	}
 }
 
+// A window that opens as a tile, or covering the whole work area, has the place and
+// the size it asked for when it comes to float.
+func TestOwnPlace(t *testing.T) {
+	asked := geom.R(120, 140, 300, 200)
+	for _, c := range []struct {
+		name  string
+		w     desk.Window
+		lines []string
+		want  string
+	}{
+		{"a tile", desk.Window{ID: 20, Rect: asked}, []string{"float"}, "#20 A1 120,140,300,200"},
+		{"a tile out of reach", desk.Window{ID: 20, Rect: geom.R(-5000, 140, 300, 200)}, []string{"float"}, "#20 A1 0,140,300,200"},
+		{"maximised", desk.Window{ID: 20, Rect: asked, Maximised: true}, []string{"maximise", "float"}, "#20 A1 120,140,300,200"},
+		{"maximised and floating", desk.Window{ID: 20, Rect: asked, Maximised: true, Floating: true}, []string{"maximise"}, "#20 A1 120,140,300,200"},
+		{"fullscreen, of one size", desk.Window{ID: 20, Rect: asked, Fullscreen: true, Fixed: true}, []string{"fullscreen"}, "#20 A1 120,140,300,200"},
+	} {
+		d, _ := read(t, two).With(desk.Opened{Window: c.w, Focus: true})
+		for _, line := range c.lines {
+			var err error
+			if d, _, err = apply(t, d, line); err != nil {
+				t.Fatalf("%s: %s: %v", c.name, line, err)
+			}
+		}
+		if got := where(d, 20); got != c.want {
+			t.Errorf("%s: %s, want %s", c.name, got, c.want)
+		}
+	}
+}
+
 func TestPictureStacks(t *testing.T) {
 	d := read(t, two)
 	d, _ = d.With(

@@ -130,8 +130,8 @@ func (f Opened) apply(e *edit) string {
 	e.ownWindows[w.ID] = true
 	asked := w.Rect
 	e.bringIn(&w, f.Keep || rule.Stray)
-	if !w.floats() && w.Place.Empty() {
-		// Where it goes when it comes to float: it has not been asked to fill a tile.
+	if w.Place.Empty() && (!w.floats() || w.full()) {
+		// Where it goes when it comes to float with a place of its own.
 		own := w
 		e.bringIn(&own, false)
 		w.Place = own.Rect
