@@ -5,8 +5,10 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"maps"
 	"os"
 	"os/signal"
+	"slices"
 	"strings"
 	"syscall"
 	"time"
@@ -73,7 +75,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 	}
 	take(set)
 	display := os.Getenv("DISPLAY")
-	state, writable := openState(opt.Log)
+	state, writable, amiss := openState(opt.Log)
 	if state != nil {
 		defer state.Close()
 		if opt.Kept, err = state.Desk(display); err != nil {
@@ -95,7 +97,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 		host.Configure(opt)
 		return s.ForDesk(), nil
 	}
-	k.SavePin = savePin
+	k.SavePin, k.Amiss = savePin, amiss
 	k.Launch = launcher
 	if state != nil {
 		if k.Chosen, err = state.Chosen(); err != nil {
@@ -135,7 +137,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 			opt.Log.Error("the socket failed", "error", err.Error())
 		}
 	}()
-	opt.Log.Info("keeping the display", "display", display, "windows", len(d.Windows), "socket", socket)
+	opt.Log.Info("keeping the display", "display", display, "windows", len(d.Windows), "atlas", chordFor(set, "atlas"), "socket", socket)
 	if err := k.Run(ctx); err != nil && !errors.Is(err, keeper.ErrGone) {
 		return err
 	}
@@ -155,10 +157,14 @@ func listen(path string, k *keeper.Keeper, opt x11.Options) (*remote.Server, err
 	}
 }
 
-// openState opens what is kept on disk; nil where that cannot be. A keeper
-// works all the same without, and where it cannot be written.
-func openState(log *slog.Logger) (s *store.Store, writable bool) {
+// openState opens what is kept on disk; nil where that cannot be. A keeper works
+// all the same without, and where it cannot be written. Amiss says what is, in a
+// sentence for the logbook.
+func openState(log *slog.Logger) (s *store.Store, writable bool, amiss string) {
 	s, err := store.Open(store.Path())
+	if err != nil {
+		amiss = keeper.Sentence(err)
+	}
 	var damaged *store.Damaged
 	switch {
 	case errors.As(err, &damaged), errors.Is(err, store.ErrReadOnly):
@@ -166,5 +172,15 @@ func openState(log *slog.Logger) (s *store.Store, writable bool) {
 	case err != nil:
 		log.Error("nothing is kept on disk; everything else works", "error", err.Error())
 	}
-	return s, s != nil && !errors.Is(err, store.ErrReadOnly)
+	return s, s != nil && !errors.Is(err, store.ErrReadOnly), amiss
+}
+
+// chordFor is a chord that stands for a command; empty where none does.
+func chordFor(set settings.Settings, command string) string {
+	for _, chord := range slices.Sorted(maps.Keys(set.Chords)) {
+		if set.Chords[chord] == command {
+			return chord
+		}
+	}
+	return ""
 }

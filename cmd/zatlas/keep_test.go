@@ -496,6 +496,36 @@ func TestStateOutlastsTheDisplay(t *testing.T) {
 	}
 }
 
+// A state file that is no such file is set aside whole, the keeper works, and its
+// logbook says so.
+func TestDamagedState(t *testing.T) {
+	s := testkit.NewServer(t)
+	folder := filepath.Join(s.Dir, "state", "zealous-atlas")
+	if err := os.MkdirAll(folder, 0o700); err != nil {
+		t.Fatal(err)
+	}
+	garbage := strings.Repeat("no database at all ", 900)
+	if err := os.WriteFile(filepath.Join(folder, "state.db"), []byte(garbage), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	s.Keeper(t)
+	s.Do(t, "add Stage")
+	testkit.Until(t, "the logbook tells of it and goes on", func() bool {
+		log := testkit.Run(t, s.Env, testkit.Binary(t), "log")
+		return strings.Contains(log, "The state file was damaged") && strings.Contains(log, "Added workspace 2 Stage.")
+	})
+	files, err := os.ReadDir(folder)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, f := range files {
+		if data, _ := os.ReadFile(filepath.Join(folder, f.Name())); string(data) == garbage {
+			return
+		}
+	}
+	t.Errorf("what the file held is gone: %v", files)
+}
+
 // Every client of a server dies with the keeper, as when a login ends badly, and
 // they are started again: some before the keeper, some after. Each goes where one
 // like it was.

@@ -184,6 +184,9 @@ type Keeper struct {
 	// They are set before Run; KeepChoice must not wait.
 	Chosen     map[string]apps.Choice
 	KeepChoice func(name string, c apps.Choice)
+	// Amiss is what the first line of the logbook says besides, in a sentence, of
+	// what could not be taken up from before; empty for nothing.
+	Amiss string
 	// SavePin keeps a pin in the settings. It is set before Run; nil where there
 	// are none.
 	SavePin func(desk.Pin) error
@@ -229,7 +232,8 @@ func (k *Keeper) Run(ctx context.Context) error {
 	defer close(k.done)
 	defer k.host.Stop()
 	d := k.update.Desk
-	k.publish(d, fmt.Sprintf("Began with %s and %s.", counted(len(d.Workspaces), "workspace"), counted(len(d.Windows), "window")), Display)
+	began := fmt.Sprintf("Began with %s and %s.", counted(len(d.Workspaces), "workspace"), counted(len(d.Windows), "window"))
+	k.publish(d, strings.TrimSpace(began+" "+k.Amiss), Display)
 	for {
 		select {
 		case <-ctx.Done():
