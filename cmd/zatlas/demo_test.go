@@ -100,6 +100,10 @@ func TestDemoWorkspacesAndMonitors(t *testing.T) {
 	term.Type(" 2026")
 	term.Keys("Enter")
 	term.Wait("Workspace 1 Programme is called Programme 2026 now. u undoes.", "1 Programme 20")
+	term.Keys("e", "C-u", "Enter")
+	term.Wait("Workspace 1 Programme 2026 has no name now. u undoes.")
+	term.Keys("u")
+	term.Wait("Undid: Workspace 1 Programme 2026 has no name now.", "1 Programme 20")
 	term.Keys("J", "J")
 	term.Wait("3 Programme 20", "1 Subtitles", "2 Box office", "is 3 now. u undoes.")
 	term.Keys("u") // a burst is one step

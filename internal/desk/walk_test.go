@@ -146,7 +146,7 @@ func (w *walker) command() string {
 	case 27:
 		return w.pick("bare", "bare", "kill of #"+strconv.Itoa(w.window()))
 	case 18:
-		return fmt.Sprintf("rename %s%q", w.pick("", "2 ", "last "), w.pick("Foyer", "Annexe", "Press", "B3"))
+		return fmt.Sprintf("rename %s%q", w.pick("", "2 ", "last "), w.pick("", "Foyer", "Annexe", "Press", "B3"))
 	case 19:
 		return "reorder " + w.pick("up", "down", "first", "last", "2 to 1", "last to 2", "Press to 3")
 	case 20:

@@ -166,6 +166,11 @@ func (e *edit) rename(c Command) (string, error) {
 	}
 	name := CleanName(c.Args[len(c.Args)-1].Word)
 	was := e.Desk.Title(i)
+	if name == "" {
+		e.nothing = e.Workspaces[i].Name == ""
+		e.about, e.workspace(i).Name = e.Workspaces[i].ID, ""
+		return fmt.Sprintf("Workspace %s has no name now.", was), nil
+	}
 	if j := slices.IndexFunc(e.Workspaces, func(ws *Workspace) bool { return ws.Name == name }); j == i {
 		e.nothing = true
 		return fmt.Sprintf("Workspace %s is called that already.", was), nil

@@ -193,7 +193,7 @@ func Usage(v desk.Verb) string {
 	for _, form := range formsOf(v.Usage) {
 		words := []string{v.Name}
 		for _, s := range form {
-			part := strings.Join(s.alts, "|")
+			part := strings.ReplaceAll(strings.Join(s.alts, "|"), "EMPTY", kinds["EMPTY"].words)
 			if slices.Contains(s.alts, "NUMBER") && len(s.alts) > 3 {
 				part = "TARGET"
 			}

@@ -32,6 +32,8 @@ func TestCommands(t *testing.T) {
 		`add "at" at 1`:    {Verb: "add", Args: []desk.Arg{name("at"), word("at"), number(1)}},
 		"remove into 1":    {Verb: "remove", Args: []desk.Arg{word("into"), number(1)}},
 		"remove 2 into 1":  {Verb: "remove", Args: []desk.Arg{number(2), word("into"), number(1)}},
+		`rename 2 ""`:      {Verb: "rename", Args: []desk.Arg{number(2), name("")}},
+		`rename ""`:        {Verb: "rename", Args: []desk.Arg{name("")}},
 		"focus #12":        {Verb: "focus", Args: []desk.Arg{{Kind: desk.Item, N: 12}}},
 		"float of all":     {Verb: "float", Of: desk.All{}},
 		"rescue to B of is:stray": {Verb: "rescue", Args: []desk.Arg{word("to"), {Kind: desk.Letter, Letter: 'B'}},

@@ -30,6 +30,7 @@ var kinds = map[string]struct {
 	"SHEET":   {"a sheet such as B3", parseSheet},
 	"MONITOR": {"a monitor's letter", parseMonitor},
 	"NAME":    {"a workspace's name", parseName},
+	"EMPTY":   {`""`, parseEmpty},
 	"WINDOW":  {"a window such as #12", parseWindow},
 	"COUNT":   {"a number", parseNumber},
 	"APP":     {"an app's name", parseName},
@@ -191,6 +192,11 @@ func parseName(t token) (desk.Arg, bool) {
 		return desk.Arg{}, false
 	}
 	return desk.Arg{Kind: desk.Name, Word: name}, true
+}
+
+// parseEmpty reads "", which is no name.
+func parseEmpty(t token) (desk.Arg, bool) {
+	return desk.Arg{Kind: desk.Name}, t.quoted && t.text == ""
 }
 
 // bareName tells whether a name needs no quotes: one word that starts with a

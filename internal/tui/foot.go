@@ -28,7 +28,7 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	case modeName:
 		asks, does := "Name of the new workspace: ", "adds it; without a name it goes by its number"
 		if m.verb == "rename" {
-			asks, does = "New name of workspace "+m.d.Title(m.workspaceAt())+": ", "renames it"
+			asks, does = "New name of workspace "+m.d.Title(m.workspaceAt())+": ", "renames it; without a name it goes by its number"
 		}
 		at := 1 + c.text(1, p.legend-1, c.w, asks, bold(t.style(t.Brass)))
 		c.text(at, p.legend-1, c.w-at, m.input.Value(), t.style(t.Paper))

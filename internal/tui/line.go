@@ -48,11 +48,8 @@ func (m *model) accept() tea.Cmd {
 		if m.verb == "rename" {
 			c.Args = []arg{{Kind: desk.Number, N: m.workspaceAt() + 1}}
 		}
-		if name := desk.CleanName(value); name != "" {
+		if name := desk.CleanName(value); name != "" || m.verb == "rename" {
 			c.Args = append(c.Args, arg{Kind: desk.Name, Word: name})
-		} else if m.verb == "rename" {
-			m.say("Left its name as it was.", false)
-			return nil
 		}
 		return m.do(c)
 	}
