@@ -42,7 +42,10 @@ func (p *parser) peek() (token, bool) { return p.tokens[p.at], p.at < len(p.toke
 
 // fault is an error at the next token.
 func (p *parser) fault(want []string) error {
-	t, _ := p.peek()
+	t, more := p.peek()
+	if more && t.text == "" {
+		t.text = empty
+	}
 	return &Error{Input: p.input, Column: t.column, Found: t.text, Want: want}
 }
 

@@ -65,6 +65,7 @@ func TestFaults(t *testing.T) {
 		{"gone 3", 1, "gone", "go"},
 		{`"go" 3`, 1, "go", "go"},
 		{"go", 3, "", "a workspace's number"},
+		{`go ""`, 4, `""`, "a workspace's name"},
 		{"go  at", 5, "at", "next"},
 		{"go 3 4", 6, "4", ""},
 		{"go -1", 4, "-1", "a workspace's name"},

@@ -30,7 +30,7 @@ var kinds = map[string]struct {
 	"SHEET":   {"a sheet such as B3", parseSheet},
 	"MONITOR": {"a monitor's letter", parseMonitor},
 	"NAME":    {"a workspace's name", parseName},
-	"EMPTY":   {`""`, parseEmpty},
+	"EMPTY":   {empty, parseEmpty},
 	"WINDOW":  {"a window such as #12", parseWindow},
 	"COUNT":   {"a number", parseNumber},
 	"APP":     {"an app's name", parseName},

@@ -20,9 +20,11 @@ type Error struct {
 }
 
 func (e *Error) Error() string {
-	found := "the end"
-	if e.Found != "" {
-		found = fmt.Sprintf("%q", e.Found)
+	found := e.Found
+	if found == "" {
+		found = "the end"
+	} else if found != empty {
+		found = fmt.Sprintf("%q", found)
 	}
 	if e.Why != "" {
 		return fmt.Sprintf("column %d: %s", e.Column, e.Why)
@@ -56,7 +58,10 @@ type scanner struct {
 	at    int
 }
 
-const quote = '"'
+const (
+	quote = '"'
+	empty = `""` // a quoted word of nothing
+)
 
 func isBracket(r rune) bool { return r == '(' || r == ')' }
 
