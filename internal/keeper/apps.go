@@ -39,11 +39,17 @@ func (k *Keeper) Apps(ctx context.Context) ([]App, error) {
 	return <-r.apps, nil
 }
 
+// installed are the programs that can be started, by names that are safe to show:
+// anybody may have written them.
 func (k *Keeper) installed() []apps.App {
 	if k.Launch == nil {
 		return nil
 	}
-	return k.Launch.Installed()
+	list := slices.Clone(k.Launch.Installed())
+	for i := range list {
+		list[i].Name = desk.CleanText(list[i].Name, desk.MaxApp)
+	}
+	return slices.DeleteFunc(list, func(a apps.App) bool { return a.Name == "" })
 }
 
 // apps are the apps that run, and those installed that do not.

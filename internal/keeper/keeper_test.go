@@ -9,6 +9,7 @@ import (
 	"testing"
 	"time"
 
+	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 	"zatlas/internal/host/sim"
 	"zatlas/internal/keeper"
@@ -271,5 +272,42 @@ func TestLogAndTry(t *testing.T) {
 	lines, _ := k.Log(ctx)
 	if !lines[3].Gone || !lines[4].Gone || lines[0].Gone || lines[0].Words != "Began with 6 workspaces and 26 windows." {
 		t.Errorf("what is out of reach is not told: %+v", lines)
+	}
+}
+
+// rogue are installed programs whose names are no names.
+type rogue struct{ started []string }
+
+func (r *rogue) Installed() []apps.App {
+	return []apps.App{{ID: "a", Name: "Evil\x1b]0;x\x07 \u202ePlan", Command: []string{"a"}}, {ID: "b", Name: "\x1b[2J\x07", Command: []string{"b"}}}
+}
+
+func (r *rogue) Start(app apps.App) (string, int, error) {
+	r.started = append(r.started, app.ID)
+	return "", 1, nil
+}
+
+// The names of what is installed are safe to show, and still start what they name.
+func TestRogueNames(t *testing.T) {
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	launcher := &rogue{}
+	k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
+	k.Launch = launcher
+	go k.Run(t.Context())
+	list, err := k.Apps(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, a := range list {
+		if a.Name != desk.CleanText(a.Name, desk.MaxApp) || a.Name == "" {
+			t.Errorf("%q is the name of an app", a.Name)
+		}
+	}
+	o := do(t, k, `open "Evil Plan"`)
+	if o.Err != nil || o.Result.Words != "Started Evil Plan." || len(launcher.started) != 1 || launcher.started[0] != "a" {
+		t.Errorf("started %v, saying %q, %v", launcher.started, o.Result.Words, o.Err)
 	}
 }

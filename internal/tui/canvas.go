@@ -3,6 +3,7 @@ package tui
 import (
 	"image/color"
 	"strings"
+	"unicode"
 
 	uv "github.com/charmbracelet/ultraviolet"
 	"github.com/charmbracelet/x/ansi"
@@ -64,6 +65,9 @@ func (c *canvas) text(x, y, n int, s string, st uv.Style) int {
 	for _, r := range fit(s, n) {
 		content := string(r)
 		w := width(content)
+		if w == 0 && !unicode.In(r, unicode.Mn, unicode.Me) {
+			continue // what is no letter must not reach the terminal
+		}
 		if w == 0 { // a mark on the letter before
 			if prev := c.CellAt(x+at-1, y); at > 0 && prev != nil && !prev.IsZero() {
 				cell := *prev
