@@ -12,6 +12,7 @@ const (
 	MaxTitle = 512
 	MaxApp   = 128
 	MaxName  = 64
+	MaxWords = 2000 // of what is said of a command, or of a fault
 )
 
 // CleanText makes a string from outside safe to show, to write and to log:

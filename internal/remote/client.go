@@ -70,7 +70,7 @@ func (c *Client) Log(ctx context.Context) ([]keeper.Entry, error) {
 	}
 	lines := make([]keeper.Entry, len(in))
 	for i, l := range in {
-		lines[i] = keeper.Entry{At: time.UnixMilli(l.At), Source: keeper.Source(l.Source), Words: l.Words, Gone: l.Gone}
+		lines[i] = keeper.Entry{At: time.UnixMilli(l.At), Source: keeper.Source(clean(l.Source)), Words: clean(l.Words), Gone: l.Gone}
 		if l.Back != "" {
 			if lines[i].Back, err = lang.ParseCommand(l.Back); err != nil {
 				return nil, fmt.Errorf("the keeper's logbook cannot be read: %w", err)
@@ -91,8 +91,14 @@ func (c *Client) Apps(ctx context.Context) ([]keeper.App, error) {
 	if err := json.NewDecoder(resp.Body).Decode(&list); err != nil {
 		return nil, fmt.Errorf("the keeper's list of apps cannot be read: %w", err)
 	}
+	for i := range list {
+		list[i].Name, list[i].Title = clean(list[i].Name), clean(list[i].Title)
+	}
 	return list, nil
 }
+
+// clean makes words that came over the socket safe to show.
+func clean(words string) string { return desk.CleanText(words, desk.MaxWords) }
 
 func (c *Client) ask(ctx context.Context, r doRequest) (keeper.Outcome, error) {
 	body, err := json.Marshal(r)
@@ -114,13 +120,13 @@ func (c *Client) ask(ctx context.Context, r doRequest) (keeper.Outcome, error) {
 	}
 	o := keeper.Outcome{
 		Source: keeper.Source(r.Source), Serial: answer.Serial,
-		Result: desk.Result{Words: answer.Words, Goes: answer.Goes, Windows: answer.Windows, Workspace: answer.Workspace},
+		Result: desk.Result{Words: clean(answer.Words), Goes: answer.Goes, Windows: answer.Windows, Workspace: answer.Workspace},
 	}
 	switch {
 	case resp.StatusCode == http.StatusServiceUnavailable:
-		return o, errors.New(answer.Error)
+		return o, errors.New(clean(answer.Error))
 	case answer.Error != "":
-		o.Err = errors.New(answer.Error)
+		o.Err = errors.New(clean(answer.Error))
 	case r.Dry:
 		o.Desk, err = readDesk(bytes.NewReader(answer.Desk))
 	}
@@ -215,11 +221,11 @@ func readUpdate(r *bufio.Reader) (keeper.Update, error) {
 		case field == "id":
 			u.Serial, err = strconv.Atoi(value)
 		case field == "event":
-			u.Source = keeper.Source(value)
+			u.Source = keeper.Source(clean(value))
 		case field == "data" && first:
 			var head newsHead
 			err = json.Unmarshal([]byte(value), &head)
-			u.Words, u.Undo, u.Redo, u.Reloads, u.Screen, u.Asked = head.Words, head.Undo, head.Redo, head.Reloads, head.Screen, head.Asked
+			u.Words, u.Undo, u.Redo, u.Reloads, u.Screen, u.Asked = clean(head.Words), clean(head.Undo), clean(head.Redo), head.Reloads, head.Screen, head.Asked
 			first = false
 		case field == "data":
 			data.WriteString(value + "\n")

@@ -341,6 +341,7 @@ func (s *Store) Logbook(display string, n int) ([]Entry, error) {
 			return nil, fmt.Errorf("reading the logbook: %w", err)
 		}
 		e.At = time.UnixMilli(at)
+		e.Source, e.Words = desk.CleanText(e.Source, desk.MaxName), desk.CleanText(e.Words, desk.MaxWords)
 		entries = append(entries, e)
 	}
 	return entries, rows.Err()
