@@ -183,16 +183,12 @@ func TestSaver(t *testing.T) {
 
 // What a file says is as little trusted as what a window says.
 func TestHostileFile(t *testing.T) {
-	s, err := Open(filepath.Join(t.TempDir(), "state.db"))
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer s.Close()
+	s := openAt(t, filepath.Join(t.TempDir(), "state.db"))
 	if err := s.Save(":0", marked(t, 1), []Entry{{At: time.Now(), Source: "key\x1b[31m", Words: "Sent\x1b]0;x\x07 it\r\nto \u202e3."}}); err != nil {
 		t.Fatal(err)
 	}
 	lines, err := s.Logbook(":0", 9)
 	if err != nil || len(lines) != 1 || lines[0].Source != "key" || lines[0].Words != "Sent it to 3." {
-		t.Errorf("the logbook is %q, %v", lines, err)
+		t.Errorf("the logbook is %+v, %v", lines, err)
 	}
 }
