@@ -45,12 +45,25 @@ terminal of the atlas window and more are settings: zatlas config.`,
 				level = slog.LevelDebug
 			}
 			opt.Log = slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), &slog.HandlerOptions{Level: level}))
-			return keep(cmd.Context(), opt)
+			err := keep(cmd.Context(), opt)
+			if errors.Is(err, keeper.ErrRestart) {
+				return again()
+			}
+			return err
 		},
 	}
 	cmd.Flags().BoolVar(&opt.Replace, "replace", false, "ask the display's present manager to go")
 	cmd.Flags().BoolVar(&verbose, "verbose", false, "log more")
 	return cmd
+}
+
+// again starts this program in the place of this process, as it is on disk by now.
+func again() error {
+	self, err := os.Executable()
+	if err == nil {
+		err = syscall.Exec(self, os.Args, os.Environ())
+	}
+	return fmt.Errorf("starting the keeper again: %w", err)
 }
 
 func keep(ctx context.Context, opt x11.Options) error {
@@ -97,7 +110,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 		host.Configure(opt)
 		return s.ForDesk(), nil
 	}
-	k.SavePin, k.Amiss = savePin, amiss
+	k.SavePin, k.Amiss, k.CanEnd = savePin, amiss, true
 	k.Launch = launcher
 	if state != nil {
 		if k.Chosen, err = state.Chosen(); err != nil {

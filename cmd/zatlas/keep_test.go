@@ -496,6 +496,36 @@ func TestStateOutlastsTheDisplay(t *testing.T) {
 	}
 }
 
+// A keeper ends and starts again by a command, which is answered first; every
+// window stays, and is where it was once it is kept again.
+func TestEndAndRestart(t *testing.T) {
+	s := testkit.NewServer(t)
+	keeper := s.Keeper(t)
+	one, two := client(t, s, "one", "xterm"), client(t, s, "two", "xterm")
+	s.Do(t, "add Stage", "send Stage of title:two", "layout rows of title:one")
+	list := func() (string, error) { return testkit.TryRun(s.Env, testkit.Binary(t), "list") }
+	before, err := list()
+	if err != nil {
+		t.Fatal(err)
+	}
+	began := func() int { return strings.Count(testkit.Run(t, s.Env, testkit.Binary(t), "log"), "Began with") }
+	testkit.Until(t, "the logbook has its beginning", func() bool { return began() == 1 })
+	if said := s.Do(t, "restart"); !strings.Contains(said, "The keeper starts again.") {
+		t.Errorf("restart says %q", said)
+	}
+	testkit.Until(t, "it has begun again, and all is as before", func() bool {
+		after, err := list()
+		return err == nil && after == before && began() == 2
+	})
+	testkit.Until(t, "two is hidden", func() bool { return viewable(s, one) && !viewable(s, two) })
+	if said := s.Do(t, "end"); !strings.Contains(said, "The keeper ended. Every window stays.") {
+		t.Errorf("end says %q", said)
+	}
+	testkit.Until(t, "no keeper answers", func() bool { _, err := list(); return err != nil })
+	testkit.Until(t, "its process is gone", func() bool { return keeper.Process.Signal(syscall.Signal(0)) != nil })
+	testkit.Until(t, "both windows are there", func() bool { return viewable(s, one) && viewable(s, two) })
+}
+
 // A state file that is no such file is set aside whole, the keeper works, and its
 // logbook says so.
 func TestDamagedState(t *testing.T) {

@@ -81,6 +81,8 @@ type Result struct {
 	Words   string // what happened, as a sentence or two
 	Goes    bool   // the verb moves the view or the focus
 	Reload  bool   // the settings are to be read again
+	Ends    bool   // the keeper is to end
+	Again   bool   // and to be started again
 	Close   []int  // windows whose programs are to be asked to close them
 	Kill    []int  // windows whose programs are to be ended
 	Pin     *Pin   // to be kept in the settings
@@ -185,6 +187,10 @@ func verbs() []Verb {
 			Help: "Look at the bare desk, and bring everything back."},
 		{Name: "reload", Key: "E", View: true, apply: (*edit).reload,
 			Help: "Read the settings again."},
+		{Name: "restart", View: true, apply: (*edit).restart,
+			Help: "End the keeper and start it again, as after an update. Every window stays."},
+		{Name: "end", View: true, apply: (*edit).end,
+			Help: "End the keeper. Every window stays, and nobody manages them."},
 		{Name: "undo", Usage: "[COUNT]", Key: "u", View: true, apply: (*edit).undo,
 			Help: "Take back the last thing done, or several."},
 		{Name: "redo", Usage: "[COUNT]", Key: "U", View: true, apply: (*edit).redo,
@@ -263,7 +269,8 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 		r.Kill = r.Windows
 	}
 	r.Pin, r.Start = e.pinned, e.start
-	r.Reload = v.Name == "reload"
+	r.Reload, r.Again = v.Name == "reload", v.Name == "restart"
+	r.Ends = r.Again || v.Name == "end"
 	next := e.finish()
 	if !v.View && !e.nothing {
 		next.past, next.future = d.pushed(c, next, words, subjectOf{v.Joins, e.about, fmt.Sprint(e.chosen)}), nil

@@ -218,3 +218,7 @@ func removedWords(title string, moved int, into string) string {
 }
 
 func (e *edit) reload(Command) (string, error) { return "Read the settings again.", nil }
+
+func (e *edit) restart(Command) (string, error) { return "The keeper starts again.", nil }
+
+func (e *edit) end(Command) (string, error) { return "The keeper ended. Every window stays.", nil }

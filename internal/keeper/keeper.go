@@ -113,6 +113,9 @@ type Access interface {
 
 var _ Access = (*Keeper)(nil)
 
+// ErrRestart is the end of a keeper that is to be started again.
+var ErrRestart = errors.New("the keeper is to start again")
+
 // ErrGone is the end of a host: its display closed, or another took its place.
 var ErrGone = errors.New("the display is gone")
 
@@ -167,6 +170,8 @@ type Keeper struct {
 	reloads int
 	screen  string    // what screens brought up by a chord were last asked to show
 	asked   int       // how often
+	ends    bool      // a command has ended the keeper
+	again   bool      // and it is to start again
 	hand    int64     // of the last command, see desk.Command
 	joined  bool      // the command being carried out goes on with the last one
 	book    []written // the logbook, the latest last
@@ -184,6 +189,8 @@ type Keeper struct {
 	// They are set before Run; KeepChoice must not wait.
 	Chosen     map[string]apps.Choice
 	KeepChoice func(name string, c apps.Choice)
+	// CanEnd tells that the keeper can be ended by a command. It is set before Run.
+	CanEnd bool
 	// Amiss is what the first line of the logbook says besides, in a sentence, of
 	// what could not be taken up from before; empty for nothing.
 	Amiss string
@@ -227,14 +234,15 @@ func (k *Keeper) Recall(lines []Entry) {
 	}
 }
 
-// Run keeps the desk until the context ends or the host is gone.
+// Run keeps the desk until the context ends, a command ends it, or the host is
+// gone. The error is ErrRestart where it is to be started again.
 func (k *Keeper) Run(ctx context.Context) error {
 	defer close(k.done)
 	defer k.host.Stop()
 	d := k.update.Desk
 	began := fmt.Sprintf("Began with %s and %s.", counted(len(d.Workspaces), "workspace"), counted(len(d.Windows), "window"))
 	k.publish(d, strings.TrimSpace(began+" "+k.Amiss), Display)
-	for {
+	for !k.ends {
 		select {
 		case <-ctx.Done():
 			return nil
@@ -265,6 +273,10 @@ func (k *Keeper) Run(ctx context.Context) error {
 			k.watch(w)
 		}
 	}
+	if k.again {
+		return ErrRestart
+	}
+	return nil
 }
 
 func counted(n int, what string) string {
@@ -351,6 +363,11 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 	if err != nil {
 		return o
 	}
+	if result.Ends && !k.CanEnd {
+		o.Err = errors.New("this desk ends with its screens: q quits them")
+		return o
+	}
+	k.ends, k.again = result.Ends, result.Again
 	k.joined, k.hand = c.Hand != 0 && c.Hand == k.hand, c.Hand
 	defer func() { k.joined = false }()
 	if result.Start != nil {

@@ -311,3 +311,16 @@ func TestRogueNames(t *testing.T) {
 		t.Errorf("started %v, saying %q, %v", launcher.started, o.Result.Words, o.Err)
 	}
 }
+
+// A desk whose screens are all there is to it is not ended by a command.
+func TestCannotEnd(t *testing.T) {
+	k, _ := start(t)
+	for _, line := range []string{"end", "restart"} {
+		if o := do(t, k, line); o.Err == nil || !strings.Contains(o.Err.Error(), "q quits") {
+			t.Errorf("%s: %v", line, o.Err)
+		}
+	}
+	if o := do(t, k, "go 2"); o.Err != nil {
+		t.Errorf("after it: %v", o.Err)
+	}
+}

@@ -68,8 +68,19 @@ func (s *Server) Serve() error {
 	return nil
 }
 
-// Close ends every connection and removes the socket.
-func (s *Server) Close() error { return s.http.Close() }
+// closing is how long Close waits for answers that are on their way.
+const closing = time.Second
+
+// Close ends every connection, once what was asked is answered, and removes the
+// socket.
+func (s *Server) Close() error {
+	ctx, cancel := context.WithTimeout(context.Background(), closing)
+	defer cancel()
+	if s.http.Shutdown(ctx) == nil {
+		return nil
+	}
+	return s.http.Close()
+}
 
 // ownUserOnly drops connections of other users, whatever the modes of the
 // files say.

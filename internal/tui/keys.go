@@ -91,6 +91,10 @@ func (m *model) runCommand(c desk.Command) tea.Cmd {
 	switch c.Verb {
 	case "remove":
 		return m.remove(c)
+	case "end", "restart":
+		if m.opt.Plug == nil { // a real keeper
+			return m.ask(c, map[string]string{"end": "End the keeper?", "restart": "Start the keeper again?"}[c.Verb]+" Every window stays.", "does it", "keeps it")
+		}
 	case "kill", "close":
 		if ws := m.d.Select(c.Of); c.Verb == "kill" && len(ws) > 0 || len(ws) > 1 {
 			return m.askEnd(c, ws)
