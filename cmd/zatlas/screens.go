@@ -55,7 +55,7 @@ func demoCommand() *cobra.Command {
 			go k.Run(ctx) // a simulated host has no way to fail
 			name := "demo desk"
 			if file != "" {
-				name = filepath.Base(file)
+				name = desk.CleanText(filepath.Base(file), desk.MaxName)
 			}
 			return tui.Run(ctx, k, tui.Options{Name: name, Title: "Zealous Atlas: " + name, Theme: t, First: firstUse(),
 				Settings: settings.Path(), ThemeFixed: theme != "", Plug: host.Plug})
