@@ -131,6 +131,15 @@ func TestDemoWorkspacesAndMonitors(t *testing.T) {
 	term.Wait("Undid: Moved 3 windows")
 	term.Keys("@", "q")
 	term.Wait("There is no monitor Q.")
+	term.Keys(":")
+	term.Type("pull B")
+	term.Wait("Pencilled: Monitor B was unplugged.")
+	term.Keys("Enter")
+	term.Wait("Monitor B was unplugged. 12 windows went to A.")
+	term.Keys(":")
+	term.Type("plug B")
+	term.Keys("Enter")
+	term.Wait("Monitor B is plugged in.", "B · Desk screen")
 }
 
 func TestDemoLogbook(t *testing.T) {

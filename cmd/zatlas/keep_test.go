@@ -510,6 +510,9 @@ func TestEndAndRestart(t *testing.T) {
 	}
 	began := func() int { return strings.Count(testkit.Run(t, s.Env, testkit.Binary(t), "log"), "Began with") }
 	testkit.Until(t, "the logbook has its beginning", func() bool { return began() == 1 })
+	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "pull A"); err == nil || !strings.Contains(out, "these monitors are real") {
+		t.Errorf("pull A on a real display: %v %s", err, out)
+	}
 	if said := s.Do(t, "restart"); !strings.Contains(said, "The keeper starts again.") {
 		t.Errorf("restart says %q", said)
 	}

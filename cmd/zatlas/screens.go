@@ -58,7 +58,7 @@ func demoCommand() *cobra.Command {
 				name = desk.CleanText(filepath.Base(file), desk.MaxName)
 			}
 			return tui.Run(ctx, k, tui.Options{Name: name, Title: "Zealous Atlas: " + name, Theme: t, First: firstUse(),
-				Settings: settings.Path(), ThemeFixed: theme != "", Plug: host.Plug})
+				Settings: settings.Path(), ThemeFixed: theme != "", Simulated: true})
 		},
 	}
 	cmd.Flags().StringVar(&file, "scene", "", "show this scene file")

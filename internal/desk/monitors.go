@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -320,6 +321,7 @@ func (e *edit) comeHome(letter byte) {
 				w.Rect, w.Place = place, place
 				if !home.Work.Overlaps(w.Rect) {
 					w.Rect = e.relocated(w, letter)
+					w.Place = w.Rect
 				}
 			}
 		}
@@ -436,4 +438,32 @@ func (e *edit) showDisplaced(ids []int) {
 			e.At = e.HomeOf(i)
 		}
 	}
+}
+
+// plug plugs a monitor in that is known and unplugged, and pull pulls one, as a
+// host would tell of it: what comes of it is no step of undo.
+func (e *edit) plug(c Command) (string, error) { return e.cable(c.Args[0].Letter, true) }
+
+func (e *edit) pull(c Command) (string, error) { return e.cable(c.Args[0].Letter, false) }
+
+func (e *edit) cable(letter byte, in bool) (string, error) {
+	m := e.Monitor(letter)
+	if m == nil {
+		return "", e.noMonitor(letter)
+	}
+	ms := e.Plugged()
+	i := slices.IndexFunc(ms, func(o Monitor) bool { return o.Letter == letter })
+	switch {
+	case in && i >= 0:
+		return "", fmt.Errorf("monitor %c is plugged in already", letter)
+	case in:
+		ms = append(ms, *m)
+	case i < 0:
+		return "", e.noMonitor(letter)
+	case len(ms) == 1:
+		return "", errors.New("the last monitor stays plugged in")
+	default:
+		ms = slices.Delete(ms, i, i+1)
+	}
+	return MonitorsAre{Monitors: ms}.apply(e), nil
 }

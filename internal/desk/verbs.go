@@ -30,6 +30,8 @@ type Verb struct {
 	// Goes tells that the view or the focus moves by it, so that a screen
 	// brought up to choose a place has done its work.
 	Goes bool
+	// MadeUp tells that it works on desks without a display alone.
+	MadeUp bool
 	// Joins tells that commands about the same thing less than a second apart
 	// are one step of undo also where their words differ, as in moving a
 	// workspace from 4 to 3 and on from 3 to 2.
@@ -121,6 +123,10 @@ func verbs() []Verb {
 			Help: "Give a workspace a home monitor, for separate mode."},
 		{Name: "vacate", Usage: "MONITOR [to MONITOR]", Key: "C", apply: (*edit).vacate,
 			Help: "Bring a monitor's windows to another, before it is unplugged."},
+		{Name: "plug", Usage: "MONITOR", View: true, MadeUp: true, apply: (*edit).plug,
+			Help: "Plug a monitor in: one of the demo's, or of a scene."},
+		{Name: "pull", Usage: "MONITOR", View: true, MadeUp: true, apply: (*edit).pull,
+			Help: "Pull the cable of a monitor: one of the demo's, or of a scene."},
 		{Name: "layout", Usage: strings.Join(layout.Names(), "|") + "|next / lead COUNT", Key: "t", Windows: true, Sheet: true, apply: (*edit).layout,
 			Help: "Choose how the sheet lays out its windows."},
 		{Name: "swap", Usage: "left|right|up|down|next|prev", Key: "w", Windows: true, apply: (*edit).swap,

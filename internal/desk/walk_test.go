@@ -102,7 +102,7 @@ func (w *walker) command() string {
 	case 7, 8:
 		return "focus " + w.pick("left", "right", "up", "down", "next", "prev", "back", "A", "B", "C", "monitor next", "#"+strconv.Itoa(w.window()))
 	case 9:
-		return w.pick("add", "reload", "end", "restart", fmt.Sprintf("add %q", w.pick("Foyer", "Box", "North wing", "Press")), "add at 1")
+		return w.pick("add", "reload", "end", "restart", "plug B", "pull B", "plug C", "pull C", fmt.Sprintf("add %q", w.pick("Foyer", "Box", "North wing", "Press")), "add at 1")
 	case 10:
 		return "remove " + w.pick(w.target(), "first", "last") + w.pick("", " into 1", " into last")
 	case 11:

@@ -189,8 +189,9 @@ type Keeper struct {
 	// They are set before Run; KeepChoice must not wait.
 	Chosen     map[string]apps.Choice
 	KeepChoice func(name string, c apps.Choice)
-	// CanEnd tells that the keeper can be ended by a command. It is set before Run.
-	CanEnd bool
+	// Real tells that the desk is that of a display: a command can end its keeper,
+	// and cannot plug in a monitor. It is set before Run.
+	Real bool
 	// Amiss is what the first line of the logbook says besides, in a sentence, of
 	// what could not be taken up from before; empty for nothing.
 	Amiss string
@@ -358,12 +359,16 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 		o = Outcome{Source: source, Err: err}
 		return o
 	}
+	if v, ok := desk.FindVerb(c.Verb); ok && v.MadeUp && k.Real {
+		o = Outcome{Source: source, Err: errors.New("these monitors are real: plug one in, or pull it, by its cable")}
+		return o
+	}
 	next, result, err := k.now().Apply(c)
 	o = Outcome{Source: source, Result: result, Err: err}
 	if err != nil {
 		return o
 	}
-	if result.Ends && !k.CanEnd {
+	if result.Ends && !k.Real {
 		o.Err = errors.New("this desk ends with its screens: q quits them")
 		return o
 	}

@@ -8,7 +8,6 @@ import (
 	tea "charm.land/bubbletea/v2"
 
 	"zatlas/internal/desk"
-	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 )
 
@@ -92,7 +91,7 @@ func (m *model) runCommand(c desk.Command) tea.Cmd {
 	case "remove":
 		return m.remove(c)
 	case "end", "restart":
-		if m.opt.Plug == nil { // a real keeper
+		if !m.opt.Simulated {
 			return m.ask(c, map[string]string{"end": "End the keeper?", "restart": "Start the keeper again?"}[c.Verb]+" Every window stays.", "does it", "keeps it")
 		}
 	case "kill", "close":
@@ -341,9 +340,9 @@ func (m *model) reorder(by int) tea.Cmd {
 		{Kind: desk.Number, N: i + 1}, {Kind: desk.Keyword, Word: "to"}, {Kind: desk.Number, N: i + 1 + by}}})
 }
 
-// startPlug asks which of the demo's monitors to plug in or pull.
+// startPlug asks which monitor to plug in or pull.
 func (m *model) startPlug() tea.Cmd {
-	if m.opt.Plug == nil {
+	if !m.opt.Simulated {
 		m.say("These monitors are real: plug one in, or pull it, by its cable.", false)
 		return nil
 	}
@@ -353,21 +352,21 @@ func (m *model) startPlug() tea.Cmd {
 }
 
 func (m *model) plugKey(k tea.KeyPressMsg, name string) tea.Cmd {
-	if name == "esc" {
-		m.mode = modeMap
-		m.say("Left as it was.", false)
-		return nil
-	}
 	letter := strings.ToUpper(k.Text)
-	if len(letter) != 1 {
+	if name != "esc" && (len(letter) != 1 || letter[0] < 'A' || letter[0] > 'Z') {
 		return nil
 	}
 	m.mode = modeMap
 	m.message = ""
-	if err := m.opt.Plug(letter[0]); err != nil {
-		m.say(keeper.Sentence(err), true)
+	if name == "esc" {
+		m.say("Left as it was.", false)
+		return nil
 	}
-	return nil
+	verb := "plug "
+	if mon := m.d.Monitor(letter[0]); mon != nil && (mon.Connected || mon.Mirrors != 0) {
+		verb = "pull "
+	}
+	return m.run(verb + letter)
 }
 
 // screen is another screen, by the letter after ; that opens it.

@@ -30,8 +30,7 @@ type Options struct {
 	// ChordRows makes Chords of changed settings; nil where there is no display.
 	ChordRows func(settings.Settings) [][2]string
 	First     FirstUse // nil for none
-	// Plug plugs a made-up monitor in or pulls it; nil where they are real.
-	Plug func(letter byte) error
+	Simulated bool     // the desk is made up: its monitors can be plugged in and pulled
 	// BroughtUp says that the screens run in a window that their keeper shows
 	// and hides: they end with it, and begin anew when they get the focus.
 	BroughtUp bool

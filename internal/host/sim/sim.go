@@ -3,9 +3,6 @@
 package sim
 
 import (
-	"errors"
-	"fmt"
-	"slices"
 	"sync"
 	"time"
 
@@ -19,10 +16,9 @@ import (
 type Host struct {
 	wake chan struct{}
 
-	mu       sync.Mutex
-	events   []keeper.Event
-	monitors []desk.Monitor
-	nextID   int // the highest there was
+	mu     sync.Mutex
+	events []keeper.Event
+	nextID int // the highest there was
 }
 
 var _ keeper.Host = (*Host)(nil)
@@ -57,36 +53,13 @@ func (h *Host) Take() ([]keeper.Event, error) {
 	return events, nil
 }
 
-// Show remembers the monitors: the desk is all there is.
+// Show has nothing to show: the desk is all there is.
 func (h *Host) Show(d *desk.Desk) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	h.monitors = d.Monitors
 	for _, w := range d.Windows {
 		h.nextID = max(h.nextID, w.ID)
 	}
-}
-
-// Plug plugs a monitor in that is unplugged, and pulls one that is not. It may
-// be called from any goroutine.
-func (h *Host) Plug(letter byte) error {
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	ms := slices.Clone(h.monitors)
-	i := slices.IndexFunc(ms, func(m desk.Monitor) bool { return m.Letter == letter })
-	if i < 0 {
-		return fmt.Errorf("there is no monitor %c", letter)
-	}
-	plugged := func(m desk.Monitor) bool { return m.Connected || m.Mirrors != 0 }
-	if ms[i].Connected = !plugged(ms[i]); !ms[i].Connected {
-		ms[i].Mirrors = 0
-	}
-	ms = slices.DeleteFunc(ms, func(m desk.Monitor) bool { return !plugged(m) })
-	if len(ms) == 0 {
-		return errors.New("the last monitor stays plugged in")
-	}
-	h.happen(desk.MonitorsAre{Monitors: ms})
-	return nil
 }
 
 // happen adds facts. The lock must be held.
