@@ -157,7 +157,7 @@ func (c *canvas) written(x, y int) bool {
 			return false
 		}
 		for _, r := range cell.Content {
-			return r > ' ' && (r < '\u2500' || r > '\u259f') // box drawing and blocks
+			return r > ' ' && (r < '\u2500' || r > '\u259f') && r != '·' && r != '•' // what is drawn with
 		}
 		return true // the second half of a wide letter
 	}

@@ -134,7 +134,7 @@ func (m *model) drawPlane(c *canvas, area geom.Rect, would *desk.Desk) {
 		}
 		r := p.rect(w.Rect)
 		st := bold(t.style(t.Brass))
-		c.box(r, doubleFrame, st, nil)
+		c.boxWhere(r, doubleFrame, st, nil, func(x, y int) bool { return !c.written(x, y) || y == r.Y || y == r.Bottom()-1 })
 		m.name(c, r, w, st)
 	}
 	if p.x.broken || p.y.broken {
