@@ -389,12 +389,15 @@ func (e *edit) resized(old, now *Monitor) {
 	}
 }
 
-func windowsWord(n int) string {
+// Counted is a number of things in words: 1 window, 3 windows.
+func Counted(n int, what string) string {
 	if n == 1 {
-		return "1 window"
+		return "1 " + what
 	}
-	return fmt.Sprintf("%d windows", n)
+	return fmt.Sprintf("%d %ss", n, what)
 }
+
+func windowsWord(n int) string { return Counted(n, "window") }
 
 // vacateSeparate gives the workspaces of a monitor another home: in separate
 // mode they are what a monitor has.

@@ -241,7 +241,7 @@ func (k *Keeper) Run(ctx context.Context) error {
 	defer close(k.done)
 	defer k.host.Stop()
 	d := k.update.Desk
-	began := fmt.Sprintf("Began with %s and %s.", counted(len(d.Workspaces), "workspace"), counted(len(d.Windows), "window"))
+	began := fmt.Sprintf("Began with %s and %s.", desk.Counted(len(d.Workspaces), "workspace"), desk.Counted(len(d.Windows), "window"))
 	k.publish(d, strings.TrimSpace(began+" "+k.Amiss), Display)
 	for !k.ends {
 		select {
@@ -278,13 +278,6 @@ func (k *Keeper) Run(ctx context.Context) error {
 		return ErrRestart
 	}
 	return nil
-}
-
-func counted(n int, what string) string {
-	if n == 1 {
-		return "1 " + what
-	}
-	return fmt.Sprintf("%d %ss", n, what)
 }
 
 // events follows what a host saw. Facts that come together change the desk as

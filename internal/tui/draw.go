@@ -166,13 +166,10 @@ func (p *painter) label(b band) {
 }
 
 func windowsWord(n int) string {
-	switch n {
-	case 0:
+	if n == 0 {
 		return "empty"
-	case 1:
-		return "1 window"
 	}
-	return fmt.Sprintf("%d windows", n)
+	return desk.Counted(n, "window")
 }
 
 // sheet draws the ground of a sheet and its caption.
