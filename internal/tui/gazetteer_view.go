@@ -93,7 +93,7 @@ func (m *model) gazHead(c *canvas, r geom.Rect) {
 			listed++
 		}
 	}
-	spans := []span{{name, head}, {fmt.Sprintf("  %s · %d of %d windows", how, listed, len(m.d.Windows)), quiet}}
+	spans := []span{{name, head}, {fmt.Sprintf("  %s · %d of %s", how, listed, desk.Counted(len(m.d.Windows), "window")), quiet}}
 	if n := len(g.marked); n > 0 {
 		spans = append(spans, span{fmt.Sprintf(" · %d marked", n), head})
 	}

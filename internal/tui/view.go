@@ -180,7 +180,7 @@ func (m *model) head(c *canvas) {
 	quiet := t.style(t.Slate)
 	at := 1 + c.spans(1, 0, c.w, span{"ZEALOUS ATLAS", bold(t.style(t.Brass))}, span{"  " + m.opt.Name, quiet})
 	lost := len(m.lost())
-	facts := []span{{m.modeWords() + fmt.Sprintf("%d workspaces · %d windows", len(m.d.Workspaces), len(m.d.Windows)), quiet}}
+	facts := []span{{m.modeWords() + desk.Counted(len(m.d.Workspaces), "workspace") + " · " + desk.Counted(len(m.d.Windows), "window"), quiet}}
 	if n := len(m.d.Select(desk.Is{State: desk.IsUrgent})); n > 0 {
 		facts = append(facts, span{" · ", quiet}, span{fmt.Sprintf("^ %d urgent", n), bold(t.style(t.Brass))})
 	}
