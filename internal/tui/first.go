@@ -1,6 +1,7 @@
 package tui
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
 
@@ -31,16 +32,17 @@ func (f FirstUseFile) SetDone() error {
 	return os.WriteFile(string(f), []byte("The first steps were put away.\n"), 0o600)
 }
 
-// firstSteps are what a newcomer is asked to try.
+// firstSteps are what a newcomer is asked to try: the keys on the demo's desk and
+// on one of which nothing is known, and what they do.
 var firstSteps = [...]struct {
-	words string
-	done  func(c desk.Command) bool
+	demo, real, does string
+	done             func(c desk.Command) bool
 }{
-	{"r a     rescue what is lost", verbIs("rescue")},
-	{"u       take it back", verbIs("undo")},
-	{"a Enter add a workspace", verbIs("add")},
-	{"s 3     send a window to 3", func(c desk.Command) bool { return c.Verb == "send" || c.Verb == "carry" }},
-	{"/ radio find a window", func(desk.Command) bool { return false }}, // see found
+	{"r a", "r a", "rescue what is lost", verbIs("rescue")},
+	{"u", "u", "take it back", verbIs("undo")},
+	{"a Enter", "a Enter", "add a workspace", verbIs("add")},
+	{"s 3", "s 2", "send a window there", func(c desk.Command) bool { return c.Verb == "send" || c.Verb == "carry" }},
+	{"/ radio", "/", "find a window", func(desk.Command) bool { return false }}, // see found
 }
 
 func verbIs(name string) func(desk.Command) bool {
@@ -93,7 +95,11 @@ func (m *model) firstUse(c *canvas, p parts) {
 		if m.steps.done[i] {
 			mark, line = "√ ", t.style(t.Slate)
 		}
-		c.spans(r.X+2, r.Y+1+i, r.W-4, span{mark, bold(t.style(t.Green))}, span{step.words, line})
+		keys := step.real
+		if m.opt.Simulated {
+			keys = step.demo
+		}
+		c.spans(r.X+2, r.Y+1+i, r.W-4, span{mark, bold(t.style(t.Green))}, span{fmt.Sprintf("%-8s%s", keys, step.does), line})
 	}
 	c.text(r.X+2, r.Bottom()-2, r.W-4, "Escape puts this away for good", t.style(t.Slate))
 }
