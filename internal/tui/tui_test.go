@@ -181,7 +181,7 @@ func (b *bench) whole(what string) string {
 
 // Whatever is typed, at whatever size, in both modes, the screen stays whole.
 func TestRandomKeys(t *testing.T) {
-	keys := append(strings.Split("abcdefghijklmoprstuvwxyzABCDEFGHIJKLMNOPRSTUVWXYZ123456789,.<>:?@=-+_/'*]};~ ", ""),
+	keys := append(strings.Split("abcdefghijklmoprstuvwxyzABCDEFGHIJKLMNOPRSTUVWXYZ123456789,.<>:?@=-+_/'*]};~!() ", ""),
 		"left", "right", "up", "down", "left", "right", "up", "down", "enter", "esc", "tab", "home", "backspace", "enter", "esc")
 	answers := append(strings.Split("ABC123456nbax", ""), "left", "right", "up", "down", "enter", "enter", "esc") // to a verb that asks for more
 	for _, set := range []desk.Settings{{}, {Separate: true}, {Growing: true, Gap: 12, Wrap: true}} {
