@@ -315,8 +315,12 @@ func TestDemoOwnGrid(t *testing.T) {
 	}
 	term := demo(t, 160, 40, []string{"XDG_CONFIG_HOME=" + config})
 	term.Wait("#11 Reel Ledger:")
-	term.Keys("z", "p")
-	term.Wait(" 18 ", "g cells by arrows")
+	term.Keys("p")
+	if screen := term.Wait(" 9 ", " 18 ", "g cells by arrows"); !strings.Contains(screen, "A2 columns") {
+		t.Errorf("the grid is not on the map:\n%s", screen)
+	}
+	term.Keys("Escape", "z", "p")
+	term.Wait(" 18 ", "g cells by arrows", "TILES")
 	term.Keys("1")
 	term.Wait("This grid has 18 cells: g chooses them by arrows.")
 	term.Keys("g", "Down", "Right", "Enter")

@@ -33,6 +33,7 @@ func (m *model) drawGazetteer(c *canvas) *tea.Cursor {
 		if next := m.preview(); next != nil {
 			p.pencil(next)
 		}
+		m.gridOnMap(c, ch)
 	}
 	m.gazHead(c, area)
 	list := geom.R(area.X, area.Y+2, area.W, area.H-2)

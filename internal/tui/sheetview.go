@@ -89,7 +89,7 @@ func (m *model) drawSheet(c *canvas) *tea.Cursor {
 		}
 	}
 	if m.mode == modeDir && m.verb == "snap" {
-		m.sheetGrid(c, p, work, m.d.GridOf(letter))
+		m.drawGrid(c, work, m.d.GridOf(letter), p.rect)
 	}
 	return m.foot(c, parts)
 }
@@ -201,23 +201,29 @@ func (m *model) sheetNext(c *canvas, p plane, i int, letter byte) {
 	}
 }
 
-// sheetGrid pencils the grid over the sheet, with the numbers of its cells; those
-// chosen so far are reversed.
-func (m *model) sheetGrid(c *canvas, p plane, work geom.Rect, grid desk.GridSize) {
+// drawGrid pencils the grid over a sheet, with the numbers of its cells; those
+// chosen so far are reversed. Where there is little room the numbers stand alone.
+// At gives the cells on the screen of a rectangle on the plane.
+func (m *model) drawGrid(c *canvas, work geom.Rect, grid desk.GridSize, at func(r geom.Rect) geom.Rect) {
 	st := bold(m.opt.Theme.style(m.opt.Theme.Brass))
 	cell := func(x, y int) geom.Rect {
 		x0, y0 := x*work.W/grid.Cols, y*work.H/grid.Rows
-		return p.rect(geom.R(work.X+x0, work.Y+y0, (x+1)*work.W/grid.Cols-x0, (y+1)*work.H/grid.Rows-y0))
+		return at(geom.R(work.X+x0, work.Y+y0, (x+1)*work.W/grid.Cols-x0, (y+1)*work.H/grid.Rows-y0))
 	}
-	c.box(p.rect(work), pencilFrame, st, nil)
-	whole := p.rect(work)
-	for x := 1; x < grid.Cols; x++ {
-		c.box(geom.R(cell(x, 0).X, whole.Y, 1, whole.H), columnLine, st, nil)
+	whole := at(work)
+	if whole.W < 3*grid.Cols || whole.H < grid.Rows {
+		return // no room for the digits
 	}
-	for y := 1; y < grid.Rows; y++ {
-		c.box(geom.R(whole.X, cell(0, y).Y, whole.W, 1), rowLine, st, nil)
+	if whole.W >= 5*grid.Cols && whole.H >= 2*grid.Rows+1 {
+		c.box(whole, pencilFrame, st, nil)
 		for x := 1; x < grid.Cols; x++ {
-			c.box(geom.R(cell(x, y).X, cell(x, y).Y, 1, 1), crossing, st, nil)
+			c.box(geom.R(cell(x, 0).X, whole.Y, 1, whole.H), columnLine, st, nil)
+		}
+		for y := 1; y < grid.Rows; y++ {
+			c.box(geom.R(whole.X, cell(0, y).Y, whole.W, 1), rowLine, st, nil)
+			for x := 1; x < grid.Cols; x++ {
+				c.box(geom.R(cell(x, y).X, cell(x, y).Y, 1, 1), crossing, st, nil)
+			}
 		}
 	}
 	for n := range grid.Cols * grid.Rows {

@@ -116,11 +116,25 @@ func (m *model) drawMap(c *canvas) *tea.Cursor {
 	if next := m.preview(); next != nil {
 		p.pencil(next)
 	}
+	m.gridOnMap(c, ch)
 	if !parts.panel.Empty() {
 		m.panel(p, parts.panel)
 	}
 	m.firstUse(c, parts)
 	return m.foot(c, parts)
+}
+
+// gridOnMap pencils the grid over the chosen sheet of a map, where a place in it is
+// being chosen.
+func (m *model) gridOnMap(c *canvas, ch *chart) {
+	if m.mode != modeDir || m.verb != "snap" {
+		return
+	}
+	i, letter := m.workspaceAt(), m.subjectMonitor()
+	m.drawGrid(c, m.d.Monitor(letter).Work, m.d.GridOf(letter), func(r geom.Rect) geom.Rect {
+		cells, _ := ch.placeRect(m.d, i, letter, r)
+		return cells
+	})
 }
 
 // painter draws the desk on a canvas by a chart.
