@@ -319,7 +319,9 @@ func TestDemoOwnGrid(t *testing.T) {
 	if screen := term.Wait(" 9 ", " 18 ", "g cells by arrows"); !strings.Contains(screen, "A2 columns") {
 		t.Errorf("the grid is not on the map:\n%s", screen)
 	}
-	term.Keys("Escape", "z", "p")
+	term.Keys("Escape")
+	term.Wait("Left as it was.")
+	term.Keys("z", "p")
 	term.Wait(" 18 ", "g cells by arrows", "TILES")
 	term.Keys("1")
 	term.Wait("This grid has 18 cells: g chooses them by arrows.")
