@@ -510,6 +510,8 @@ func TestEndAndRestart(t *testing.T) {
 	}
 	began := func() int { return strings.Count(testkit.Run(t, s.Env, testkit.Binary(t), "log"), "Began with") }
 	testkit.Until(t, "the logbook has its beginning", func() bool { return began() == 1 })
+	screens := testkit.NewTerminal(t, 100, 30, s.Env, testkit.Binary(t))
+	screens.Wait("2 workspaces · 2 windows")
 	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "pull A"); err == nil || !strings.Contains(out, "these monitors are real") {
 		t.Errorf("pull A on a real display: %v %s", err, out)
 	}
@@ -521,9 +523,14 @@ func TestEndAndRestart(t *testing.T) {
 		return err == nil && after == before && began() == 2
 	})
 	testkit.Until(t, "two is hidden", func() bool { return viewable(s, one) && !viewable(s, two) })
+	screens.Wait("The keeper is back.")
+	screens.Keys("2")
+	screens.Wait("On 2 Stage, 1 window.")
+	testkit.Until(t, "the screens go on", func() bool { return viewable(s, two) && !viewable(s, one) })
 	if said := s.Do(t, "end"); !strings.Contains(said, "The keeper ended. Every window stays.") {
 		t.Errorf("end says %q", said)
 	}
+	screens.Wait("The keeper is gone. Its windows stay.")
 	testkit.Until(t, "no keeper answers", func() bool { _, err := list(); return err != nil })
 	testkit.Until(t, "its process is gone", func() bool { return keeper.Process.Signal(syscall.Signal(0)) != nil })
 	testkit.Until(t, "both windows are there", func() bool { return viewable(s, one) && viewable(s, two) })

@@ -174,12 +174,15 @@ func (m *model) letterHints() []hint {
 }
 
 func (m *model) mapHints() []hint {
-	n := min(len(m.d.Workspaces), 9)
+	digits := "1"
+	if n := min(len(m.d.Workspaces), 9); n > 1 {
+		digits = fmt.Sprintf("1-%d", n)
+	}
 	undo := hint{"u", "nothing to undo"}
 	if m.undo != "" {
 		undo.does = "undo: " + fit(strings.TrimSuffix(m.undo, "."), 26)
 	}
-	return []hint{undo, {"arrows", "choose"}, {"Enter", "go there"}, {fmt.Sprintf("1-%d", n), "go"}, {"b", "back"}, {", .", "previous, next"},
+	return []hint{undo, {"arrows", "choose"}, {"Enter", "go there"}, {digits, "go"}, {"b", "back"}, {", .", "previous, next"},
 		{"Tab", "next window"}, {"z", "look closer"}, {"/", "find"}, {"'", "recent"}, {"!", "lost"}, {":", "command"}, {";", "other screens"}, {"?", "all keys"}, {"q", "quit"}}
 }
 

@@ -6,6 +6,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"time"
 
 	"charm.land/bubbles/v2/textinput"
 	tea "charm.land/bubbletea/v2"
@@ -149,7 +150,8 @@ type arg = desk.Arg
 type (
 	updateMsg struct {
 		keeper.Update
-		ok bool
+		ok   bool
+		news <-chan keeper.Update // of a keeper that is back; else nil
 	}
 	replyMsg struct {
 		command desk.Command
@@ -180,7 +182,23 @@ func (m *model) Init() tea.Cmd { return m.wait() }
 func (m *model) wait() tea.Cmd {
 	return func() tea.Msg {
 		u, ok := <-m.news
-		return updateMsg{u, ok}
+		return updateMsg{Update: u, ok: ok}
+	}
+}
+
+// tryAgain is how long a keeper that is gone is let be before it is asked for again.
+const tryAgain = 300 * time.Millisecond
+
+// waitAgain gives the first news of the keeper once it is back, or that it is not yet.
+func (m *model) waitAgain() tea.Cmd {
+	return func() tea.Msg {
+		select {
+		case <-time.After(tryAgain):
+		case <-m.ctx.Done():
+		}
+		news := m.k.Watch(m.ctx)
+		u, ok := <-news
+		return updateMsg{u, ok, news}
 	}
 }
 
@@ -253,14 +271,22 @@ func (m *model) fitTheme() {
 // update takes a new snapshot.
 func (m *model) update(u updateMsg) tea.Cmd {
 	if !u.ok {
-		m.gone, m.busy = true, false
-		m.say("The keeper is gone. Its windows stay. q quits.", true)
-		if m.opt.BroughtUp {
-			return tea.Quit
+		if !m.gone {
+			m.gone, m.busy, m.held = true, false, nil
+			m.say("The keeper is gone. Its windows stay. These screens go on when it is back; q quits.", true)
 		}
-		return nil
+		switch {
+		case m.opt.BroughtUp:
+			return tea.Quit
+		case m.ctx.Err() != nil:
+			return nil
+		}
+		return m.waitAgain()
 	}
-	first := m.d == nil
+	first, back := m.d == nil, m.gone
+	if back {
+		m.gone, m.heard, m.news = false, 0, u.news
+	}
 	if u.Reloads != m.reloads {
 		m.reloads = u.Reloads
 		m.reread()
@@ -274,6 +300,8 @@ func (m *model) update(u updateMsg) tea.Cmd {
 	if first {
 		m.sel = m.here()
 		m.greet()
+	} else if back {
+		m.say("The keeper is back.", false)
 	} else if u.Source != keeper.Screen && u.Words != "" {
 		m.say(u.Words, false)
 		m.heard = u.Serial

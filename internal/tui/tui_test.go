@@ -404,7 +404,7 @@ func TestHostileTitles(t *testing.T) {
 	// Hosts clean what they hand on; the canvas lets nothing through all the same.
 	for _, title := range []string{desk.CleanText(hostile, desk.MaxTitle), hostile} {
 		next, _ := b.d.With(desk.Changed{ID: 11, Change: func(w *desk.Window) { w.Title = title }})
-		b.Update(updateMsg{keeper.Update{Serial: b.serial + 1, Desk: next}, true})
+		b.Update(updateMsg{Update: keeper.Update{Serial: b.serial + 1, Desk: next}, ok: true})
 		b.Update(tea.WindowSizeMsg{Width: 160, Height: 40})
 		content := b.View().Content
 		if strings.Contains(content, "\x1b]52") || strings.Contains(content, "\x1b[2J") || strings.ContainsAny(content, "\u202e\x07") || strings.ContainsRune(content, 0x9b) {
