@@ -49,7 +49,11 @@ func TestDemoArrange(t *testing.T) {
 		term.Keys("t", "t", "d", "Down")
 		term.Wait("The next window of A1 opens below Running order.")
 		term.Keys("N", "3", "Right")
-		term.Wait("resize #11")
+		subject := "resize #11 Reel Ledger"
+		if size[1] < 30 {
+			subject = "resize #11  arrows" // the row above names it
+		}
+		term.Wait(subject, "Enter leaves it", "Running order: ")
 		term.Keys("Escape")
 		term.Wait("Put back exactly where it was.")
 	}

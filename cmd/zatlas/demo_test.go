@@ -164,7 +164,7 @@ func TestDemoLogbook(t *testing.T) {
 	term.Wait("LOGBOOK", "key           Did again: Brought")
 	term.Keys("Up", "Up")
 	term.Keys("Up", "Up", "Up")
-	term.Wait("Enter takes the desk to here: 3 windows are elsewhere then.", "┄")
+	term.Wait("Sent Running order to 3 Box office.  Enter takes the desk to here: 3 windows are elsewhere then.", "┄")
 	term.Keys("Enter")
 	term.Wait("Undid 2 steps.", "6 workspaces", "! 3 lost")
 	term.Keys(";", "l")

@@ -260,12 +260,7 @@ func (k *Keeper) Run(ctx context.Context) error {
 			case r.apps != nil:
 				r.apps <- k.apps()
 			case r.dry:
-				c, err := k.resolve(r.command)
-				if err != nil {
-					r.reply <- Outcome{Source: r.source, Err: err}
-					continue
-				}
-				next, result, err := k.now().Apply(c)
+				_, next, result, err := k.apply(r.command)
 				r.reply <- Outcome{Source: r.source, Result: result, Err: err, Desk: next}
 			default:
 				r.reply <- k.do(r.command, r.source)
@@ -347,25 +342,14 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 	if source == Screen || source == Chord {
 		c.At = time.Now().UnixMilli()
 	}
-	c, err := k.resolve(c)
-	if err != nil {
-		o = Outcome{Source: source, Err: err}
-		return o
-	}
-	if v, ok := desk.FindVerb(c.Verb); ok && v.MadeUp && k.Real {
-		o = Outcome{Source: source, Err: errors.New("these monitors are real: plug one in, or pull it, by its cable")}
-		return o
-	}
-	next, result, err := k.now().Apply(c)
+	c, next, result, err := k.apply(c)
 	o = Outcome{Source: source, Result: result, Err: err}
 	if err != nil {
 		return o
 	}
-	if result.Ends && !k.Real {
-		o.Err = errors.New("this desk ends with its screens: q quits them")
-		return o
+	if result.Ends {
+		k.ends, k.again = true, result.Again
 	}
-	k.ends, k.again = result.Ends, result.Again
 	k.joined, k.hand = c.Hand != 0 && c.Hand == k.hand, c.Hand
 	defer func() { k.joined = false }()
 	if result.Start != nil {
@@ -396,6 +380,24 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 		k.host.Kill(result.Kill)
 	}
 	return o
+}
+
+// ErrRealMonitors is the failure of a command that moves the cable of a made-up
+// monitor.
+var ErrRealMonitors = errors.New("these monitors are real: plug one in, or pull it, by its cable")
+
+// apply is the command as it is meant here, and the desk after it.
+func (k *Keeper) apply(c desk.Command) (meant desk.Command, next *desk.Desk, r desk.Result, err error) {
+	if meant, err = k.resolve(c); err != nil {
+		return c, nil, r, err
+	}
+	if v, _ := desk.FindVerb(meant.Verb); v.MadeUp && k.Real {
+		return meant, nil, r, ErrRealMonitors
+	}
+	if next, r, err = k.now().Apply(meant); err == nil && r.Ends && !k.Real {
+		err = errors.New("this desk ends with its screens: q quits them")
+	}
+	return meant, next, r, err
 }
 
 // reload takes up changed settings. Faulty ones leave the old in force.

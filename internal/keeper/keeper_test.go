@@ -324,3 +324,42 @@ func TestCannotEnd(t *testing.T) {
 		t.Errorf("a monitor of the demo: %q, %v", o.Result.Words, o.Err)
 	}
 }
+
+// scripted is a host on which some things happen at once.
+type scripted struct {
+	*sim.Host
+	events []keeper.Event
+	wake   chan struct{}
+}
+
+func (s *scripted) Wake() <-chan struct{} { return s.wake }
+
+func (s *scripted) Take() ([]keeper.Event, error) {
+	events := s.events
+	s.events = nil
+	return events, nil
+}
+
+// A command that ends the keeper does so whatever comes in with it.
+func TestEndsAmongOthers(t *testing.T) {
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := &scripted{Host: sim.New(), wake: make(chan struct{}, 1)}
+	for _, line := range []string{"go 2", "restart", "go 3"} {
+		c, err := lang.ParseCommand(line)
+		if err != nil {
+			t.Fatal(err)
+		}
+		h.events = append(h.events, keeper.Event{Command: &c, Source: keeper.Chord})
+	}
+	k := keeper.New(d, h, slog.New(slog.DiscardHandler))
+	k.Real = true
+	h.wake <- struct{}{}
+	ctx, cancel := context.WithTimeout(t.Context(), 10*time.Second)
+	defer cancel()
+	if err := k.Run(ctx); err != keeper.ErrRestart {
+		t.Errorf("it ended with %v", err)
+	}
+}

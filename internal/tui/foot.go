@@ -248,7 +248,7 @@ func (m *model) previewWords() string {
 	if !ok || m.mode == modeAsk {
 		return ""
 	}
-	_, r, err := m.d.Apply(c)
+	_, r, err := m.try(c)
 	if err != nil {
 		return "Not possible: " + keeper.Sentence(err)
 	}

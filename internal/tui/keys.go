@@ -8,6 +8,7 @@ import (
 	tea "charm.land/bubbletea/v2"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 )
 
@@ -172,11 +173,11 @@ var leaving = []string{"/", "'", "!", ":", ";", "?", "1", "2", "3", "4", "5", "6
 // pageKey follows a key that a page over the map has no use for itself. What
 // undoes stays on the page, what leads elsewhere leaves it.
 func (m *model) pageKey(k tea.KeyPressMsg, name string) tea.Cmd {
-	switch {
-	case k.Text == "u" || k.Text == "U":
-		return m.run(map[string]string{"u": "undo", "U": "redo"}[k.Text])
-	case slices.Contains(leaving, k.Text):
+	leaves := slices.Contains(leaving, k.Text)
+	if leaves {
 		m.mode = modeMap
+	}
+	if leaves || k.Text == "u" || k.Text == "U" {
 		return m.mapKey(k, name)
 	}
 	m.say(fmt.Sprintf("%s does nothing here. Escape goes back to the map.", k.Keystroke()), false)
@@ -343,7 +344,7 @@ func (m *model) reorder(by int) tea.Cmd {
 // startPlug asks which monitor to plug in or pull.
 func (m *model) startPlug() tea.Cmd {
 	if !m.opt.Simulated {
-		m.say("These monitors are real: plug one in, or pull it, by its cable.", false)
+		m.say(keeper.Sentence(keeper.ErrRealMonitors), false)
 		return nil
 	}
 	m.mode = modePlug

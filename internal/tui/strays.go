@@ -131,14 +131,12 @@ func (m *model) drawLost(c *canvas, r geom.Rect) {
 	}
 	at := slices.IndexFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.window })
 	away := m.away()
-	// Where there is no room for three lines of each, only the chosen one has them.
-	room := r.H - 1 - len(away)
-	brief := 3*len(lost) > room
-	if brief && len(lost)+2 > room {
-		room--
-	}
-	if room = max(room-2, 1); !brief {
-		room = len(lost)
+	// Where there is no room for three lines of each, only the chosen one has them;
+	// where not even for that, the last line says how many more there are.
+	lines, room := r.H-1-len(away), len(lost)
+	brief := 3*room > lines
+	if brief && room > lines-2 {
+		room = max(lines-3, 1)
 	}
 	first := geom.Clamp(at-room/2, 0, max(0, len(lost)-room))
 	for i := first; i < min(len(lost), first+room); i++ {
@@ -148,8 +146,11 @@ func (m *model) drawLost(c *canvas, r geom.Rect) {
 			row = reverse(bold(t.style(t.Brass)))
 			c.fill(geom.R(r.X+1, y, r.W-2, 1), " ", row)
 		}
-		whole := !brief || i == at
-		c.stop(geom.R(r.X+1, y, r.W-2, map[bool]int{true: 3, false: 1}[whole]), selection{window: w.ID})
+		whole, high := !brief || i == at, 1
+		if whole {
+			high = 3
+		}
+		c.stop(geom.R(r.X+1, y, r.W-2, high), selection{window: w.ID})
 		line(span{fmt.Sprintf("! #%d %s", w.ID, w.App), row}, span{"  " + w.Title, row})
 		if whole {
 			why := m.why(w)

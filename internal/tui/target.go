@@ -39,7 +39,7 @@ func (m *model) targetKey(k tea.KeyPressMsg, name string) tea.Cmd {
 	case k.Text == "a" && m.verb == "rescue":
 		m.mode = modeMap
 		return m.do(desk.Command{Verb: "rescue", Of: desk.Is{State: desk.IsStray}})
-	case k.Text == "*" && m.sending():
+	case k.Text == "*" && sends(m.verb):
 		if w := m.d.Window(m.sel.window); w == nil || w.App == "" || m.marked() {
 			m.say("No one app is chosen to send all of.", true)
 			return nil
@@ -124,13 +124,13 @@ func (m *model) hit(a arg) tea.Cmd {
 	return m.ask(c, fmt.Sprintf("%s %s to %s?", verb, m.appWords(m.app), m.placeWords(a)), "does it", "leaves them")
 }
 
-// sending tells whether a verb waits for its target that can take all of an app.
-func (m *model) sending() bool { return m.verb == "send" || m.verb == "carry" }
+// sends tells whether a verb takes windows to a place: it can take all of an app.
+func sends(verb string) bool { return verb == "send" || verb == "carry" }
 
-// sendsFocused tells whether a verb that waits for its target acts on the focused
-// window, as where no window is chosen.
+// sendsFocused tells whether a verb that sends acts on the focused window, as no
+// other is chosen.
 func (m *model) sendsFocused(v desk.Verb) bool {
-	return (v.Name == "send" || v.Name == "carry") && m.subject() == nil && m.d.Focus != 0
+	return sends(v.Name) && m.subject() == nil && m.d.Focus != 0
 }
 
 // ofApp is the query for all windows of an app.
@@ -138,7 +138,10 @@ func ofApp(app string) desk.Query { return desk.ByApp{Text: app, Whole: true} }
 
 // appWords names all windows of an app.
 func (m *model) appWords(app string) string {
-	return fmt.Sprintf("all %s of %s", windowsWord(len(m.d.Select(ofApp(app)))), app)
+	if n := len(m.d.Select(ofApp(app))); n != 1 {
+		return fmt.Sprintf("all %d windows of %s", n, app)
+	}
+	return "the one window of " + app
 }
 
 // placeWords names a target.

@@ -11,6 +11,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 )
 
@@ -151,11 +152,19 @@ func (m *model) preview() *desk.Desk {
 	if !ok {
 		return nil
 	}
-	next, _, err := m.d.Apply(c)
+	next, _, err := m.try(c)
 	if err != nil {
 		return nil
 	}
 	return next
+}
+
+// try is what a command would lead to.
+func (m *model) try(c desk.Command) (*desk.Desk, desk.Result, error) {
+	if v, _ := desk.FindVerb(c.Verb); v.MadeUp && !m.opt.Simulated {
+		return nil, desk.Result{}, keeper.ErrRealMonitors
+	}
+	return m.d.Apply(c)
 }
 
 // pending is the command that Enter would carry out.

@@ -53,7 +53,7 @@ func (h *Host) Take() ([]keeper.Event, error) {
 	return events, nil
 }
 
-// Show has nothing to show: the desk is all there is.
+// Show remembers the ids there are: the desk is all there is to show.
 func (h *Host) Show(d *desk.Desk) {
 	h.mu.Lock()
 	defer h.mu.Unlock()

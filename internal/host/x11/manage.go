@@ -57,11 +57,9 @@ func (h *Host) adopt() (*desk.Desk, error) {
 		if !h.identify(d, found, read) {
 			kept = d // its windows went with that keeper, and may open again
 		}
-		h.recognise(d, found, read)
 	case h.opt.Kept != nil:
 		h.log.Info("the desk is the one kept from an earlier display")
 		d, kept = h.opt.Kept, h.opt.Kept
-		h.recognise(d, found, read)
 	default:
 		h.log.Info("no desk was left here, a new one begins")
 		if d, err = desk.New(h.monitors, desk.Settings{}); err != nil {
@@ -70,6 +68,7 @@ func (h *Host) adopt() (*desk.Desk, error) {
 	}
 	d, _ = d.With(desk.Settle{Settings: h.opt.Settings})
 	found, read = h.without(d, found, read)
+	h.recognise(d, found, read)
 	return h.takeUp(d, kept, found, read), nil
 }
 
