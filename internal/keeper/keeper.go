@@ -78,8 +78,8 @@ func Sentence(err error) string {
 type Host interface {
 	// Wake gets a value when Take has something.
 	Wake() <-chan struct{}
-	// Take gives what happened since the last call, in order. After ErrGone
-	// the host is over.
+	// Take gives what happened since the last call, in order. After ErrGone or
+	// ErrReplaced the host is over.
 	Take() ([]Event, error)
 	// Show makes what is on the display as the desk says.
 	Show(d *desk.Desk)
@@ -116,8 +116,11 @@ var _ Access = (*Keeper)(nil)
 // ErrRestart is the end of a keeper that is to be started again.
 var ErrRestart = errors.New("the keeper is to start again")
 
-// ErrGone is the end of a host: its display closed, or another took its place.
+// ErrGone is the end of a host whose display closed.
 var ErrGone = errors.New("the display is gone")
+
+// ErrReplaced is the end of a host whose place another one took, as it asked to.
+var ErrReplaced = errors.New("another manager keeps this display now")
 
 // Entry is a line of the logbook.
 type Entry struct {
@@ -162,6 +165,7 @@ type Update struct {
 type Keeper struct {
 	host     Host
 	log      *slog.Logger
+	guard    *Guard
 	requests chan request
 	watchers chan watch
 	done     chan struct{}
@@ -176,6 +180,8 @@ type Keeper struct {
 	joined  bool      // the command being carried out goes on with the last one
 	book    []written // the logbook, the latest last
 	watches map[chan Update]bool
+	pending []Event       // of the host, not yet followed
+	ready   chan struct{} // closed: it always has something
 
 	// Reload reads the settings again and gives those of the desk. It is set
 	// before Run, and called on the keeper's goroutine; nil where there are none.
@@ -216,15 +222,19 @@ type watch struct {
 
 // New makes a keeper of the desk on a host. Run must be called for it to work.
 func New(d *desk.Desk, h Host, log *slog.Logger) *Keeper {
-	return &Keeper{
+	k := &Keeper{
 		host:     h,
 		log:      log,
+		guard:    NewGuard(log),
 		requests: make(chan request),
 		watchers: make(chan watch),
 		done:     make(chan struct{}),
+		ready:    make(chan struct{}),
 		update:   Update{Desk: d},
 		watches:  map[chan Update]bool{},
 	}
+	close(k.ready)
+	return k
 }
 
 // Recall puts lines of an earlier keeper at the start of the logbook: they can
@@ -243,16 +253,24 @@ func (k *Keeper) Run(ctx context.Context) error {
 	d := k.update.Desk
 	began := fmt.Sprintf("Began with %s and %s.", desk.Counted(len(d.Workspaces), "workspace"), desk.Counted(len(d.Windows), "window"))
 	k.publish(d, strings.TrimSpace(began+" "+k.Amiss), Display)
+	var over error // of the host
 	for !k.ends {
+		if over != nil && len(k.pending) == 0 {
+			return over
+		}
+		wake, more := k.news()
 		select {
 		case <-ctx.Done():
 			return nil
-		case <-k.host.Wake():
-			events, err := k.host.Take()
-			k.events(events)
-			if err != nil {
-				return err
-			}
+		case <-wake:
+			k.guard.Run("taking events", func() {
+				var events []Event
+				events, over = k.host.Take()
+				k.pending = append(k.pending, events...)
+			})
+			k.events()
+		case <-more:
+			k.events()
 		case r := <-k.requests:
 			switch {
 			case r.log != nil:
@@ -275,34 +293,50 @@ func (k *Keeper) Run(ctx context.Context) error {
 	return nil
 }
 
-// events follows what a host saw. Facts that come together change the desk as
-// one; each command is shown before what came after it.
-func (k *Keeper) events(events []Event) {
-	var facts []desk.Fact
-	flush := func() {
-		if len(facts) > 0 {
+// turn is how long events are followed before others have a turn: another
+// program can ask for things faster than they are done.
+const turn = 20 * time.Millisecond
+
+// news are the channels by which a host has something to take, and by which
+// events are left from the last turn: one of the two. The host is not asked for
+// more before it was shown what became of those.
+func (k *Keeper) news() (wake, more <-chan struct{}) {
+	if len(k.pending) > 0 {
+		return nil, k.ready
+	}
+	return k.host.Wake(), nil
+}
+
+// events follows what a host saw, for a turn. Facts that come together change
+// the desk as one; each command is shown before what came after it.
+func (k *Keeper) events() {
+	for began := time.Now(); len(k.pending) > 0 && time.Since(began) < turn; {
+		n := slices.IndexFunc(k.pending, func(e Event) bool { return e.Fact == nil })
+		if n < 0 {
+			n = len(k.pending)
+		}
+		facts, e := make([]desk.Fact, n), Event{}
+		for i := range facts {
+			facts[i] = k.pending[i].Fact
+		}
+		if n == 0 {
+			e, n = k.pending[0], 1
+		}
+		k.pending = k.pending[n:]
+		switch {
+		case len(facts) > 0:
 			next, words := k.with(k.now(), facts)
 			for _, w := range words {
 				k.log.Info(w)
 			}
 			k.publish(next, strings.Join(words, " "), Display)
-			facts = nil
-		}
-	}
-	for _, e := range events {
-		if e.Fact != nil {
-			facts = append(facts, e.Fact)
-			continue
-		}
-		flush()
-		if e.Screen != "" {
+		case e.Screen != "":
 			k.screen, k.asked = e.Screen, e.Asked
 			k.publish(k.update.Desk, "", Display)
-			continue
+		default:
+			k.do(*e.Command, e.Source)
 		}
-		k.do(*e.Command, e.Source)
 	}
-	flush()
 }
 
 // with is the desk after facts. One that fails inside, by a mistake of ours, is
@@ -371,7 +405,8 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 			return o
 		}
 	}
-	k.publish(next, result.Words, source)
+	k.host.Show(next)
+	k.takeUp(next, result.Words, source)
 	o.Serial = k.update.Serial
 	if len(result.Close) > 0 {
 		k.host.Close(result.Close)
@@ -417,8 +452,15 @@ func (k *Keeper) reload(d *desk.Desk) (*desk.Desk, error) {
 // now is the present desk, which knows what time it is.
 func (k *Keeper) now() *desk.Desk { return k.update.Desk.AtTime(time.Now().Unix()) }
 
+// publish shows a desk that facts have led to, and takes it up even where the
+// host fails to show it: they have happened.
 func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
-	k.host.Show(next)
+	k.guard.Run("showing the desk", func() { k.host.Show(next) })
+	k.takeUp(next, words, source)
+}
+
+// takeUp makes a desk that is shown the present one, and tells everybody.
+func (k *Keeper) takeUp(next *desk.Desk, words string, source Source) {
 	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Undo: next.Undo(), Redo: next.Redo(), Reloads: k.reloads, Screen: k.screen, Asked: k.asked, Joined: k.joined}
 	if words != "" {
 		line := written{Entry{At: time.Now(), Source: source, Words: words}, next.Step()}

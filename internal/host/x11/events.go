@@ -1,6 +1,8 @@
 package x11
 
 import (
+	"fmt"
+
 	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/randr"
 	"github.com/jezek/xgb/xproto"
@@ -12,7 +14,7 @@ import (
 
 // Take gives what happened on the display since the last call.
 func (h *Host) Take() ([]keeper.Event, error) {
-	items, closed := h.queue.take()
+	items, kept, closed := h.queue.take()
 	if h.desk != nil {
 		h.count = len(h.desk.Workspaces)
 	}
@@ -21,16 +23,20 @@ func (h *Host) Take() ([]keeper.Event, error) {
 			h.fault(it.err)
 			continue
 		}
-		h.event(it.event)
+		h.guard.Run(fmt.Sprintf("taking %T", it.event), func() { h.event(it.event) })
 	}
-	if h.drag.id != 0 {
-		h.tellDrag(false)
-	}
-	h.strip.tick()
-	h.atlas.tick()
-	h.checkMonitors()
-	h.checkAwaited()
-	h.checkPings()
+	h.guard.Run("following the display", func() {
+		if h.drag.id != 0 {
+			h.tellDrag(false)
+		}
+		h.putBack(kept)
+		h.endTruces()
+		h.strip.tick()
+		h.atlas.tick()
+		h.settled()
+		h.checkAwaited()
+		h.checkPings()
+	})
 	events := h.events
 	h.events = nil
 	if closed {
@@ -46,7 +52,7 @@ func (h *Host) event(e xgb.Event) {
 	case xproto.MapNotifyEvent:
 		h.mappedItself(e)
 	case xproto.UnmapNotifyEvent:
-		h.unmapped(e.Window)
+		h.unmapped(e)
 	case xproto.DestroyNotifyEvent:
 		h.destroyed(e.Window)
 	case xproto.ReparentNotifyEvent:
@@ -57,7 +63,7 @@ func (h *Host) event(e xgb.Event) {
 		h.configureRequest(e)
 	case xproto.ConfigureNotifyEvent:
 		if e.Window == h.root {
-			h.monitorsUnknown()
+			h.stir(monitorsPart)
 		}
 	case xproto.PropertyNotifyEvent:
 		h.property(e)
@@ -85,23 +91,21 @@ func (h *Host) event(e xgb.Event) {
 	case xproto.ExposeEvent:
 		h.strip.draw()
 	case xproto.MappingNotifyEvent:
-		h.keys = h.keys.renew(h)
+		h.stir(keyboardPart)
 	case xproto.SelectionClearEvent:
 		if e.Selection == h.selection {
 			h.log.Info("another manager takes this display")
-			h.over = keeper.ErrGone
 			h.yield()
 		}
 	case randr.ScreenChangeNotifyEvent, randr.NotifyEvent:
-		h.monitorsUnknown()
+		h.stir(monitorsPart)
 	}
 }
 
 // yield lets go of the display for the manager that took the selection.
 func (h *Host) yield() {
-	h.over = nil
 	h.Stop()
-	h.over = keeper.ErrGone
+	h.over = keeper.ErrReplaced
 }
 
 // press follows a click on a window that had no focus.
@@ -187,6 +191,9 @@ func (h *Host) message(e xproto.ClientMessageEvent) {
 			h.command("bare")
 		}
 	case h.atoms[aRequestExtents]:
+		if h.own(e.Window) {
+			return
+		}
 		b := uint32(h.opt.Border)
 		h.setCards(e.Window, aFrameExtents, b, b, b, b)
 	}

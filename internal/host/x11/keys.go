@@ -52,6 +52,7 @@ type keyboard struct {
 	alt    uint16
 	locks  []uint16 // every state of the locks that makes no difference
 	taken  []string
+	source keySource
 
 	// A key held down comes as presses that follow their release at the same
 	// moment.
@@ -59,6 +60,17 @@ type keyboard struct {
 	releasedTime xproto.Timestamp
 
 	jumping bool // the keyboard is grabbed for a letter
+}
+
+// keySource is what the grabs were worked out from: the keyboard and its
+// modifiers.
+type keySource struct {
+	syms []xproto.Keysym
+	mods []xproto.Keycode
+}
+
+func (s keySource) equal(o keySource) bool {
+	return slices.Equal(s.syms, o.syms) && slices.Equal(s.mods, o.mods)
 }
 
 // press is a key with the modifiers that matter.
@@ -87,19 +99,29 @@ func (m keymap) find(sym uint32) []xproto.Keycode {
 	return codes
 }
 
-// grabKeys takes the chords, each in every state of the locks. One that
-// another client holds is reported, and the rest still work.
-func (h *Host) grabKeys() *keyboard {
-	k := &keyboard{chords: map[press]Chord{}, super: xproto.ModMask4, alt: xproto.ModMask1}
+// readKeys asks the server for its keyboard. The keymap is empty where it does
+// not answer.
+func (h *Host) readKeys() (keymap, keySource) {
 	setup := xproto.Setup(h.conn)
 	count := byte(setup.MaxKeycode - setup.MinKeycode + 1)
-	r, err := xproto.GetKeyboardMapping(h.conn, setup.MinKeycode, count).Reply()
-	if err != nil || r.KeysymsPerKeycode == 0 {
+	mapping, mods := xproto.GetKeyboardMapping(h.conn, setup.MinKeycode, count), xproto.GetModifierMapping(h.conn)
+	r, err := mapping.Reply()
+	mr, err2 := mods.Reply()
+	if err != nil || err2 != nil || r.KeysymsPerKeycode == 0 {
+		return keymap{}, keySource{}
+	}
+	return keymap{setup.MinKeycode, int(r.KeysymsPerKeycode), r.Keysyms}, keySource{r.Keysyms, mr.Keycodes}
+}
+
+// grabKeys takes the chords, each in every state of the locks. One that
+// another client holds is reported, and the rest still work.
+func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
+	k := &keyboard{chords: map[press]Chord{}, super: xproto.ModMask4, alt: xproto.ModMask1, source: source}
+	if m.per == 0 {
 		h.log.Warn("the keyboard could not be read, and no chord works")
 		return k
 	}
-	m := keymap{setup.MinKeycode, int(r.KeysymsPerKeycode), r.Keysyms}
-	k.locks = h.modifiers(k, m)
+	k.locks = k.modifiers(m)
 	h.grabButtons(k)
 	cookies := map[press][]xproto.GrabKeyCookie{}
 	names := map[press]string{}
@@ -136,16 +158,12 @@ func (h *Host) grabKeys() *keyboard {
 }
 
 // modifiers finds which modifier is Super, and every combination of the locks.
-func (h *Host) modifiers(k *keyboard, m keymap) []uint16 {
-	r, err := xproto.GetModifierMapping(h.conn).Reply()
-	if err != nil {
-		return []uint16{0, xproto.ModMaskLock}
-	}
+func (k *keyboard) modifiers(m keymap) []uint16 {
 	holds := func(mod int, syms ...uint32) bool {
-		per := int(r.KeycodesPerModifier)
+		per := len(k.source.mods) / 8
 		for _, sym := range syms {
 			for _, code := range m.find(sym) {
-				if slices.Contains(r.Keycodes[mod*per:(mod+1)*per], code) {
+				if slices.Contains(k.source.mods[mod*per:(mod+1)*per], code) {
 					return true
 				}
 			}
@@ -169,11 +187,16 @@ func (h *Host) modifiers(k *keyboard, m keymap) []uint16 {
 	return locks
 }
 
-// renew takes the chords of a keyboard that changed. Those that stay are never
-// let go of: a key pressed at that moment must not be lost.
-func (k *keyboard) renew(h *Host) *keyboard {
-	next := h.grabKeys()
-	next.jumping = k.jumping
+// renew takes the chords of a keyboard that changed, or of other settings, where
+// anew is true. Those that stay are never let go of: a key pressed at that
+// moment must not be lost.
+func (k *keyboard) renew(h *Host, anew bool) *keyboard {
+	m, source := h.readKeys()
+	if !anew && k.source.equal(source) {
+		return k
+	}
+	next := h.grabKeys(m, source)
+	next.jumping, next.released, next.releasedTime = k.jumping, k.released, k.releasedTime
 	for p := range k.chords {
 		if _, stays := next.chords[p]; stays && slices.Equal(k.locks, next.locks) {
 			continue
@@ -192,7 +215,7 @@ func (k *keyboard) renew(h *Host) *keyboard {
 // goroutine.
 func (h *Host) Configure(opt Options) {
 	h.opt.Chords, h.opt.Terminal, h.opt.Quiet = opt.Chords, opt.Terminal, opt.Quiet
-	h.keys = h.keys.renew(h)
+	h.keys = h.keys.renew(h, true)
 }
 
 // startJump has the next key, a letter, jump to what it was given to.

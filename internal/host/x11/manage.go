@@ -316,8 +316,17 @@ func (h *Host) askedToShow(c *client) {
 }
 
 // unmapped follows a window that is no longer mapped: by our own request, or
-// by its client, who thereby withdraws it (ICCCM 4.1.4).
-func (h *Host) unmapped(win xproto.Window) {
+// by its client, who thereby withdraws it (ICCCM 4.1.4). A client says so
+// besides by an event it sends, which has no window in Event; of a window that
+// is mapped that cannot be true.
+func (h *Host) unmapped(e xproto.UnmapNotifyEvent) {
+	win := e.Window
+	if e.Event == 0 {
+		if c := h.byXID[win]; c != nil && !c.mapped {
+			h.withdraw(c)
+		}
+		return
+	}
 	if win == h.atlas.win && win != 0 {
 		h.atlas.unmapped()
 		return
@@ -418,9 +427,14 @@ func asked(e xproto.ConfigureRequestEvent, r geom.Rect, border int) geom.Rect {
 	return r
 }
 
-// passOn carries out the request of a window that is none of ours.
+// passOn carries out the request of a window that is none of ours. The root and
+// our own windows ask for nothing.
 func (h *Host) passOn(e xproto.ConfigureRequestEvent) {
+	if h.own(e.Window) {
+		return
+	}
 	var v []uint32
+	mask := uint16(0)
 	for _, p := range []struct {
 		mask  uint16
 		value uint32
@@ -431,10 +445,11 @@ func (h *Host) passOn(e xproto.ConfigureRequestEvent) {
 		{xproto.ConfigWindowSibling, uint32(e.Sibling)}, {xproto.ConfigWindowStackMode, uint32(e.StackMode)},
 	} {
 		if e.ValueMask&p.mask != 0 {
+			mask |= p.mask // and no bit that means nothing
 			v = append(v, p.value)
 		}
 	}
-	xproto.ConfigureWindow(h.conn, e.Window, e.ValueMask, v)
+	xproto.ConfigureWindow(h.conn, e.Window, mask, v)
 }
 
 // tellPlace sends the ConfigureNotify of ICCCM 4.1.5, with the place a window has.
@@ -451,8 +466,9 @@ func (h *Host) tellPlace(c *client) {
 
 // property follows a change of a window's own words and hints.
 func (h *Host) property(e xproto.PropertyNotifyEvent) {
-	if h.docks[e.Window] != nil && (e.Atom == h.atoms[aStrut] || e.Atom == h.atoms[aStrutPartial]) {
-		h.readStruts(e.Window)
+	if d := h.docks[e.Window]; d != nil && (e.Atom == h.atoms[aStrut] || e.Atom == h.atoms[aStrutPartial]) {
+		d.stale = true
+		h.stir(strutsPart)
 		return
 	}
 	if !slices.Contains([]xproto.Atom{
@@ -513,6 +529,7 @@ func (h *Host) remember(d *desk.Desk) {
 	mode := byte(xproto.PropModeReplace)
 	for data := b.Bytes(); len(data) > 0; mode = xproto.PropModeAppend {
 		n := min(len(data), part)
+		h.wrote[property{h.root, h.atoms[aDesk]}]++
 		xproto.ChangeProperty(h.conn, mode, h.root, h.atoms[aDesk], h.atoms[aUTF8], 8, uint32(n), data[:n])
 		data = data[n:]
 	}

@@ -13,10 +13,6 @@ import (
 	"zatlas/internal/geom"
 )
 
-// settle is how long monitors must have been quiet before they are read: one
-// change of the user's comes as a burst of events.
-const settle = 60 * time.Millisecond
-
 // awaitFor is how long windows of a desk kept from another display are waited
 // for: as long as a display takes to open what it opens by itself.
 const awaitFor = 2 * time.Minute
@@ -29,19 +25,9 @@ func (h *Host) checkAwaited() {
 	}
 }
 
-// monitorsUnknown marks the monitors to be read once the burst is over.
-func (h *Host) monitorsUnknown() {
-	h.unknownSince = time.Now()
-	time.AfterFunc(settle, h.queue.signal)
-}
-
-// checkMonitors reads the monitors after a burst of changes, and tells the
+// readAgain reads the monitors after a burst of changes, and tells the
 // difference as one fact.
-func (h *Host) checkMonitors() {
-	if h.unknownSince.IsZero() || time.Since(h.unknownSince) < settle {
-		return
-	}
-	h.unknownSince = time.Time{}
+func (h *Host) readAgain() {
 	now := h.readMonitors()
 	if now == nil || slices.Equal(now, h.monitors) {
 		return
@@ -110,17 +96,19 @@ func (h *Host) monitor(m *randr.MonitorInfo) desk.Monitor {
 type dock struct {
 	rect  geom.Rect
 	strut []uint32 // left, right, top, bottom and their spans, as _NET_WM_STRUT_PARTIAL
+	stale bool     // it has changed since it was read
 }
 
 func (h *Host) addDock(win xproto.Window) {
 	h.docks[win] = &dock{}
 	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask, []uint32{xproto.EventMaskPropertyChange})
 	h.readStruts(win)
+	h.docksChanged()
 }
 
 func (h *Host) removeDock(win xproto.Window) {
 	delete(h.docks, win)
-	h.docksChanged()
+	h.stir(strutsPart)
 }
 
 // readStruts reads what a dock reserves. The older property has no spans: its
@@ -137,10 +125,16 @@ func (h *Host) readStruts(win xproto.Window) {
 	if g, err := geo.Reply(); err == nil {
 		d.rect = geom.R(int(g.X), int(g.Y), int(g.Width), int(g.Height))
 	}
-	h.docksChanged()
+	d.stale = false
 }
 
+// docksChanged reads the docks that have changed, and tells what they leave.
 func (h *Host) docksChanged() {
+	for win, d := range h.docks {
+		if d.stale {
+			h.readStruts(win)
+		}
+	}
 	if h.desk != nil {
 		h.emit(desk.WorkAreas{Work: h.workAreas(h.desk)})
 	}

@@ -1,7 +1,6 @@
 package x11
 
 import (
-	"slices"
 	"sync"
 	"time"
 
@@ -21,9 +20,18 @@ type queue struct {
 
 	mu     sync.Mutex
 	items  []item
+	asked  map[property]bool // properties that items tell of
+	kept   map[property]int  // how often those of keep have changed
+	keep   map[xproto.Window]bool
 	closed bool
 	probe  func(xgb.Event) bool
 	probed chan struct{}
+}
+
+// property is one property of one window.
+type property struct {
+	window xproto.Window
+	atom   xproto.Atom
 }
 
 // item is an event or an error that belongs to no request waited for.
@@ -32,9 +40,12 @@ type item struct {
 	err   xgb.Error
 }
 
-func newQueue(conn *xgb.Conn, ours xproto.Window, timeAtom xproto.Atom) *queue {
+// newQueue takes the events of a connection. Of changes of properties of the
+// windows ours and root, which we write ourselves, only the number is kept.
+func newQueue(conn *xgb.Conn, ours, root xproto.Window, timeAtom xproto.Atom) *queue {
 	q := &queue{
 		conn: conn, ours: ours, time: timeAtom,
+		asked: map[property]bool{}, kept: map[property]int{}, keep: map[xproto.Window]bool{ours: true, root: true},
 		wake: make(chan struct{}, 1), stamps: make(chan xproto.Timestamp, 1),
 	}
 	go q.run()
@@ -92,12 +103,15 @@ func (q *queue) put(it item) {
 	}
 	switch e := it.event.(type) {
 	case xproto.PropertyNotifyEvent:
-		if slices.ContainsFunc(q.items, func(o item) bool {
-			p, ok := o.event.(xproto.PropertyNotifyEvent)
-			return ok && p.Window == e.Window && p.Atom == e.Atom
-		}) {
+		p := property{e.Window, e.Atom}
+		if q.keep[e.Window] {
+			q.kept[p]++
 			return
 		}
+		if q.asked[p] {
+			return
+		}
+		q.asked[p] = true
 	case xproto.ConfigureNotifyEvent:
 		if n := len(q.items); n > 0 {
 			if p, ok := q.items[n-1].event.(xproto.ConfigureNotifyEvent); ok && p.Window == e.Window {
@@ -109,12 +123,17 @@ func (q *queue) put(it item) {
 	q.items = append(q.items, it)
 }
 
-// take gives all that has come; closed tells that nothing will come any more.
-func (q *queue) take() (items []item, closed bool) {
+// take gives all that has come, and how often properties of our own windows and
+// the root have changed; closed tells that nothing will come any more.
+func (q *queue) take() (items []item, kept map[property]int, closed bool) {
 	q.mu.Lock()
 	defer q.mu.Unlock()
 	items, q.items = q.items, nil
-	return items, q.closed
+	clear(q.asked)
+	if len(q.kept) > 0 {
+		kept, q.kept = q.kept, map[property]int{}
+	}
+	return items, kept, q.closed
 }
 
 // waitFor waits until an event comes for which match is true, and tells

@@ -3,7 +3,6 @@ package x11
 import (
 	"math"
 	"slices"
-	"strings"
 
 	"github.com/jezek/xgb/xproto"
 
@@ -229,81 +228,4 @@ func (h *Host) writeState(c *client, w desk.Placed) {
 		h.setCards(c.win, aWindowDesktop, t.desktop)
 	}
 	c.told = t
-}
-
-// rootState is what was last written on the root for others to read.
-type rootState struct {
-	written             bool
-	count, current      uint32
-	names               string
-	active              xproto.Window
-	work                geom.Rect
-	bound               geom.Rect
-	clients, clientsTop []xproto.Window
-	bare                uint32
-}
-
-// writeRoot writes the root's properties where they changed.
-func (h *Host) writeRoot(d *desk.Desk, p desk.Picture) {
-	was, now := h.told, h.rootNow(d, p)
-	h.told = now
-	for _, r := range []struct {
-		changed bool
-		write   func()
-	}{
-		{was.count != now.count, func() { h.setCards(h.root, aNumberOfDesktops, now.count) }},
-		{was.names != now.names, func() { h.setText(h.root, aDesktopNames, now.names) }},
-		{was.current != now.current, func() { h.setCards(h.root, aCurrentDesktop, now.current) }},
-		{was.active != now.active, func() { h.setWindows(h.root, aActiveWindow, now.active) }},
-		{was.bound != now.bound, func() { h.setCards(h.root, aDesktopGeometry, uint32(now.bound.W), uint32(now.bound.H)) }},
-		{was.work != now.work || was.count != now.count, func() {
-			var v []uint32
-			for range now.count {
-				v = append(v, uint32(now.work.X), uint32(now.work.Y), uint32(now.work.W), uint32(now.work.H))
-			}
-			h.setCards(h.root, aWorkarea, v...)
-		}},
-		{was.bare != now.bare, func() { h.setCards(h.root, aShowingDesktop, now.bare) }},
-		{!slices.Equal(was.clients, now.clients), func() { h.setWindows(h.root, aClientList, now.clients...) }},
-		{!slices.Equal(was.clientsTop, now.clientsTop), func() { h.setWindows(h.root, aClientListStacking, now.clientsTop...) }},
-	} {
-		if r.changed || !was.written {
-			r.write()
-		}
-	}
-}
-
-func (h *Host) rootNow(d *desk.Desk, p desk.Picture) rootState {
-	s := rootState{written: true, count: uint32(len(d.Workspaces)), current: uint32(max(p.Current, 0))}
-	var names strings.Builder
-	for i := range d.Workspaces {
-		name := d.Workspaces[i].Name
-		if name == "" {
-			name = d.Title(i)
-		}
-		names.WriteString(name + "\x00")
-	}
-	s.names = names.String()
-	if c := h.clients[p.Focus]; c != nil {
-		s.active = c.win
-	}
-	if d.Bare {
-		s.bare = 1
-	}
-	var rects, works []geom.Rect
-	for _, m := range d.Monitors {
-		if m.Connected {
-			rects, works = append(rects, m.Rect), append(works, m.Work)
-		}
-	}
-	s.bound, s.work = geom.Bound(rects...), geom.Bound(works...)
-	for _, w := range d.Windows { // by id: the order in which they came
-		if c := h.clients[w.ID]; c != nil {
-			s.clients = append(s.clients, c.win)
-		}
-	}
-	for _, id := range h.stack {
-		s.clientsTop = append(s.clientsTop, h.clients[id].win)
-	}
-	return s
 }

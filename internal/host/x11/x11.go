@@ -77,8 +77,13 @@ type Host struct {
 	events   []keeper.Event // found, to be given by the next Take
 	over     error
 
-	awaitUntil   time.Time // windows of a kept desk are waited for
-	unknownSince time.Time // when the monitors last stirred; zero where they are known
+	awaitUntil time.Time // windows of a kept desk are waited for
+	stirred    [partCount]stirred
+	alarm      time.Time        // when Take is called next, at the latest; past for no such time
+	wrote      map[property]int // changes of our own that the server has not told of yet
+	fights     map[property]*fight
+	truces     []property // left to other programs for a while
+	guard      *keeper.Guard
 }
 
 var _ keeper.Host = (*Host)(nil)
@@ -132,12 +137,13 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	if displayName(opt.Display) == "" {
 		return nil, nil, errors.New("no X display is named: set DISPLAY, as in DISPLAY=:0 zatlas keep")
 	}
-	conn, err := xgb.NewConnDisplay(opt.Display)
+	conn, err := connect(displayName(opt.Display))
 	if err != nil {
-		return nil, nil, fmt.Errorf("no X display answers at %q: %w", displayName(opt.Display), err)
+		return nil, nil, err
 	}
 	h := &Host{
-		opt: opt, log: opt.Log, conn: conn,
+		opt: opt, log: opt.Log, conn: conn, guard: keeper.NewGuard(opt.Log),
+		wrote: map[property]int{}, fights: map[property]*fight{},
 		clients: map[int]*client{}, byXID: map[xproto.Window]*client{},
 		docks: map[xproto.Window]*dock{}, desktop: map[xproto.Window]bool{}, nextID: 1,
 	}
@@ -175,7 +181,7 @@ func (h *Host) open() (*desk.Desk, error) {
 	if err := h.ownWindows(); err != nil {
 		return nil, err
 	}
-	h.queue = newQueue(h.conn, h.check, h.atoms[aTime])
+	h.queue = newQueue(h.conn, h.check, h.root, h.atoms[aTime])
 	if err := h.takeSelection(); err != nil {
 		return nil, err
 	}
@@ -190,7 +196,7 @@ func (h *Host) open() (*desk.Desk, error) {
 	if err != nil {
 		return nil, err
 	}
-	h.keys = h.grabKeys()
+	h.keys = h.grabKeys(h.readKeys())
 	h.announce()
 	return d, nil
 }
@@ -276,17 +282,9 @@ func (h *Host) announce() {
 	if h.hasRandR {
 		randr.SelectInput(h.conn, h.root, randr.NotifyMaskScreenChange|randr.NotifyMaskCrtcChange|randr.NotifyMaskOutputChange)
 	}
-	for _, w := range []xproto.Window{h.check, h.root} {
-		h.setWindows(w, aSupportingCheck, h.check)
+	for _, p := range constants {
+		p.write(h)
 	}
-	h.setText(h.check, aNetName, "Zealous Atlas")
-	h.setCards(h.check, aNetPID, uint32(os.Getpid()))
-	var supported []uint32
-	for _, a := range supportedAtoms {
-		supported = append(supported, uint32(h.atoms[a]))
-	}
-	h.setAtoms(h.root, aSupported, supported)
-	h.setCards(h.root, aDesktopViewport, 0, 0)
 	h.cursor()
 }
 
@@ -389,6 +387,11 @@ func (h *Host) Stop() {
 func (h *Host) release(c *client) {
 	xproto.UngrabButton(h.conn, xproto.ButtonIndexAny, c.win, xproto.ModMaskAny)
 	xproto.ConfigureWindow(h.conn, c.win, xproto.ConfigWindowBorderWidth, []uint32{uint32(c.border)})
+}
+
+// own tells whether a window is the root, or one of ours that no client has.
+func (h *Host) own(win xproto.Window) bool {
+	return win == h.root || win == h.check || win == h.nofocus
 }
 
 // fault tells an error that came without a request being waited for. A window

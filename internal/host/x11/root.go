@@ -1,0 +1,256 @@
+package x11
+
+import (
+	"os"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+)
+
+// rootState is what was last written on the root for others to read.
+type rootState struct {
+	written             bool
+	count, current      uint32
+	names               string
+	active              xproto.Window
+	work                geom.Rect
+	bound               geom.Rect
+	clients, clientsTop []xproto.Window
+	bare                uint32
+}
+
+// rootProperty is a property of the root that says what is: whether two states
+// say the same, and how it is written.
+type rootProperty struct {
+	a     atom
+	same  func(x, y *rootState) bool
+	write func(h *Host, s *rootState)
+}
+
+var rootProperties = []rootProperty{
+	{aNumberOfDesktops, func(x, y *rootState) bool { return x.count == y.count },
+		func(h *Host, s *rootState) { h.setCards(h.root, aNumberOfDesktops, s.count) }},
+	{aDesktopNames, func(x, y *rootState) bool { return x.names == y.names },
+		func(h *Host, s *rootState) { h.setText(h.root, aDesktopNames, s.names) }},
+	{aCurrentDesktop, func(x, y *rootState) bool { return x.current == y.current },
+		func(h *Host, s *rootState) { h.setCards(h.root, aCurrentDesktop, s.current) }},
+	{aActiveWindow, func(x, y *rootState) bool { return x.active == y.active },
+		func(h *Host, s *rootState) { h.setWindows(h.root, aActiveWindow, s.active) }},
+	{aDesktopGeometry, func(x, y *rootState) bool { return x.bound == y.bound },
+		func(h *Host, s *rootState) {
+			h.setCards(h.root, aDesktopGeometry, uint32(s.bound.W), uint32(s.bound.H))
+		}},
+	{aWorkarea, func(x, y *rootState) bool { return x.work == y.work && x.count == y.count },
+		func(h *Host, s *rootState) {
+			v := []uint32{uint32(s.work.X), uint32(s.work.Y), uint32(s.work.W), uint32(s.work.H)}
+			h.setCards(h.root, aWorkarea, slices.Repeat(v, int(s.count))...)
+		}},
+	{aShowingDesktop, func(x, y *rootState) bool { return x.bare == y.bare },
+		func(h *Host, s *rootState) { h.setCards(h.root, aShowingDesktop, s.bare) }},
+	{aClientList, func(x, y *rootState) bool { return slices.Equal(x.clients, y.clients) },
+		func(h *Host, s *rootState) { h.setWindows(h.root, aClientList, s.clients...) }},
+	{aClientListStacking, func(x, y *rootState) bool { return slices.Equal(x.clientsTop, y.clientsTop) },
+		func(h *Host, s *rootState) { h.setWindows(h.root, aClientListStacking, s.clientsTop...) }},
+}
+
+// writeRoot writes the root's properties where they changed.
+func (h *Host) writeRoot(d *desk.Desk, p desk.Picture) {
+	was, now := h.told, h.rootNow(d, p)
+	h.told = now
+	for _, r := range rootProperties {
+		if !was.written || !r.same(&was, &now) {
+			r.write(h, &now)
+		}
+	}
+}
+
+// constant is a property that stays the same as long as we keep the display, on
+// the root or on our own window.
+type constant struct {
+	a     atom
+	root  bool
+	write func(h *Host)
+}
+
+var constants = []constant{
+	{aSupportingCheck, true, func(h *Host) { h.setWindows(h.root, aSupportingCheck, h.check) }},
+	{aSupportingCheck, false, func(h *Host) { h.setWindows(h.check, aSupportingCheck, h.check) }},
+	{aNetName, false, func(h *Host) { h.setText(h.check, aNetName, "Zealous Atlas") }},
+	{aNetPID, false, func(h *Host) { h.setCards(h.check, aNetPID, uint32(os.Getpid())) }},
+	{aDesktopViewport, true, func(h *Host) { h.setCards(h.root, aDesktopViewport, 0, 0) }},
+	{aSupported, true, func(h *Host) {
+		var supported []uint32
+		for _, a := range supportedAtoms {
+			supported = append(supported, uint32(h.atoms[a]))
+		}
+		h.setAtoms(h.root, aSupported, supported)
+	}},
+}
+
+// Two who put the same property back would do so for ever: after so many times
+// within fightTime it is left as it is, for truceTime.
+const (
+	fightTurns = 5
+	fightTime  = 10 * time.Second
+	truceTime  = time.Minute
+)
+
+// fight is how often a property was put back lately.
+type fight struct {
+	since time.Time
+	turns int
+	until time.Time // of a truce
+}
+
+// again tells whether a property may be put back once more, and whether this is
+// the beginning of a truce.
+func (f *fight) again(now time.Time) (yes, gives bool) {
+	switch {
+	case now.Before(f.until):
+		return false, false
+	case now.Sub(f.since) > fightTime:
+		f.since, f.turns = now, 0
+	}
+	f.turns++
+	if f.turns > fightTurns {
+		f.until = now.Add(truceTime)
+		return false, true
+	}
+	return true, false
+}
+
+// putBack writes anew those properties of ours that another client has written
+// or deleted. Kept is how often each has changed, our own doing included.
+func (h *Host) putBack(kept map[property]int) {
+	for p, n := range kept {
+		own := min(n, h.wrote[p])
+		if h.wrote[p] -= own; h.wrote[p] == 0 {
+			delete(h.wrote, p)
+		}
+		if n > own && h.desk != nil {
+			h.restoreProperty(p)
+		}
+	}
+}
+
+func (h *Host) restoreProperty(p property) {
+	write := h.writer(p)
+	if write == nil {
+		return // none of ours
+	}
+	f := h.fights[p]
+	if f == nil {
+		f = &fight{}
+		h.fights[p] = f
+	}
+	yes, gives := f.again(time.Now())
+	if gives {
+		h.log.Warn("another program keeps writing what the manager keeps, and is left its way for a minute", "property", h.atomName(p.atom))
+		time.AfterFunc(truceTime, h.queue.signal)
+		h.truces = append(h.truces, p)
+	}
+	if !yes {
+		return
+	}
+	if p == (property{h.root, h.atoms[aDesktopNames]}) {
+		h.renamed()
+	}
+	write()
+}
+
+// endTruces writes what was left to another program for a while.
+func (h *Host) endTruces() {
+	h.truces = slices.DeleteFunc(h.truces, func(p property) bool {
+		if time.Now().Before(h.fights[p].until) {
+			return false
+		}
+		h.writer(p)()
+		return true
+	})
+}
+
+// writer is what writes a property; nil where it is none of ours.
+func (h *Host) writer(p property) func() {
+	for _, c := range constants {
+		if h.atoms[c.a] == p.atom && c.root == (p.window == h.root) {
+			return func() { c.write(h) }
+		}
+	}
+	if p.window != h.root {
+		return nil
+	}
+	for _, r := range rootProperties {
+		if h.atoms[r.a] == p.atom {
+			return func() { r.write(h, &h.told) }
+		}
+	}
+	if p.atom == h.atoms[aDesk] {
+		return func() { h.remember(h.desk) }
+	}
+	return nil
+}
+
+func (h *Host) atomName(a xproto.Atom) string {
+	for i, other := range h.atoms {
+		if other == a {
+			return atomNames[i]
+		}
+	}
+	return ""
+}
+
+// renamed takes up the names that another program has given to workspaces
+// (EWMH, _NET_DESKTOP_NAMES: a pager may).
+func (h *Host) renamed() {
+	names := strings.Split(h.text(h.ask(h.root, h.atoms[aDesktopNames], textUnits)), "\x00")
+	for i := range h.desk.Workspaces {
+		if i >= len(names) || desk.CleanName(names[i]) == "" || names[i] == h.nameOf(h.desk, i) {
+			continue
+		}
+		h.command("rename", desk.Arg{Kind: desk.Number, N: i + 1}, desk.Arg{Kind: desk.Name, Word: desk.CleanName(names[i])})
+	}
+}
+
+// nameOf is what _NET_DESKTOP_NAMES says of the workspace at index i.
+func (h *Host) nameOf(d *desk.Desk, i int) string {
+	if name := d.Workspaces[i].Name; name != "" {
+		return name
+	}
+	return d.Title(i)
+}
+
+func (h *Host) rootNow(d *desk.Desk, p desk.Picture) rootState {
+	s := rootState{written: true, count: uint32(len(d.Workspaces)), current: uint32(max(p.Current, 0))}
+	var names strings.Builder
+	for i := range d.Workspaces {
+		names.WriteString(h.nameOf(d, i) + "\x00")
+	}
+	s.names = names.String()
+	if c := h.clients[p.Focus]; c != nil {
+		s.active = c.win
+	}
+	if d.Bare {
+		s.bare = 1
+	}
+	var rects, works []geom.Rect
+	for _, m := range d.Monitors {
+		if m.Connected {
+			rects, works = append(rects, m.Rect), append(works, m.Work)
+		}
+	}
+	s.bound, s.work = geom.Bound(rects...), geom.Bound(works...)
+	for _, w := range d.Windows { // by id: the order in which they came
+		if c := h.clients[w.ID]; c != nil {
+			s.clients = append(s.clients, c.win)
+		}
+	}
+	for _, id := range h.stack {
+		s.clientsTop = append(s.clientsTop, h.clients[id].win)
+	}
+	return s
+}

@@ -1,0 +1,265 @@
+package x11
+
+import (
+	"bufio"
+	"encoding/binary"
+	"errors"
+	"fmt"
+	"io"
+	"net"
+	"os"
+	"path/filepath"
+	"regexp"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/file"
+)
+
+// address is what a display's name stands for.
+type address struct {
+	network, path  string // as net.Dial takes them
+	host           string // empty for this machine
+	number, screen int
+}
+
+var displayForm = regexp.MustCompile(`^(?:(tcp|unix)/)?(.*):([0-9]{1,5})(?:\.([0-9]{1,3}))?$`)
+
+// parseDisplay reads a display's name: [HOST]:NUMBER[.SCREEN], or the path of a
+// socket before the number.
+func parseDisplay(name string) (address, error) {
+	m := displayForm.FindStringSubmatch(name)
+	if m == nil || strings.ContainsAny(m[2], " \t\n\x00") {
+		return address{}, fmt.Errorf("DISPLAY is %q, which names no display: it is written as :0, :0.1 or HOST:0", name)
+	}
+	a := address{host: m[2]}
+	a.number, _ = strconv.Atoi(m[3]) // digits, by the form
+	a.screen, _ = strconv.Atoi(m[4])
+	switch {
+	case strings.HasPrefix(a.host, "/"):
+		a.network, a.path, a.host = "unix", a.host+":"+m[3], ""
+	case m[1] == "unix" || a.host == "" && m[1] == "" || a.host == "unix":
+		a.network, a.path, a.host = "unix", "/tmp/.X11-unix/X"+strconv.Itoa(a.number), ""
+	default:
+		a.network, a.path = "tcp", net.JoinHostPort(a.host, strconv.Itoa(6000+a.number))
+	}
+	return a, nil
+}
+
+// answerTime is how long a server may take to let us in.
+const answerTime = 10 * time.Second
+
+// connect opens a connection to the display of that name, in the form of
+// $DISPLAY. What the server says passes through a wire.
+func connect(name string) (*xgb.Conn, error) {
+	a, err := parseDisplay(name)
+	if err != nil {
+		return nil, err
+	}
+	under, err := net.DialTimeout(a.network, a.path, answerTime)
+	if err != nil {
+		return nil, fmt.Errorf("no X display answers at %s: %w", name, plain(err))
+	}
+	under.SetDeadline(time.Now().Add(answerTime))
+	conn, err := xgb.NewConnNet(newWire(under, a))
+	if err != nil {
+		under.Close()
+		var late net.Error
+		if errors.As(err, &late) && late.Timeout() {
+			err = fmt.Errorf("its server does not answer within %v", answerTime)
+		}
+		return nil, fmt.Errorf("the X display %s lets nobody in: %w", name, err)
+	}
+	under.SetDeadline(time.Time{})
+	conn.DisplayNumber, conn.DefaultScreen = a.number, a.screen
+	if n := len(xproto.Setup(conn).Roots); a.screen >= n {
+		conn.Close()
+		return nil, fmt.Errorf("the X display %s has no screen %d: they are numbered 0 to %d", name, a.screen, n-1)
+	}
+	return conn, nil
+}
+
+// plain is an error of the network without the addresses, which the sentence
+// around it names already.
+func plain(err error) error {
+	var op *net.OpError
+	if errors.As(err, &op) {
+		return op.Err
+	}
+	return err
+}
+
+// wire stands between the X library and the server. It tells what the server
+// says from what another client made up by SendEvent, which the library does
+// not: any client may send any event of any content to the root.
+//
+// Of events made up it lets through those that conventions ask for: messages;
+// requests to be configured (ICCCM 4.1.5), and notices of being unmapped, by
+// which a client withdraws its window (4.1.4). The latter arrive with no
+// window in Event, so that they are never taken for the server's.
+type wire struct {
+	net.Conn
+	in    *bufio.Reader
+	hello []byte // goes out in the place of what the library would begin with
+	met   bool   // the server's answer to that is being handed out
+	head  []byte // what is left of the message being handed out
+	body  int64  // how many bytes of it are still to be read
+}
+
+func newWire(c net.Conn, a address) *wire {
+	return &wire{Conn: c, in: bufio.NewReaderSize(c, 16<<10), hello: hello(a)}
+}
+
+// Write sends what the library says.
+func (w *wire) Write(p []byte) (int, error) {
+	if w.hello == nil {
+		return w.Conn.Write(p)
+	}
+	// The library reads the authority of a display by name only.
+	said := w.hello
+	w.hello = nil
+	if _, err := w.Conn.Write(said); err != nil {
+		return 0, err
+	}
+	return len(p), nil
+}
+
+// Read hands out what the server says.
+func (w *wire) Read(p []byte) (int, error) {
+	for len(w.head) == 0 && w.body == 0 {
+		if err := w.next(); err != nil {
+			return 0, err
+		}
+	}
+	if len(w.head) > 0 {
+		n := copy(p, w.head)
+		w.head = w.head[n:]
+		return n, nil
+	}
+	n, err := w.in.Read(p[:min(int64(len(p)), w.body)])
+	w.body -= int64(n)
+	return n, err
+}
+
+// The kinds of messages of a server, by their first byte. Bit 7 of an event
+// tells that a client sent it.
+const (
+	kindError   = 0
+	kindReply   = 1
+	kindGeneric = 35
+	sentBit     = 0x80
+)
+
+// next reads the beginning of the next message that is to be handed out.
+func (w *wire) next() error {
+	if !w.met {
+		w.met = true
+		b := make([]byte, 8)
+		if _, err := io.ReadFull(w.in, b); err != nil {
+			return err
+		}
+		w.head, w.body = b, 4*int64(binary.LittleEndian.Uint16(b[6:]))
+		return nil
+	}
+	b := make([]byte, 32)
+	if _, err := io.ReadFull(w.in, b); err != nil {
+		return err
+	}
+	long := 4 * int64(binary.LittleEndian.Uint32(b[4:]))
+	switch kind := b[0] &^ sentBit; {
+	case b[0] == kindError:
+	case b[0] == kindReply:
+		w.body = long
+	case kind == kindGeneric: // of extensions that were not asked for
+		_, err := io.CopyN(io.Discard, w.in, long)
+		return err
+	case b[0]&sentBit == 0:
+	case kind == xproto.ClientMessage, kind == xproto.ConfigureRequest:
+	case kind == xproto.UnmapNotify:
+		clear(b[4:8])
+	default:
+		return nil
+	}
+	w.head = b
+	return nil
+}
+
+// Families of addresses in an authority file.
+const (
+	familyInternet  = 0
+	familyInternet6 = 6
+	familyLocal     = 256
+	familyWild      = 65535
+)
+
+const cookieName = "MIT-MAGIC-COOKIE-1"
+
+// hello is how a client begins (X protocol, section 8), with the cookie of the
+// user's authority file where that has one for the display.
+func hello(a address) []byte {
+	name, cookie := "", authority(a)
+	if cookie != nil {
+		name = cookieName
+	}
+	b := []byte{'l', 0}
+	for _, n := range []int{11, 0, len(name), len(cookie), 0} {
+		b = binary.LittleEndian.AppendUint16(b, uint16(n))
+	}
+	for _, s := range [][]byte{[]byte(name), cookie} {
+		b = append(b, s...)
+		b = append(b, make([]byte, (4-len(s)%4)%4)...)
+	}
+	return b
+}
+
+// maxAuthority is the most that is read of an authority file, in bytes.
+const maxAuthority = 1 << 20
+
+// authority is the cookie for a display; nil where none is known.
+func authority(a address) []byte {
+	path := os.Getenv("XAUTHORITY")
+	if home := os.Getenv("HOME"); path == "" && home != "" {
+		path = filepath.Join(home, ".Xauthority")
+	}
+	data, err := file.Read(path, maxAuthority)
+	if err != nil {
+		return nil // a server that asks for none lets us in
+	}
+	host, _ := os.Hostname()
+	return findCookie(data, a, host)
+}
+
+// findCookie finds the cookie for a display in an authority file. Host is this
+// machine's name.
+func findCookie(data []byte, a address, host string) []byte {
+	var family uint16
+	field := func() []byte {
+		if len(data) < 2 || len(data)-2 < int(binary.BigEndian.Uint16(data)) {
+			data = nil
+			return nil
+		}
+		n := int(binary.BigEndian.Uint16(data))
+		f := data[2 : 2+n]
+		data = data[2+n:]
+		return f
+	}
+	for len(data) >= 2 {
+		family, data = binary.BigEndian.Uint16(data), data[2:]
+		where, number, name, cookie := field(), string(field()), string(field()), field()
+		fits := family == familyWild
+		switch family {
+		case familyLocal:
+			fits = string(where) == host && (a.host == "" || a.host == "localhost")
+		case familyInternet, familyInternet6:
+			fits = a.host != "" && net.IP(where).String() == a.host
+		}
+		if fits && (number == "" || number == strconv.Itoa(a.number)) && name == cookieName && len(cookie) > 0 {
+			return cookie
+		}
+	}
+	return nil
+}
