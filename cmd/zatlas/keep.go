@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"log/slog"
 	"maps"
 	"os"
@@ -45,7 +46,7 @@ terminal of the atlas window and more are settings: zatlas config.`,
 				level = slog.LevelDebug
 			}
 			opt.Log = slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), &slog.HandlerOptions{Level: level}))
-			err := keep(cmd.Context(), opt)
+			err := untilTold(cmd.Context(), cmd.ErrOrStderr(), func(ctx context.Context) error { return keep(ctx, opt) })
 			if errors.Is(err, keeper.ErrRestart) {
 				return again()
 			}
@@ -66,9 +67,34 @@ func again() error {
 	return fmt.Errorf("starting the keeper again: %w", err)
 }
 
-func keep(ctx context.Context, opt x11.Options) error {
+// lastWait is how long after a signal the end may take. An X server that stands
+// still, or a file, must not keep a process from ending that was told to.
+const lastWait = 1800 * time.Millisecond
+
+// untilTold runs f until it ends or a signal tells it to. Where it has not ended
+// lastWait after the signal, the process does.
+func untilTold(ctx context.Context, stderr io.Writer, f func(context.Context) error) error {
 	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 	defer stop()
+	ended := make(chan struct{})
+	defer close(ended)
+	go func() {
+		select {
+		case <-ctx.Done():
+		case <-ended:
+			return
+		}
+		select {
+		case <-time.After(lastWait):
+			fmt.Fprintln(stderr, "zatlas: ended as it was told to, without the X server or the disk, which do not answer. The server shows every window")
+			os.Exit(exitStuck)
+		case <-ended:
+		}
+	}()
+	return f(ctx)
+}
+
+func keep(ctx context.Context, opt x11.Options) error {
 	self, err := os.Executable()
 	if err != nil {
 		return fmt.Errorf("finding this program for the atlas window: %w", err)
@@ -81,7 +107,8 @@ func keep(ctx context.Context, opt x11.Options) error {
 		opt.Log.Error("the settings are at fault, the usual ones are in force", "error", err.Error())
 		set = settings.Default()
 	}
-	launcher := &apps.Launcher{Getenv: os.Getenv}
+	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}}
+	launcher.Installed() // is read while the display is taken over
 	take := func(s settings.Settings) {
 		launcher.Terminal = terminalFor(s.Keeper.Terminal)
 		opt.Terminal, opt.Border, opt.Quiet, opt.Chords = strings.Fields(s.Keeper.Terminal), s.Keeper.Border, !s.Keeper.Words, hostChords(s)
@@ -92,7 +119,8 @@ func keep(ctx context.Context, opt x11.Options) error {
 	if state != nil {
 		defer state.Close()
 		if opt.Kept, err = state.Desk(display); err != nil {
-			opt.Log.Warn("the desk kept on disk cannot be read", "error", err.Error())
+			opt.Log.Warn(err.Error())
+			amiss = strings.TrimSpace(amiss + " " + keeper.Sentence(err))
 		}
 	}
 	opt.Settings = set.ForDesk()
@@ -129,7 +157,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 	if writable {
 		saver := store.NewSaver(state, display, opt.Log)
 		defer func() {
-			ctx, cancel := context.WithTimeout(context.Background(), 3*time.Second)
+			ctx, cancel := context.WithTimeout(context.Background(), 900*time.Millisecond)
 			defer cancel()
 			saver.Close(ctx)
 		}()
@@ -151,10 +179,14 @@ func keep(ctx context.Context, opt x11.Options) error {
 		}
 	}()
 	opt.Log.Info("keeping the display", "display", display, "windows", len(d.Windows), "atlas", chordFor(set, "atlas"), "socket", socket)
-	if err := k.Run(ctx); err != nil && !errors.Is(err, keeper.ErrGone) {
+	switch err := k.Run(ctx); {
+	case errors.Is(err, keeper.ErrReplaced):
+		return nil
+	case errors.Is(err, keeper.ErrGone):
+		return fmt.Errorf("%w: the X server of %s ended, or closed the connection", err, display)
+	default:
 		return err
 	}
-	return nil
 }
 
 // listen opens the socket. A keeper that was just replaced lets go of the

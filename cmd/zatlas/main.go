@@ -13,6 +13,10 @@ import (
 // fails exits with 1.
 const exitWords = 2
 
+// exitStuck is the exit status of a keeper that had to end without the X server
+// or the disk.
+const exitStuck = 3
+
 // wordsError marks an error of the words given, not of what they ask for.
 type wordsError struct{ error }
 

@@ -6,11 +6,11 @@ package apps
 
 import (
 	"cmp"
-	"io/fs"
-	"os"
 	"path/filepath"
 	"slices"
 	"strings"
+
+	"zatlas/internal/file"
 )
 
 // App is a program that can be started.
@@ -51,43 +51,8 @@ func Locale(getenv func(string) string) string {
 	return cmp.Or(getenv("LC_ALL"), getenv("LC_MESSAGES"), getenv("LANG"))
 }
 
-// Installed lists the programs of the folders that are to be shown, by name. Of
-// entries with one id the first folder's counts, also where it hides the
-// program. Entries that are at fault are left out.
-func Installed(folders []string, locale, desktops string) []App {
-	seen := map[string]bool{}
-	var list []App
-	for _, folder := range folders {
-		filepath.WalkDir(folder, func(path string, e fs.DirEntry, err error) error {
-			if err != nil || e.IsDir() || !strings.HasSuffix(path, ".desktop") {
-				return nil // what cannot be read is not there
-			}
-			rel, err := filepath.Rel(folder, path)
-			if err != nil {
-				return nil
-			}
-			id := strings.TrimSuffix(strings.ReplaceAll(rel, string(filepath.Separator), "-"), ".desktop")
-			if seen[id] {
-				return nil
-			}
-			seen[id] = true
-			if app, ok := load(path, locale, desktops); ok && !app.Hidden {
-				app.ID = id
-				list = append(list, app)
-			}
-			return nil
-		})
-	}
-	slices.SortStableFunc(list, func(a, b App) int { return cmp.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
-	return list
-}
-
 func load(path, locale, desktops string) (App, bool) {
-	info, err := os.Stat(path)
-	if err != nil || !info.Mode().IsRegular() || info.Size() > maxFile {
-		return App{}, false
-	}
-	data, err := os.ReadFile(path)
+	data, err := file.Read(path, maxFile)
 	if err != nil {
 		return App{}, false
 	}
@@ -95,11 +60,19 @@ func load(path, locale, desktops string) (App, bool) {
 	return app, err == nil
 }
 
-// Runs tells whether windows of that app are this program's, as far as names tell.
-func (a App) Runs(app string) bool {
+// names are what windows of the program may call their app, in small letters.
+func (a App) names() []string {
 	names := []string{a.Name, a.Class, a.ID, a.ID[strings.LastIndexByte(a.ID, '.')+1:]}
 	if len(a.Command) > 0 {
 		names = append(names, filepath.Base(a.Command[0]))
 	}
-	return app != "" && slices.ContainsFunc(names, func(n string) bool { return strings.EqualFold(n, app) })
+	for i, n := range names {
+		names[i] = strings.ToLower(n)
+	}
+	return names
+}
+
+// Runs tells whether windows of that app are this program's, as far as names tell.
+func (a App) Runs(app string) bool {
+	return app != "" && slices.Contains(a.names(), strings.ToLower(app))
 }

@@ -102,7 +102,11 @@ func TestInstalled(t *testing.T) {
 	put(mine, "radio.desktop", entry("Tin Radio", "Hidden=true\n"))
 	env := map[string]string{"XDG_DATA_HOME": mine, "XDG_DATA_DIRS": "relative:" + all + ":/none/such"}
 	var got []string
-	for _, a := range Installed(Folders(func(k string) string { return env[k] }), "", "") {
+	x := Index{Getenv: func(k string) string { return env[k] }}
+	if err := x.Renew(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	for _, a := range x.Installed().Apps {
 		got = append(got, a.ID+"="+a.Name)
 	}
 	if want := []string{"plan=My Plan", "sub-till=Ticket Till"}; !slices.Equal(got, want) {

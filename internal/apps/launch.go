@@ -7,30 +7,15 @@ import (
 	"os/exec"
 	"sync/atomic"
 	"syscall"
-	"time"
 )
 
 // Launcher starts the programs that are installed, each as a process of its
 // own that outlives us.
 type Launcher struct {
-	Getenv   func(string) string
+	Index
 	Terminal []string // runs a program in a terminal
 
-	list []App
-	read time.Time
 	made atomic.Int64
-}
-
-// fresh is how long a list of installed programs is taken for true.
-const fresh = 5 * time.Second
-
-// Installed lists the programs that are to be shown.
-func (l *Launcher) Installed() []App {
-	if l.list == nil || time.Since(l.read) > fresh {
-		l.list = Installed(Folders(l.Getenv), Locale(l.Getenv), l.Getenv("XDG_CURRENT_DESKTOP"))
-		l.read = time.Now()
-	}
-	return l.list
 }
 
 // Start starts a program, directly and by no shell. Its windows are known by

@@ -562,7 +562,7 @@ func BenchmarkSave(b *testing.B) {
 	var measures, floors []time.Duration
 	for range 200 {
 		start := time.Now()
-		if err := s.Save(":0", d, []store.Entry{{At: start, Source: "chord", Words: "Sent it to 2."}}); err != nil {
+		if _, err := s.Save(":0", store.Batch{Desk: d, Entries: []store.Entry{{At: start, Source: "chord", Words: "Sent it to 2."}}}); err != nil {
 			b.Fatal(err)
 		}
 		measures = append(measures, time.Since(start))

@@ -95,5 +95,10 @@ func (d *Desk) Apps() []string {
 	return names
 }
 
+// Runs tells whether an app of exactly that name has windows.
+func (d *Desk) Runs(app string) bool {
+	return slices.ContainsFunc(d.Windows, func(w *Window) bool { return w.App == app })
+}
+
 // Expecting tells whether programs were started that have shown no window yet.
 func (d *Desk) Expecting() bool { return len(d.expecting) > 0 }

@@ -9,6 +9,7 @@ import (
 	"io"
 	"io/fs"
 	"os"
+	"path/filepath"
 	"syscall"
 )
 
@@ -17,6 +18,20 @@ const (
 	MaxSettings = 1 << 20
 	MaxScene    = 64 << 20
 )
+
+// StateFolder is where this program keeps what it must know another time: in
+// $XDG_STATE_HOME, else in ~/.local/state. It is empty where neither is known.
+func StateFolder() string {
+	dir := os.Getenv("XDG_STATE_HOME")
+	if !filepath.IsAbs(dir) { // by the XDG Base Directory Specification
+		home, err := os.UserHomeDir()
+		if err != nil {
+			return ""
+		}
+		dir = filepath.Join(home, ".local", "state")
+	}
+	return filepath.Join(dir, "zealous-atlas")
+}
 
 // ErrNotRegular is the error of what is no file to be read: a folder, a device,
 // a pipe, a socket.

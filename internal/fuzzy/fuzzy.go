@@ -2,6 +2,7 @@
 package fuzzy
 
 import (
+	"slices"
 	"strings"
 	"unicode"
 )
@@ -14,6 +15,9 @@ func Find(text, word string) (at []int, score int) {
 	t, w := lower(text), lower(word)
 	if len(w) == 0 {
 		return nil, 1
+	}
+	if !canFollow(t, w) {
+		return nil, 0
 	}
 	if i := indexRunes(t, w); i >= 0 {
 		for j := range w {
@@ -42,9 +46,6 @@ func Find(text, word string) (at []int, score int) {
 // the rest can still be found after it, else wherever it comes next. It gives
 // how many are starts, or 1 for none.
 func byStarts(t, w []rune) (at []int, starts int) {
-	if !canFollow(t, w) {
-		return nil, 0
-	}
 	from := 0
 	for i, r := range w {
 		next := -1
@@ -90,7 +91,7 @@ func wordStart(t []rune, i int) bool {
 func indexRunes(t, w []rune) int {
 	best := -1
 	for i := 0; i+len(w) <= len(t); i++ {
-		if string(t[i:i+len(w)]) != string(w) {
+		if !slices.Equal(t[i:i+len(w)], w) {
 			continue
 		}
 		if wordStart(t, i) {

@@ -6,17 +6,19 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 )
 
-// Launcher knows the programs that can be started. Its methods are called from
-// the keeper's goroutine alone, and must not wait.
+// Launcher knows the programs that can be started. All its methods but Renew are
+// called from the keeper's goroutine alone, and must not wait.
 type Launcher interface {
-	Installed() []apps.App
+	// Installed gives the programs as they were last read.
+	Installed() *apps.List
+	// Renew waits until those that are installed at this moment are known.
+	Renew(ctx context.Context) error
 	// Start starts one of them and tells how its windows are known.
 	Start(app apps.App) (startupID string, pid int, err error)
 }
@@ -39,36 +41,46 @@ func (k *Keeper) Apps(ctx context.Context) ([]App, error) {
 	return <-r.apps, nil
 }
 
-// installed are the programs that can be started, by names that are safe to show:
-// anybody may have written them.
-func (k *Keeper) installed() []apps.App {
+// installed are the programs that can be started.
+func (k *Keeper) installed() *apps.List {
 	if k.Launch == nil {
-		return nil
+		return &apps.List{}
 	}
-	list := slices.Clone(k.Launch.Installed())
-	for i := range list {
-		list[i].Name = desk.CleanText(list[i].Name, desk.MaxApp)
-	}
-	return slices.DeleteFunc(list, func(a apps.App) bool { return a.Name == "" })
+	return k.Launch.Installed()
 }
 
-// apps are the apps that run, and those installed that do not.
+// apps are the apps that run, and those installed that do not, those chosen most
+// first.
 func (k *Keeper) apps() []App {
 	var list []App
-	for _, name := range k.update.Desk.Apps() {
-		n := len(k.update.Desk.Select(desk.ByApp{Text: name, Whole: true}))
-		list = append(list, App{Name: name, Windows: n, Chosen: k.Chosen[name]})
-	}
-	for _, a := range k.installed() {
-		i := slices.IndexFunc(list, func(o App) bool { return a.Runs(o.Name) })
-		if i >= 0 {
-			list[i].Installed = true
-			if list[i].Title == "" && a.Name != list[i].Name {
-				list[i].Title = a.Name
-			}
+	at := map[string]int{}
+	for _, w := range k.update.Desk.InOrder() {
+		if w.App == "" {
 			continue
 		}
-		list = append(list, App{Name: a.Name, Installed: true, Chosen: k.Chosen[a.Name]})
+		i, known := at[w.App]
+		if !known {
+			i = len(list)
+			at[w.App] = i
+			list = append(list, App{Name: w.App, Chosen: k.Chosen[w.App]})
+		}
+		list[i].Windows++
+	}
+	running := map[string]int{} // by the id of its program
+	installed := k.installed()
+	for i := range list {
+		if a, ok := installed.Find(list[i].Name); ok {
+			list[i].Installed = true
+			running[a.ID] = i
+			if a.Name != list[i].Name {
+				list[i].Title = a.Name
+			}
+		}
+	}
+	for _, a := range installed.Apps {
+		if _, runs := running[a.ID]; !runs {
+			list = append(list, App{Name: a.Name, Installed: true, Chosen: k.Chosen[a.Name]})
+		}
 	}
 	now := time.Now()
 	slices.SortStableFunc(list, func(a, b App) int {
@@ -91,12 +103,21 @@ func RankApps(list []App, typed string) []App {
 		}
 	}
 	var ranked []App
+	had := map[string]bool{}
 	for _, n := range apps.Rank(names, typed, chosen, time.Now()) {
-		if a := byName[n]; !slices.Contains(ranked, a) {
+		if a := byName[n]; !had[a.Name] {
+			had[a.Name] = true
 			ranked = append(ranked, a)
 		}
 	}
 	return ranked
+}
+
+// noApp is the error of an app that nobody knows.
+type noApp string
+
+func (n noApp) Error() string {
+	return fmt.Sprintf("no app is called %s: none that runs, and none that is installed", string(n))
 }
 
 // resolve finds the app that the words of "open" mean: the one that fits them
@@ -105,13 +126,32 @@ func (k *Keeper) resolve(c desk.Command) (desk.Command, error) {
 	if c.Verb != "open" || len(c.Args) == 0 {
 		return c, nil
 	}
-	found := RankApps(k.apps(), c.Args[0].Word)
+	name := c.Args[0].Word
+	if k.update.Desk.Runs(name) {
+		return c, nil
+	}
+	found := RankApps(k.apps(), name)
 	if len(found) == 0 {
-		return c, fmt.Errorf("no app is called %s: none that runs, and none that is installed", c.Args[0].Word)
+		return c, noApp(name)
 	}
 	c.Args = slices.Clone(c.Args)
 	c.Args[0].Word = found[0].Name
 	return c, nil
+}
+
+// renewTime is how long a command waits at most for what is installed to be read.
+const renewTime = 5 * time.Second
+
+// renewed tells whether a command failed for an app that nobody knew, and what is
+// installed has been read anew since, so that it may be tried again.
+func (k *Keeper) renewed(ctx context.Context, o Outcome) bool {
+	var unknown noApp
+	if k.Launch == nil || !errors.As(o.Err, &unknown) {
+		return false
+	}
+	ctx, cancel := context.WithTimeout(ctx, renewTime)
+	defer cancel()
+	return k.Launch.Renew(ctx) == nil
 }
 
 // start starts a program, and has the desk expect its first window.
@@ -119,12 +159,11 @@ func (k *Keeper) start(d *desk.Desk, s desk.Start) (*desk.Desk, error) {
 	if k.Launch == nil {
 		return d, errors.New("no program can be started here")
 	}
-	all := k.installed()
-	i := slices.IndexFunc(all, func(a apps.App) bool { return strings.EqualFold(a.Name, s.App) || a.Runs(s.App) })
-	if i < 0 {
+	app, ok := k.installed().Find(s.App)
+	if !ok {
 		return d, fmt.Errorf("%s is not installed, as far as its name tells", s.App)
 	}
-	id, pid, err := k.Launch.Start(all[i])
+	id, pid, err := k.Launch.Start(app)
 	if err != nil {
 		return d, fmt.Errorf("%s could not be started: %w", s.App, err)
 	}

@@ -3,6 +3,7 @@ package keeper
 import (
 	"fmt"
 	"log/slog"
+	"runtime"
 	"runtime/debug"
 )
 
@@ -27,7 +28,9 @@ func (g *Guard) Run(what string, f func()) (ok bool) {
 		if cause == nil {
 			return
 		}
-		key := fmt.Sprint(what, ": ", cause)
+		// The same way to the same place is the same fault, whatever it says.
+		var way [16]uintptr
+		key := fmt.Sprint(what, way[:runtime.Callers(0, way[:])])
 		if g.told[key] {
 			return
 		}

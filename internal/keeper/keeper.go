@@ -508,7 +508,11 @@ func (k *Keeper) watch(w watch) {
 // Do carries a command out and waits for it. The error is only about reaching
 // the keeper; the Outcome has the command's own.
 func (k *Keeper) Do(ctx context.Context, c desk.Command, source Source) (Outcome, error) {
-	return k.ask(ctx, request{command: c, source: source, reply: make(chan Outcome, 1)})
+	o, err := k.ask(ctx, request{command: c, source: source, reply: make(chan Outcome, 1)})
+	if err == nil && k.renewed(ctx, o) {
+		return k.ask(ctx, request{command: c, source: source, reply: make(chan Outcome, 1)})
+	}
+	return o, err
 }
 
 func (k *Keeper) ask(ctx context.Context, r request) (Outcome, error) {

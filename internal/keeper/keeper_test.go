@@ -278,8 +278,10 @@ func TestLogAndTry(t *testing.T) {
 // rogue are installed programs whose names are no names.
 type rogue struct{ started []string }
 
-func (r *rogue) Installed() []apps.App {
-	return []apps.App{{ID: "a", Name: "Evil\x1b]0;x\x07 \u202ePlan", Command: []string{"a"}}, {ID: "b", Name: "\x1b[2J\x07", Command: []string{"b"}}}
+func (r *rogue) Renew(context.Context) error { return nil }
+
+func (r *rogue) Installed() *apps.List {
+	return apps.NewList([]apps.App{{ID: "a", Name: "Evil\x1b]0;x\x07 \u202ePlan", Command: []string{"a"}}, {ID: "b", Name: "\x1b[2J\x07", Command: []string{"b"}}})
 }
 
 func (r *rogue) Start(app apps.App) (string, int, error) {

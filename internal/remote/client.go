@@ -30,7 +30,7 @@ var _ keeper.Access = (*Client)(nil)
 
 // Dial finds the keeper at a socket. The error is ErrNoKeeper where none answers.
 func Dial(path string) (*Client, error) {
-	conn, err := net.Dial("unix", path)
+	conn, err := reach(context.Background(), path)
 	if err != nil {
 		if gone(err) {
 			return nil, ErrNoKeeper
@@ -38,9 +38,7 @@ func Dial(path string) (*Client, error) {
 		return nil, fmt.Errorf("reaching the keeper: %w", err)
 	}
 	conn.Close()
-	dial := func(ctx context.Context, _, _ string) (net.Conn, error) {
-		return (&net.Dialer{}).DialContext(ctx, "unix", path)
-	}
+	dial := func(ctx context.Context, _, _ string) (net.Conn, error) { return reach(ctx, path) }
 	return &Client{path: path, http: &http.Client{Transport: &http.Transport{DialContext: dial}}}, nil
 }
 

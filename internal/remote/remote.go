@@ -4,24 +4,32 @@
 package remote
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
+	"net"
 	"os"
 	"path/filepath"
 	"regexp"
 	"strings"
 	"syscall"
+
+	"zatlas/internal/file"
 )
 
 // Folder is where the sockets of a user's keepers are: in $XDG_RUNTIME_DIR,
-// else in the folder for temporary files under the user's number.
+// else in the folder of this program's state. It is empty where neither is known.
 func Folder() string {
-	if dir := os.Getenv("XDG_RUNTIME_DIR"); dir != "" {
+	if dir := os.Getenv("XDG_RUNTIME_DIR"); filepath.IsAbs(dir) {
 		return filepath.Join(dir, "zealous-atlas")
 	}
-	return filepath.Join(os.TempDir(), fmt.Sprintf("zealous-atlas-%d", os.Getuid()))
+	dir := file.StateFolder()
+	if dir == "" {
+		return ""
+	}
+	return filepath.Join(dir, "run")
 }
 
 var notPlain = regexp.MustCompile(`[^A-Za-z0-9.]+`)
@@ -31,7 +39,11 @@ var notPlain = regexp.MustCompile(`[^A-Za-z0-9.]+`)
 func SocketPath(display string) string {
 	host, number, _ := strings.Cut(display, ":")
 	number, _, _ = strings.Cut(number, ".")
-	return filepath.Join(Folder(), "display-"+notPlain.ReplaceAllString(host+"-"+number, "-")+".sock")
+	folder := Folder()
+	if folder == "" {
+		return ""
+	}
+	return filepath.Join(folder, "display-"+notPlain.ReplaceAllString(host+"-"+number, "-")+".sock")
 }
 
 // makeFolder makes the folder, which must be ours and closed to all others.
@@ -39,6 +51,21 @@ func makeFolder(dir string) error {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return err
 	}
+	err := checkFolder(dir)
+	if errors.Is(err, errOpen) {
+		if err := os.Chmod(dir, 0o700); err != nil {
+			return err
+		}
+		return checkFolder(dir)
+	}
+	return err
+}
+
+// errOpen is the fault of a folder that others may write to or look into.
+var errOpen = errors.New("others have access to it")
+
+// checkFolder tells whether a folder is ours and closed to all others.
+func checkFolder(dir string) error {
 	info, err := os.Lstat(dir)
 	if err != nil {
 		return err
@@ -47,10 +74,71 @@ func makeFolder(dir string) error {
 	if !info.IsDir() || !ok || int(st.Uid) != os.Getuid() {
 		return fmt.Errorf("%s is not a folder of this user's own", dir)
 	}
-	if info.Mode().Perm() != 0o700 {
-		return os.Chmod(dir, 0o700)
+	if info.Mode().Perm()&0o077 != 0 {
+		return fmt.Errorf("%s is not trusted: %w", dir, errOpen)
 	}
 	return nil
+}
+
+// maxPath is the longest path of a socket, in bytes.
+const maxPath = len(syscall.RawSockaddrUnix{}.Path) - 1
+
+// checkSocket tells whether what is at a path may be a keeper's socket. The
+// error is fs.ErrNotExist where there is nothing.
+func checkSocket(path string) error {
+	if path == "" {
+		return errors.New("no folder for the socket is known: set XDG_RUNTIME_DIR or HOME")
+	}
+	if len(path) > maxPath {
+		return fmt.Errorf("the path of the socket is too long: %s has %d bytes, and %d can be. Set XDG_RUNTIME_DIR to a shorter one", path, len(path), maxPath)
+	}
+	if err := checkFolder(filepath.Dir(path)); err != nil {
+		return err
+	}
+	info, err := os.Lstat(path)
+	if err == nil && info.Mode()&fs.ModeSocket == 0 {
+		return fmt.Errorf("%s stands where the socket is to be, and is none. Move it away", path)
+	}
+	return err
+}
+
+// reach connects to a keeper's socket, and tells before a byte is sent whether
+// it is this user who answers.
+func reach(ctx context.Context, path string) (net.Conn, error) {
+	if err := checkSocket(path); err != nil {
+		return nil, err
+	}
+	conn, err := (&net.Dialer{}).DialContext(ctx, "unix", path)
+	if err != nil {
+		return nil, err
+	}
+	uid, err := peer(conn)
+	if err == nil && uid != os.Getuid() {
+		err = fmt.Errorf("user %d answers at %s, and not this one", uid, path)
+	}
+	if err != nil {
+		conn.Close()
+		return nil, err
+	}
+	return conn, nil
+}
+
+// peer is the user at the other end of a socket.
+func peer(c net.Conn) (int, error) {
+	raw, err := c.(*net.UnixConn).SyscallConn()
+	if err != nil {
+		return -1, err
+	}
+	uid, failed := -1, error(nil)
+	err = raw.Control(func(fd uintptr) {
+		cred, err := syscall.GetsockoptUcred(int(fd), syscall.SOL_SOCKET, syscall.SO_PEERCRED)
+		if err != nil {
+			failed = err
+			return
+		}
+		uid = int(cred.Uid)
+	})
+	return uid, errors.Join(err, failed)
 }
 
 // ErrNoKeeper is the error where no keeper answers.

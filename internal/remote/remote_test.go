@@ -128,7 +128,7 @@ func TestListen(t *testing.T) {
 		t.Errorf("a second server: %v", err)
 	}
 	// One that a keeper killed left behind is replaced.
-	dead := filepath.Join(t.TempDir(), "dead.sock")
+	dead := filepath.Join(closed(t), "dead.sock")
 	l, err := net.Listen("unix", dead)
 	if err != nil {
 		t.Fatal(err)
@@ -200,6 +200,13 @@ func TestSocketPath(t *testing.T) {
 			t.Errorf("SocketPath(%q) = %s, want %s", display, got, want)
 		}
 	}
+	t.Setenv("XDG_STATE_HOME", "/home/me/state")
+	for _, unset := range []string{"", "relative"} {
+		t.Setenv("XDG_RUNTIME_DIR", unset)
+		if got := remote.SocketPath(":0"); got != "/home/me/state/zealous-atlas/run/display--0.sock" {
+			t.Errorf("without a folder of the run time: %s", got)
+		}
+	}
 }
 
 // Another user is refused, whatever the modes of the files say. Only root can
@@ -255,4 +262,203 @@ func otherUser(path string) {
 		return
 	}
 	fmt.Printf("answered: %s\n", answer)
+}
+
+// closed is a folder of the test's own that is closed to others.
+func closed(t *testing.T) string {
+	t.Helper()
+	dir := t.TempDir()
+	if err := os.Chmod(dir, 0o700); err != nil {
+		t.Fatal(err)
+	}
+	return dir
+}
+
+// listenAt listens on a socket as something that is no keeper.
+func listenAt(t *testing.T, path string) net.Listener {
+	t.Helper()
+	l, err := net.Listen("unix", path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { l.Close() })
+	return l
+}
+
+// A client says nothing to a socket that may be somebody else's.
+func TestClientTrustsNobody(t *testing.T) {
+	open := t.TempDir()
+	if err := os.Chmod(open, 0o755); err != nil {
+		t.Fatal(err)
+	}
+	heard := make(chan string, 8)
+	l := listenAt(t, filepath.Join(open, "open.sock"))
+	go func() {
+		for {
+			c, err := l.Accept()
+			if err != nil {
+				return
+			}
+			heard <- "a connection"
+			c.Close()
+		}
+	}()
+	if _, err := remote.Dial(filepath.Join(open, "open.sock")); err == nil || !strings.Contains(err.Error(), "not trusted") {
+		t.Errorf("in a folder that others look into: %v", err)
+	}
+	select {
+	case what := <-heard:
+		t.Errorf("it got %s", what)
+	default:
+	}
+	dir := closed(t)
+	text := filepath.Join(dir, "text.sock")
+	if err := os.WriteFile(text, []byte("dear to somebody"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := remote.Dial(text); err == nil || !strings.Contains(err.Error(), text) {
+		t.Errorf("a regular file: %v", err)
+	}
+	if _, err := remote.Listen(text, nil, slog.New(slog.DiscardHandler)); err == nil || !strings.Contains(err.Error(), text) {
+		t.Errorf("listening where a file is: %v", err)
+	}
+	if data, err := os.ReadFile(text); string(data) != "dear to somebody" {
+		t.Errorf("the file is %q, %v", data, err)
+	}
+	long := filepath.Join(dir, strings.Repeat("x", 120))
+	if _, err := remote.Dial(long); err == nil || !strings.Contains(err.Error(), "too long") {
+		t.Errorf("a long path: %v", err)
+	}
+}
+
+// A socket that another user has made is not spoken to. Only root can be another
+// user to find out.
+func TestClientTrustsNoOtherUser(t *testing.T) {
+	if path := os.Getenv("REMOTE_TEST_STRANGER"); path != "" {
+		if err := syscall.Listen(3, 5); err != nil { // whoever does is the one at the other end
+			t.Fatal(err)
+		}
+		l, err := net.FileListener(os.NewFile(3, "socket"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		c, err := l.Accept()
+		if err != nil {
+			t.Fatal(err)
+		}
+		data, _ := io.ReadAll(c)
+		fmt.Printf("heard %d bytes\n", len(data))
+		return
+	}
+	if os.Getuid() != 0 {
+		t.Skip("only root can try as another user")
+	}
+	// The socket is made by a process of another user, in a folder of ours: so it
+	// is the one at the other end who must be looked at.
+	dir := closed(t)
+	path := filepath.Join(dir, "stranger.sock")
+	fd, err := syscall.Socket(syscall.AF_UNIX, syscall.SOCK_STREAM, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := syscall.Bind(fd, &syscall.SockaddrUnix{Name: path}); err != nil {
+		t.Fatal(err)
+	}
+	self, err := os.ReadFile(os.Args[0])
+	if err != nil {
+		t.Fatal(err)
+	}
+	program := filepath.Join(t.TempDir(), "other")
+	for file := filepath.Dir(program); file != "/tmp" && file != "/"; file = filepath.Dir(file) {
+		os.Chmod(file, 0o755)
+	}
+	if err := os.WriteFile(program, self, 0o755); err != nil {
+		t.Fatal(err)
+	}
+	cmd := exec.Command(program, "-test.run=TestClientTrustsNoOtherUser$")
+	cmd.Dir = "/"
+	cmd.Env = append(os.Environ(), "REMOTE_TEST_STRANGER="+path)
+	cmd.ExtraFiles = []*os.File{os.NewFile(uintptr(fd), "socket")}
+	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: &syscall.Credential{Uid: 65534, Gid: 65534}}
+	var out strings.Builder
+	cmd.Stdout, cmd.Stderr = &out, &out
+	if err := cmd.Start(); err != nil {
+		t.Fatal(err)
+	}
+	for end := time.Now().Add(20 * time.Second); ; time.Sleep(5 * time.Millisecond) {
+		_, err = remote.Dial(path)
+		if err != nil && strings.Contains(err.Error(), "user 65534 answers") {
+			break
+		}
+		if time.Now().After(end) {
+			t.Fatalf("dialled with %v\n%s", err, &out)
+		}
+	}
+	if err := cmd.Wait(); err != nil || !strings.Contains(out.String(), "heard 0 bytes") {
+		t.Errorf("the stranger: %v\n%s", err, &out)
+	}
+}
+
+// Connections that ask nothing, or half a thing, or take nothing in, are bounded
+// and hold nobody up.
+func TestIdleConnections(t *testing.T) {
+	path, _ := serve(t)
+	var conns []net.Conn
+	for i := range 600 {
+		c, err := net.Dial("unix", path)
+		if err != nil {
+			t.Fatalf("connection %d: %v", i, err)
+		}
+		defer c.Close()
+		conns = append(conns, c)
+		switch i % 3 {
+		case 1:
+			fmt.Fprint(c, "POST /do HTTP/1.1\r\nHost: keeper\r\nContent-Le")
+		case 2:
+			fmt.Fprint(c, "POST /do HTTP/1.1\r\nHost: keeper\r\nContent-Length: 100\r\n\r\n{")
+		}
+	}
+	for range 3 {
+		a := dial(t, path)
+		if o, err := a.Do(t.Context(), parse(t, "go 1"), keeper.Line); err != nil || o.Err != nil {
+			t.Errorf("beside them: %v %v", err, o.Err)
+		}
+	}
+	// The first ones had to go.
+	conns[0].SetReadDeadline(time.Now().Add(20 * time.Second))
+	if _, err := conns[0].Read(make([]byte, 1)); err != io.EOF {
+		t.Errorf("the first connection reads %v", err)
+	}
+	// Half a request is given up after a while.
+	last := conns[len(conns)-1]
+	last.SetReadDeadline(time.Now().Add(30 * time.Second))
+	if _, err := io.ReadAll(last); err != nil {
+		t.Errorf("half a request: %v", err)
+	}
+}
+
+// Of events that nobody reads the connection ends.
+func TestNobodyReads(t *testing.T) {
+	path, _ := serve(t)
+	c, err := net.Dial("unix", path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer c.Close()
+	fmt.Fprint(c, "GET /events HTTP/1.1\r\nHost: keeper\r\n\r\n")
+	a := dial(t, path)
+	for end := time.Now().Add(40 * time.Second); ; {
+		for i := range 40 {
+			if o, err := a.Do(t.Context(), parse(t, fmt.Sprint("go ", i%2+1)), keeper.Line); err != nil || o.Err != nil {
+				t.Fatalf("beside it: %v %v", err, o.Err)
+			}
+		}
+		// A write to it fails once the server has closed it.
+		if _, err := c.Write([]byte("\r\n")); err != nil {
+			return
+		}
+		if time.Now().After(end) {
+			t.Fatal("the connection is still open")
+		}
+	}
 }

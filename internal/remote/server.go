@@ -6,11 +6,14 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io/fs"
 	"log/slog"
 	"net"
 	"net/http"
 	"os"
 	"path/filepath"
+	"slices"
+	"sync"
 	"syscall"
 	"time"
 
@@ -32,10 +35,15 @@ type Server struct {
 // Listen opens the socket. One that a keeper left behind is replaced; one that
 // a keeper answers on is an error.
 func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
-	if err := makeFolder(filepath.Dir(path)); err != nil {
-		return nil, fmt.Errorf("the folder for the socket: %w", err)
+	if path != "" {
+		if err := makeFolder(filepath.Dir(path)); err != nil {
+			return nil, fmt.Errorf("the folder for the socket: %w", err)
+		}
 	}
-	if c, err := net.Dial("unix", path); err == nil {
+	if err := checkSocket(path); err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return nil, err
+	}
+	if c, err := net.DialTimeout("unix", path, time.Second); err == nil {
 		c.Close()
 		return nil, fmt.Errorf("%w at %s", ErrTaken, path)
 	}
@@ -56,8 +64,51 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	mux.HandleFunc("GET /log", func(w http.ResponseWriter, r *http.Request) { logbook(w, r, k) })
 	mux.HandleFunc("GET /apps", func(w http.ResponseWriter, r *http.Request) { listApps(w, r, k) })
 	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) { events(w, r, k) })
-	s.http = &http.Server{Handler: mux, ReadHeaderTimeout: 5 * time.Second, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
+	s.http = &http.Server{
+		Handler: mux, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug), ConnState: newGate(maxConnections).follow,
+		ReadHeaderTimeout: patience, ReadTimeout: patience, WriteTimeout: patience, IdleTimeout: 4 * patience,
+	}
 	return s, nil
+}
+
+// patience is how long a connection may take to send a request, or to take in
+// what is sent to it.
+const patience = 5 * time.Second
+
+// maxConnections bounds the connections that are open at once.
+const maxConnections = 256
+
+// gate bounds the connections of a server: of more, those go that have asked
+// nothing yet or nothing any more, the oldest first; else the one that comes.
+type gate struct {
+	most int
+	mu   sync.Mutex
+	open map[net.Conn]bool // whether it is being answered
+	idle []net.Conn        // those that are not, the longest first
+}
+
+func newGate(most int) *gate { return &gate{most: most, open: map[net.Conn]bool{}} }
+
+// follow is told of every change of a connection (http.Server.ConnState).
+func (g *gate) follow(c net.Conn, state http.ConnState) {
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	g.idle = slices.DeleteFunc(g.idle, func(o net.Conn) bool { return o == c })
+	switch state {
+	case http.StateNew, http.StateIdle:
+		g.open[c] = false
+		g.idle = append(g.idle, c)
+	case http.StateActive:
+		g.open[c] = true
+	default:
+		delete(g.open, c)
+	}
+	if len(g.open) > g.most && len(g.idle) > 0 {
+		first := g.idle[0]
+		g.idle = g.idle[1:]
+		delete(g.open, first)
+		first.Close()
+	}
 }
 
 // Serve answers until Close is called.
@@ -69,7 +120,7 @@ func (s *Server) Serve() error {
 }
 
 // closing is how long Close waits for answers that are on their way.
-const closing = time.Second
+const closing = 600 * time.Millisecond
 
 // Close ends every connection, once what was asked is answered, and removes the
 // socket.
@@ -102,24 +153,6 @@ func (l ownUserOnly) Accept() (net.Conn, error) {
 		l.log.Warn("a connection of another user was refused", "user", uid)
 		c.Close()
 	}
-}
-
-// peer is the user at the other end of a socket.
-func peer(c net.Conn) (int, error) {
-	raw, err := c.(*net.UnixConn).SyscallConn()
-	if err != nil {
-		return -1, err
-	}
-	uid, failed := -1, error(nil)
-	err = raw.Control(func(fd uintptr) {
-		cred, err := syscall.GetsockoptUcred(int(fd), syscall.SOL_SOCKET, syscall.SO_PEERCRED)
-		if err != nil {
-			failed = err
-			return
-		}
-		uid = int(cred.Uid)
-	})
-	return uid, errors.Join(err, failed)
 }
 
 func do(w http.ResponseWriter, r *http.Request, k keeper.Access) {
@@ -208,6 +241,8 @@ func snapshot(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 // id, who made it as its name, then what is to be said and the desk, each as data.
 func events(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	w.Header().Set("Content-Type", "text/event-stream")
+	conn := http.NewResponseController(w)
+	conn.SetReadDeadline(time.Time{}) // nothing more is to be read
 	for u := range k.Watch(r.Context()) {
 		var b bytes.Buffer
 		fmt.Fprintf(&b, "id: %d\nevent: %s\n", u.Serial, u.Source)
@@ -225,9 +260,12 @@ func events(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 			b.Write(line)
 		}
 		b.WriteByte('\n')
+		conn.SetWriteDeadline(time.Now().Add(patience))
 		if _, err := w.Write(b.Bytes()); err != nil {
 			return
 		}
-		w.(http.Flusher).Flush()
+		if err := conn.Flush(); err != nil {
+			return
+		}
 	}
 }

@@ -4,12 +4,13 @@
 package scene
 
 import (
+	"bytes"
 	"fmt"
 	"io"
-	"os"
 	"slices"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/file"
 	"zatlas/internal/geom"
 	"zatlas/internal/layout"
 )
@@ -27,12 +28,11 @@ const (
 
 // ReadFile reads a scene from a file.
 func ReadFile(name string) (*desk.Desk, error) {
-	f, err := os.Open(name)
+	data, err := file.Read(name, file.MaxScene)
 	if err != nil {
 		return nil, err
 	}
-	defer f.Close()
-	d, err := Read(f)
+	d, err := Read(bytes.NewReader(data))
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", name, err)
 	}

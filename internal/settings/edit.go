@@ -14,6 +14,8 @@ import (
 
 	"github.com/pelletier/go-toml/v2"
 	"github.com/pelletier/go-toml/v2/unstable"
+
+	"zatlas/internal/file"
 )
 
 // newFile begins a settings file that a screen makes.
@@ -188,7 +190,7 @@ func rewrite(path, what string, edit func(data []byte) []byte, do func(s *Settin
 	if path == "" {
 		return errors.New("no folder for the settings is known")
 	}
-	data, err := os.ReadFile(path)
+	data, err := file.Read(path, file.MaxSettings)
 	if errors.Is(err, fs.ErrNotExist) {
 		data, err = []byte(newFile), nil
 	}

@@ -17,6 +17,7 @@ import (
 	"github.com/pelletier/go-toml/v2"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/file"
 	"zatlas/internal/lang"
 	"zatlas/internal/layout"
 )
@@ -105,8 +106,11 @@ func Path() string {
 // Load reads the settings file; what it leaves out is as usual, and so is all
 // of it where there is no file.
 func Load(path string) (Settings, error) {
-	data, err := os.ReadFile(path)
-	if errors.Is(err, fs.ErrNotExist) || path == "" {
+	if path == "" {
+		return Default(), nil
+	}
+	data, err := file.Read(path, file.MaxSettings)
+	if errors.Is(err, fs.ErrNotExist) {
 		return Default(), nil
 	}
 	if err != nil {

@@ -74,7 +74,7 @@ func saveForever(t *testing.T, path string) {
 		t.Fatal(err)
 	}
 	for n := mark(t, s) + 1; ; n++ {
-		if err := s.Save(":0", marked(t, n), []Entry{{At: time.Now(), Source: "line", Words: strings.Repeat("x", n%3000)}}); err != nil {
+		if err := save(s, marked(t, n), []Entry{{At: time.Now(), Source: "line", Words: strings.Repeat("x", n%3000)}}); err != nil {
 			t.Fatal(err)
 		}
 		fmt.Printf("kept %d\n", n)
@@ -172,14 +172,14 @@ func diskFull(t *testing.T, dir string) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Save(":0", marked(t, 1), nil); err != nil {
+	if err := save(s, marked(t, 1), nil); err != nil {
 		t.Fatal(err)
 	}
 	filler := filepath.Join(dir, "filler")
 	fill(filler)
 	n := 1
 	for err = nil; err == nil && n < 1000; n++ {
-		err = s.Save(":0", marked(t, n+1), []Entry{{At: time.Now(), Source: "line", Words: strings.Repeat("x", 2000)}})
+		err = save(s, marked(t, n+1), []Entry{{At: time.Now(), Source: "line", Words: strings.Repeat("x", 2000)}})
 	}
 	if err == nil {
 		t.Fatal("the disk never was full")
@@ -196,7 +196,7 @@ func diskFull(t *testing.T, dir string) {
 		t.Errorf("mark %d is kept on the full disk, %d before", again, kept)
 	}
 	os.Remove(filler)
-	if err := s.Save(":0", marked(t, 5000), nil); err != nil || mark(t, s) != 5000 {
+	if err := save(s, marked(t, 5000), nil); err != nil || mark(t, s) != 5000 {
 		t.Errorf("with room again: %v", err)
 	}
 	s.Close()

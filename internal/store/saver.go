@@ -2,7 +2,9 @@ package store
 
 import (
 	"context"
+	"fmt"
 	"log/slog"
+	"sync"
 	"time"
 
 	"zatlas/internal/apps"
@@ -12,96 +14,187 @@ import (
 // Change is a desk to be kept, and the line of the logbook about it; Entry.Words
 // is empty where there is nothing to say.
 type Change struct {
-	Desk   *desk.Desk
-	Entry  Entry
-	app    string // an app that was chosen, and nothing else
-	choice apps.Choice
+	Desk  *desk.Desk
+	Entry Entry
 }
 
 // Saver writes changes behind the keeper's back, so that no key waits for the
-// disk. Of changes that come faster than the disk takes them the last desk is
-// kept and every line.
+// disk. What cannot be written, as while the file is locked or the disk is full,
+// waits and is tried again: the last desk and every line.
 type Saver struct {
-	changes chan Change
-	done    chan struct{}
+	store   *Store
+	display string
+	log     *slog.Logger
+	stirred chan struct{} // has a value where something waits
+	ending  chan struct{} // closed by Close
+	given   chan struct{} // closed where it is not waited for any longer
+	ended   chan struct{}
+
+	mu      sync.Mutex
+	waiting Batch
+	dropped bool // lines were let go, and it was said
 }
+
+// maxWaiting bounds the lines that wait: more are not kept of a display anyway.
+const maxWaiting = maxEntries
+
+// How long after a write that failed it is tried again: at first, and at most.
+const (
+	firstRetry = 50 * time.Millisecond
+	lastRetry  = 400 * time.Millisecond
+)
 
 // NewSaver starts writing to the store for a display. It goes on until Close.
 func NewSaver(s *Store, display string, log *slog.Logger) *Saver {
-	v := &Saver{changes: make(chan Change, 1000), done: make(chan struct{})}
-	go v.run(s, display, log)
+	v := &Saver{
+		store: s, display: display, log: log,
+		stirred: make(chan struct{}, 1), ending: make(chan struct{}), given: make(chan struct{}), ended: make(chan struct{}),
+	}
+	go v.run()
 	return v
 }
 
-// Add has a change written. It never waits: when a thousand are waiting, as on
-// a disk that stands still, the change is left to the next one.
+// Add has a change written. It never waits.
 func (v *Saver) Add(c Change) {
+	v.mu.Lock()
+	v.waiting.Desk = c.Desk
+	v.waiting.Entries = withLine(v.waiting.Entries, c.Entry)
+	v.bound()
+	v.mu.Unlock()
+	v.stir()
+}
+
+// AddChoice has it kept that an app was chosen.
+func (v *Saver) AddChoice(app string, c apps.Choice) {
+	v.mu.Lock()
+	if v.waiting.Chosen == nil {
+		v.waiting.Chosen = map[string]apps.Choice{}
+	}
+	v.waiting.Chosen[app] = c
+	v.mu.Unlock()
+	v.stir()
+}
+
+func (v *Saver) stir() {
 	select {
-	case v.changes <- c:
+	case v.stirred <- struct{}{}:
 	default:
 	}
 }
 
-// AddChoice has it kept that an app was chosen.
-func (v *Saver) AddChoice(app string, c apps.Choice) { v.Add(Change{app: app, choice: c}) }
-
-// Close writes what is left and ends, within the time the context gives.
-func (v *Saver) Close(ctx context.Context) {
-	close(v.changes)
-	select {
-	case <-v.done:
-	case <-ctx.Done():
+// bound lets the oldest lines go where too many wait, and says so once.
+func (v *Saver) bound() {
+	over := len(v.waiting.Entries) - maxWaiting
+	if over <= 0 {
+		return
+	}
+	v.waiting.Entries = append([]Entry{}, v.waiting.Entries[over:]...)
+	if !v.dropped {
+		v.dropped = true
+		v.log.Error(fmt.Sprintf("more than %d lines of the logbook wait for the disk, and the oldest are let go", maxWaiting))
 	}
 }
 
-func (v *Saver) run(s *Store, display string, log *slog.Logger) {
-	defer close(v.done)
-	failed := false
-	choice := func(c Change) bool {
-		if c.app != "" {
-			if err := s.SaveChoice(c.app, c.choice); err != nil {
-				log.Warn("that an app was chosen cannot be kept", "error", err.Error())
+// Close writes what is left and ends, within the time the context gives. What
+// cannot be written by then is lost, and it says so.
+func (v *Saver) Close(ctx context.Context) {
+	close(v.ending)
+	select {
+	case <-v.ended:
+	case <-ctx.Done():
+		close(v.given)
+		v.mu.Lock()
+		defer v.mu.Unlock()
+		if !v.waiting.empty() {
+			v.log.Error("the last changes could not be kept on disk in time")
+		}
+	}
+}
+
+func (v *Saver) run() {
+	defer close(v.ended)
+	retry, failed := time.Duration(0), false
+	for {
+		v.mu.Lock()
+		w := v.waiting
+		v.waiting = Batch{}
+		v.mu.Unlock()
+		if w.empty() {
+			select {
+			case <-v.stirred:
+				continue
+			case <-v.ending:
+				if v.idle() {
+					return
+				}
+				continue
 			}
 		}
-		return c.app != ""
-	}
-	for first := range v.changes {
-		if choice(first) {
+		words, err := v.store.Save(v.display, w)
+		if words != "" {
+			v.log.Warn(words)
+		}
+		if err == nil {
+			if failed {
+				v.log.Info("the desk is kept on disk again")
+			}
+			retry, failed = 0, false
 			continue
 		}
-		last, entries := first.Desk, lines(nil, first)
-	more:
-		for {
-			select {
-			case c, open := <-v.changes:
-				if !open {
-					break more
-				}
-				if !choice(c) {
-					last, entries = c.Desk, lines(entries, c)
-				}
-			default:
-				break more
-			}
+		v.giveBack(w)
+		if !failed {
+			v.log.Error("the desk cannot be kept on disk for now; everything else works", "error", err.Error())
 		}
-		err := s.Save(display, last, entries)
-		if err != nil && !failed {
-			log.Error("the desk cannot be kept on disk; everything else works", "error", err.Error())
+		failed = true
+		retry = min(max(2*retry, firstRetry), lastRetry)
+		select {
+		case <-time.After(retry):
+		case <-v.given:
+			return
 		}
-		failed = err != nil
 	}
 }
 
-func lines(entries []Entry, c Change) []Entry {
-	if c.Entry.Words == "" {
+// idle tells whether nothing waits.
+func (v *Saver) idle() bool {
+	v.mu.Lock()
+	defer v.mu.Unlock()
+	return v.waiting.empty()
+}
+
+// giveBack has what could not be written wait again, before what came since.
+func (v *Saver) giveBack(w Batch) {
+	v.mu.Lock()
+	defer v.mu.Unlock()
+	since := v.waiting
+	if since.Desk != nil {
+		w.Desk = since.Desk
+	}
+	for _, e := range since.Entries {
+		w.Entries = withLine(w.Entries, e)
+	}
+	for app, c := range since.Chosen {
+		if w.Chosen == nil {
+			w.Chosen = since.Chosen
+			break
+		}
+		w.Chosen[app] = c
+	}
+	v.waiting = w
+	v.bound()
+}
+
+// withLine is the lines with one more, which may take the place of the last.
+func withLine(entries []Entry, e Entry) []Entry {
+	if e.Words == "" {
 		return entries
 	}
-	if c.Entry.At.IsZero() {
-		c.Entry.At = time.Now()
+	if e.At.IsZero() {
+		e.At = time.Now()
 	}
-	if n := len(entries); c.Entry.Instead && n > 0 {
-		c.Entry.Instead = entries[n-1].Instead
+	if n := len(entries); e.Instead && n > 0 {
+		e.Instead = entries[n-1].Instead
 		entries = entries[:n-1]
 	}
-	return append(entries, c.Entry)
+	return append(entries, e)
 }

@@ -8,8 +8,12 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"io"
+	"io/fs"
 	"os"
 	"path/filepath"
+	"slices"
+	"sync"
 	"syscall"
 	"time"
 
@@ -17,6 +21,7 @@ import (
 
 	"zatlas/internal/apps"
 	"zatlas/internal/desk"
+	"zatlas/internal/file"
 	"zatlas/internal/scene"
 )
 
@@ -37,8 +42,12 @@ const maxEntries = 10_000
 
 // Store is an open file.
 type Store struct {
-	db   *sql.DB
+	path string
 	copy string // folder of the copy that stands for a file that cannot be written
+
+	mu    sync.Mutex
+	db    *sql.DB
+	files [2]fs.FileInfo // the file and its log, as they were when it was opened
 }
 
 // Entry is a line of the logbook.
@@ -50,18 +59,14 @@ type Entry struct {
 	Instead bool
 }
 
-// Path is where the store is: in $XDG_STATE_HOME, else in ~/.local/state. It is
-// empty where neither is known.
+// Path is where the store is, in the folder of this program's state. It is empty
+// where that is not known.
 func Path() string {
-	dir := os.Getenv("XDG_STATE_HOME")
+	dir := file.StateFolder()
 	if dir == "" {
-		home, err := os.UserHomeDir()
-		if err != nil {
-			return ""
-		}
-		dir = filepath.Join(home, ".local", "state")
+		return ""
 	}
-	return filepath.Join(dir, "zealous-atlas", "state.db")
+	return filepath.Join(dir, "state.db")
 }
 
 // ErrLater says that a file was written by a later version. It is left as it is.
@@ -90,6 +95,9 @@ func Open(path string) (*Store, error) {
 	if path == "" {
 		return nil, errors.New("no folder for the state is known")
 	}
+	if err := file.Check(path); err != nil {
+		return nil, fmt.Errorf("the state: %w", err)
+	}
 	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
 		return nil, fmt.Errorf("the folder of the state: %w", err)
 	}
@@ -100,7 +108,7 @@ func Open(path string) (*Store, error) {
 	if err == nil || errors.Is(err, ErrLater) || !isDamage(path, err) {
 		return s, err
 	}
-	aside := fmt.Sprintf("%s.damaged-%s", path, time.Now().Format("20060102-150405"))
+	aside := setAsideName(path)
 	if renamed := os.Rename(path, aside); renamed != nil {
 		return nil, fmt.Errorf("the state file is damaged (%w) and cannot be set aside: %w", err, renamed)
 	}
@@ -112,6 +120,11 @@ func Open(path string) (*Store, error) {
 		return nil, err
 	}
 	return s, damaged
+}
+
+// setAsideName is the new name of a file that cannot be read.
+func setAsideName(path string) string {
+	return fmt.Sprintf("%s.damaged-%s", path, time.Now().Format("20060102-150405"))
 }
 
 // readOnly tells whether the file is there and it or its folder, in which
@@ -175,21 +188,96 @@ func open(path string) (*Store, error) {
 	if err := checkVersion(path); err != nil {
 		return nil, err
 	}
+	// SQLite gives the files beside it the mode that this one has.
+	f, err := os.OpenFile(path, os.O_CREATE|os.O_RDWR, 0o600)
+	if err != nil {
+		return nil, fmt.Errorf("opening the state: %w", err)
+	}
+	f.Close()
+	for _, part := range []string{"", "-wal", "-shm"} {
+		if err := os.Chmod(path+part, 0o600); err != nil && !errors.Is(err, fs.ErrNotExist) {
+			return nil, fmt.Errorf("opening the state: %w", err)
+		}
+	}
 	db, err := sql.Open("sqlite", "file:"+path+"?_pragma=busy_timeout(2000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)")
 	if err != nil {
 		return nil, fmt.Errorf("opening the state: %w", err)
 	}
 	db.SetMaxOpenConns(1)
-	s := &Store{db: db}
+	s := &Store{path: path, db: db}
 	if err := s.prepare(); err != nil {
 		db.Close()
 		return nil, err
 	}
-	if err := os.Chmod(path, 0o600); err != nil {
-		db.Close()
-		return nil, fmt.Errorf("opening the state: %w", err)
-	}
+	s.files = filesOf(path)
 	return s, nil
+}
+
+func filesOf(path string) (files [2]fs.FileInfo) {
+	for i, part := range []string{"", "-wal"} {
+		files[i], _ = os.Stat(path + part) // nil where it is not there
+	}
+	return files
+}
+
+// headline is how every file of SQLite begins.
+const headline = "SQLite format 3\x00"
+
+// look tells whether the file that is at the path is the one that was opened,
+// and whether it begins as one does.
+func (s *Store) look() (same, begins bool) {
+	f, err := file.Open(s.path)
+	if err != nil {
+		return false, true
+	}
+	defer f.Close()
+	info, err := f.Stat()
+	head := make([]byte, len(headline))
+	n, _ := io.ReadFull(f, head)
+	return err == nil && s.files[0] != nil && os.SameFile(info, s.files[0]), string(head[:n]) == headline
+}
+
+// follow opens the file anew where it was removed or another one is in its
+// place. It says so in a sentence; empty where it is as it was.
+func (s *Store) follow() (words string, err error) {
+	same, begins := s.look()
+	if s.copy != "" || same && begins {
+		return "", nil
+	}
+	if same {
+		// SQLite would write over it in closing.
+		aside := setAsideName(s.path)
+		if err := os.Rename(s.path, aside); err != nil {
+			return "", err
+		}
+		words = "The state file was written over; what was put there is kept as " + filepath.Base(aside) + ", and a new one was written."
+	}
+	s.db.Close()
+	// A log that is left of the file that is gone is none of the new one's.
+	if wal, err := os.Stat(s.path + "-wal"); err == nil && s.files[1] != nil && os.SameFile(wal, s.files[1]) {
+		os.Remove(s.path + "-wal")
+		os.Remove(s.path + "-shm")
+	}
+	if _, err = os.Stat(s.path); words == "" {
+		words = "The state file was replaced; it is kept on in the one that is there."
+		if errors.Is(err, fs.ErrNotExist) {
+			words = "The state file was removed; it was written anew."
+		}
+	}
+	fresh, err := Open(s.path)
+	if fresh == nil {
+		return "", err
+	}
+	if fresh.copy != "" {
+		fresh.Close()
+		return "", ErrReadOnly
+	}
+	var damaged *Damaged
+	if errors.As(err, &damaged) {
+		words = "What was put in the place of the state file was none; it is kept as " + filepath.Base(damaged.Aside) + ", and a new one was written."
+	}
+	s.db, s.files = fresh.db, fresh.files
+	return words, nil
 }
 
 // checkVersion looks at the version of a file that is there without writing to it.
@@ -242,6 +330,8 @@ func (s *Store) prepare() error {
 
 // Close closes the file.
 func (s *Store) Close() error {
+	s.mu.Lock()
+	defer s.mu.Unlock()
 	err := s.db.Close()
 	if s.copy != "" {
 		err = errors.Join(err, os.RemoveAll(s.copy))
@@ -249,48 +339,78 @@ func (s *Store) Close() error {
 	return err
 }
 
-// Save keeps the arrangement of a display, with what was said since the last
-// time, as one change.
-func (s *Store) Save(display string, d *desk.Desk, entries []Entry) error {
+// Batch is what is kept at once: a desk, nil for none, with what was said and
+// which apps were chosen since the last one.
+type Batch struct {
+	Desk    *desk.Desk
+	Entries []Entry
+	Chosen  map[string]apps.Choice
+}
+
+func (b *Batch) empty() bool { return b.Desk == nil && len(b.Entries) == 0 && len(b.Chosen) == 0 }
+
+// Save keeps the arrangement of a display and what goes with it, as one change. Where the file is not the one
+// that was opened any more, it goes on in the one there is, and says so in a
+// sentence.
+func (s *Store) Save(display string, w Batch) (words string, err error) {
 	var b bytes.Buffer
-	if err := scene.Write(&b, d); err != nil {
-		return err
+	if w.Desk != nil {
+		if err := scene.Write(&b, w.Desk); err != nil {
+			return "", err
+		}
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if words, err = s.follow(); err != nil {
+		return "", fmt.Errorf("saving the state: %w", err)
+	}
+	if words != "" {
+		w.Entries = append(slices.Clip(w.Entries), Entry{At: time.Now(), Source: "host", Words: words})
 	}
 	tx, err := s.db.Begin()
 	if err != nil {
-		return fmt.Errorf("saving the state: %w", err)
+		return words, fmt.Errorf("saving the state: %w", err)
 	}
 	defer tx.Rollback()
-	_, err = tx.Exec("INSERT INTO desks (display, scene, at) VALUES (?, ?, ?) ON CONFLICT (display) DO UPDATE SET scene = excluded.scene, at = excluded.at",
-		display, b.Bytes(), time.Now().UnixMilli())
-	for _, e := range entries {
+	if w.Desk != nil {
+		_, err = tx.Exec("INSERT INTO desks (display, scene, at) VALUES (?, ?, ?) ON CONFLICT (display) DO UPDATE SET scene = excluded.scene, at = excluded.at",
+			display, b.Bytes(), time.Now().UnixMilli())
+	}
+	if err == nil {
+		err = saveEntries(tx, display, w.Entries)
+	}
+	for app, c := range w.Chosen {
 		if err != nil {
 			break
 		}
-		if e.Instead {
-			_, err = tx.Exec("DELETE FROM logbook WHERE id = (SELECT max(id) FROM logbook WHERE display = ?)", display)
-		}
-		if err == nil {
-			_, err = tx.Exec("INSERT INTO logbook (display, at, source, words) VALUES (?, ?, ?, ?)", display, e.At.UnixMilli(), e.Source, e.Words)
-		}
+		_, err = tx.Exec("INSERT INTO chosen (app, count, at) VALUES (?, ?, ?) ON CONFLICT (app) DO UPDATE SET count = excluded.count, at = excluded.at",
+			app, c.Count, c.At.UnixMilli())
 	}
-	if err == nil && len(entries) > 0 {
-		_, err = tx.Exec("DELETE FROM logbook WHERE display = ?1 AND id <= (SELECT max(id) FROM logbook WHERE display = ?1) - ?2", display, maxEntries)
+	if err == nil {
+		err = tx.Commit()
 	}
 	if err != nil {
-		return fmt.Errorf("saving the state: %w", err)
+		return words, fmt.Errorf("saving the state: %w", err)
 	}
-	return tx.Commit()
+	return words, nil
 }
 
-// SaveChoice keeps how often and how lately an app was chosen.
-func (s *Store) SaveChoice(app string, c apps.Choice) error {
-	_, err := s.db.Exec("INSERT INTO chosen (app, count, at) VALUES (?, ?, ?) ON CONFLICT (app) DO UPDATE SET count = excluded.count, at = excluded.at",
-		app, c.Count, c.At.UnixMilli())
-	if err != nil {
-		return fmt.Errorf("saving the state: %w", err)
+func saveEntries(tx *sql.Tx, display string, entries []Entry) error {
+	for _, e := range entries {
+		if e.Instead {
+			if _, err := tx.Exec("DELETE FROM logbook WHERE id = (SELECT max(id) FROM logbook WHERE display = ?)", display); err != nil {
+				return err
+			}
+		}
+		if _, err := tx.Exec("INSERT INTO logbook (display, at, source, words) VALUES (?, ?, ?, ?)", display, e.At.UnixMilli(), e.Source, e.Words); err != nil {
+			return err
+		}
 	}
-	return nil
+	if len(entries) == 0 {
+		return nil
+	}
+	_, err := tx.Exec("DELETE FROM logbook WHERE display = ?1 AND id <= (SELECT max(id) FROM logbook WHERE display = ?1) - ?2", display, maxEntries)
+	return err
 }
 
 // Chosen is how often and how lately apps were chosen.
@@ -313,8 +433,25 @@ func (s *Store) Chosen() (map[string]apps.Choice, error) {
 	return chosen, rows.Err()
 }
 
-// Desk is the arrangement kept last for a display; nil where there is none.
+// Unreadable says that what was kept for a display could not be read, and stays
+// in the file under another name.
+type Unreadable struct {
+	Aside string // the name of a display that it is kept under
+	Err   error
+}
+
+func (u *Unreadable) Error() string {
+	return fmt.Sprintf("the desk kept on disk cannot be read (%v) and is set aside as that of %q", u.Err, u.Aside)
+}
+
+func (u *Unreadable) Unwrap() error { return u.Err }
+
+// Desk is the arrangement kept last for a display; nil where there is none. One
+// that cannot be read is set aside, so that the next Save does not write over it,
+// and the error is an *Unreadable.
 func (s *Store) Desk(display string) (*desk.Desk, error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
 	var data []byte
 	err := s.db.QueryRow("SELECT scene FROM desks WHERE display = ?", display).Scan(&data)
 	if errors.Is(err, sql.ErrNoRows) {
@@ -323,7 +460,15 @@ func (s *Store) Desk(display string) (*desk.Desk, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the state: %w", err)
 	}
-	return scene.Read(bytes.NewReader(data))
+	d, err := scene.Read(bytes.NewReader(data))
+	if err == nil {
+		return d, nil
+	}
+	u := &Unreadable{Aside: fmt.Sprintf("%s, unreadable %s", display, time.Now().Format("2006-01-02 15:04:05.000")), Err: err}
+	if _, err := s.db.Exec("UPDATE desks SET display = ? WHERE display = ?", u.Aside, display); err != nil {
+		return nil, fmt.Errorf("the desk kept on disk cannot be read (%w), and not be set aside: %w", u.Err, err)
+	}
+	return nil, u
 }
 
 // Logbook gives the last n lines of a display's logbook, the oldest first.

@@ -44,7 +44,7 @@ func TestSaveAndRead(t *testing.T) {
 	d := demo(t)
 	at := time.Now().Truncate(time.Millisecond)
 	for i := range 3 {
-		if err := s.Save(":0", d, []Entry{{At: at, Source: "chord", Words: fmt.Sprintf("line %d", i)}}); err != nil {
+		if err := save(s, d, []Entry{{At: at, Source: "chord", Words: fmt.Sprintf("line %d", i)}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -69,7 +69,7 @@ func TestSaveAndRead(t *testing.T) {
 func TestDamagedFilesAreSetAside(t *testing.T) {
 	whole := filepath.Join(t.TempDir(), "whole.db")
 	s := openAt(t, whole)
-	if err := s.Save(":0", demo(t), nil); err != nil {
+	if err := save(s, demo(t), nil); err != nil {
 		t.Fatal(err)
 	}
 	s.Close()
@@ -96,7 +96,7 @@ func TestDamagedFilesAreSetAside(t *testing.T) {
 			if aside, err := os.ReadFile(damaged.Aside); err != nil || string(aside) != string(data) {
 				t.Errorf("what was there is lost: %v", err)
 			}
-			if err := s.Save(":0", demo(t), nil); err != nil {
+			if err := save(s, demo(t), nil); err != nil {
 				t.Errorf("the new file does not work: %v", err)
 			}
 		})
@@ -184,11 +184,17 @@ func TestSaver(t *testing.T) {
 // What a file says is as little trusted as what a window says.
 func TestHostileFile(t *testing.T) {
 	s := openAt(t, filepath.Join(t.TempDir(), "state.db"))
-	if err := s.Save(":0", marked(t, 1), []Entry{{At: time.Now(), Source: "key\x1b[31m", Words: "Sent\x1b]0;x\x07 it\r\nto \u202e3."}}); err != nil {
+	if err := save(s, marked(t, 1), []Entry{{At: time.Now(), Source: "key\x1b[31m", Words: "Sent\x1b]0;x\x07 it\r\nto \u202e3."}}); err != nil {
 		t.Fatal(err)
 	}
 	lines, err := s.Logbook(":0", 9)
 	if err != nil || len(lines) != 1 || lines[0].Source != "key" || lines[0].Words != "Sent it to 3." {
 		t.Errorf("the logbook is %+v, %v", lines, err)
 	}
+}
+
+// save keeps a desk and lines.
+func save(s *Store, d *desk.Desk, entries []Entry) error {
+	_, err := s.Save(":0", Batch{Desk: d, Entries: entries})
+	return err
 }

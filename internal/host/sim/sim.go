@@ -3,6 +3,7 @@
 package sim
 
 import (
+	"context"
 	"sync"
 	"time"
 
@@ -86,7 +87,7 @@ func (h *Host) Close(ids []int) {
 func (h *Host) Kill(ids []int) { h.Close(ids) }
 
 // Installed lists the made-up programs.
-func (h *Host) Installed() []apps.App {
+func (h *Host) Installed() *apps.List {
 	names := []string{
 		"Guest Rota", "Hall Plan", "Poster Board", "Press List", "Print Traffic", "Projection Log", "Reel Ledger",
 		"Screening Times", "Subtitle Bench", "Ticket Till", "Tin Radio", "Trailer Cutter", "Coat Check", "Lamp Diary",
@@ -95,8 +96,11 @@ func (h *Host) Installed() []apps.App {
 	for i, n := range names {
 		list[i] = apps.App{ID: n, Name: n}
 	}
-	return list
+	return apps.NewList(list)
 }
+
+// Renew has nothing to read: what is installed here stays the same.
+func (h *Host) Renew(context.Context) error { return nil }
 
 // Start opens a window of a made-up program.
 func (h *Host) Start(app apps.App) (startupID string, pid int, err error) {
