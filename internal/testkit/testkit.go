@@ -99,6 +99,44 @@ var binary = sync.OnceValues(func() (string, error) {
 	return path, nil
 })
 
+// Process is a process that a test sees end.
+type Process struct {
+	*exec.Cmd
+	t     testing.TB
+	ended chan struct{}
+	log   strings.Builder
+}
+
+// Spawn starts a process whose end the test waits for.
+func Spawn(t testing.TB, env []string, name string, args ...string) *Process {
+	t.Helper()
+	p := &Process{Cmd: exec.Command(name, args...), t: t, ended: make(chan struct{})}
+	p.Env = append(os.Environ(), env...)
+	p.Stderr, p.Stdout = &p.log, &p.log
+	p.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
+	if err := p.Start(); err != nil {
+		t.Fatalf("%s: %v", name, err)
+	}
+	go func() { p.Cmd.Wait(); close(p.ended) }()
+	t.Cleanup(func() { p.Process.Kill(); <-p.ended })
+	return p
+}
+
+// End waits until the process has ended, and gives its exit status and what it
+// printed.
+func (p *Process) End() (status int, printed string) {
+	p.t.Helper()
+	select {
+	case <-p.ended:
+		return p.ProcessState.ExitCode(), p.log.String()
+	case <-time.After(Deadline):
+		p.Process.Kill()
+		<-p.ended
+		p.t.Fatalf("%s did not end; it printed:\n%s", p.Path, p.log.String())
+	}
+	return 0, ""
+}
+
 // Binary builds the program once and gives its path.
 func Binary(t testing.TB) string {
 	t.Helper()
@@ -143,6 +181,16 @@ type Server struct {
 	Display string
 	Env     []string // DISPLAY and folders of its own
 	Dir     string
+
+	process *os.Process
+}
+
+// Signal sends the server a signal, such as to stand still and to go on.
+func (s *Server) Signal(t testing.TB, sig os.Signal) {
+	t.Helper()
+	if err := s.process.Signal(sig); err != nil {
+		t.Fatal(err)
+	}
 }
 
 // NewServer starts an X server with one monitor of 1920 by 1080.
@@ -171,12 +219,12 @@ func NewServer(t testing.TB) *Server {
 		text, _ := os.ReadFile(log)
 		t.Fatalf("Xorg did not start: %v\n%s", err, text)
 	}
-	s := &Server{Display: ":" + strings.TrimSpace(number), Dir: dir}
+	s := &Server{Display: ":" + strings.TrimSpace(number), Dir: dir, process: cmd.Process}
 	run := filepath.Join(dir, "run")
 	if err := os.Mkdir(run, 0o700); err != nil {
 		t.Fatal(err)
 	}
-	s.Env = []string{"DISPLAY=" + s.Display, "XDG_RUNTIME_DIR=" + run, "XDG_STATE_HOME=" + filepath.Join(dir, "state")}
+	s.Env = []string{"DISPLAY=" + s.Display, "XDG_RUNTIME_DIR=" + run, "XDG_STATE_HOME=" + filepath.Join(dir, "state"), "XDG_CONFIG_HOME=" + filepath.Join(dir, "config")}
 	return s
 }
 

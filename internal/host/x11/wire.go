@@ -27,13 +27,13 @@ type address struct {
 	number, screen int
 }
 
-var displayForm = regexp.MustCompile(`^(?:(tcp|unix)/)?(.*):([0-9]{1,5})(?:\.([0-9]{1,3}))?$`)
+var displayForm = regexp.MustCompile(`^(?:(tcp|unix)/)?([^\s\pC]*):([0-9]{1,5})(?:\.([0-9]{1,3}))?$`)
 
 // parseDisplay reads a display's name: [HOST]:NUMBER[.SCREEN], or the path of a
 // socket before the number.
 func parseDisplay(name string) (address, error) {
 	m := displayForm.FindStringSubmatch(name)
-	if m == nil || strings.ContainsAny(m[2], " \t\n\x00") {
+	if m == nil {
 		return address{}, fmt.Errorf("DISPLAY is %q, which names no display: it is written as :0, :0.1 or HOST:0", name)
 	}
 	a := address{host: m[2]}

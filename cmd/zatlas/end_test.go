@@ -1,0 +1,121 @@
+package main
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"zatlas/internal/testkit"
+)
+
+// keeping starts a keeper whose end is seen, and waits until it answers.
+func keeping(t *testing.T, s *testkit.Server) *testkit.Process {
+	t.Helper()
+	p := testkit.Spawn(t, s.Env, testkit.Binary(t), "keep")
+	testkit.Until(t, "the keeper answers", func() bool {
+		_, err := testkit.TryRun(s.Env, testkit.Binary(t), "list")
+		return err == nil
+	})
+	return p
+}
+
+// A keeper that is told to end does, also where the X server stands still.
+func TestSignalsEndIt(t *testing.T) {
+	for _, sig := range []os.Signal{syscall.SIGTERM, os.Interrupt, syscall.SIGHUP} {
+		for _, still := range []bool{false, true} {
+			s := testkit.NewServer(t)
+			p := keeping(t, s)
+			if still {
+				s.Signal(t, syscall.SIGSTOP)
+			}
+			began := time.Now()
+			p.Process.Signal(sig)
+			status, printed := p.End()
+			t.Logf("%v, server stands still: %t: ended after %v", sig, still, time.Since(began))
+			if still && (status != exitStuck || !strings.Contains(printed, "do not answer")) || !still && status != 0 {
+				t.Errorf("%v, server stands still: %t: status %d\n%s", sig, still, status, printed)
+			}
+		}
+	}
+}
+
+// One that cannot even begin can be ended too.
+func TestSignalWhileItBegins(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Signal(t, syscall.SIGSTOP)
+	p := testkit.Spawn(t, s.Env, testkit.Binary(t), "keep")
+	testkit.Until(t, "it has opened its state", func() bool {
+		_, err := os.Stat(filepath.Join(s.Dir, "state", "zealous-atlas", "state.db"))
+		return err == nil
+	})
+	p.Process.Signal(syscall.SIGTERM)
+	if status, printed := p.End(); status != exitStuck {
+		t.Errorf("status %d\n%s", status, printed)
+	}
+}
+
+func TestDisplayDies(t *testing.T) {
+	s := testkit.NewServer(t)
+	p := keeping(t, s)
+	s.Signal(t, syscall.SIGKILL)
+	if status, printed := p.End(); status != 1 || !strings.Contains(printed, "zatlas: the display is gone") {
+		t.Errorf("status %d\n%s", status, printed)
+	}
+}
+
+func TestDisplaysThatAreNone(t *testing.T) {
+	s := testkit.NewServer(t)
+	for _, c := range []struct{ name, says string }{
+		{"", "no X display is named"}, {"x", "names no display"}, {":", "names no display"}, {":x", "names no display"}, {":-1", "names no display"},
+		{":99999999999999999999", "names no display"}, {":0.x", "names no display"}, {"\x1b]0;x\x07:0", "names no display"}, {"::::1", "no X display answers"},
+		{":4711", "no X display answers"}, {"localhost:4711", "no X display answers"}, {"/none:0", "no X display answers"}, {s.Display + ".7", "has no screen 7"},
+	} {
+		p := testkit.Spawn(t, append(s.Env, "DISPLAY="+c.name), testkit.Binary(t), "keep")
+		status, printed := p.End()
+		if status != 1 || !strings.Contains(printed, c.says) || strings.Contains(printed, "panic") || strings.Contains(printed, "\x1b") {
+			t.Errorf("DISPLAY %q: status %d\n%s", c.name, status, printed)
+		}
+	}
+}
+
+// What is no file is refused at once, by name.
+func TestFilesThatAreNone(t *testing.T) {
+	dir := t.TempDir()
+	pipe := filepath.Join(dir, "pipe")
+	zero := filepath.Join(dir, "zero")
+	if err := syscall.Mkfifo(pipe, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if err := os.Symlink("/dev/zero", zero); err != nil {
+		t.Fatal(err)
+	}
+	for _, path := range []string{pipe, zero, dir} {
+		for _, args := range [][]string{{"plan", path, "go 1"}, {"list", "--scene", path}} {
+			p := testkit.Spawn(t, nil, testkit.Binary(t), args...)
+			if status, printed := p.End(); status != 1 || !strings.Contains(printed, path+": it is no regular file") {
+				t.Errorf("%v: status %d\n%s", args, status, printed)
+			}
+		}
+	}
+	// As settings and state they do not keep the keeper from its work.
+	s := testkit.NewServer(t)
+	for _, name := range []string{"config/zealous-atlas/settings.toml", "state/zealous-atlas/state.db"} {
+		path := filepath.Join(s.Dir, name)
+		if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
+			t.Fatal(err)
+		}
+		if err := syscall.Mkfifo(path, 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	p := keeping(t, s)
+	s.Do(t, "add", "go 2")
+	p.Process.Signal(syscall.SIGTERM)
+	status, printed := p.End()
+	if status != 0 || !strings.Contains(printed, "settings.toml: it is no regular file but a pipe") || !strings.Contains(printed, "state.db: it is no regular file but a pipe") {
+		t.Errorf("status %d\n%s", status, printed)
+	}
+}
