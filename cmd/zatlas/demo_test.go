@@ -2,6 +2,7 @@ package main
 
 import (
 	"fmt"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"strings"
@@ -16,6 +17,86 @@ func demo(t *testing.T, w, h int, env []string, args ...string) *testkit.Termina
 	state := t.TempDir()
 	env = append([]string{"XDG_STATE_HOME=" + state}, env...)
 	return testkit.NewTerminal(t, w, h, env, append([]string{testkit.Binary(t), "demo"}, args...)...)
+}
+
+// demoSettings is the settings file of the demo that runs with a folder for
+// temporary files of its own.
+func demoSettings(t *testing.T, tmp string) string {
+	t.Helper()
+	found := ""
+	testkit.Until(t, "the demo has a folder", func() bool {
+		all, _ := filepath.Glob(filepath.Join(tmp, "zealous-atlas-demo-*"))
+		if len(all) == 1 {
+			found = filepath.Join(all[0], "settings.toml")
+		}
+		return found != ""
+	})
+	return found
+}
+
+// snapshot is everything in a folder: paths, modes, contents and times.
+func snapshot(t *testing.T, dir string) string {
+	t.Helper()
+	var b strings.Builder
+	err := filepath.WalkDir(dir, func(path string, e fs.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		info, err := e.Info()
+		if err != nil {
+			return err
+		}
+		fmt.Fprintln(&b, path, info.Mode(), info.ModTime().UnixNano(), info.Size())
+		if info.Mode().IsRegular() {
+			data, err := os.ReadFile(path)
+			b.Write(data)
+			return err
+		}
+		return nil
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return b.String()
+}
+
+// The demo touches nothing outside of it, and leaves nothing.
+func TestDemoTouchesNothing(t *testing.T) {
+	home, tmp := t.TempDir(), t.TempDir()
+	config := filepath.Join(home, ".config", "zealous-atlas", "settings.toml")
+	os.MkdirAll(filepath.Dir(config), 0o700)
+	os.WriteFile(config, []byte("# my own\n[desk]\ngap = 6\n"), 0o600)
+	scene := filepath.Join(home, "mine.json")
+	testkit.Run(t, nil, "sh", "-c", "cp ../../internal/scene/demo.json "+scene)
+	env := []string{"HOME=" + home, "TMPDIR=" + tmp, "XDG_CONFIG_HOME=", "XDG_STATE_HOME=", "XDG_RUNTIME_DIR=" + home}
+	before := snapshot(t, home)
+	for _, args := range [][]string{nil, {"--scene", scene}} {
+		term := testkit.NewTerminal(t, 160, 40, env, append([]string{testkit.Binary(t), "demo"}, args...)...)
+		term.Wait("#11 Reel Ledger:")
+		term.Keys("V", "r")
+		term.Wait("r jumps to Reel Ledger.")
+		term.Keys(";", "e")
+		term.Wait("SETTINGS")
+		term.Keys("Down", "Right")
+		term.Wait("desk.mode is separate now.")
+		term.Keys("Escape")
+		term.Wait("TRY THESE")
+		term.Keys("Escape")
+		testkit.Until(t, "the first steps are put away", func() bool { return !strings.Contains(term.Screen(), "TRY THESE") })
+		if data, err := os.ReadFile(demoSettings(t, tmp)); err != nil || !strings.Contains(string(data), "separate") || !strings.Contains(string(data), "Reel Ledger") {
+			t.Errorf("its own settings are %q, %v", data, err)
+		}
+		term.Keys("q")
+		if status := term.Ended(); !strings.HasPrefix(status, "0") {
+			t.Errorf("it ended with %s", status)
+		}
+		if after := snapshot(t, home); after != before {
+			t.Errorf("the demo of %v left\n%s\nand found\n%s", args, after, before)
+		}
+		if left, _ := os.ReadDir(tmp); len(left) != 0 {
+			t.Errorf("it leaves %v behind", left)
+		}
+	}
 }
 
 // row is the part of a screen of 160 columns that shows a workspace, from its caption to the next one's.
@@ -346,8 +427,10 @@ func TestDemoSettings(t *testing.T) {
 	path := filepath.Join(config, "zealous-atlas", "settings.toml")
 	os.MkdirAll(filepath.Dir(path), 0o700)
 	os.WriteFile(path, []byte("# my own\n[desk]\ngap = 6 # six\n"), 0o600)
-	term := demo(t, 160, 40, []string{"XDG_CONFIG_HOME=" + config})
+	tmp := t.TempDir()
+	term := demo(t, 160, 40, []string{"XDG_CONFIG_HOME=" + config, "TMPDIR=" + tmp})
 	term.Wait("#11 Reel Ledger:")
+	path = demoSettings(t, tmp)
 	wrote := func(want string) {
 		t.Helper()
 		testkit.Until(t, "the file reads "+want, func() bool {

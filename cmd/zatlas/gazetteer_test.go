@@ -2,7 +2,6 @@ package main
 
 import (
 	"os"
-	"path/filepath"
 	"strings"
 	"testing"
 
@@ -79,10 +78,10 @@ func TestDemoSwitcher(t *testing.T) {
 }
 
 func TestDemoPinsOpenRules(t *testing.T) {
-	config := t.TempDir()
-	path := filepath.Join(config, "zealous-atlas", "settings.toml")
-	term := demo(t, 160, 40, []string{"XDG_CONFIG_HOME=" + config})
+	tmp := t.TempDir()
+	term := demo(t, 160, 40, []string{"XDG_CONFIG_HOME=" + t.TempDir(), "TMPDIR=" + tmp})
 	term.Wait("#11 Reel Ledger:")
+	path := demoSettings(t, tmp)
 	file := func(want string) {
 		t.Helper()
 		testkit.Until(t, "the settings have "+want, func() bool {

@@ -138,7 +138,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 		host.Configure(opt)
 		return s.ForDesk(), nil
 	}
-	k.SavePin, k.Amiss, k.Real = savePin, amiss, true
+	k.SavePin, k.Amiss, k.Real = savePin(path), amiss, true
 	k.Launch = launcher
 	if state != nil {
 		if k.Chosen, err = state.Chosen(); err != nil {

@@ -3,75 +3,17 @@ package main
 import (
 	"context"
 	"errors"
-	"log/slog"
 	"os"
 	"path/filepath"
-	"time"
 
 	"github.com/charmbracelet/x/term"
 	"github.com/spf13/cobra"
 
-	"zatlas/internal/desk"
-	"zatlas/internal/host/sim"
 	"zatlas/internal/host/x11"
-	"zatlas/internal/keeper"
-	"zatlas/internal/scene"
 	"zatlas/internal/settings"
 	"zatlas/internal/store"
 	"zatlas/internal/tui"
 )
-
-func demoCommand() *cobra.Command {
-	var file, theme string
-	cmd := &cobra.Command{
-		Use:   "demo",
-		Short: "Show the demo desk, or a scene of yours, in this terminal",
-		Long:  "Show a made-up desk in this terminal. Nothing outside of it is touched.",
-		Args:  noArguments,
-		RunE: func(cmd *cobra.Command, _ []string) error {
-			set, t, err := look(theme)
-			if err != nil {
-				return err
-			}
-			if !onTerminal() {
-				return errNoTerminal
-			}
-			d, err := demoDesk(file)
-			if err != nil {
-				return err
-			}
-			ctx, cancel := context.WithCancel(cmd.Context())
-			defer cancel()
-			host := sim.New()
-			if file == "" {
-				d, _ = sim.Lived(d, time.Now()).With(desk.Settle{Settings: set.ForDesk()})
-			}
-			k := keeper.New(d, host, slog.New(slog.DiscardHandler))
-			k.Reload = func() (desk.Settings, error) {
-				set, err := settings.Load(settings.Path())
-				return set.ForDesk(), err
-			}
-			k.SavePin, k.Launch = savePin, host
-			go k.Run(ctx) // a simulated host has no way to fail
-			name := "demo desk"
-			if file != "" {
-				name = desk.CleanText(filepath.Base(file), desk.MaxName)
-			}
-			return tui.Run(ctx, k, tui.Options{Name: name, Title: "Zealous Atlas: " + name, Theme: t, First: firstUse(),
-				Settings: settings.Path(), ThemeFixed: theme != "", Simulated: true})
-		},
-	}
-	cmd.Flags().StringVar(&file, "scene", "", "show this scene file")
-	themeFlag(cmd, &theme)
-	return cmd
-}
-
-func demoDesk(file string) (*desk.Desk, error) {
-	if file == "" {
-		return scene.Demo()
-	}
-	return scene.ReadFile(file)
-}
 
 func themeFlag(cmd *cobra.Command, theme *string) {
 	cmd.Flags().StringVar(theme, "theme", "", "night or day; the one of the settings where left out")

@@ -66,13 +66,15 @@ func chordRows(s settings.Settings) [][2]string {
 	return rows
 }
 
-// savePin keeps a pin in the user's settings.
-func savePin(p desk.Pin) error {
-	query := ""
-	if p.Query != nil {
-		query = lang.PrintQuery(p.Query)
+// savePin gives what keeps a pin in the settings at a path.
+func savePin(path string) func(desk.Pin) error {
+	return func(p desk.Pin) error {
+		query := ""
+		if p.Query != nil {
+			query = lang.PrintQuery(p.Query)
+		}
+		return settings.SetPin(path, string(rune(p.Letter)), query)
 	}
-	return settings.SetPin(settings.Path(), string(rune(p.Letter)), query)
 }
 
 // terminalFor is the terminal's command for a program that needs one: that of
