@@ -42,7 +42,7 @@ func (e *edit) block() (block, error) {
 	}
 	i := e.Index(w.Workspace)
 	if ok, _ := layout.Is(e.Sheet(i, w.Monitor).Tiles, e.chosen); !ok {
-		return block{}, fmt.Errorf("one window or one group at a time: these %d are no group", len(e.chosen))
+		return block{}, fmt.Errorf("one window or one group at a time: these %d are no group. layout columns, rows, pile or tabs of them makes them one", len(e.chosen))
 	}
 	return block{e.sheet(i, w.Monitor), e.chosen, i, w.Monitor}, nil
 }
@@ -132,6 +132,7 @@ func (e *edit) swap(c Command) (string, error) {
 		return "", err
 	}
 	b.setTiles(layout.Swap(b.Tiles, b.windows, other))
+	b.Kept = nil
 	return fmt.Sprintf("%s and %s changed places.", e.the(b.windows), e.the(other)), nil
 }
 
@@ -161,6 +162,7 @@ func (e *edit) move(c Command) (string, error) {
 		default:
 			b.Tiles = layout.Put(b.Tiles, b.windows, other, split, after)
 		}
+		b.Kept = nil
 		return words, nil
 	}
 	if b.Layout == layout.Tree {
@@ -200,7 +202,6 @@ func (e *edit) even(c Command) (string, error) {
 		return "", err
 	}
 	if b.Layout == layout.Lead {
-		e.nothing = b.Share == 50
 		b.Share = 50
 		b.setTiles(b.Tiles)
 		return fmt.Sprintf("The lead of %s has half.", b.ref()), nil
@@ -227,9 +228,7 @@ func (e *edit) share(c Command) (string, error) {
 		}
 		return e.resizeTile(b, split, true, c.Args[0].N*length/100)
 	}
-	was := b.Share
 	b.Share = geom.Clamp(b.Share+c.Args[0].N, layout.MinShare, layout.MaxShare)
-	e.nothing = b.Share == was
 	b.setTiles(b.Tiles)
 	return fmt.Sprintf("The lead of %s has %d per cent.", b.ref(), b.Share), nil
 }
@@ -242,8 +241,10 @@ func (e *edit) resizeTile(b block, split layout.Split, after bool, px int) (stri
 	if by == 0 && px != 0 {
 		return "", fmt.Errorf("%s has no neighbour to share that edge with, or no pixel to spare", e.the(b.windows))
 	}
-	b.Layout, b.Tiles = layout.Tree, tiles
-	e.nothing = by == 0
+	if b.Layout != layout.Tree {
+		b.Layout, b.Kept = layout.Tree, nil
+	}
+	b.Tiles = tiles
 	e.layOut(b.workspace, b.letter)
 	return e.SizeWords(b.windows), nil
 }
@@ -295,7 +296,7 @@ func (e *edit) turn(Command) (string, error) {
 func (e *edit) mirror(Command) (string, error) {
 	return e.change("Mirrored", "mirrored", layout.Mirror, func(s *Sheet) {
 		ids := s.Tiles.Windows()
-		if e.nothing = s.Layout == layout.Rows; !e.nothing {
+		if s.Layout != layout.Rows {
 			slices.Reverse(ids)
 			s.Tiles = layout.Flat(layout.Across, ids)
 		}
@@ -337,7 +338,6 @@ func (e *edit) gaps(c Command) (string, error) {
 	}
 	s := e.sheet(i, letter)
 	off := c.Args[0].Word == "off"
-	e.nothing = s.NoGaps == off
 	s.NoGaps = off
 	if e.Settings.Gap == 0 {
 		return fmt.Sprintf("The gaps of %s are %s; the setting of their width is 0.", SheetRef(i, letter), c.Args[0].Word), nil
@@ -552,7 +552,7 @@ func (e *edit) group(c Command) (string, error) {
 	if tiles == b.Tiles {
 		return "", fmt.Errorf("%s and %s are a group already", e.the(b.windows), e.the(other))
 	}
-	b.Tiles = tiles
+	b.Tiles, b.Kept = tiles, nil
 	return fmt.Sprintf("Grouped %s with %s.", e.the(b.windows), e.the(other)), nil
 }
 
@@ -563,7 +563,6 @@ func (e *edit) ungroup(c Command) (string, error) {
 		return "", err
 	}
 	if len(c.Args) > 0 && b.Layout == layout.Tree && b.Tiles.Split != layout.Leaf {
-		e.nothing = !slices.ContainsFunc(b.Tiles.Kids, func(k *layout.Node) bool { return k.Split != layout.Leaf })
 		b.Tiles = layout.Flat(b.Tiles.Split, b.Tiles.Windows())
 		return fmt.Sprintf("The tiles of %s are in no groups.", b.ref()), nil
 	}

@@ -307,6 +307,9 @@ func TestOpposites(t *testing.T) {
 		} {
 			next, failed := d, false
 			for _, line := range lines {
+				if line == "undo" && next.Step() == d.Step() {
+					continue // nothing was changed
+				}
 				if line != "undo" {
 					line += of
 				}

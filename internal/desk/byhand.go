@@ -39,16 +39,16 @@ func (e *edit) nudge(c Command) (string, error) {
 	if len(c.Args) > 1 {
 		px, edge = c.Args[1].N, c.Args[1].Word == "edge"
 	}
-	e.nothing = true
+	moved := false
 	for _, id := range ids {
 		w := e.Window(id)
 		if edge {
 			px = e.toEdge(w, dir)
 		}
 		e.moveBy(id, dir, px)
-		e.nothing = e.nothing && px == 0
+		moved = moved || px != 0
 	}
-	if edge && e.nothing {
+	if edge && !moved {
 		return "", fmt.Errorf("there is no edge further %s", dir)
 	}
 	return e.placeWords(ids), nil
@@ -149,7 +149,6 @@ func (e *edit) resize(c Command) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	e.nothing = true
 	for _, id := range ids {
 		w := e.Window(id)
 		if w.Fixed {
@@ -159,7 +158,6 @@ func (e *edit) resize(c Command) (string, error) {
 		if r == w.Rect {
 			continue
 		}
-		e.nothing = false
 		e.resizeTo(e.window(id), r)
 	}
 	return e.placeWords(ids), nil

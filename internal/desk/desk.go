@@ -93,6 +93,13 @@ type Sheet struct {
 	NoGaps   bool         // no gap between its tiles or around them
 	Next     layout.Split // how the next window splits the focused tile; Leaf for the longer side
 	Floating []int        // in stacking order, the lowest first; on a free sheet every window
+
+	// Kept is the tree that the sheet had when it was given another layout, and
+	// gets back with the layout tree. Before is its tiles as they were before some
+	// of them were floated or minimised, who come back to their places in it as
+	// long as the others stand as they did. Both may hold windows that are gone,
+	// and are nil where nothing is kept.
+	Kept, Before *layout.Node
 }
 
 // Kind is what a window is by its own word.

@@ -19,7 +19,8 @@ type edit struct {
 	dirty         map[sheetKey]bool
 	chosen        []int // the windows the command acts on
 	about         int   // id of the workspace the command is about, or 0
-	nothing       bool  // the command found nothing to change
+	made          bool  // the command has made a workspace
+	unseen        bool  // a window opened out of sight, where it was another time
 	pinned        *Pin
 	start         *Start // the app the command would have started
 }
@@ -153,10 +154,33 @@ func (e *edit) seats(ids ...int) {
 		if !e.Tiled(w) {
 			continue
 		}
-		if seat := layout.SeatOf(e.Sheet(e.Index(w.Workspace), w.Monitor).Tiles, id); seat != nil {
+		i := e.Index(w.Workspace)
+		s := e.Sheet(i, w.Monitor)
+		if seat := layout.SeatOf(s.Tiles, id); seat != nil {
 			e.window(id).Seat = &Seat{*seat, w.Workspace, w.Monitor}
 		}
+		if !s.stands() {
+			e.sheet(i, w.Monitor).Before = s.Tiles
+		}
 	}
+}
+
+// stands tells whether the tiles of the sheet stand as those did before some of
+// them left.
+func (s *Sheet) stands() bool {
+	ids := s.Tiles.Windows()
+	rest := layout.Only(s.Before, ids)
+	return s.Before != nil && (layout.Equal(rest, s.Tiles) || s.Layout.List() && slices.Equal(rest.Windows(), ids))
+}
+
+// comeBack gives a window the place among the tiles that it had before it left
+// them; ok is false where that cannot be told any more.
+func (s *Sheet) comeBack(id int) (ok bool) {
+	if !slices.Contains(s.Before.Windows(), id) || !s.stands() {
+		return false
+	}
+	s.setTiles(layout.Only(s.Before, append(s.Tiles.Windows(), id)))
+	return true
 }
 
 // lay puts a window, lifted before, on the sheet its fields name, as a tile
@@ -180,6 +204,9 @@ func (e *edit) lay(w *Window, at int) {
 	}
 	if seat := w.Seat; seat != nil && seat.Workspace == w.Workspace && seat.Monitor == w.Monitor {
 		w.Seat = nil
+		if s.comeBack(w.ID) {
+			return
+		}
 		if tiles, ok := layout.Sit(s.Tiles, w.ID, &seat.Seat); ok {
 			s.setTiles(tiles)
 			return
@@ -340,21 +367,14 @@ func (e *edit) show(i int) {
 // windows never focused, those of At come first, then the first of the order.
 func (d *Desk) latest(i int, letter byte) int {
 	best, found := (*Window)(nil), 0
-	rank := func(w *Window) int {
-		if w.Monitor == d.At {
-			return 1
-		}
-		return 0
-	}
+	keys := func(w *Window) bool { return !w.NoFocus } // one that takes none is chosen where no other is
+	here := func(w *Window) bool { return w.Monitor == d.At }
 	for _, m := range d.Monitors {
 		if !m.Connected || letter != 0 && m.Letter != letter {
 			continue
 		}
 		for _, w := range d.Order(i, m.Letter) {
-			if w.NoFocus {
-				continue
-			}
-			if best == nil || cmp.Or(cmp.Compare(w.Used, best.Used), cmp.Compare(rank(w), rank(best))) > 0 {
+			if best == nil || cmp.Or(cmpBool(keys(w), keys(best)), cmp.Compare(w.Used, best.Used), cmpBool(here(w), here(best))) > 0 {
 				best, found = w, w.ID
 			}
 		}

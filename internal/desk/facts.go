@@ -3,6 +3,7 @@ package desk
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"zatlas/internal/geom"
 	"zatlas/internal/layout"
@@ -31,6 +32,8 @@ type Opened struct {
 	// tell what it was started as.
 	StartupID string
 	Ancestors []int
+	// Anew tells that it is no window of another time, whatever it looks like.
+	Anew bool
 }
 
 // Closed is a window that went. Quiet: it turned out to be none of the desk's.
@@ -70,6 +73,19 @@ type WorkAreas struct{ Work map[byte]geom.Rect }
 
 // With is the desk after the facts, and what is to be said about them.
 func (d *Desk) With(facts ...Fact) (*Desk, []string) {
+	if d.awaited == nil || len(facts) < 2 {
+		return d.with(facts)
+	}
+	// Each window that is taken for one of another time is a step of its own.
+	var words []string
+	for i := range facts {
+		next, said := d.with(facts[i : i+1])
+		d, words = next, append(words, said...)
+	}
+	return d, words
+}
+
+func (d *Desk) with(facts []Fact) (*Desk, []string) {
 	e := d.edit()
 	var words []string
 	for _, f := range facts {
@@ -83,7 +99,20 @@ func (d *Desk) With(facts ...Fact) (*Desk, []string) {
 			drag.step(d, next)
 		}
 	}
+	if opened, ok := facts[0].(Opened); ok && e.unseen {
+		opened.step(d, next, words[0])
+	}
 	return next, words
+}
+
+// step makes it a step of undo that a window went out of sight, to where one of
+// another time was: taken back, it is where it would have opened else.
+func (f Opened) step(d, next *Desk, words string) {
+	f.Anew = true
+	here, _ := d.with([]Fact{f})
+	next.steps = d.steps + 1
+	next.past = d.past.push(&step{desk: bareOf(here), words: words, command: Command{Verb: "opened"}, view: next.view(), after: bareOf(next), number: next.steps})
+	next.future = nil
 }
 
 func (f Opened) apply(e *edit) string {
@@ -103,7 +132,7 @@ func (f Opened) apply(e *edit) string {
 	}
 	var was *Window
 	var a *awaited
-	if e.Index(w.Workspace) < 0 && !f.Keep {
+	if e.Index(w.Workspace) < 0 && !f.Keep && !f.Anew {
 		if was, a = e.expected(&w); was != nil {
 			w.Workspace, w.Monitor, w.Floating, w.Place = was.Workspace, was.Monitor, was.Floating, was.Place
 			w.Rect = geom.R(was.Rect.X, was.Rect.Y, w.Rect.W, w.Rect.H)
@@ -136,9 +165,12 @@ func (f Opened) apply(e *edit) string {
 		e.bringIn(&own, false)
 		w.Place = own.Rect
 	}
-	brought := ""
+	var said []string
+	if rule.Fault != "" {
+		said = append(said, fmt.Sprintf("%s %s opened here.", rule.Fault, w.Label()))
+	}
 	if w.Rect != asked && !asked.Empty() && w.floats() && stray.Look(stray.Window{Rect: asked, Bar: w.Bar}, e.strays).Cause != stray.None {
-		brought = fmt.Sprintf("%s opened out of reach and was brought to %c.", w.Label(), w.Monitor)
+		said = append(said, fmt.Sprintf("%s opened out of reach and was brought to %c.", w.Label(), w.Monitor))
 	}
 	e.layBy(&w, rule.Layout)
 	e.lay(&w, at)
@@ -146,8 +178,12 @@ func (f Opened) apply(e *edit) string {
 		e.takePlace(&w, was, a)
 	}
 	e.placeInOrder(&w, rule.Place)
+	if was != nil && !w.Minimised && !e.Visible(&w) && !e.Bare {
+		e.unseen = true
+		said = append(said, fmt.Sprintf("%s opened on %s, where it was before. undo brings it here.", w.Label(), e.Desk.Title(e.Index(w.Workspace))))
+	}
 	if w.NoFocus || w.Minimised {
-		return brought
+		return strings.Join(said, " ")
 	}
 	if f.Focus {
 		e.unbare()
@@ -158,7 +194,7 @@ func (f Opened) apply(e *edit) string {
 	} else if !f.Keep && was == nil {
 		e.window(w.ID).Urgent = true
 	}
-	return brought
+	return strings.Join(said, " ")
 }
 
 // bringIn gives a new floating window a place within reach on its monitor.

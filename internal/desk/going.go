@@ -65,7 +65,7 @@ func (e *edit) carry(c Command) (string, error) {
 	i := e.Index(w.Workspace)
 	e.show(i)
 	switch {
-	case w.Minimised || w.NoFocus:
+	case w.Minimised:
 		e.land(place{workspace: i})
 	default:
 		e.setFocus(w.ID)

@@ -34,7 +34,7 @@ func (e *edit) grow() {
 		if _, err := e.newWorkspace("", last+1); err != nil {
 			return // there are as many as there may be
 		}
-		e.about = 0
+		e.about, e.made = 0, false
 		last++
 	}
 	for ; last > 0 && e.spare(last) && e.spare(last-1); last-- {

@@ -22,16 +22,13 @@ func (e *edit) layout(c Command) (string, error) {
 			}
 		}
 	}
-	if words, ok := e.layoutGroup(c); ok {
-		return words, nil
+	if words, done, err := e.layoutGroup(c); done || err != nil {
+		return words, err
 	}
-	words, changed := "", false
+	words := ""
 	for _, key := range sheets {
-		e.nothing = false
 		words = e.layoutSheet(e.Index(key.workspace), key.letter, c)
-		changed = changed || !e.nothing
 	}
-	e.nothing = !changed
 	if n := len(sheets); n > 1 {
 		words = fmt.Sprintf("%d sheets are laid out as %s.", n, c.Args[0].Word)
 	}
@@ -43,23 +40,38 @@ var groupSplits = map[layout.Kind]layout.Split{
 	layout.Columns: layout.Across, layout.Rows: layout.Down, layout.Piled: layout.Pile, layout.Tabbed: layout.Tabs,
 }
 
-// layoutGroup lays out a group of a tree, where just the windows of one are
-// chosen; ok is false where the command is about sheets.
-func (e *edit) layoutGroup(c Command) (words string, ok bool) {
+// layoutGroup lays out some tiles of one sheet, where several are chosen and not
+// all of it: a group as it stands, others gathered into one in the place of the
+// first. Done is false where the command is about sheets.
+func (e *edit) layoutGroup(c Command) (words string, done bool, err error) {
+	ids := slices.DeleteFunc(slices.Clone(e.chosen), func(id int) bool { return !e.Tiled(e.Window(id)) })
+	if len(ids) < 2 {
+		return "", false, nil
+	}
+	w := e.Window(ids[0])
+	if slices.ContainsFunc(ids, func(id int) bool { o := e.Window(id); return o.Workspace != w.Workspace || o.Monitor != w.Monitor }) {
+		return "", false, nil
+	}
+	i := e.Index(w.Workspace)
+	if len(ids) == len(e.Sheet(i, w.Monitor).Tiles.Windows()) {
+		return "", false, nil
+	}
 	k, _ := layout.ParseKind(c.Args[0].Word)
 	split := groupSplits[k]
-	if len(e.chosen) < 2 || split == layout.Leaf {
-		return "", false
+	if split == layout.Leaf {
+		return "", false, fmt.Errorf("these %d are a part of sheet %s, and a part can be columns, rows, pile or tabs. layout %s of #%d is about the whole sheet",
+			len(ids), SheetRef(i, w.Monitor), c.Args[0].Word, ids[0])
 	}
-	b, err := e.block()
-	if err != nil || b.Layout != layout.Tree {
-		return "", false
+	s := e.sheet(i, w.Monitor)
+	if s.Layout.List() {
+		s.Layout, s.Kept = layout.Tree, nil // which looks the same
 	}
-	if _, group := layout.Is(b.Tiles, b.windows); !group {
-		return "", false
+	if group, _ := layout.Is(s.Tiles, ids); group {
+		s.Tiles = layout.Relay(s.Tiles, ids, split)
+	} else {
+		s.Tiles = layout.Gather(s.Tiles, ids, split)
 	}
-	b.Tiles = layout.Relay(b.Tiles, b.windows, split)
-	return fmt.Sprintf("%s on %s are laid out as %s.", e.the(b.windows), b.ref(), k), true
+	return fmt.Sprintf("%s on %s are laid out as %s.", e.the(ids), SheetRef(i, w.Monitor), k), true, nil
 }
 
 // MaxLeads bounds how many windows of a sheet may lead.
@@ -76,18 +88,24 @@ func (e *edit) layoutSheet(i int, at byte, c Command) string {
 	if len(c.Args) > 1 {
 		leads = geom.Clamp(c.Args[1].N, 1, MaxLeads)
 	}
-	e.nothing = k == was && leads == s.Leads
+	if k == was && leads == s.Leads {
+		return fmt.Sprintf("Sheet %s is laid out as %s already.", SheetRef(i, at), k)
+	}
 	s.Layout, s.Leads = k, leads
 	switch {
-	case e.nothing:
-		return fmt.Sprintf("Sheet %s is laid out as %s already.", SheetRef(i, at), k)
 	case k == layout.Free && was != layout.Free:
 		s.Floating = slices.Concat(ids, s.Floating)
 	case was == layout.Free:
 		s.Floating = slices.DeleteFunc(s.Floating, func(id int) bool { return slices.Contains(ids, id) })
 	}
+	if was == layout.Tree {
+		s.Kept = s.Tiles
+	}
 	s.setTiles(s.Tiles)
-	if k == layout.Tree && s.Tiles != nil && (s.Tiles.Split == layout.Pile || s.Tiles.Split == layout.Tabs) {
+	if k == layout.Tree && s.Kept != nil {
+		// Those that float for a while come back to their places in it.
+		s.Tiles, s.Before, s.Kept = layout.Restore(s.Kept, ids), s.Kept, nil
+	} else if k == layout.Tree && s.Tiles != nil && (s.Tiles.Split == layout.Pile || s.Tiles.Split == layout.Tabs) {
 		s.Tiles = layout.Relay(s.Tiles, ids, layout.Across) // side by side: a tree is to be seen
 	}
 	if len(c.Args) > 1 {

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"maps"
 	"slices"
+	"strings"
 
 	"zatlas/internal/layout"
 )
@@ -37,28 +38,61 @@ func (f Await) apply(e *edit) string {
 	return ""
 }
 
-// expected finds the kept window that one that opens looks like most, with
-// which it is known from now on; nil where none is awaited.
+// expected finds the kept window that one that opens is, with which it is known
+// from now on; nil where none is awaited, or it cannot be told which: a new
+// window must not be taken for an old one.
 func (e *edit) expected(w *Window) (*Window, *awaited) {
 	if e.awaited == nil || w.Parent != 0 || w.Kind != Normal {
 		return nil, nil
 	}
-	var left []Window
+	var best *Window
+	likest, left, clear := 0, 0, false
 	for _, k := range e.awaited.kept.Windows {
-		if e.awaited.here[k.ID] == 0 && e.Index(k.Workspace) >= 0 {
-			left = append(left, *k)
+		if e.awaited.here[k.ID] != 0 || e.Index(k.Workspace) < 0 {
+			continue
+		}
+		left++
+		switch l := likeness(w, k); {
+		case l < alike || l < likest:
+		case l > likest:
+			best, likest, clear = k, l, true
+		case k.Workspace != best.Workspace || k.Monitor != best.Monitor:
+			clear = false
 		}
 	}
-	id, ok := Match([]Window{*w}, left)[w.ID]
-	if !ok {
+	if best == nil || !clear {
 		return nil, nil
 	}
 	a := &awaited{e.awaited.kept, maps.Clone(e.awaited.here)}
-	a.here[id] = w.ID
-	if e.awaited = a; len(left) == 1 {
+	a.here[best.ID] = w.ID
+	if e.awaited = a; left == 1 {
 		e.awaited = nil // that was the last
 	}
-	return a.kept.Window(id), a
+	return best, a
+}
+
+// alike is how like two windows must be at least, in per cent, to be one.
+const alike = 50
+
+// likeness is how like a window of another time one of now is, in per cent: 0
+// where app, role or kind differ, else how many of the words of their titles
+// are the same.
+func likeness(now, was *Window) int {
+	if now.App == "" || now.App != was.App || now.Role != was.Role || now.Kind != was.Kind {
+		return 0
+	}
+	if now.Title == was.Title {
+		return 100
+	}
+	a, b := strings.Fields(now.Title), strings.Fields(was.Title)
+	common := 0
+	for _, word := range a {
+		if i := slices.Index(b, word); i >= 0 {
+			common++
+			b = slices.Delete(b, i, i+1)
+		}
+	}
+	return 99 * common / max(len(a)+len(b), 1)
 }
 
 // takePlace gives a window that opened the place of a kept one; the tiles of
@@ -83,34 +117,29 @@ func (e *edit) takePlace(w, was *Window, a *awaited) {
 }
 
 // Match finds, for windows on a display, the windows of a desk that was kept
-// from another time, when their ids meant other windows: one for one, the best
-// scores first. It gives the kept window's id by the new one's.
+// from another time, when their ids meant other windows: one for one, the likest
+// first. It gives the kept window's id by the new one's.
 //
-// The score of a pair, of which both must be of one app: 8 for the same title,
-// 4 for the same role where they have one, 2 for the same size, 1 for the same
-// place. Among equal scores the order of the ids is kept, so that two windows
-// that look alike do not change places.
+// Both must be of one app, role and kind, and have at least half of the words of
+// their titles in common. Among those that are as like, the same size and place
+// count, then the order of the ids, so that two windows that look alike do not
+// change places.
 func Match(found, kept []Window) map[int]int {
 	type pair struct{ found, kept, score, order int }
 	var pairs []pair
-	for i, f := range found {
-		for j, k := range kept {
-			if f.App == "" || f.App != k.App {
+	for i := range found {
+		for j := range kept {
+			f, k := &found[i], &kept[j]
+			l := likeness(f, k)
+			if l < alike {
 				continue
 			}
-			p := pair{found: f.ID, kept: k.ID, order: max(i-j, j-i)}
-			for _, s := range []struct {
-				same  bool
-				score int
-			}{
-				{f.Title == k.Title, 8},
-				{f.Role != "" && f.Role == k.Role, 4},
-				{f.Rect.W == k.Rect.W && f.Rect.H == k.Rect.H, 2},
-				{f.Rect.X == k.Rect.X && f.Rect.Y == k.Rect.Y, 1},
-			} {
-				if s.same {
-					p.score += s.score
-				}
+			p := pair{found: f.ID, kept: k.ID, score: 4 * l, order: max(i-j, j-i)}
+			if f.Rect.W == k.Rect.W && f.Rect.H == k.Rect.H {
+				p.score += 2
+			}
+			if f.Rect.X == k.Rect.X && f.Rect.Y == k.Rect.Y {
+				p.score++
 			}
 			pairs = append(pairs, p)
 		}

@@ -268,7 +268,6 @@ func (e *edit) vacate(c Command) (string, error) {
 	n := e.evacuate(from, to)
 	e.touchAll(from.Letter)
 	if n == 0 {
-		e.nothing = true
 		return fmt.Sprintf("Monitor %c is empty already.", from.Letter), nil
 	}
 	return fmt.Sprintf("Moved %s from %c to %c. They go home when %c is plugged in again.", windowsWord(n), from.Letter, to.Letter, from.Letter), nil
@@ -421,7 +420,6 @@ func (e *edit) vacateSeparate(c Command, from *Monitor) (string, error) {
 	e.showDisplaced([]int{shown})
 	e.reshow()
 	if len(names) == 0 {
-		e.nothing = true
 		return fmt.Sprintf("No workspace is at home on %c.", from.Letter), nil
 	}
 	return fmt.Sprintf("%s went from %c to %c.", strings.Join(names, ", "), from.Letter, to.Letter), nil

@@ -20,12 +20,9 @@ func (e *edit) pin(c Command) (string, error) {
 	if len(c.Args) > 1 {
 		how = c.Args[1].Word
 	}
-	// What the settings keep is no step.
-	e.nothing = how != "window"
 	for _, w := range e.Windows {
 		if w.Pin == letter {
 			e.window(w.ID).Pin = 0
-			e.nothing = false
 		}
 	}
 	if how == "off" {

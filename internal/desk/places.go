@@ -202,11 +202,10 @@ func (e *edit) focus(c Command) (string, error) {
 }
 
 func (e *edit) focusWords() string {
-	if w := e.Window(e.Focus); w != nil {
+	if w := e.Window(e.Focus); w != nil && w.NoFocus {
+		return fmt.Sprintf("%s is chosen. It takes no keys.", w.Label())
+	} else if w != nil {
 		return fmt.Sprintf("%s has the focus.", w.Label())
-	}
-	if i := e.shownOn(e.At); i >= 0 && len(e.Order(i, e.At)) > 0 {
-		return fmt.Sprintf("Monitor %c has the focus. No window there takes it.", e.At)
 	}
 	return fmt.Sprintf("Monitor %c has the focus. Nothing is open there.", e.At)
 }
@@ -216,15 +215,9 @@ func (e *edit) focusWindow(id int) (string, error) {
 	if w == nil {
 		return "", fmt.Errorf("there is no window #%d", id)
 	}
-	restored := e.restoreOne(id)
+	e.restoreOne(id)
 	if w = e.Window(id); !e.Visible(w) {
 		e.show(e.Index(w.Workspace))
-	} else if w.NoFocus && !restored {
-		return "", fmt.Errorf("%s takes no focus", w.Label())
-	}
-	if w.NoFocus { // gone to all the same
-		e.land(place{e.Index(w.Workspace), w.Monitor})
-		return fmt.Sprintf("On %s. %s takes no focus.", e.Desk.Title(e.Index(w.Workspace)), w.Label()), nil
 	}
 	e.setFocus(id)
 	return e.focusWords(), nil
@@ -245,7 +238,7 @@ func (e *edit) focusBack() (string, error) {
 
 // focusStep goes to the next or previous window of the sheet, around its end.
 func (e *edit) focusStep(word string) (string, error) {
-	order := slices.DeleteFunc(e.Order(e.Current(), e.At), func(w *Window) bool { return w.NoFocus })
+	order := e.Order(e.Current(), e.At)
 	if len(order) == 0 {
 		return "", fmt.Errorf("sheet %s is empty", SheetRef(e.Current(), e.At))
 	}
@@ -299,8 +292,7 @@ func (e *edit) focusDir(dir Dir) (string, error) {
 // nextInPile is the window that a direction leads to within a pile, up and down,
 // or within tabs, left and right.
 func (e *edit) nextInPile(w *Window, dir Dir) (id int, ok bool) {
-	next, ok := e.InPile(w, dir)
-	return next, ok && !e.Window(next).NoFocus
+	return e.InPile(w, dir)
 }
 
 // crossTo gives the focus to the window of a monitor nearest to the edge it is
@@ -327,12 +319,11 @@ func (e *edit) crossTo(m *Monitor, w *Window, dir Dir) {
 	e.setFocus(best.ID)
 }
 
-// showing lists the windows a monitor shows that can have the focus, without
-// those that their pile or tabs cover.
+// showing lists the windows a monitor shows, without those that their pile or tabs cover.
 func (d *Desk) showing(letter byte) []*Window {
 	var ws []*Window
 	for _, w := range d.Windows {
-		if w.Monitor == letter && d.Visible(w) && !w.NoFocus && !d.Covered(w) {
+		if w.Monitor == letter && d.Visible(w) && !d.Covered(w) {
 			ws = append(ws, w)
 		}
 	}

@@ -30,6 +30,7 @@ func (e *edit) putVerb(c Command) (string, error) {
 	}
 	e.bring(b, e.Index(o.Workspace), o.Monitor)
 	s := e.sheet(e.Index(o.Workspace), o.Monitor)
+	s.Kept, b.Kept = nil, nil
 	if !beside {
 		return e.putOnto(b, s, o), nil
 	}
@@ -82,6 +83,7 @@ func (e *edit) putAtEnd(b block, letter byte, dir Dir) (string, error) {
 	}
 	e.bring(b, i, letter)
 	s := e.sheet(i, letter)
+	s.Kept, b.Kept = nil, nil
 	split, after := dir.axis()
 	if s.Layout.List() {
 		ids := slices.DeleteFunc(s.Tiles.Windows(), func(id int) bool { return slices.Contains(b.windows, id) })

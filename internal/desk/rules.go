@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"fmt"
 	"slices"
 
 	"zatlas/internal/layout"
@@ -29,8 +30,9 @@ func Places() []string { return []string{"first", "last"} }
 // and those after it as long as they have "also".
 type Ruling struct {
 	Rule
-	Matched []int // the rules that match, as indexes
-	Used    []int // those of them that count
+	Matched []int  // the rules that match, as indexes
+	Used    []int  // those of them that count
+	Fault   string // why its place does not count, in a sentence; empty where it does
 }
 
 // Rule works out what the rules say of a window, which need not be on the desk.
@@ -62,6 +64,20 @@ func (d *Desk) Rule(w *Window) Ruling {
 	return r
 }
 
+// RuleFault tells why the place that a rule names does not count on this desk;
+// nil where it does, or the rule names none.
+func (d *Desk) RuleFault(r Rule) error {
+	if r.To == nil {
+		return nil
+	}
+	e := d.edit()
+	p, err := e.resolve(*r.To, e.Current())
+	if err != nil {
+		return err
+	}
+	return e.atHome(p)
+}
+
 // obey gives a window that opens what the rules say, before it is laid. A place
 // that is not there does not count, and one that is placed stays there.
 func (e *edit) obey(w *Window, placed bool) Ruling {
@@ -71,7 +87,11 @@ func (e *edit) obey(w *Window, placed bool) Ruling {
 		return r
 	}
 	p, err := e.resolve(*r.To, e.Current())
-	if err != nil || e.atHome(p) != nil {
+	if err == nil {
+		err = e.atHome(p)
+	}
+	if err != nil {
+		r.Fault = fmt.Sprintf("The rule for it cannot be followed: %s.", err)
 		return r
 	}
 	if p.workspace < 0 && e.Settings.Separate {
@@ -92,7 +112,8 @@ func (e *edit) layBy(w *Window, name string) {
 	i := e.Index(w.Workspace)
 	k, ok := layout.ParseKind(name)
 	if s := e.Sheet(i, w.Monitor); ok && !w.floats() && !w.Minimised && (s == nil || s.Tiles == nil) {
-		e.sheet(i, w.Monitor).Layout = k
+		s := e.sheet(i, w.Monitor)
+		s.Layout, s.Kept = k, nil
 	}
 }
 

@@ -154,7 +154,6 @@ func (e *edit) home(c Command) (string, error) {
 	}
 	title := e.Desk.Title(i)
 	if e.Workspaces[i].Home == letter {
-		e.nothing = true
 		return fmt.Sprintf("%s is at home on %c already.", title, letter), nil
 	}
 	seen := e.IsShown(e.Workspaces[i].ID)

@@ -78,11 +78,9 @@ func (e *edit) above(c Command) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	e.nothing = true
 	for _, id := range ids {
 		if e.Window(id).Above != on {
 			e.window(id).Above = on
-			e.nothing = false
 		}
 	}
 	if on {
@@ -121,7 +119,7 @@ func (e *edit) unbare() {
 // the lowest id.
 func (e *edit) focusUrgent() (string, error) {
 	for _, w := range e.Windows {
-		if w.Urgent && !w.NoFocus {
+		if w.Urgent {
 			return e.focusWindow(w.ID)
 		}
 	}
@@ -137,7 +135,7 @@ func (e *edit) focusApp(word string) (string, error) {
 	}
 	var ids []int
 	for _, o := range e.InOrder() {
-		if o.App == w.App && !o.NoFocus {
+		if o.App == w.App {
 			ids = append(ids, o.ID)
 		}
 	}

@@ -18,7 +18,8 @@ type step struct {
 	words   string
 	command Command
 	subject subjectOf
-	view    view // what was shown on this side of it, right after
+	view    view  // what was shown on this side of it, right after
+	after   *Desk // the desk on this side of it, right after, without its history
 	older   *step
 	depth   int
 	number  int // of the command, never used again on this desk
@@ -102,11 +103,11 @@ func (d *Desk) pushed(c Command, next *Desk, words string, about subjectOf) *ste
 	soon := c.At != 0 && c.At-d.past.at() < 1000 && d.past.at() != 0
 	if p := d.past; p != nil && (soon && p.continues(c, about) || c.Hand != 0 && c.Hand == p.command.Hand && c.Verb == p.command.Verb) {
 		joined := *p
-		joined.words, joined.command, joined.view = words, c, next.view()
+		joined.words, joined.command, joined.view, joined.after = words, c, next.view(), bareOf(next)
 		return &joined
 	}
 	next.steps = d.steps + 1
-	return d.past.push(&step{desk: bareOf(d), words: words, command: c, subject: about, view: next.view(), number: next.steps})
+	return d.past.push(&step{desk: bareOf(d), words: words, command: c, subject: about, view: next.view(), after: bareOf(next), number: next.steps})
 }
 
 // at is when the step's command was asked for.
@@ -176,14 +177,15 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 			break
 		}
 		before := bareOf(e.Desk)
+		since := e.Desk.since(s)
 		less, more := s.older, *to
 		target, note := e.Desk.laid(s)
 		target.steps = e.Desk.steps
-		notes = note
+		notes = note + since
 		*e.Desk = *target
 		from, to = lists(e.Desk)
 		*from = less
-		*to = more.push(&step{desk: before, words: s.words, command: s.command, subject: s.subject, view: e.Desk.view(), number: s.number})
+		*to = more.push(&step{desk: before, words: s.words, command: s.command, subject: s.subject, view: e.Desk.view(), after: bareOf(e.Desk), number: s.number})
 		words = did + ": " + s.words
 		if i > 0 {
 			words = fmt.Sprintf("%s %d steps.", did, i+1)
@@ -193,6 +195,16 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 	e.ownWindows, e.ownWorkspaces, e.ownSheets = map[int]bool{}, map[int]bool{}, map[*Sheet]bool{}
 	e.dirty = map[sheetKey]bool{}
 	return words + notes, nil
+}
+
+// since says that something else that can be seen has changed since a step, by
+// what is none: so that nobody takes what comes back for that.
+func (d *Desk) since(s *step) string {
+	other := slices.EqualFunc(d.Windows, s.after.Windows, func(a, b *Window) bool { return a.ID == b.ID && a.Rect == b.Rect && a.Workspace == b.Workspace })
+	if d.Shown == s.after.Shown && other {
+		return ""
+	}
+	return " What changed since stays as it is."
 }
 
 // laid is the arrangement of a step's desk laid on the windows and monitors

@@ -30,6 +30,8 @@ type Verb struct {
 	// Goes tells that the view or the focus moves by it, so that a screen
 	// brought up to choose a place has done its work.
 	Goes bool
+	// Repeats tells when the verb is done again while its key is held.
+	Repeats Repetition
 	// MadeUp tells that it works on desks without a display alone.
 	MadeUp bool
 	// Joins tells that commands about the same thing less than a second apart
@@ -38,6 +40,28 @@ type Verb struct {
 	Joins bool
 
 	apply func(e *edit, c Command) (string, error)
+}
+
+// Repetition is when a verb is done again while its key is held. What makes,
+// removes, closes, kills, opens, toggles or sends is not: a moment too long must
+// not make four workspaces, nor close six windows.
+type Repetition uint8
+
+// The repetitions.
+const (
+	Once  Repetition = iota
+	Steps            // with a direction, next or prev: one step after the other
+	Held             // always
+)
+
+// Repeats tells whether a command is done again while its key is held.
+func (c Command) Repeats() bool {
+	v, _ := FindVerb(c.Verb)
+	steps := slices.ContainsFunc(c.Args, func(a Arg) bool {
+		_, dir := ParseDir(a.Word)
+		return a.Kind == Keyword && (dir || a.Word == "next" || a.Word == "prev")
+	})
+	return v.Repeats == Held || v.Repeats == Steps && steps
 }
 
 // Command is a verb with its arguments. Of is nil where no windows were named.
@@ -103,13 +127,13 @@ const (
 // function so that the table may name functions that read it.
 func verbs() []Verb {
 	return []Verb{
-		{Name: "go", Usage: "NUMBER|SHEET|MONITOR|NAME|next|prev|back|first|last|new", Key: "g", View: true, Goes: true, apply: (*edit).goTo,
+		{Name: "go", Usage: "NUMBER|SHEET|MONITOR|NAME|next|prev|back|first|last|new", Key: "g", View: true, Goes: true, Repeats: Steps, apply: (*edit).goTo,
 			Help: "Show a workspace, or go to what a monitor shows."},
 		{Name: "send", Usage: places, Key: "s", Windows: true, apply: (*edit).send,
 			Help: "Send windows to a workspace or a monitor. The view stays here."},
 		{Name: "carry", Usage: places, Key: "c", Windows: true, Goes: true, apply: (*edit).carry,
 			Help: "Send windows and go along with them."},
-		{Name: "focus", Usage: "left|right|up|down|next|prev|back|urgent|WINDOW|MONITOR / monitor next|prev / app next|prev", View: true, Goes: true, apply: (*edit).focus,
+		{Name: "focus", Usage: "left|right|up|down|next|prev|back|urgent|WINDOW|MONITOR / monitor next|prev / app next|prev", View: true, Goes: true, Repeats: Steps, apply: (*edit).focus,
 			Help: "Give the focus to another window, or to a monitor."},
 		{Name: "add", Usage: "[NAME] [at NUMBER]", Key: "a", apply: (*edit).add,
 			Help: "Add a workspace, at the end or at a place."},
@@ -147,7 +171,7 @@ func verbs() []Verb {
 			Help: "Dissolve the group around a tile, or all groups of the sheet."},
 		{Name: "even", Usage: "[all]", Key: "=", Windows: true, apply: (*edit).even,
 			Help: "Make the tiles around this one equal, or all of the sheet."},
-		{Name: "share", Usage: "PERCENT", Windows: true, Joins: true, apply: (*edit).share,
+		{Name: "share", Usage: "PERCENT", Windows: true, Joins: true, Repeats: Held, apply: (*edit).share,
 			Help: "Give the lead, or this tile, so many per cent more of the sheet."},
 		{Name: "gaps", Usage: "on|off", Windows: true, Sheet: true, apply: (*edit).gaps,
 			Help: "Turn the gaps of a sheet on or off."},
@@ -161,9 +185,9 @@ func verbs() []Verb {
 			Help: "Bring windows back that are out of reach."},
 		{Name: "cascade", Usage: "[to MONITOR]", Key: "R", Windows: true, apply: (*edit).cascade,
 			Help: "Lay floating windows in steps from the top left of a monitor."},
-		{Name: "nudge", Usage: "left|right|up|down [COUNT|edge]", Key: "n", Windows: true, Joins: true, apply: (*edit).nudge,
+		{Name: "nudge", Usage: "left|right|up|down [COUNT|edge]", Key: "n", Windows: true, Joins: true, Repeats: Held, apply: (*edit).nudge,
 			Help: "Move floating windows by pixels, 10 unless told, or to the next edge."},
-		{Name: "resize", Usage: "left|right|up|down PIXELS|SHARE", Key: "N", Windows: true, Joins: true, apply: (*edit).resize,
+		{Name: "resize", Usage: "left|right|up|down PIXELS|SHARE", Key: "N", Windows: true, Joins: true, Repeats: Held, apply: (*edit).resize,
 			Help: "Move an edge out by pixels or per cent of the work area, or in by fewer than none."},
 		{Name: "float", Key: "f", Windows: true, apply: (*edit).float,
 			Help: "Float windows over the tiles, or tile them again."},
@@ -197,9 +221,9 @@ func verbs() []Verb {
 			Help: "End the keeper and start it again, as after an update. Every window stays."},
 		{Name: "end", View: true, apply: (*edit).end,
 			Help: "End the keeper. Every window stays, and nobody manages them."},
-		{Name: "undo", Usage: "[COUNT]", Key: "u", View: true, apply: (*edit).undo,
+		{Name: "undo", Usage: "[COUNT]", Key: "u", View: true, Repeats: Held, apply: (*edit).undo,
 			Help: "Take back the last thing done, or several."},
-		{Name: "redo", Usage: "[COUNT]", Key: "U", View: true, apply: (*edit).redo,
+		{Name: "redo", Usage: "[COUNT]", Key: "U", View: true, Repeats: Held, apply: (*edit).redo,
 			Help: "Do again what was taken back."},
 	}
 }
@@ -278,8 +302,12 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 	r.Reload, r.Again = v.Name == "reload", v.Name == "restart"
 	r.Ends = r.Again || v.Name == "end"
 	next := e.finish()
-	if !v.View && !e.nothing {
+	switch {
+	case v.View && !e.made:
+	case !d.same(next):
 		next.past, next.future = d.pushed(c, next, words, subjectOf{v.Joins, e.about, fmt.Sprint(e.chosen)}), nil
+	case r.Pin == nil && !strings.Contains(words, "already"):
+		r.Words += " Nothing changed by it."
 	}
 	if v.Name == "undo" || v.Name == "redo" {
 		r.Windows = d.Differs(next)

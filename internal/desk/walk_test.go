@@ -14,6 +14,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/lang"
+	"zatlas/internal/layout"
 	"zatlas/internal/scene"
 	"zatlas/internal/stray"
 )
@@ -292,6 +293,9 @@ func walk(t *testing.T, seed uint64, steps int) {
 		if before != nil && !bytes.Equal(before, write(t, prev, true)) {
 			t.Fatalf("seed %d step %d: %s wrote to the desk it was applied to", seed, step, said)
 		}
+		if step%10 == 0 {
+			w.treeComesBack(t)
+		}
 		if step%25 == 0 || seed == 0 && step%4 == 0 {
 			roundTrip(t, w.d)
 		}
@@ -361,10 +365,54 @@ func (w *walker) apply(t *testing.T, line string, done map[string]int) {
 			placed(t, w.d, next, id, line)
 		}
 	}
-	if v, _ := desk.FindVerb(c.Verb); !v.View && !w.d.Bare && w.IntN(3) == 0 && next.Undo() != w.d.Undo() {
+	v, _ := desk.FindVerb(c.Verb)
+	stepped := next.Step() != w.d.Step() && c.Verb != "undo" && c.Verb != "redo"
+	if changed := places(t, next) != places(t, w.d); !v.View && changed != stepped {
+		t.Fatalf("%s changed something: %t; is a step of undo: %t\n%s\n%s", line, changed, stepped, places(t, w.d), places(t, next))
+	} else if v.View && stepped && len(next.Workspaces) == len(w.d.Workspaces) {
+		t.Fatalf("%s is a step of undo", line)
+	} else if !v.View && !changed && !strings.Contains(r.Words, "already") && !strings.Contains(r.Words, "Nothing changed") && r.Pin == nil && r.Words != "No window is lost." {
+		t.Fatalf("%s changed nothing and says %q", line, r.Words)
+	}
+	if stepped && !w.d.Bare && w.IntN(3) == 0 {
 		w.thereAndBack(t, next, line)
 	}
 	w.d = next
+}
+
+// places is a desk's scene without what is shown and focused.
+func places(t *testing.T, d *desk.Desk) string {
+	t.Helper()
+	return notShown.ReplaceAllString(arrangement(t, d), "")
+}
+
+var notShown = regexp.MustCompile(`\n *"(shown|at|focus|bareFocus)": [^\n]*|\n(?: *\n)+`)
+
+// treeComesBack holds that a tree that is laid out otherwise for a while is the
+// same again.
+func (w *walker) treeComesBack(t *testing.T) {
+	t.Helper()
+	o := w.d.Window(w.window())
+	if o == nil || !w.d.Tiled(o) || w.d.Sheet(w.d.Index(o.Workspace), o.Monitor).Layout != layout.Tree {
+		return
+	}
+	d := w.d
+	for _, line := range []string{"layout " + w.pick("columns", "rows", "lead", "pile", "tabs", "free"), "layout tree"} {
+		c, err := lang.ParseCommand(fmt.Sprintf("%s of #%d", line, o.ID))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if d, _, err = d.Apply(c); err != nil {
+			t.Fatal(err)
+		}
+		if err := d.Check(); err != nil {
+			t.Fatal(err)
+		}
+	}
+	was, is := w.d.Sheet(w.d.Index(o.Workspace), o.Monitor), d.Sheet(d.Index(o.Workspace), o.Monitor)
+	if !layout.Equal(was.Tiles, is.Tiles) {
+		t.Fatalf("the tree of #%d is another after a while as %v", o.ID, is.Layout)
+	}
 }
 
 // thereAndBack holds that undo gives the desk before a command, and redo the
@@ -387,7 +435,7 @@ func (w *walker) thereAndBack(t *testing.T, next *desk.Desk, line string) {
 	}
 }
 
-var notPlaces = regexp.MustCompile(`,"(used|urgent)":(\d+|true)|"(clock|lastWorkspace|recent|bare)": [^\n]*`)
+var notPlaces = regexp.MustCompile(`,"(used|urgent)":(\d+|true)|\n *"(clock|lastWorkspace|recent|bare)": [^\n]*`)
 
 // arrangement is a desk's scene without what is no place of a window.
 func arrangement(t *testing.T, d *desk.Desk) string {

@@ -61,7 +61,6 @@ func (e *edit) rescue(c Command) (string, error) {
 		done = append(done, id)
 	}
 	if len(done) == 0 {
-		e.nothing = true
 		return fmt.Sprintf("%s is within reach already.", e.the(ids)), nil
 	}
 	if len(done) == 1 {
@@ -144,7 +143,7 @@ func (e *edit) restore(Command) (string, error) {
 	if len(done) == 0 {
 		return "", fmt.Errorf("%s is not minimised", e.the(ids))
 	}
-	if w := e.Window(done[len(done)-1]); e.Visible(w) && !w.NoFocus {
+	if w := e.Window(done[len(done)-1]); e.Visible(w) {
 		e.setFocus(w.ID)
 	}
 	return fmt.Sprintf("Restored %s.", e.the(done)), nil

@@ -47,7 +47,7 @@ func (e *edit) newWorkspace(name string, at int) (int, error) {
 	if e.Settings.Separate {
 		ws.Home = e.At
 	}
-	e.about = ws.ID
+	e.about, e.made = ws.ID, true
 	e.ownWorkspaces[ws.ID] = true
 	e.Workspaces = slices.Insert(e.Workspaces, at, ws)
 	for _, m := range e.Monitors {
@@ -167,12 +167,10 @@ func (e *edit) rename(c Command) (string, error) {
 	name := CleanName(c.Args[len(c.Args)-1].Word)
 	was := e.Desk.Title(i)
 	if name == "" {
-		e.nothing = e.Workspaces[i].Name == ""
 		e.about, e.workspace(i).Name = e.Workspaces[i].ID, ""
 		return fmt.Sprintf("Workspace %s has no name now.", was), nil
 	}
 	if j := slices.IndexFunc(e.Workspaces, func(ws *Workspace) bool { return ws.Name == name }); j == i {
-		e.nothing = true
 		return fmt.Sprintf("Workspace %s is called that already.", was), nil
 	} else if j >= 0 {
 		return "", fmt.Errorf("workspace %d is called %s already", j+1, name)
@@ -202,7 +200,7 @@ func (e *edit) reorder(c Command) (string, error) {
 		return "", fmt.Errorf("workspace %d cannot stand at %d: there are %d", i+1, to+1, len(e.Workspaces))
 	}
 	ws := e.Workspaces[i]
-	e.about, e.nothing = ws.ID, i == to
+	e.about = ws.ID
 	e.Workspaces = slices.Insert(slices.Delete(e.Workspaces, i, i+1), to, ws)
 	if ws.Name == "" {
 		return fmt.Sprintf("Workspace %d is %d now.", i+1, to+1), nil

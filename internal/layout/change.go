@@ -309,6 +309,22 @@ func Relay(n *Node, block []int, split Split) *Node {
 	return n.put(p, &g)
 }
 
+// Gather makes one group of windows that need not stand together, in the order
+// they have in n and in the place of the first of them, with its share.
+func Gather(n *Node, windows []int, split Split) *Node {
+	var ids []int
+	n.walk(func(leaf *Node) {
+		if slices.Contains(windows, leaf.Window) {
+			ids = append(ids, leaf.Window)
+		}
+	})
+	if len(ids) < 2 {
+		return n
+	}
+	rest := Remove(n, func(w int) bool { return w != ids[0] && slices.Contains(ids, w) })
+	return Replace(rest, ids[:1], Flat(split, ids))
+}
+
 // SplitOf is how the group around a block lays out its members; Leaf where there
 // is none.
 func SplitOf(n *Node, block []int) Split {

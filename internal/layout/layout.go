@@ -178,6 +178,38 @@ func Remove(n *Node, gone func(window int) bool) *Node {
 	return simplify(&c)
 }
 
+// Only is n with those of its windows alone that are listed; nil where none is.
+func Only(n *Node, windows []int) *Node {
+	stays := make(map[int]bool, len(windows))
+	for _, w := range windows {
+		stays[w] = true
+	}
+	return Remove(n, func(w int) bool { return !stays[w] })
+}
+
+// Restore is the tree kept with those windows that are listed, and the others of
+// the list, in its order, as its last leaves.
+func Restore(kept *Node, windows []int) *Node {
+	n := Only(kept, windows)
+	for _, w := range windows {
+		if kept == nil || !kept.holds(w) {
+			n = AppendTo(n, w)
+		}
+	}
+	return n
+}
+
+// Equal tells whether two trees are the same: groups, shares and windows.
+func Equal(a, b *Node) bool {
+	if a == b {
+		return true
+	}
+	if a == nil || b == nil {
+		return false
+	}
+	return a.Split == b.Split && a.Share == b.Share && a.Window == b.Window && slices.EqualFunc(a.Kids, b.Kids, Equal)
+}
+
 // Map is n with each window replaced.
 func Map(n *Node, to func(window int) int) *Node {
 	if n == nil {

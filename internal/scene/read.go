@@ -535,11 +535,33 @@ func (s *sceneReader) sheet(n *node, i int, letter byte, away bool) desk.Sheet {
 			sh.Floating = slices.Concat(sh.Tiles.Windows(), sh.Floating)
 		}
 	}
+	sh.Kept, sh.Before = s.memory(n.at("kept")), s.memory(n.at("before"))
 	if full := n.at("fullscreen"); full.value != nil && !away {
 		s.fullscreen(full, &sh, i, letter)
 	}
 	n.done()
 	return sh
+}
+
+// memory reads a tree that a sheet remembers. Its windows are there, and may be
+// anywhere.
+func (s *sceneReader) memory(n *node) *layout.Node {
+	if n.value == nil {
+		return nil
+	}
+	tree := s.tree(n)
+	seen := map[int]bool{}
+	for _, id := range tree.Windows() {
+		switch {
+		case s.r.err != nil:
+		case s.windows[id] == nil:
+			s.r.fail(n.path, "there is no window %d", id)
+		case seen[id]:
+			s.r.fail(n.path, "window %d stands here twice", id)
+		}
+		seen[id] = true
+	}
+	return tree
 }
 
 // stack reads the stacking order of a free sheet: all its windows, once each.

@@ -43,6 +43,8 @@ type (
 		Fullscreen int      `json:"fullscreen,omitempty"`
 		NoGaps     bool     `json:"noGaps,omitempty"`
 		Next       string   `json:"next,omitempty"`
+		Kept       *treeOut `json:"kept,omitempty"`
+		Before     *treeOut `json:"before,omitempty"`
 	}
 	treeOut struct {
 		Window int        `json:"window,omitempty"`
@@ -265,6 +267,7 @@ func sheetFrom(d *desk.Desk, s *desk.Sheet, here bool) sheetOut {
 		o.Floating = slices.DeleteFunc(slices.Clone(s.Floating), func(id int) bool { return slices.Contains(tiles, id) })
 		o.Stack = s.Floating
 	}
+	o.Kept, o.Before = treeFrom(d.Memory(s.Kept)), treeFrom(d.Memory(s.Before))
 	if !here {
 		return o
 	}

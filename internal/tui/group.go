@@ -1,11 +1,18 @@
 package tui
 
 import (
+	"slices"
+
 	tea "charm.land/bubbletea/v2"
 )
 
-// widened is how far the selection was widened: so many groups around a window.
-type widened struct{ window, levels int }
+// widened is what the selection was widened to, from a window to one group
+// around it after the other. Each is the windows that it had at that moment: a
+// choice that goes to another sheet takes in nobody there.
+type widened struct {
+	window int
+	groups [][]int
+}
 
 // group lists the windows of the group that the selection was widened to: the
 // chosen window alone where it was not, none where none is chosen.
@@ -13,18 +20,11 @@ func (m *model) group() []int {
 	if m.sel.window == 0 {
 		return nil
 	}
-	ids := []int{m.sel.window}
-	if m.wide.window != m.sel.window {
-		return ids
+	if m.wide.window != m.sel.window || len(m.wide.groups) == 0 {
+		return []int{m.sel.window}
 	}
-	for range m.wide.levels {
-		wider := m.d.Around(ids)
-		if wider == nil {
-			break
-		}
-		ids = wider
-	}
-	return ids
+	ids := m.wide.groups[len(m.wide.groups)-1]
+	return slices.DeleteFunc(slices.Clone(ids), func(id int) bool { return m.d.Window(id) == nil })
 }
 
 // inGroup tells which windows are chosen together by widening.
@@ -39,29 +39,34 @@ func (m *model) inGroup() map[int]bool {
 // widen chooses the group around what is chosen.
 func (m *model) widen() tea.Cmd {
 	w := m.d.Window(m.sel.window)
-	switch {
-	case w == nil:
+	if w == nil {
 		m.say("Choose a window first: Z takes the group around it.", true)
-	case !m.d.Tiled(w):
-		m.say(w.Label()+" is not tiled, and in no group.", true)
-	case m.d.Around(m.group()) == nil:
-		m.say("There is no group around that. Escape takes fewer.", false)
-	default:
-		if m.wide.window != w.ID {
-			m.wide = widened{window: w.ID}
-		}
-		m.wide.levels++
-		m.say("", false)
+		return nil
 	}
+	if !m.d.Tiled(w) {
+		m.say(w.Label()+" is not tiled, and in no group.", true)
+		return nil
+	}
+	wider := m.d.Around(m.group())
+	if wider == nil {
+		m.say("There is no group around that. Escape takes fewer.", false)
+		return nil
+	}
+	if m.wide.window != w.ID {
+		m.wide = widened{window: w.ID}
+	}
+	m.wide.groups = append(m.wide.groups, wider)
+	m.say("", false)
 	return nil
 }
 
 // narrow takes one widening back; ok is false where there was none.
 func (m *model) narrow() bool {
-	if m.wide.window != m.sel.window || m.wide.levels == 0 {
+	n := len(m.wide.groups)
+	if m.wide.window != m.sel.window || n == 0 {
 		return false
 	}
-	m.wide.levels--
+	m.wide.groups = m.wide.groups[:n-1]
 	m.say("", false)
 	return true
 }

@@ -132,23 +132,33 @@ func (m *model) rulesLine(k tea.KeyPressMsg, name string) tea.Cmd {
 	return m.edit(k)
 }
 
-// ruling is what the rules make of the chosen window, were it to open now.
-func (m *model) ruling() (desk.Ruling, *desk.Window) {
-	w := m.d.Window(m.sel.window)
-	if w == nil {
-		return desk.Ruling{}, nil
-	}
+// ruling is what the rules make of the chosen window, were it to open now, and
+// why the place of each rule does not count; nil where it does.
+func (m *model) ruling() (desk.Ruling, *desk.Window, []error) {
 	set := m.d.Settings
 	set.Rules = settings.Settings{Rules: m.rules.rules}.ForDesk().Rules
 	d, _ := m.d.With(desk.Settle{Settings: set})
-	return d.Rule(w), w
+	w := d.Window(m.sel.window)
+	if w == nil {
+		return desk.Ruling{}, nil, ruleFaults(d)
+	}
+	return d.Rule(w), w, ruleFaults(d)
+}
+
+// ruleFaults say of each rule why its place does not count; nil where it does.
+func ruleFaults(d *desk.Desk) []error {
+	faults := make([]error, len(d.Settings.Rules))
+	for i, r := range d.Settings.Rules {
+		faults[i] = d.RuleFault(r)
+	}
+	return faults
 }
 
 func (m *model) drawRules(c *canvas) *tea.Cursor {
 	t := m.opt.Theme
 	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
 	c.spans(1, 0, c.w-2, span{"RULES", head}, span{"  for windows that open; the first that matches counts, with also the next ones too", quiet})
-	ruling, w := m.ruling()
+	ruling, w, faults := m.ruling()
 	if w == nil {
 		c.text(1, 2, c.w-2, "Choose a window on the map first, to see which rules match it.", quiet)
 	} else {
@@ -174,7 +184,7 @@ func (m *model) drawRules(c *canvas) *tea.Cursor {
 		}
 		wide := max(24, c.w*2/5)
 		query := fit(r.Match, wide-2)
-		c.spans(1, 5+i-first, c.w-2, span{fmt.Sprintf("%s%2d  ", mark, i+1), row}, span{fmt.Sprintf("%-*s", wide, query), row}, span{r.Does(), more})
+		c.spans(1, 5+i-first, c.w-2, span{fmt.Sprintf("%s%2d  ", mark, i+1), row}, span{fmt.Sprintf("%-*s", wide, query), row}, span{r.Does(), more}, ruleFault(faults, i, t))
 	}
 	if len(m.rules.rules) == 0 {
 		c.text(1, 5, c.w-2, "No rule yet. a makes one from the chosen window.", quiet)
@@ -205,6 +215,14 @@ func (m *model) drawRules(c *canvas) *tea.Cursor {
 	}
 	m.legend(c, c.h-1, nil, append(hints, hint{"Tab", "the next window"}, hint{"Escape", "back"}))
 	return nil
+}
+
+// ruleFault says why the place of a rule does not count.
+func ruleFault(faults []error, i int, t Theme) span {
+	if i >= len(faults) || faults[i] == nil {
+		return span{}
+	}
+	return span{"  ! " + faults[i].Error(), t.style(t.Coral)}
 }
 
 // rulingWords say which rules match the chosen window, and what follows.

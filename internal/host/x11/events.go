@@ -235,16 +235,15 @@ func (h *Host) commandOf(verb string, id int, args ...desk.Arg) {
 	})
 }
 
-// chord asks the keeper for what a chord stands for. Held down, only what
-// changes the view alone is done again: a moment too long must not make four
-// workspaces.
+// chord asks the keeper for what a chord stands for. While it is held down, that
+// is done again where its verb says so.
 func (h *Host) chord(line string, repeated bool) {
 	c, err := lang.ParseCommand(line)
 	if err != nil {
 		h.log.Error("a chord stands for what is no command", "command", line, "error", err.Error())
 		return
 	}
-	if v, ok := desk.FindVerb(c.Verb); repeated && ok && !v.View {
+	if repeated && !c.Repeats() {
 		return
 	}
 	h.events = append(h.events, keeper.Event{Command: &c, Source: keeper.Chord})
