@@ -1,11 +1,18 @@
 package main
 
 import (
+	"fmt"
+	"time"
+
 	"os"
 	"path/filepath"
 	"strings"
 	"testing"
 
+	"zatlas/internal/desk"
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
+	"zatlas/internal/remote"
 	"zatlas/internal/testkit"
 )
 
@@ -80,7 +87,7 @@ func TestAppsOnADisplay(t *testing.T) {
 	term.Wait("A2 k   XClock")
 	term.Keys("C-u")
 	term.Type("idle:<1h")
-	term.Wait("1 of 4 windows", "A1     XTerm")
+	term.Wait("2 of 4 windows", "A1     XTerm", "A2 k   XClock") // the clock takes no keys, and was gone to
 	if got := list("idle:<1h"); !strings.Contains(got, "one") {
 		t.Errorf("of the windows used within an hour are listed %q", got)
 	}
@@ -150,5 +157,68 @@ func TestCloseAndKill(t *testing.T) {
 	testkit.Until(t, "its client is ended", func() bool { _, _, _, _, _, ok := s.Info(victim); return !ok })
 	if got := list(); !strings.Contains(got, "hangs") || strings.Contains(got, "victim") {
 		t.Errorf("the desk is\n%s", got)
+	}
+}
+
+// With twenty thousand programs installed nothing is held up, by their being read
+// or by one being chosen among them.
+func TestManyPrograms(t *testing.T) {
+	s := testkit.NewServer(t)
+	data := filepath.Join(s.Dir, "data")
+	dir := filepath.Join(data, "applications")
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		t.Fatal(err)
+	}
+	for i := range 20_000 {
+		text := fmt.Sprintf("[Desktop Entry]\nType=Application\nName=Program %d\nExec=true %d\n", i, i)
+		if err := os.WriteFile(filepath.Join(dir, fmt.Sprintf("p%d.desktop", i)), []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	s.Env = append(s.Env, "XDG_DATA_HOME="+data, "XDG_DATA_DIRS="+data)
+	s.Keeper(t)
+	run := ""
+	for _, e := range s.Env {
+		if v, ok := strings.CutPrefix(e, "XDG_RUNTIME_DIR="); ok {
+			run = v
+		}
+	}
+	t.Setenv("XDG_RUNTIME_DIR", run)
+	k, err := remote.Dial(remote.SocketPath(s.Display))
+	if err != nil {
+		t.Fatal(err)
+	}
+	timed := func(line string) time.Duration {
+		c, err := lang.ParseCommand(line)
+		if err != nil {
+			t.Fatal(err)
+		}
+		began := time.Now()
+		if o, err := k.Do(t.Context(), c, keeper.Line); err != nil || o.Err != nil {
+			t.Fatalf("%s: %v %v", line, err, o.Err)
+		}
+		return time.Since(began)
+	}
+	// The first one may come before they are read, and waits for that by itself.
+	first := make(chan time.Duration, 1)
+	go func() {
+		o, err := k.Do(t.Context(), desk.Command{Verb: "open", Args: []desk.Arg{{Kind: desk.Name, Word: "Program 19999"}}}, keeper.Line)
+		if err != nil || o.Err != nil {
+			t.Errorf("open: %v %v", err, o.Err)
+		}
+		close(first)
+	}()
+	longest, n := time.Duration(0), 0
+	for open := true; open; n++ {
+		longest = max(longest, timed("go 1"))
+		select {
+		case <-first:
+			open = false
+		default:
+		}
+	}
+	t.Logf("%d times go meanwhile, the slowest took %v; open took %v, and %v by a part of its name", n, longest, timed(`open "Program 123"`), timed(`open "gram 77"`))
+	if longest > 2*time.Second {
+		t.Errorf("go was held up for %v", longest)
 	}
 }

@@ -82,11 +82,24 @@ func (k *Keeper) apps() []App {
 			list = append(list, App{Name: a.Name, Installed: true, Chosen: k.Chosen[a.Name]})
 		}
 	}
+	return byHabit(list)
+}
+
+// byHabit puts the apps that were chosen first, those chosen most before others.
+func byHabit(list []App) []App {
 	now := time.Now()
-	slices.SortStableFunc(list, func(a, b App) int {
+	var chosen, others []App
+	for _, a := range list {
+		if apps.Habit(a.Chosen, now) > 0 {
+			chosen = append(chosen, a)
+		} else {
+			others = append(others, a)
+		}
+	}
+	slices.SortStableFunc(chosen, func(a, b App) int {
 		return cmp.Compare(apps.Habit(b.Chosen, now), apps.Habit(a.Chosen, now))
 	})
-	return list
+	return append(chosen, others...)
 }
 
 // RankApps lists the apps that fit what was typed, by either of their names, the
@@ -96,7 +109,10 @@ func RankApps(list []App, typed string) []App {
 	var names []string
 	for _, a := range list {
 		for _, n := range []string{a.Name, a.Title} {
-			if _, dup := byName[n]; n != "" && !dup {
+			if _, fits := apps.Score(n, typed); n == "" || !fits {
+				continue
+			}
+			if _, dup := byName[n]; !dup {
 				names = append(names, n)
 				byName[n], chosen[n] = a, a.Chosen
 			}

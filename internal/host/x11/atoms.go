@@ -56,6 +56,7 @@ const (
 	aUserTime
 	aStartupID
 	aPing
+	aRole
 	aNetState
 	aStateHidden
 	aStateSticky
@@ -112,6 +113,7 @@ var atomNames = [atomCount]string{
 	aUserTime:           "_NET_WM_USER_TIME",
 	aStartupID:          "_NET_STARTUP_ID",
 	aPing:               "_NET_WM_PING",
+	aRole:               "WM_WINDOW_ROLE",
 	aNetState:           "_NET_WM_STATE",
 	aStateHidden:        "_NET_WM_STATE_HIDDEN",
 	aStateSticky:        "_NET_WM_STATE_STICKY",

@@ -268,16 +268,20 @@ func (h *Host) jumpKey(code xproto.Keycode) {
 }
 
 func (h *Host) keyPress(e xproto.KeyPressEvent) {
+	repeated := e.Detail == h.keys.released && e.Time == h.keys.releasedTime
 	if h.keys.jumping {
-		h.jumpKey(e.Detail)
+		if !repeated { // else the key of the chord itself, still held
+			h.jumpKey(e.Detail)
+		}
 		return
 	}
 	c, ok := h.keys.chord(e)
 	if ok && c.Command == ChordJump {
-		h.startJump(e.Time)
+		if h.thaw(e.Time); !repeated {
+			h.startJump(e.Time)
+		}
 		return
 	}
-	repeated := e.Detail == h.keys.released && e.Time == h.keys.releasedTime
 	if ok && c.Screen != "" && !repeated {
 		h.atlas.toggle(c.Screen, e.Time)
 		return

@@ -274,6 +274,7 @@ func (h *Host) mapRequest(win xproto.Window) {
 	}
 	h.nextID++
 	h.clients[c.id], h.byXID[win] = c, c
+	h.fresh = append(h.fresh, c.id)
 	h.take(c)
 	o := desk.Opened{Window: w, Focus: f.userTime != 0, StartupID: f.startup}
 	if h.desk.Expecting() {
@@ -472,7 +473,7 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 		return
 	}
 	if !slices.Contains([]xproto.Atom{
-		h.atoms[aNetName], xproto.AtomWmName, xproto.AtomWmClass, xproto.AtomWmNormalHints, xproto.AtomWmHints,
+		h.atoms[aNetName], xproto.AtomWmName, xproto.AtomWmClass, h.atoms[aRole], xproto.AtomWmNormalHints, xproto.AtomWmHints,
 		xproto.AtomWmTransientFor, h.atoms[aProtocols], h.atoms[aWindowType], h.atoms[aShadow],
 	}, e.Atom) {
 		return
@@ -509,7 +510,7 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 // changed is the fact that a window says other things of itself than before.
 func (h *Host) changed(c *client, now desk.Window) desk.Fact {
 	return desk.Changed{ID: c.id, Change: func(w *desk.Window) {
-		w.Title, w.App, w.PID, w.Kind, w.Parent = now.Title, now.App, now.PID, now.Kind, now.Parent
+		w.Title, w.App, w.Role, w.PID, w.Kind, w.Parent = now.Title, now.App, now.Role, now.PID, now.Kind, now.Parent
 		w.MinW, w.MinH, w.Fixed, w.Sizes, w.NoFocus = now.MinW, now.MinH, now.Fixed, now.Sizes, now.NoFocus
 	}}
 }

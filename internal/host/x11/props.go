@@ -245,6 +245,7 @@ func (h *Host) readProperties(win xproto.Window, there []xproto.Atom, f *facts) 
 		{h.atoms[aNetName], textUnits, func(ck xproto.GetPropertyCookie) { f.title = h.text(ck) }},
 		{xproto.AtomWmName, textUnits, func(ck xproto.GetPropertyCookie) { oldTitle = h.text(ck) }},
 		{xproto.AtomWmClass, textUnits, func(ck xproto.GetPropertyCookie) { f.app = classOf(h.text(ck)) }},
+		{h.atoms[aRole], textUnits, func(ck xproto.GetPropertyCookie) { f.role = h.text(ck) }},
 		{xproto.AtomWmNormalHints, listUnits, func(ck xproto.GetPropertyCookie) { f.size = parseSizeHints(cards(ck)) }},
 		{xproto.AtomWmHints, listUnits, func(ck xproto.GetPropertyCookie) { f.hints(cards(ck)) }},
 		{xproto.AtomWmTransientFor, 1, func(ck xproto.GetPropertyCookie) {
@@ -312,7 +313,8 @@ func (f *facts) hints(v []uint32) {
 
 // facts are what a window says of itself.
 type facts struct {
-	title, app, startup string
+	title, app, role    string
+	startup             string
 	pid                 int
 	rect                geom.Rect // outer, with its own border
 	border              int
@@ -372,6 +374,7 @@ func (h *Host) describe(c *client, f facts, w *desk.Window) {
 	c.shadow = f.shadow
 	wide, high := h.around(c)
 	w.Title, w.App = desk.CleanText(f.title, desk.MaxTitle), desk.CleanText(f.app, desk.MaxApp)
+	w.Role = desk.CleanText(f.role, desk.MaxApp)
 	w.PID = f.pid
 	w.Kind = windowKinds[h.kind(f.types, f.isTransient)]
 	w.Fixed = f.size.fixed

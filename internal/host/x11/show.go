@@ -1,6 +1,7 @@
 package x11
 
 import (
+	"fmt"
 	"math"
 	"slices"
 
@@ -55,9 +56,23 @@ func (h *Host) Show(d *desk.Desk) {
 	}
 	h.writeRoot(d, p)
 	h.remember(d)
+	h.tellUnseen(d)
 	// A command is answered when the server has all of it: what was answered is
 	// there after a kill at the next moment.
 	xproto.GetInputFocus(h.conn).Reply()
+}
+
+// tellUnseen says of windows that have just opened where they are, if that is out
+// of sight: nobody would look there.
+func (h *Host) tellUnseen(d *desk.Desk) {
+	fresh := h.fresh
+	h.fresh = nil
+	for _, id := range fresh {
+		w := d.Window(id)
+		if w != nil && !d.Visible(w) && !w.Minimised && !d.Bare && !h.opt.Quiet {
+			h.strip.show(fmt.Sprintf("%s opened on %s.", w.Label(), d.Title(d.Index(w.Workspace))))
+		}
+	}
 }
 
 // wantedFocus is the window that should have the X focus; 0 for none. While

@@ -1,0 +1,99 @@
+package x11_test
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/host/x11"
+	"zatlas/internal/testkit"
+)
+
+// heldFor is longer than the time after which the server repeats a key that is
+// held, some 0.6 seconds, 25 times a second.
+const heldFor = 1200 * time.Millisecond
+
+// hold holds a chord of Super down for so long that its key repeats.
+func (d *kept) hold(key uint32) {
+	d.Hold(testkit.Super, func() {
+		d.Hold(key, func() { time.Sleep(heldFor) })
+	})
+	d.do("go 1") // which is answered after all of them
+}
+
+// What closes, makes, toggles or sends is done once for a chord that is held;
+// what goes step by step is done again.
+func TestHeldChords(t *testing.T) {
+	s := testkit.NewServer(t)
+	d := keepOn(t, s, x11.Options{})
+	for i := range 6 { // each of its own connection, which closing ends
+		x := s.NewX(t)
+		x.Map(x.Window(fmt.Sprint("w", i), 10, 10, 300, 200))
+		d.until("it is on the desk", func() bool { return len(d.snapshot().Windows) == i+1 })
+	}
+	focus := d.snapshot().Focus
+	d.hold(testkit.Left)
+	if now := d.snapshot().Focus; now == focus {
+		t.Error("focus left is not repeated, or comes round")
+	}
+	d.do("add", "add")
+	d.hold('x')
+	d.until("a window was closed", func() bool { return len(d.snapshot().Windows) < 6 })
+	d.do("go 1")
+	if n := len(d.snapshot().Windows); n != 5 {
+		t.Errorf("one chord held down closed %d windows", 6-n)
+	}
+	d.hold('m')
+	if n := len(d.snapshot().Workspaces); n != 4 {
+		t.Errorf("go new held down made %d workspaces", n-3)
+	}
+	d.hold('f')
+	w := d.snapshot().Window(d.snapshot().Focus)
+	if w == nil || !w.Floating {
+		t.Errorf("float held down toggles: %+v", w)
+	}
+}
+
+// A window that takes no keys is chosen, and chords act on it; the keys go nowhere
+// near it.
+func TestWindowWithoutKeys(t *testing.T) {
+	d := keep(t)
+	d.do("add", "go 1")
+	d.open("other")
+	clock := d.X.Window("clock", 10, 10, 200, 200)
+	d.Cards(clock, "WM_HINTS", xproto.AtomWmHints, 1, 0, 1, 0, 0, 0, 0, 0, 0) // input: false
+	d.Map(clock)
+	d.until("it is on the desk", func() bool { return d.find("clock") != nil })
+	d.do(fmt.Sprintf("focus #%d", d.find("clock").ID))
+	d.wantProp("root", "_NET_ACTIVE_WINDOW", fmt.Sprintf("%#x", clock))
+	if d.Focus() == clock {
+		t.Error("it has the X focus")
+	}
+	d.Hold(testkit.Super, func() { d.Press(testkit.Shift, '2') })
+	d.until("the chord sent it", func() bool { return d.snapshot().Ref(d.find("clock")) == "A2" })
+	d.until("the other window has the focus", func() bool { return d.snapshot().Focus == d.find("other").ID })
+}
+
+// What opens out of sight is told on the display.
+func TestOpenedOutOfSight(t *testing.T) {
+	d := keep(t)
+	d.do("add", "go 1")
+	win := d.X.Window("far away", 10, 10, 300, 200)
+	d.Cards(win, "_NET_WM_DESKTOP", xproto.AtomCardinal, 1)
+	d.Map(win)
+	d.until("it is on the desk", func() bool { return d.find("far away") != nil })
+	d.until("the strip shows", func() bool {
+		tree, err := xproto.QueryTree(d.Conn, d.Root).Reply()
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, w := range tree.Children {
+			if d.Viewable(w) && d.Xprop(t, fmt.Sprintf("%#x", w), "_NET_WM_NAME") == `"Zealous Atlas message"` {
+				return true
+			}
+		}
+		return false
+	})
+}
