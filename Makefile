@@ -1,7 +1,7 @@
 # The packages with goroutines are tested with the race detector too.
 RACY = ./internal/keeper/... ./internal/host/... ./internal/remote/... ./internal/tui/...
 
-.PHONY: demo build test bench
+.PHONY: demo build test soak bench
 
 demo: ## show the demo desk in this terminal
 	@echo "Building. The first time this takes a minute."
@@ -14,6 +14,10 @@ test: ## install what the tests need, and run them all
 	@scripts/tools
 	go test ./...
 	go test -race -short $(RACY)
+
+soak: ## what takes longer: walks of other seeds, kills, and every fuzz target for a while
+	@scripts/tools
+	@scripts/soak
 
 bench: ## print ratios to floors measured in the same run
 	@scripts/tools

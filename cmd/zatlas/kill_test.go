@@ -2,9 +2,12 @@ package main
 
 import (
 	"context"
+	"database/sql"
 	"fmt"
 	"math/rand/v2"
+	"os"
 	"os/exec"
+	"path/filepath"
 	"slices"
 	"strings"
 	"sync"
@@ -18,6 +21,7 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/remote"
+	"zatlas/internal/store"
 	"zatlas/internal/testkit"
 )
 
@@ -113,6 +117,111 @@ func titles(d *desk.Desk) []string {
 	return ts
 }
 
+// sabotage has the state file locked, or taken away, at random moments until the
+// function it gives is called, which tells whether it can be read in the end.
+func sabotage(t *testing.T, path string) (end func()) {
+	t.Helper()
+	quiet, done := make(chan struct{}), make(chan struct{})
+	go func() {
+		defer close(done)
+		for {
+			select {
+			case <-quiet:
+				return
+			case <-time.After(time.Duration(rand.IntN(80)) * time.Millisecond):
+			}
+			if rand.IntN(6) == 0 {
+				os.Remove(path)
+				continue
+			}
+			if free, err := lockState(path); err == nil {
+				time.Sleep(time.Duration(rand.IntN(120)) * time.Millisecond) // as a writer that is slow
+				free()
+			}
+		}
+	}()
+	return func() {
+		close(quiet)
+		<-done
+		testkit.Until(t, "the desk is on disk", func() bool {
+			state, err := store.Open(path)
+			if err != nil {
+				return false
+			}
+			defer state.Close()
+			d, err := state.Desk(os.Getenv("DISPLAY"))
+			return err == nil && d != nil
+		})
+	}
+}
+
+// lockState keeps everybody else from writing to a state file.
+func lockState(path string) (free func(), err error) {
+	db, err := sql.Open("sqlite", "file:"+path+"?mode=rw&_txlock=immediate&_pragma=busy_timeout(2000)")
+	if err != nil {
+		return nil, err
+	}
+	tx, err := db.Begin()
+	if err != nil {
+		db.Close()
+		return nil, err
+	}
+	return func() { tx.Rollback(); db.Close() }, nil
+}
+
+// What a keeper was told while its state could not be written is on disk soon
+// after it can be, and a kill then takes nothing of it.
+func TestStalledWriter(t *testing.T) {
+	s := testkit.NewServer(t)
+	cmd := s.Keeper(t)
+	for _, v := range s.Env {
+		name, value, _ := strings.Cut(v, "=")
+		t.Setenv(name, value)
+	}
+	client, err := remote.Dial(remote.SocketPath(s.Display))
+	if err != nil {
+		t.Fatal(err)
+	}
+	path := store.Path()
+	free, err := lockState(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	const n = 1500
+	for i := range n {
+		c := desk.Command{Verb: "rename", Args: []desk.Arg{{Kind: desk.Name, Word: fmt.Sprint("Foyer ", i)}}}
+		if o, err := client.Do(t.Context(), c, keeper.Line); err != nil || o.Err != nil {
+			t.Fatal(err, o.Err)
+		}
+	}
+	free()
+	began := time.Now()
+	state, err := store.Open(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer state.Close()
+	there := func() int {
+		lines, err := state.Logbook(s.Display, 10*n)
+		if err != nil {
+			t.Fatal(err)
+		}
+		found := 0
+		for _, l := range lines {
+			if strings.HasPrefix(l.Words, "Workspace 1") {
+				found++
+			}
+		}
+		return found
+	}
+	testkit.Until(t, "every line is on disk", func() bool { return there() == n })
+	t.Logf("%d changes were on disk %v after the writer was free", n, time.Since(began))
+	cmd.Process.Kill()
+	if d, err := state.Desk(s.Display); err != nil || d == nil || d.Workspaces[0].Name != fmt.Sprint("Foyer ", n-1) || there() != n {
+		t.Errorf("on disk are %d lines and the desk %+v, %v", there(), d, err)
+	}
+}
+
 // The keeper is killed at random moments while commands run and windows come
 // and go. After each start, every window is there once, and the workspaces,
 // their order, and the windows on each in their order are as they were after
@@ -163,6 +272,7 @@ func TestKilledUnderLoad(t *testing.T) {
 	if d, err = client.Desk(t.Context()); err != nil {
 		t.Fatal(err)
 	}
+	defer sabotage(t, filepath.Join(s.Dir, "state", "zealous-atlas", "state.db"))()
 	seed := rand.Uint64()
 	r := rand.New(rand.NewPCG(seed, 1))
 	answered := 0

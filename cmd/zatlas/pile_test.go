@@ -96,7 +96,7 @@ func TestPileOnDisplay(t *testing.T) {
 	s.Do(t, "focus up")
 	focused(t, s, ids["one"])
 	// In a tree: one beside tabs of the others, and one of these dragged out.
-	s.Do(t, "layout columns", "layout tree", "group right of #2", "layout tabs of #2 or #3")
+	s.Do(t, "layout tree", "ungroup all of #1", "group right of #2", "layout tabs of #2 or #3")
 	where(t, s, ids["two"], true, 640, 24, 1280, 1056)
 	testkit.Until(t, "two headings are left", func() bool { return len(headings(s)) == 2 })
 	drag(x, 1, 700, 10, 100, 540)

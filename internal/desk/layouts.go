@@ -22,8 +22,8 @@ func (e *edit) layout(c Command) (string, error) {
 			}
 		}
 	}
-	if words, done, err := e.layoutGroup(c); done || err != nil {
-		return words, err
+	if words, done := e.layoutGroup(c); done {
+		return words, nil
 	}
 	words := ""
 	for _, key := range sheets {
@@ -43,24 +43,20 @@ var groupSplits = map[layout.Kind]layout.Split{
 // layoutGroup lays out some tiles of one sheet, where several are chosen and not
 // all of it: a group as it stands, others gathered into one in the place of the
 // first. Done is false where the command is about sheets.
-func (e *edit) layoutGroup(c Command) (words string, done bool, err error) {
+func (e *edit) layoutGroup(c Command) (words string, done bool) {
 	ids := slices.DeleteFunc(slices.Clone(e.chosen), func(id int) bool { return !e.Tiled(e.Window(id)) })
 	if len(ids) < 2 {
-		return "", false, nil
+		return "", false
 	}
 	w := e.Window(ids[0])
 	if slices.ContainsFunc(ids, func(id int) bool { o := e.Window(id); return o.Workspace != w.Workspace || o.Monitor != w.Monitor }) {
-		return "", false, nil
+		return "", false
 	}
 	i := e.Index(w.Workspace)
-	if len(ids) == len(e.Sheet(i, w.Monitor).Tiles.Windows()) {
-		return "", false, nil
-	}
 	k, _ := layout.ParseKind(c.Args[0].Word)
 	split := groupSplits[k]
-	if split == layout.Leaf {
-		return "", false, fmt.Errorf("these %d are a part of sheet %s, and a part can be columns, rows, pile or tabs. layout %s of #%d is about the whole sheet",
-			len(ids), SheetRef(i, w.Monitor), c.Args[0].Word, ids[0])
+	if split == layout.Leaf || len(ids) == len(e.Sheet(i, w.Monitor).Tiles.Windows()) {
+		return "", false
 	}
 	s := e.sheet(i, w.Monitor)
 	if s.Layout.List() {
@@ -71,7 +67,7 @@ func (e *edit) layoutGroup(c Command) (words string, done bool, err error) {
 	} else {
 		s.Tiles = layout.Gather(s.Tiles, ids, split)
 	}
-	return fmt.Sprintf("%s on %s are laid out as %s.", e.the(ids), SheetRef(i, w.Monitor), k), true, nil
+	return fmt.Sprintf("%s on %s are laid out as %s.", e.the(ids), SheetRef(i, w.Monitor), k), true
 }
 
 // MaxLeads bounds how many windows of a sheet may lead.

@@ -86,7 +86,7 @@ func TestGather(t *testing.T) {
 	}
 	for line, says := range map[string]string{
 		"turn of #1 or #3": "makes them one", "mirror of #1 or #3": "makes them one", "swap right of #1 or #3": "makes them one", "move right of #1 or #3": "makes them one",
-		"resize right 40 of #1 or #3": "makes them one", "layout lead of #1 or #3": "a part of sheet A1", "layout tree of #1 or #3": "a part of sheet A1",
+		"resize right 40 of #1 or #3": "makes them one",
 	} {
 		if _, _, err := apply(t, d, line); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%s: %v", line, err)

@@ -17,6 +17,7 @@ import (
 	"zatlas/internal/layout"
 	"zatlas/internal/scene"
 	"zatlas/internal/stray"
+	"zatlas/internal/testkit"
 )
 
 // walker takes random steps on a desk: commands and facts of a host.
@@ -248,7 +249,7 @@ func TestWalk(t *testing.T) {
 		walks = []int{3_000, 3_000}
 	}
 	for i, steps := range walks {
-		seed := uint64(i)
+		seed := testkit.Seed(t, uint64(i))
 		t.Run(fmt.Sprint("seed ", seed), func(t *testing.T) {
 			t.Parallel()
 			walk(t, seed, steps)

@@ -6,6 +6,7 @@ package testkit
 import (
 	"bufio"
 	"fmt"
+	"math/rand/v2"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -19,6 +20,18 @@ import (
 // Deadline is how long a condition may take to come true. It is generous: a
 // busy machine must not fail a test that an idle one passes.
 const Deadline = 40 * time.Second
+
+// Seed is the seed of a random walk: the usual one, and with SOAK in the
+// environment, for the long tests, another each time, which is told.
+func Seed(t testing.TB, usual uint64) uint64 {
+	t.Helper()
+	if os.Getenv("SOAK") == "" {
+		return usual
+	}
+	seed := rand.Uint64()
+	t.Logf("seed %d", seed)
+	return seed
+}
 
 // Until waits for a condition, and fails the test with what was waited for.
 func Until(t testing.TB, what string, cond func() bool) {

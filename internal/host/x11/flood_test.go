@@ -87,7 +87,7 @@ func TestMadeUpEvents(t *testing.T) {
 		}
 	}()
 	wins := []xproto.Window{d.open("one"), d.open("two"), d.open("three")}
-	flood(d, 1, n, wins)
+	flood(d, testkit.Seed(t, 1), n, wins)
 	d.until("every window is listed", func() bool {
 		list := d.cards(d.Root, "_NET_CLIENT_LIST")
 		for _, w := range wins {

@@ -277,7 +277,9 @@ func (h *Host) keyPress(e xproto.KeyPressEvent) {
 	}
 	c, ok := h.keys.chord(e)
 	if ok && c.Command == ChordJump {
-		if h.thaw(e.Time); !repeated {
+		if repeated {
+			h.thaw(e.Time)
+		} else {
 			h.startJump(e.Time)
 		}
 		return

@@ -13,6 +13,7 @@ import (
 
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
+	"zatlas/internal/testkit"
 )
 
 // rude is a client that does anything a client can do, in any order.
@@ -182,7 +183,7 @@ func (r *rude) agrees() string {
 
 // Whatever clients do, the keeper goes on, and shows what its desk says.
 func TestRudeClients(t *testing.T) {
-	seed := uint64(7)
+	seed := testkit.Seed(t, 7)
 	r := &rude{kept: keep(t), Rand: rand.New(rand.NewPCG(seed, 1))}
 	r.in = r.X.Window("holder", 0, 0, 100, 100)
 	commands := strings.Split("go 1|go 2|send 2|carry 1|layout next|layout tabs|float|maximise|fullscreen|minimise of all|restore of all|rescue of all|stick|group next|add|undo|redo|bare|cascade|swap next|remove", "|")

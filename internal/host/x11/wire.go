@@ -34,7 +34,7 @@ var displayForm = regexp.MustCompile(`^(?:(tcp|unix)/)?([^\s\pC]*):([0-9]{1,5})(
 func parseDisplay(name string) (address, error) {
 	m := displayForm.FindStringSubmatch(name)
 	if m == nil {
-		return address{}, fmt.Errorf("DISPLAY is %q, which names no display: it is written as :0, :0.1 or HOST:0", name)
+		return address{}, fmt.Errorf("no X display answers to %q, which names no display: they are written as :0, :0.1 or HOST:0", name)
 	}
 	a := address{host: m[2]}
 	a.number, _ = strconv.Atoi(m[3]) // digits, by the form
