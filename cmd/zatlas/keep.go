@@ -128,6 +128,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 	if err != nil {
 		return err
 	}
+	amiss = strings.TrimSpace(amiss + " " + d.Undo())
 	k := keeper.New(d, host, opt.Log)
 	k.Reload = func() (desk.Settings, error) {
 		s, err := settings.Load(path)

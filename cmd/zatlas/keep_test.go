@@ -494,6 +494,17 @@ func TestStateOutlastsTheDisplay(t *testing.T) {
 	if !strings.Contains(log, "Sent two to 2 Stage.") || !strings.Contains(log, "command line") {
 		t.Errorf("the logbook has:\n%s", log)
 	}
+	// That it went out of sight is told, and can be taken back; another window of
+	// its app opens where you are.
+	if !strings.Contains(log, "Windows went out of sight, to where they were before: two to 2 Stage. undo brings them here.") {
+		t.Errorf("the logbook has:\n%s", log)
+	}
+	client(t, second, "three", "xterm")
+	if list := testkit.Run(t, second.Env, testkit.Binary(t), "list", "title:three"); !strings.Contains(list, "A1") {
+		t.Errorf("a fresh window opened as %s", list)
+	}
+	second.Do(t, "undo")
+	testkit.Until(t, "two is back in sight", func() bool { return viewable(second, two) })
 }
 
 // A keeper ends and starts again by a command, which is answered first; every

@@ -2,6 +2,7 @@ package desk
 
 import (
 	"cmp"
+	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -93,6 +94,32 @@ func likeness(now, was *Window) int {
 		}
 	}
 	return 99 * common / max(len(a)+len(b), 1)
+}
+
+// Hidden makes it one step of undo that windows which somebody could see were
+// taken for ones of another time and are out of sight now, of those with these
+// ids: taken back, they are on the current sheet. Where there are none it is the
+// same desk.
+func (d *Desk) Hidden(ids []int) *Desk {
+	here := d.edit()
+	var words []string
+	for _, id := range ids {
+		w := here.Window(id)
+		if w == nil || w.Minimised || w.Parent != 0 || d.Visible(w) {
+			continue
+		}
+		words = append(words, fmt.Sprintf("%s to %s", w.Label(), d.Title(d.Index(w.Workspace))))
+		here.put(id, here.Current(), here.At)
+	}
+	if len(words) == 0 {
+		return d
+	}
+	next := *d
+	next.steps++
+	said := fmt.Sprintf("Windows went out of sight, to where they were before: %s. undo brings them here.", strings.Join(words, ", "))
+	next.past = d.past.push(&step{desk: bareOf(here.finish()), words: said, command: Command{Verb: "opened"}, view: next.view(), after: bareOf(&next), number: next.steps})
+	next.future = nil
+	return &next
 }
 
 // takePlace gives a window that opened the place of a kept one; the tiles of

@@ -421,7 +421,9 @@ func (m *model) goWhere(r desk.Result, verb string) {
 	}
 	switch {
 	case r.Goes:
-		m.sel = m.here()
+		if verb != "carry" || !slices.Contains(r.Windows, m.sel.window) {
+			m.sel = m.here()
+		}
 		if m.screen != screenSheet {
 			m.screen = screenMap
 		}

@@ -105,6 +105,42 @@ func TestMadeUpEvents(t *testing.T) {
 	}
 }
 
+// One event after the other that another client makes up.
+func FuzzMadeUpEvents(f *testing.F) {
+	d := keep(f)
+	go func() {
+		for {
+			if e, err := d.Conn.WaitForEvent(); e == nil && err == nil {
+				return
+			}
+		}
+	}()
+	wins := []xproto.Window{d.Root, d.open("one"), d.open("two")}
+	closing := uint32(d.Atom("_NET_CLOSE_WINDOW"))
+	f.Add(byte(xproto.ConfigureRequest), byte(0), byte(1), []byte(strings.Repeat("\xff", 31)))
+	f.Add(byte(xproto.ClientMessage), byte(1), byte(0), []byte("\x20\x00\x00"))
+	f.Add(byte(xproto.UnmapNotify), byte(0), byte(1), []byte{})
+	f.Fuzz(func(t *testing.T, code, to, about byte, body []byte) {
+		b := make([]byte, 32)
+		copy(b[1:], body)
+		b[0] = code
+		for _, at := range []int{4, 8} {
+			binary.LittleEndian.PutUint32(b[at:], uint32(wins[(int(about)+at/8)%len(wins)]))
+		}
+		if code == xproto.ClientMessage && binary.LittleEndian.Uint32(b[8:]) == closing {
+			return
+		}
+		xproto.SendEvent(d.Conn, false, wins[int(to)%len(wins)], 0x1ffffff, string(b))
+		d.Conn.Sync()
+		if _, err := d.k.Do(t.Context(), desk.Command{Verb: "go", Args: []desk.Arg{{Kind: desk.Number, N: 1}}}, keeper.Line); err != nil {
+			t.Fatal(err)
+		}
+		if n := len(d.snapshot().Windows); n != 2 || strings.Contains(d.log.String(), "level=ERROR") {
+			t.Fatalf("%d windows are left, and the log says\n%s", n, d.log)
+		}
+	})
+}
+
 // answers measures how long commands take, again and again until done.
 func (d *kept) answers(until <-chan struct{}) (longest time.Duration, n int) {
 	for {

@@ -68,8 +68,8 @@ func (h *Host) adopt() (*desk.Desk, error) {
 	}
 	d, _ = d.With(desk.Settle{Settings: h.opt.Settings})
 	found, read = h.without(d, found, read)
-	h.recognise(d, found, read)
-	return h.takeUp(d, kept, found, read), nil
+	seen := h.recognise(d, found, read)
+	return h.takeUp(d, kept, found, read).Hidden(seen), nil
 }
 
 // without leaves out the windows found that a rule has left alone.
@@ -117,8 +117,8 @@ func (h *Host) identify(d *desk.Desk, found []*client, read []facts) bool {
 }
 
 // recognise gives windows without an id those of the windows they look like on a
-// desk, of which none of the others are.
-func (h *Host) recognise(d *desk.Desk, found []*client, read []facts) {
+// desk, of which none of the others are. It lists those that could be seen.
+func (h *Host) recognise(d *desk.Desk, found []*client, read []facts) (seen []int) {
 	taken := map[int]bool{}
 	var now, kept []desk.Window
 	for i, c := range found {
@@ -137,8 +137,12 @@ func (h *Host) recognise(d *desk.Desk, found []*client, read []facts) {
 		}
 	}
 	for i, id := range desk.Match(now, kept) {
-		found[i].id = id
+		if found[i].id = id; found[i].mapped {
+			seen = append(seen, id)
+		}
 	}
+	slices.Sort(seen)
+	return seen
 }
 
 // takeUp puts the windows found on a desk: those it knows where they were, the

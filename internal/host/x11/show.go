@@ -57,6 +57,9 @@ func (h *Host) Show(d *desk.Desk) {
 	h.writeRoot(d, p)
 	h.remember(d)
 	h.tellUnseen(d)
+	if first && !h.opt.Quiet {
+		h.strip.show(d.Undo()) // what was made of the windows that were here
+	}
 	// A command is answered when the server has all of it: what was answered is
 	// there after a kill at the next moment.
 	xproto.GetInputFocus(h.conn).Reply()

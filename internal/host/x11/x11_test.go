@@ -24,7 +24,7 @@ import (
 type kept struct {
 	*testkit.Server
 	*testkit.X
-	t    *testing.T
+	t    testing.TB
 	host *x11.Host
 	k    *keeper.Keeper
 	stop func() // ends the keeper in an orderly way, and waits
@@ -53,14 +53,14 @@ func (l *safeLog) String() string {
 }
 
 // keep starts a server with two monitors and a keeper on it.
-func keep(t *testing.T) *kept {
+func keep(t testing.TB) *kept {
 	t.Helper()
 	s := testkit.NewServer(t)
 	s.Plug(t, "DUMMY1", 1920, 0)
 	return keepOn(t, s, x11.Options{})
 }
 
-func keepOn(t *testing.T, s *testkit.Server, opt x11.Options) *kept {
+func keepOn(t testing.TB, s *testkit.Server, opt x11.Options) *kept {
 	t.Helper()
 	d := &kept{Server: s, X: s.NewX(t), t: t, log: &safeLog{}}
 	opt.Display = s.Display
