@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	tea "charm.land/bubbletea/v2"
+	uv "github.com/charmbracelet/ultraviolet"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
@@ -169,10 +170,10 @@ func (m *model) drawRules(c *canvas) *tea.Cursor {
 	first := geom.Clamp(m.rules.at-room/2, 0, max(0, len(m.rules.rules)-room))
 	for i := first; i < min(len(m.rules.rules), first+room); i++ {
 		r := m.rules.rules[i]
-		row, more := t.style(t.Paper), quiet
+		row, more, fault := t.style(t.Paper), quiet, t.style(t.Coral)
 		if i == m.rules.at {
 			row = reverse(head)
-			more = row
+			more, fault = row, row
 			c.fill(geom.R(1, 5+i-first, c.w-2, 1), " ", row)
 		}
 		mark := "   "
@@ -184,7 +185,7 @@ func (m *model) drawRules(c *canvas) *tea.Cursor {
 		}
 		wide := max(24, c.w*2/5)
 		query := fit(r.Match, wide-2)
-		c.spans(1, 5+i-first, c.w-2, span{fmt.Sprintf("%s%2d  ", mark, i+1), row}, span{fmt.Sprintf("%-*s", wide, query), row}, span{r.Does(), more}, ruleFault(faults, i, t))
+		c.spans(1, 5+i-first, c.w-2, span{fmt.Sprintf("%s%2d  ", mark, i+1), row}, span{fmt.Sprintf("%-*s", wide, query), row}, span{r.Does(), more}, ruleFault(faults, i, fault))
 	}
 	if len(m.rules.rules) == 0 {
 		c.text(1, 5, c.w-2, "No rule yet. a makes one from the chosen window.", quiet)
@@ -218,11 +219,11 @@ func (m *model) drawRules(c *canvas) *tea.Cursor {
 }
 
 // ruleFault says why the place of a rule does not count.
-func ruleFault(faults []error, i int, t Theme) span {
+func ruleFault(faults []error, i int, st uv.Style) span {
 	if i >= len(faults) || faults[i] == nil {
 		return span{}
 	}
-	return span{"  ! " + faults[i].Error(), t.style(t.Coral)}
+	return span{"  ! " + faults[i].Error(), st}
 }
 
 // rulingWords say which rules match the chosen window, and what follows.
