@@ -480,7 +480,7 @@ func (e *edit) snap(c Command) (string, error) {
 	}
 	part := func(work geom.Rect) geom.Rect { return snapPlace(work, c.Args[0].Word, share) }
 	if c.Args[0].Kind == Grid {
-		cols, rows := c.Args[0].N/100, c.Args[0].N%100
+		cols, rows := c.Args[0].Grid.Cols, c.Args[0].Grid.Rows
 		a, b := c.Args[1].N, c.Args[2].N
 		if a < 1 || b < 1 || a > cols*rows || b > cols*rows {
 			return "", fmt.Errorf("a grid of %d by %d has the cells 1 to %d", cols, rows, cols*rows)

@@ -6,12 +6,15 @@ import (
 	"runtime/debug"
 	"slices"
 	"strings"
+	"sync"
 
 	"zatlas/internal/layout"
 )
 
 // Verb is one command: the only place where it is written down. The parser,
-// the help, the legend, completion and the documentation are made from it.
+// the help, the legend, the prompts of the screens, completion and the
+// documentation are made from it. To add one, add a row to the table and write
+// its function.
 type Verb struct {
 	Name string
 	// Usage is what follows the name. Words in capitals are kinds of
@@ -19,7 +22,11 @@ type Verb struct {
 	// parted by " / ".
 	Usage string
 	Help  string // a sentence
-	Key   string // on the screens; empty where it has none
+	Key   string // on the screens: one letter; empty where it has none
+	Bound string // keys of the screens that stand for forms of it, where Key is empty
+	Asks  Ask    // what its key asks for first
+	For   Use    // what it is for
+	Rank  int    // in the legend: 1 and on, the first ones first; 0 for after those, Unlisted for never
 	// Windows tells that the verb acts on windows and takes "of WINDOWS".
 	Windows bool
 	// Sheet tells that without windows it acts on the current sheet.
@@ -37,10 +44,69 @@ type Verb struct {
 	// Joins tells that commands about the same thing less than a second apart
 	// are one step of undo also where their words differ, as in moving a
 	// workspace from 4 to 3 and on from 3 to 2.
-	Joins bool
+	Joins  bool
+	Effect Effect // beyond the desk
+	// Instead is the verb that its key stands for on one window, where that is
+	// another, as restore is on a minimised one; nil where it never is.
+	Instead func(w *Window) string
+	// Sure asks before it is done by hand; nil where it never does.
+	Sure func(d *Desk, c Command) (q Question, asks bool)
 
 	apply func(e *edit, c Command) (string, error)
 }
+
+// Ask is what the key of a verb asks for before it is done.
+type Ask uint8
+
+// What is asked for.
+const (
+	AskNothing   Ask = iota
+	AskPlace         // a workspace, a sheet or a monitor
+	AskMonitor       // a monitor
+	AskLayout        // a layout
+	AskDirection     // a direction, or next and prev
+	AskSplit         // across or down
+	AskPart          // a part of the work area
+	AskSteps         // arrows, one step after the other
+	AskLetter        // a letter a to z
+	AskName          // a name
+	AskApp           // an app
+	AskThat          // nothing: it is about the chosen workspace
+)
+
+// Use is what a verb is for.
+type Use uint8
+
+// The uses.
+const (
+	ForAll Use = iota
+	ForTiles
+	ForFloating
+	ForWorkspaces
+	ForMonitors
+)
+
+// Unlisted is the rank of a verb that the legend does not show.
+const Unlisted = -1
+
+// Effect is what a verb does beyond the desk.
+type Effect uint8
+
+// The effects. Those on windows are on the ones that the command was about.
+const (
+	NoEffect       Effect = iota
+	CloseWindows          // their programs are asked to close them
+	KillWindows           // their programs are ended
+	ReloadSettings        // the settings are read again
+	StartApp              // an app is started, where Result.Start names one
+	KeepPin               // the settings keep a pin, where Result.Pin is one
+	EndKeeper
+	RestartKeeper
+)
+
+// Question is what is asked before a command is done: in a sentence, and what
+// Enter and Escape do then.
+type Question struct{ Text, Does, Leaves string }
 
 // Repetition is when a verb is done again while its key is held. What makes,
 // removes, closes, kills, opens, toggles or sends is not: a moment too long must
@@ -87,7 +153,7 @@ const (
 	Number                 // a workspace's number, in N
 	Letter                 // a monitor's letter, in Letter
 	Small                  // a letter a to z, in Letter
-	Grid                   // columns times 100 and rows, in N
+	Grid                   // columns and rows, in Grid
 	Ref                    // a sheet: Letter and N
 	Name                   // a workspace's name, in Word
 	Item                   // a window's id, in N
@@ -100,18 +166,15 @@ type Arg struct {
 	Word   string
 	N      int
 	Letter byte
+	Grid   GridSize
 }
 
 // Result is what a command did.
 type Result struct {
 	Words   string // what happened, as a sentence or two
 	Goes    bool   // the verb moves the view or the focus
-	Reload  bool   // the settings are to be read again
-	Ends    bool   // the keeper is to end
-	Again   bool   // and to be started again
-	Close   []int  // windows whose programs are to be asked to close them
-	Kill    []int  // windows whose programs are to be ended
-	Pin     *Pin   // to be kept in the settings
+	Effect  Effect // beyond the desk
+	Pin     *Pin   // to be kept in the settings; nil for none
 	Start   *Start // an app to be started; nil for none
 	Windows []int  // the windows the command was about
 	// Workspace is the id of the workspace the command was about, or 0.
@@ -123,122 +186,137 @@ const (
 	places  = "NUMBER|SHEET|MONITOR|NAME|next|prev|back|first|last|new|left|right|up|down / monitor next|prev"
 )
 
-// verbs is the one table of commands, in the order of the help page. It is a
-// function so that the table may name functions that read it.
-func verbs() []Verb {
+// table is the one table of commands, built when it is first asked for: its
+// functions read it themselves.
+var table = sync.OnceValue(func() verbTable {
+	t := verbTable{rows: rows(), index: map[string]int{}}
+	for i, v := range t.rows {
+		t.index[v.Name] = i
+	}
+	return t
+})
+
+type verbTable struct {
+	rows  []Verb
+	index map[string]int // by name
+}
+
+// rows are the verbs in the order of the page of keys.
+func rows() []Verb {
 	return []Verb{
-		{Name: "go", Usage: "NUMBER|SHEET|MONITOR|NAME|next|prev|back|first|last|new", Key: "g", View: true, Goes: true, Repeats: Steps, apply: (*edit).goTo,
+		{Name: "go", Usage: "NUMBER|SHEET|MONITOR|NAME|next|prev|back|first|last|new", Key: "g", View: true, Goes: true, Repeats: Steps, Asks: AskPlace, Rank: Unlisted, apply: (*edit).goTo,
 			Help: "Show a workspace, or go to what a monitor shows."},
-		{Name: "send", Usage: places, Key: "s", Windows: true, apply: (*edit).send,
+		{Name: "send", Usage: places, Key: "s", Windows: true, Asks: AskPlace, Rank: 1, apply: (*edit).send,
 			Help: "Send windows to a workspace or a monitor. The view stays here."},
-		{Name: "carry", Usage: places, Key: "c", Windows: true, Goes: true, apply: (*edit).carry,
+		{Name: "carry", Usage: places, Key: "c", Windows: true, Goes: true, Asks: AskPlace, Rank: 2, apply: (*edit).carry,
 			Help: "Send windows and go along with them."},
 		{Name: "focus", Usage: "left|right|up|down|next|prev|back|urgent|WINDOW|MONITOR / monitor next|prev / app next|prev", View: true, Goes: true, Repeats: Steps, apply: (*edit).focus,
 			Help: "Give the focus to another window, or to a monitor."},
-		{Name: "add", Usage: "[NAME] [at NUMBER]", Key: "a", apply: (*edit).add,
+		{Name: "add", Usage: "[NAME] [at NUMBER]", Key: "a", Asks: AskName, Rank: 13, apply: (*edit).add,
 			Help: "Add a workspace, at the end or at a place."},
-		{Name: "remove", Usage: "[" + present + "] [into " + present + "]", Key: "A", apply: (*edit).remove,
+		{Name: "remove", Usage: "[" + present + "] [into " + present + "]", Key: "A", Asks: AskThat, For: ForWorkspaces, Sure: sureToRemove, apply: (*edit).remove,
 			Help: "Remove a workspace. Its windows go next door."},
-		{Name: "rename", Usage: "[" + present + "] NAME|EMPTY", Key: "e", apply: (*edit).rename,
+		{Name: "rename", Usage: "[" + present + "] NAME|EMPTY", Key: "e", Asks: AskName, For: ForWorkspaces, apply: (*edit).rename,
 			Help: `Give a workspace another name, or none by "".`},
-		{Name: "reorder", Usage: "up|down|first|last / " + present + " to NUMBER", Key: "J K", Joins: true, apply: (*edit).reorder,
+		{Name: "reorder", Usage: "up|down|first|last / " + present + " to NUMBER", Joins: true, Bound: "J K", For: ForWorkspaces, apply: (*edit).reorder,
 			Help: "Move a workspace in the order."},
-		{Name: "home", Usage: "[" + present + "] MONITOR", Key: "G", apply: (*edit).home,
+		{Name: "home", Usage: "[" + present + "] MONITOR", Key: "G", Asks: AskMonitor, For: ForWorkspaces, apply: (*edit).home,
 			Help: "Give a workspace a home monitor, for separate mode."},
-		{Name: "vacate", Usage: "MONITOR [to MONITOR]", Key: "C", apply: (*edit).vacate,
+		{Name: "vacate", Usage: "MONITOR [to MONITOR]", Key: "C", Asks: AskMonitor, For: ForMonitors, Rank: Unlisted, apply: (*edit).vacate,
 			Help: "Bring a monitor's windows to another, before it is unplugged."},
-		{Name: "plug", Usage: "MONITOR", View: true, MadeUp: true, apply: (*edit).plug,
+		{Name: "plug", Usage: "MONITOR", View: true, MadeUp: true, For: ForMonitors, apply: (*edit).plug,
 			Help: "Plug a monitor in: one of the demo's, or of a scene."},
-		{Name: "pull", Usage: "MONITOR", View: true, MadeUp: true, apply: (*edit).pull,
+		{Name: "pull", Usage: "MONITOR", View: true, MadeUp: true, For: ForMonitors, apply: (*edit).pull,
 			Help: "Pull the cable of a monitor: one of the demo's, or of a scene."},
-		{Name: "layout", Usage: strings.Join(layout.Names(), "|") + "|next / lead COUNT", Key: "t", Windows: true, Sheet: true, apply: (*edit).layout,
+		{Name: "layout", Usage: strings.Join(layout.Names(), "|") + "|next / lead COUNT", Key: "t", Windows: true, Sheet: true, Asks: AskLayout, Rank: 5, apply: (*edit).layout,
 			Help: "Choose how the sheet lays out its windows."},
-		{Name: "swap", Usage: "left|right|up|down|next|prev", Key: "w", Windows: true, apply: (*edit).swap,
+		{Name: "swap", Usage: "left|right|up|down|next|prev", Key: "w", Windows: true, Asks: AskDirection, For: ForTiles, Rank: 7, apply: (*edit).swap,
 			Help: "Exchange two tiles."},
-		{Name: "move", Usage: "left|right|up|down", Windows: true, apply: (*edit).move,
+		{Name: "move", Usage: "left|right|up|down", Windows: true, Bound: "H J K L", For: ForTiles, Rank: Unlisted, apply: (*edit).move,
 			Help: "Move a tile past its neighbour, out of its group, or to the next monitor."},
-		{Name: "put", Usage: "left|right|up|down MONITOR|WINDOW / onto WINDOW", Windows: true, apply: (*edit).putVerb,
+		{Name: "put", Usage: "left|right|up|down MONITOR|WINDOW / onto WINDOW", Windows: true, For: ForTiles, apply: (*edit).putVerb,
 			Help: "Put a tile beside another, on to it, or at an end of the sheet a monitor shows."},
-		{Name: "split", Usage: "across|down", Key: "d", Windows: true, apply: (*edit).split,
+		{Name: "split", Usage: "across|down", Key: "d", Windows: true, Asks: AskSplit, For: ForTiles, apply: (*edit).split,
 			Help: "Choose where the next window opens: to the right of this tile, or below."},
-		{Name: "turn", Key: "T", Windows: true, apply: (*edit).turn,
+		{Name: "turn", Key: "T", Windows: true, For: ForTiles, apply: (*edit).turn,
 			Help: "Turn the tiles around this one a quarter clockwise."},
-		{Name: "mirror", Key: "W", Windows: true, apply: (*edit).mirror,
+		{Name: "mirror", Key: "W", Windows: true, For: ForTiles, apply: (*edit).mirror,
 			Help: "Mirror the tiles around this one, left and right."},
-		{Name: "group", Usage: "left|right|up|down|next|prev", Key: "y", Windows: true, apply: (*edit).group,
+		{Name: "group", Usage: "left|right|up|down|next|prev", Key: "y", Windows: true, Asks: AskDirection, For: ForTiles, apply: (*edit).group,
 			Help: "Make one group of a tile and its neighbour, which turns and moves as one."},
-		{Name: "ungroup", Usage: "[all]", Key: "Y", Windows: true, apply: (*edit).ungroup,
+		{Name: "ungroup", Usage: "[all]", Key: "Y", Windows: true, For: ForTiles, apply: (*edit).ungroup,
 			Help: "Dissolve the group around a tile, or all groups of the sheet."},
-		{Name: "even", Usage: "[all]", Key: "=", Windows: true, apply: (*edit).even,
+		{Name: "even", Usage: "[all]", Key: "=", Windows: true, For: ForTiles, apply: (*edit).even,
 			Help: "Make the tiles around this one equal, or all of the sheet."},
-		{Name: "share", Usage: "PERCENT", Windows: true, Joins: true, Repeats: Held, apply: (*edit).share,
+		{Name: "share", Usage: "PERCENT", Windows: true, Joins: true, Repeats: Held, Bound: "+ -", For: ForTiles, Rank: Unlisted, apply: (*edit).share,
 			Help: "Give the lead, or this tile, so many per cent more of the sheet."},
-		{Name: "gaps", Usage: "on|off", Windows: true, Sheet: true, apply: (*edit).gaps,
+		{Name: "gaps", Usage: "on|off", Windows: true, Sheet: true, Bound: "_", Rank: Unlisted, apply: (*edit).gaps,
 			Help: "Turn the gaps of a sheet on or off."},
-		{Name: "maximise", Key: "m", Windows: true, apply: (*edit).maximise,
+		{Name: "maximise", Key: "m", Windows: true, Rank: 8, apply: (*edit).maximise,
 			Help: "Cover the work area with windows, or put them back."},
 		{Name: "fullscreen", Key: "F", Windows: true, apply: (*edit).fullscreen,
 			Help: "Cover the monitor with a window, or put it back."},
-		{Name: "snap", Usage: strings.Join(SnapNames(), "|") + " / left|right|top|bottom|middle " + strings.Join(SnapParts(), "|") + " / GRID COUNT COUNT", Key: "p", Windows: true, apply: (*edit).snap,
+		{Name: "snap", Usage: strings.Join(SnapNames(), "|") + " / left|right|top|bottom|middle " + strings.Join(SnapParts(), "|") + " / GRID COUNT COUNT", Key: "p", Windows: true, Asks: AskPart, Rank: 9, apply: (*edit).snap,
 			Help: "Give a window an exact part of the work area: a half, a third, a quarter, cells of a grid."},
-		{Name: "rescue", Usage: "[to NUMBER|SHEET|MONITOR|NAME]", Key: "r", Windows: true, apply: (*edit).rescue,
+		{Name: "rescue", Usage: "[to NUMBER|SHEET|MONITOR|NAME]", Key: "r", Windows: true, Asks: AskPlace, Rank: 3, apply: (*edit).rescue,
 			Help: "Bring windows back that are out of reach."},
-		{Name: "cascade", Usage: "[to MONITOR]", Key: "R", Windows: true, apply: (*edit).cascade,
+		{Name: "cascade", Usage: "[to MONITOR]", Key: "R", Windows: true, For: ForFloating, apply: (*edit).cascade,
 			Help: "Lay floating windows in steps from the top left of a monitor."},
-		{Name: "nudge", Usage: "left|right|up|down [COUNT|edge]", Key: "n", Windows: true, Joins: true, Repeats: Held, apply: (*edit).nudge,
+		{Name: "nudge", Usage: "left|right|up|down [COUNT|edge]", Key: "n", Windows: true, Joins: true, Repeats: Held, Asks: AskSteps, For: ForFloating, Rank: 10, apply: (*edit).nudge,
 			Help: "Move floating windows by pixels, 10 unless told, or to the next edge."},
-		{Name: "resize", Usage: "left|right|up|down PIXELS|SHARE", Key: "N", Windows: true, Joins: true, Repeats: Held, apply: (*edit).resize,
+		{Name: "resize", Usage: "left|right|up|down PIXELS|SHARE", Key: "N", Windows: true, Joins: true, Repeats: Held, Asks: AskSteps, Rank: 11, apply: (*edit).resize,
 			Help: "Move an edge out by pixels or per cent of the work area, or in by fewer than none."},
-		{Name: "float", Key: "f", Windows: true, apply: (*edit).float,
+		{Name: "float", Key: "f", Windows: true, Rank: 6, apply: (*edit).float,
 			Help: "Float windows over the tiles, or tile them again."},
-		{Name: "minimise", Key: "M", Windows: true, apply: (*edit).minimise,
+		{Name: "minimise", Key: "M", Windows: true, Rank: 12, Instead: restoreMinimised, apply: (*edit).minimise,
 			Help: "Put windows out of sight."},
 		{Name: "restore", Windows: true, apply: (*edit).restore,
 			Help: "Bring minimised windows back."},
-		{Name: "close", Key: "x", Windows: true, View: true, apply: (*edit).close,
+		{Name: "close", Key: "x", Windows: true, View: true, Rank: 4, Effect: CloseWindows, Instead: killHung, Sure: sureToClose, apply: (*edit).close,
 			Help: "Ask the programs to close windows."},
-		{Name: "kill", Windows: true, View: true, apply: (*edit).kill,
+		{Name: "kill", Windows: true, View: true, Effect: KillWindows, Sure: sureToKill, apply: (*edit).kill,
 			Help: "End the programs of windows that do not close. What they had not saved is lost."},
-		{Name: "raise", Key: "i", Windows: true, apply: (*edit).raiseVerb,
+		{Name: "raise", Key: "i", Windows: true, For: ForFloating, apply: (*edit).raiseVerb,
 			Help: "Bring floating windows to the top."},
-		{Name: "lower", Windows: true, apply: (*edit).lower,
+		{Name: "lower", Windows: true, For: ForFloating, apply: (*edit).lower,
 			Help: "Put floating windows under the others that float."},
-		{Name: "above", Usage: "on|off", Windows: true, apply: (*edit).above,
+		{Name: "above", Usage: "on|off", Windows: true, For: ForFloating, apply: (*edit).above,
 			Help: "Keep floating windows above all others, or no longer."},
 		{Name: "stick", Key: "S", Windows: true, apply: (*edit).stick,
 			Help: "Show windows on every workspace, or on their own again."},
-		{Name: "pin", Usage: "LETTER [window|off]", Key: "V", Windows: true, apply: (*edit).pin,
+		{Name: "pin", Usage: "LETTER [window|off]", Key: "V", Windows: true, Asks: AskLetter, Effect: KeepPin, apply: (*edit).pin,
 			Help: "Give a window's app, or the one window, a letter to jump there by."},
-		{Name: "jump", Usage: "LETTER", Key: "v", View: true, Goes: true, apply: (*edit).jump,
+		{Name: "jump", Usage: "LETTER", Key: "v", View: true, Goes: true, Asks: AskLetter, apply: (*edit).jump,
 			Help: "Go to what a letter was given to, and start it where it is not open."},
-		{Name: "open", Usage: "APP [another] [on NUMBER|SHEET|MONITOR|NAME|new]", Key: "o", View: true, Goes: true, apply: (*edit).open,
+		{Name: "open", Usage: "APP [another] [on NUMBER|SHEET|MONITOR|NAME|new]", Key: "o", View: true, Goes: true, Asks: AskApp, Effect: StartApp, apply: (*edit).open,
 			Help: "Go to an app that runs, and start one that does not."},
 		{Name: "bare", Key: "D", View: true, apply: (*edit).bare,
 			Help: "Look at the bare desk, and bring everything back."},
-		{Name: "reload", Key: "E", View: true, apply: (*edit).reload,
+		{Name: "reload", Key: "E", View: true, Effect: ReloadSettings, Rank: Unlisted, apply: (*edit).reload,
 			Help: "Read the settings again."},
-		{Name: "restart", View: true, apply: (*edit).restart,
+		{Name: "restart", View: true, Effect: RestartKeeper, Sure: sureOfKeeper("Start the keeper again?"), apply: (*edit).restart,
 			Help: "End the keeper and start it again, as after an update. Every window stays."},
-		{Name: "end", View: true, apply: (*edit).end,
+		{Name: "end", View: true, Effect: EndKeeper, Sure: sureOfKeeper("End the keeper?"), apply: (*edit).end,
 			Help: "End the keeper. Every window stays, and nobody manages them."},
-		{Name: "undo", Usage: "[COUNT]", Key: "u", View: true, Repeats: Held, apply: (*edit).undo,
+		{Name: "undo", Usage: "[COUNT]", Key: "u", View: true, Repeats: Held, Rank: Unlisted, apply: (*edit).undo,
 			Help: "Take back the last thing done, or several."},
-		{Name: "redo", Usage: "[COUNT]", Key: "U", View: true, Repeats: Held, apply: (*edit).redo,
+		{Name: "redo", Usage: "[COUNT]", Key: "U", View: true, Repeats: Held, Rank: Unlisted, apply: (*edit).redo,
 			Help: "Do again what was taken back."},
 	}
 }
 
-// Verbs lists every verb in the order of the help page.
-func Verbs() []Verb { return verbs() }
+// Verbs lists every verb in the order of the page of keys. The list is not to be
+// written.
+func Verbs() []Verb { return table().rows }
 
 // FindVerb finds a verb by its name.
 func FindVerb(name string) (Verb, bool) {
-	table := verbs()
-	i := slices.IndexFunc(table, func(v Verb) bool { return v.Name == name })
-	if i < 0 {
+	t := table()
+	i, ok := t.index[name]
+	if !ok {
 		return Verb{}, false
 	}
-	return table[i], true
+	return t.rows[i], true
 }
 
 // Fault is the error of a command that failed inside, by a mistake of ours.
@@ -292,21 +370,13 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 		return d, Result{}, err
 	}
 	r.Words = words
-	switch v.Name {
-	case "close":
-		r.Close = r.Windows
-	case "kill":
-		r.Kill = r.Windows
-	}
-	r.Pin, r.Start = e.pinned, e.start
-	r.Reload, r.Again = v.Name == "reload", v.Name == "restart"
-	r.Ends = r.Again || v.Name == "end"
+	r.Effect, r.Pin, r.Start = v.Effect, e.pinned, e.start
 	next := e.finish()
 	switch {
 	case v.View && !e.made:
 	case !d.same(next):
 		next.past, next.future = d.pushed(c, next, words, subjectOf{v.Joins, e.about, fmt.Sprint(e.chosen)}), nil
-	case r.Pin == nil && !strings.Contains(words, "already"):
+	case v.Effect == NoEffect && !strings.Contains(words, "already"):
 		r.Words += " Nothing changed by it."
 	}
 	if v.Name == "undo" || v.Name == "redo" {

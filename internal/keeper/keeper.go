@@ -381,40 +381,38 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 	if err != nil {
 		return o
 	}
-	if result.Ends {
-		k.ends, k.again = true, result.Again
-	}
 	k.joined, k.hand = c.Hand != 0 && c.Hand == k.hand, c.Hand
 	defer func() { k.joined = false }()
-	if result.Start != nil {
-		if next, err = k.start(next, *result.Start); err != nil {
-			o.Err = err
-			return o
-		}
-	}
-	if result.Pin != nil {
-		if next, err = k.pin(next, *result.Pin); err != nil {
-			o.Err = err
-			return o
-		}
+	if next, o.Err = k.before(next, result); o.Err != nil {
+		return o
 	}
 	k.chose(c)
-	if result.Reload {
-		if next, err = k.reload(next); err != nil {
-			o.Err = err
-			return o
-		}
-	}
 	k.host.Show(next)
 	k.takeUp(next, result.Words, source)
 	o.Serial = k.update.Serial
-	if len(result.Close) > 0 {
-		k.host.Close(result.Close)
-	}
-	if len(result.Kill) > 0 {
-		k.host.Kill(result.Kill)
+	switch result.Effect {
+	case desk.CloseWindows:
+		k.host.Close(result.Windows)
+	case desk.KillWindows:
+		k.host.Kill(result.Windows)
+	case desk.EndKeeper, desk.RestartKeeper:
+		k.ends, k.again = true, result.Effect == desk.RestartKeeper
 	}
 	return o
+}
+
+// before is what a command does beyond the desk before that is shown: it may fail,
+// and then nothing has changed.
+func (k *Keeper) before(next *desk.Desk, r desk.Result) (*desk.Desk, error) {
+	switch {
+	case r.Start != nil:
+		return k.start(next, *r.Start)
+	case r.Pin != nil:
+		return k.pin(next, *r.Pin)
+	case r.Effect == desk.ReloadSettings:
+		return k.reload(next)
+	}
+	return next, nil
 }
 
 // ErrRealMonitors is the failure of a command that moves the cable of a made-up
@@ -429,7 +427,7 @@ func (k *Keeper) apply(c desk.Command) (meant desk.Command, next *desk.Desk, r d
 	if v, _ := desk.FindVerb(meant.Verb); v.MadeUp && k.Real {
 		return meant, nil, r, ErrRealMonitors
 	}
-	if next, r, err = k.now().Apply(meant); err == nil && r.Ends && !k.Real {
+	if next, r, err = k.now().Apply(meant); err == nil && (r.Effect == desk.EndKeeper || r.Effect == desk.RestartKeeper) && !k.Real {
 		err = errors.New("this desk ends with its screens: q quits them")
 	}
 	return meant, next, r, err

@@ -165,7 +165,7 @@ func printArg(a desk.Arg) string {
 	case desk.Share:
 		return fmt.Sprintf("%d%%", a.N)
 	case desk.Grid:
-		return fmt.Sprintf("%dx%d", a.N/100, a.N%100)
+		return fmt.Sprintf("%dx%d", a.Grid.Cols, a.Grid.Rows)
 	case desk.Letter, desk.Small:
 		return string(rune(a.Letter))
 	case desk.Ref:

@@ -149,7 +149,7 @@ func ParseGrid(text string) (desk.GridSize, error) {
 	if !ok {
 		return desk.GridSize{}, fmt.Errorf("%q is no grid", text)
 	}
-	return desk.GridSize{Cols: a.N / 100, Rows: a.N % 100}, nil
+	return a.Grid, nil
 }
 
 func parseGrid(t token) (desk.Arg, bool) {
@@ -157,7 +157,7 @@ func parseGrid(t token) (desk.Arg, bool) {
 	c, okC := parseNumber(token{text: cols})
 	r, okR := parseNumber(token{text: rows})
 	ok = ok && okC && okR && !t.quoted && c.N >= 1 && r.N >= 1 && c.N <= MaxGrid && r.N <= MaxGrid
-	return desk.Arg{Kind: desk.Grid, N: c.N*100 + r.N}, ok
+	return desk.Arg{Kind: desk.Grid, Grid: desk.GridSize{Cols: c.N, Rows: r.N}}, ok
 }
 
 func isLetter(b byte) bool { return b >= 'A' && b <= 'Z' }
