@@ -110,8 +110,8 @@ func keep(ctx context.Context, opt x11.Options) error {
 	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}}
 	launcher.Installed() // is read while the display is taken over
 	take := func(s settings.Settings) {
-		launcher.Terminal = terminalFor(s.Keeper.Terminal)
-		opt.Terminal, opt.Border, opt.Quiet, opt.Chords = strings.Fields(s.Keeper.Terminal), s.Keeper.Border, !s.Keeper.Words, hostChords(s)
+		launcher.Terminal = terminalFor(s.Terminal())
+		opt.Terminal, opt.Border, opt.Quiet, opt.Chords = strings.Fields(s.Terminal()), s.Border(), !s.Words(), hostChords(s)
 	}
 	take(set)
 	display := os.Getenv("DISPLAY")

@@ -32,7 +32,7 @@ func look(theme string) (settings.Settings, tui.Theme, error) {
 		return set, tui.Theme{}, err
 	}
 	if theme == "" {
-		theme = set.Theme
+		theme = set.Theme()
 	}
 	t, err := tui.Themes(theme)
 	if err != nil {

@@ -11,6 +11,7 @@ import (
 	"reflect"
 	"slices"
 	"strconv"
+	"strings"
 
 	"github.com/pelletier/go-toml/v2"
 	"github.com/pelletier/go-toml/v2/unstable"
@@ -49,11 +50,7 @@ func SetPin(path, letter, query string) error {
 		return err
 	}
 	return change(path, "pins", letter, strconv.Quote(query), func(s *Settings) error {
-		s.Pins = maps.Clone(s.Pins)
-		if s.Pins == nil {
-			s.Pins = map[string]string{}
-		}
-		s.Pins[letter] = query
+		s.Pins = with(maps.Clone(s.Pins), letter, query)
 		return nil
 	})
 }
@@ -163,17 +160,15 @@ func commentAbove(data []byte, line int) int {
 
 // keys are those of the rule that say something.
 func (r Rule) keys() map[string]any {
-	m := map[string]any{"match": r.Match}
-	for key, v := range map[string]string{"to": r.To, "place": r.Place, "layout": r.Layout} {
-		if v != "" {
-			m[key] = v
+	m := map[string]any{}
+	for key, v := range r.texts() {
+		if *v != "" || key == "match" {
+			m[key] = *v
 		}
 	}
-	for key, v := range map[string]bool{
-		"float": r.Float, "sticky": r.Sticky, "above": r.Above, "nofocus": r.NoFocus, "leave": r.Leave, "stray": r.Stray, "also": r.Also,
-	} {
-		if v {
-			m[key] = true
+	for _, f := range r.flags() {
+		if *f.on {
+			m[f.word] = true
 		}
 	}
 	return m
@@ -204,11 +199,24 @@ func rewrite(path, what string, edit func(data []byte) []byte, do func(s *Settin
 	if err := do(&want); err != nil {
 		return err
 	}
-	data = edit(data)
+	body, marked := bytes.CutPrefix(data, []byte(byteOrderMark))
+	data = newlines(edit(body), bytes.Contains(body, []byte("\r\n")))
+	if marked {
+		data = append([]byte(byteOrderMark), data...)
+	}
 	if got, err := parse(data, Default()); err != nil || !reflect.DeepEqual(got, want) {
 		return fmt.Errorf("%s is written in a way that this screen cannot change; change %s there by hand", path, what)
 	}
 	return write(path, data)
+}
+
+// newlines has every line of a file end as its lines do: what was added ends in
+// a line feed alone.
+func newlines(data []byte, carriageReturns bool) []byte {
+	if !carriageReturns {
+		return data
+	}
+	return bytes.ReplaceAll(bytes.ReplaceAll(data, []byte("\r\n"), []byte("\n")), []byte("\n"), []byte("\r\n"))
 }
 
 // edited is the file with a value written in the place of the one it has, else
@@ -217,7 +225,8 @@ func edited(data []byte, table, key, literal string) []byte {
 	var p unstable.Parser
 	p.Reset(data)
 	in := ""
-	end := -1 // where the last line of the table ends
+	end := -1    // where the last line of the table ends
+	dotted := -1 // where the last line at the top ends that has a key of the table
 	for p.NextExpression() {
 		e := p.Expression()
 		name := keyOf(e)
@@ -225,7 +234,7 @@ func edited(data []byte, table, key, literal string) []byte {
 		case unstable.Table, unstable.ArrayTable:
 			in = name
 			if in == table {
-				end = lineEnd(data, int(e.Raw.Offset+e.Raw.Length))
+				end = lineEnd(data, keyEnd(e))
 			}
 			continue
 		case unstable.KeyValue:
@@ -239,8 +248,11 @@ func edited(data []byte, table, key, literal string) []byte {
 		if sameKey(name, table, key) {
 			return splice(data, int(raw.Offset), int(raw.Offset+raw.Length), literal)
 		}
-		if in == table {
+		if in == table && table != "" {
 			end = lineEnd(data, int(raw.Offset+raw.Length))
+		}
+		if in == "" && strings.HasPrefix(name, table+".") && e.Value().Kind != unstable.InlineTable {
+			dotted = lineEnd(data, int(raw.Offset+raw.Length))
 		}
 	}
 	if table == "chords" {
@@ -250,6 +262,8 @@ func edited(data []byte, table, key, literal string) []byte {
 	switch {
 	case end >= 0:
 		return splice(data, end, end, line)
+	case dotted >= 0:
+		return splice(data, dotted, dotted, table+"."+line)
 	case table == "":
 		return append([]byte(line), data...)
 	}
@@ -260,15 +274,15 @@ func edited(data []byte, table, key, literal string) []byte {
 }
 
 // keyOf is the dotted key of a table or of a value.
-func keyOf(e *unstable.Node) string {
-	name := ""
+func keyOf(e *unstable.Node) string { return strings.Join(keyPath(e), ".") }
+
+// keyEnd is where the key of a table ends in the file.
+func keyEnd(e *unstable.Node) int {
+	end := 0
 	for it := e.Key(); it.Next(); {
-		if name != "" {
-			name += "."
-		}
-		name += string(it.Node().Data)
+		end = int(it.Node().Raw.Offset + it.Node().Raw.Length)
 	}
-	return name
+	return end
 }
 
 // sameKey tells whether a dotted key of the file is that one of a table; chords

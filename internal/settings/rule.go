@@ -9,17 +9,21 @@ import (
 	"zatlas/internal/layout"
 )
 
-// flags are the words of a rule that stand by themselves.
-func (r *Rule) flags() []struct {
+// ruleFlag is a word of a rule that stands by itself.
+type ruleFlag struct {
 	word string
 	on   *bool
 	does string
-} {
-	return []struct {
-		word string
-		on   *bool
-		does string
-	}{
+}
+
+// texts are the keys of a rule that are texts.
+func (r *Rule) texts() map[string]*string {
+	return map[string]*string{"match": &r.Match, "to": &r.To, "place": &r.Place, "layout": &r.Layout}
+}
+
+// flags are the words of a rule that stand by themselves.
+func (r *Rule) flags() []ruleFlag {
+	return []ruleFlag{
 		{"float", &r.Float, "it floats"}, {"sticky", &r.Sticky, "it shows on every workspace"}, {"above", &r.Above, "it stays above the others"},
 		{"nofocus", &r.NoFocus, "it does not take the focus"}, {"stray", &r.Stray, "it may open out of reach"},
 		{"leave", &r.Leave, "it is left alone"}, {"also", &r.Also, "and the next rules count too"},

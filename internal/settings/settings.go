@@ -4,17 +4,16 @@
 package settings
 
 import (
-	"bytes"
 	_ "embed" // for the example
 	"errors"
 	"fmt"
 	"io/fs"
+	"maps"
 	"os"
 	"path/filepath"
 	"slices"
 	"strings"
-
-	"github.com/pelletier/go-toml/v2"
+	"sync"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/file"
@@ -24,48 +23,44 @@ import (
 
 // Settings are all of them. The zero value of none is meant: see Default.
 type Settings struct {
-	Theme  string            `toml:"theme"`
-	Desk   Desk              `toml:"desk"`
-	Keeper Keeper            `toml:"keeper"`
-	Chords map[string]string `toml:"chords"`
-	Grids  map[string]string `toml:"grids"` // a monitor's letter, and its grid
-	Pins   map[string]string `toml:"pins"`  // a letter a to z, and the query it jumps to
-	Rules  []Rule            `toml:"rules"` // for windows that open
+	values map[string]string // of the choices, by their names
+	Chords map[string]string
+	Grids  map[string]string // a monitor's letter, and its grid
+	Pins   map[string]string // a letter a to z, and the query it jumps to
+	Rules  []Rule            // for windows that open
+}
+
+// Theme is the colours of the screens: night or day.
+func (s Settings) Theme() string { return s.values["theme"] }
+
+// Terminal is the command that runs another in a terminal.
+func (s Settings) Terminal() string { return s.values["keeper.terminal"] }
+
+// Border is how many pixels there are around every window.
+func (s Settings) Border() int { return number(s.values["keeper.border"]) }
+
+// Words tells whether the words of a chord's result show.
+func (s Settings) Words() bool { return s.values["keeper.words"] == "true" }
+
+// clone is a copy that can be written.
+func (s Settings) clone() Settings {
+	s.values, s.Chords, s.Grids, s.Pins, s.Rules = maps.Clone(s.values), maps.Clone(s.Chords), maps.Clone(s.Grids), maps.Clone(s.Pins), slices.Clone(s.Rules)
+	return s
 }
 
 // Rule is what becomes of windows that open and match.
 type Rule struct {
-	Match   string `toml:"match"`  // a query
-	To      string `toml:"to"`     // a workspace, a sheet or a monitor, as send takes it
-	Place   string `toml:"place"`  // first or last in the order of its sheet
-	Layout  string `toml:"layout"` // of its sheet, where it is the first there
-	Float   bool   `toml:"float"`
-	Sticky  bool   `toml:"sticky"`
-	Above   bool   `toml:"above"`
-	NoFocus bool   `toml:"nofocus"`
-	Leave   bool   `toml:"leave"` // not managed at all
-	Stray   bool   `toml:"stray"` // may open out of reach
-	Also    bool   `toml:"also"`  // the rules after it count too
-}
-
-// Desk are the rules a desk is kept by.
-type Desk struct {
-	Mode  string `toml:"mode"`  // spanning or separate
-	Count string `toml:"count"` // fixed or growing
-	Gap   int    `toml:"gap"`   // pixels
-	Wrap  bool   `toml:"wrap"`
-	// Layout is that of sheets that are new.
-	Layout string `toml:"layout"`
-	// Edge has move go on to the next workspace at the outermost edge.
-	Edge bool   `toml:"edge"`
-	Grid string `toml:"grid"` // columns and rows, such as 4x2
-}
-
-// Keeper is how a display is kept.
-type Keeper struct {
-	Terminal string `toml:"terminal"`
-	Border   int    `toml:"border"` // pixels
-	Words    bool   `toml:"words"`
+	Match   string // a query
+	To      string // a workspace, a sheet or a monitor, as send takes it
+	Place   string // first or last in the order of its sheet
+	Layout  string // of its sheet, where it is the first there
+	Float   bool
+	Sticky  bool
+	Above   bool
+	NoFocus bool
+	Leave   bool // not managed at all
+	Stray   bool // may open out of reach
+	Also    bool // the rules after it count too
 }
 
 // Screens are what a chord can stand for that brings up the atlas window, by
@@ -75,23 +70,56 @@ func Screens() []string { return []string{"atlas", "recent", "find", "strays", "
 // Jump is what a chord stands for after which a letter typed is jumped to.
 const Jump = "jump"
 
-// example is the commented file that documents every key. Its values are the
-// usual ones, so that it is the one place where they are written down.
-//
-//go:embed example.toml
-var example string
+const head = `# Settings of Zealous Atlas. Copy this file to
+#   $XDG_CONFIG_HOME/zealous-atlas/settings.toml   (or ~/.config/zealous-atlas/settings.toml)
+# and change what you like; what a file leaves out is as it stands here.
+# "reload", as a command or by the key E on the screens, takes changes up.
+
+`
+
+// What the example says of what is no single choice: the grids of monitors, and
+// the chords, which are the usual ones, pins and rules.
+var (
+	//go:embed grids.toml
+	gridsExample string
+	//go:embed lists.toml
+	listsExample string
+)
 
 // Example is a settings file with every key explained, at its usual value.
-func Example() string { return example }
+func Example() string {
+	var b strings.Builder
+	b.WriteString(head)
+	table := ""
+	for _, c := range Choices() {
+		if c.Table != table {
+			b.WriteString("\n")
+			if table == "desk" {
+				b.WriteString(gridsExample)
+			}
+			table = c.Table
+			b.WriteString("[" + table + "]\n")
+		}
+		b.WriteString(c.example())
+	}
+	b.WriteString("\n" + listsExample)
+	return b.String()
+}
 
-// Default are the usual settings.
-func Default() Settings {
-	s, err := parse([]byte(example), Settings{})
+var usual = sync.OnceValue(func() Settings {
+	s := Settings{values: map[string]string{}}
+	for _, c := range Choices() {
+		s.values[c.Name()] = c.Usual
+	}
+	s, err := parse([]byte(listsExample), s)
 	if err != nil {
 		panic("the example of the settings is at fault: " + err.Error()) // a test reads it
 	}
 	return s
-}
+})
+
+// Default are the usual settings.
+func Default() Settings { return usual().clone() }
 
 // Path is where the settings are: in $XDG_CONFIG_HOME, else in ~/.config. It is
 // empty where neither is known.
@@ -120,64 +148,6 @@ func Load(path string) (Settings, error) {
 	if err != nil {
 		return Settings{}, fmt.Errorf("%s:%w", path, err)
 	}
-	return s, nil
-}
-
-// fault is an error at a place of the file.
-func fault(line, column int, format string, args ...any) error {
-	return fmt.Errorf("%d:%d: %s", line, column, fmt.Sprintf(format, args...))
-}
-
-// parse reads a file over the settings it may leave out.
-func parse(data []byte, s Settings) (Settings, error) {
-	usual := s.Chords
-	s.Chords = nil
-	dec := toml.NewDecoder(bytes.NewReader(data))
-	dec.DisallowUnknownFields()
-	if err := dec.Decode(&s); err != nil {
-		var strict *toml.StrictMissingError
-		var bad *toml.DecodeError
-		switch {
-		case errors.As(err, &strict) && len(strict.Errors) > 0:
-			line, column := strict.Errors[0].Position()
-			return s, fault(line, column, "there is no setting %q; zatlas config lists them", strings.Join(strict.Errors[0].Key(), "."))
-		case errors.As(err, &bad):
-			line, column := bad.Position()
-			return s, fault(line, column, "%s", strings.TrimPrefix(bad.Error(), "toml: "))
-		}
-		return s, fault(1, 1, "%v", err)
-	}
-	for _, c := range Choices() {
-		if err := c.fault(s); err != nil {
-			line, column := place(data, c.Table, c.Key, 0)
-			return s, fault(line, column, "%v", err)
-		}
-	}
-	for chord, command := range s.Chords {
-		if err := checkChord(chord, command); err != nil {
-			line, column := place(data, "chords", chord, 0)
-			return s, fault(line, column, "%v", err)
-		}
-	}
-	for letter, grid := range s.Grids {
-		if err := checkGrid(letter, grid); err != nil {
-			line, column := place(data, "grids", letter, 0)
-			return s, fault(line, column, "%v", err)
-		}
-	}
-	for letter, query := range s.Pins {
-		if err := checkPin(letter, query); err != nil {
-			line, column := place(data, "pins", letter, 0)
-			return s, fault(line, column, "%v", err)
-		}
-	}
-	for i, r := range s.Rules {
-		if key, err := r.check(); err != nil {
-			line, column := place(data, "rules", key, i)
-			return s, fault(line, column, "%v", err)
-		}
-	}
-	s.Chords = merged(usual, s.Chords)
 	return s, nil
 }
 
@@ -215,33 +185,6 @@ func merged(usual, own map[string]string) map[string]string {
 		set(chord, command)
 	}
 	return all
-}
-
-// place finds the line and the column of a key in the nth table of a name, from
-// 1, or of the table where the key is not there; 1, 1 where it is not written
-// in a plain way.
-func place(data []byte, table, key string, nth int) (line, column int) {
-	in, count := "", -1
-	line, column = 1, 1
-	if table == "" || !bytes.Contains(data, []byte("[["+table+"]]")) {
-		count = nth
-	}
-	for i, l := range strings.Split(string(data), "\n") {
-		bare := strings.TrimSpace(l)
-		if strings.HasPrefix(bare, "[") {
-			if in = strings.Trim(bare, "[] "); in == table && strings.HasPrefix(bare, "[[") {
-				count++
-			}
-			if in == table && count == nth {
-				line, column = i+1, 1
-			}
-		}
-		name, _, ok := strings.Cut(bare, "=")
-		if name = strings.Trim(strings.TrimSpace(name), `"'`); ok && in == table && name == key && count == nth {
-			return i + 1, strings.Index(l, bare) + 1
-		}
-	}
-	return line, column
 }
 
 func checkGrid(letter, grid string) error {
@@ -314,14 +257,15 @@ func (r Rule) forDesk() desk.Rule {
 
 // ForDesk are the settings as the core takes them.
 func (s Settings) ForDesk() desk.Settings {
-	d := desk.Settings{Gap: s.Desk.Gap, Wrap: s.Desk.Wrap, Growing: s.Desk.Count == "growing", Separate: s.Desk.Mode == "separate"}
-	d.Layout, _ = layout.ParseKind(s.Desk.Layout)
-	d.EdgeGoes = s.Desk.Edge
-	d.Grids = map[byte]desk.GridSize{}
+	d := desk.Settings{Grids: map[byte]desk.GridSize{}}
 	for letter, grid := range s.Grids {
 		d.Grids[letter[0]], _ = lang.ParseGrid(grid)
 	}
-	d.Grids[0], _ = lang.ParseGrid(s.Desk.Grid)
+	for _, c := range Choices() {
+		if c.takes != nil {
+			c.takes(&d, c.Get(s))
+		}
+	}
 	d.Pins = map[byte]desk.Query{}
 	for letter, query := range s.Pins {
 		if q, err := lang.ParseQuery(query); err == nil && query != "" {

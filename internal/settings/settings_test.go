@@ -26,7 +26,7 @@ func load(t *testing.T, text string) (Settings, error) {
 
 func TestDefault(t *testing.T) {
 	s := Default()
-	if s.Theme != "night" || s.Desk.Count != "fixed" || s.Keeper.Border != 2 || len(s.Chords) != 46 {
+	if s.Theme() != "night" || choice(t, "desk.count").Get(s) != "fixed" || s.Border() != 2 || len(s.Chords) != 46 {
 		t.Errorf("the usual settings are %+v", s)
 	}
 	for chord, command := range s.Chords {
@@ -41,7 +41,7 @@ func TestDefault(t *testing.T) {
 	if same, err := load(t, Example()); err != nil || len(same.Chords) != len(s.Chords) {
 		t.Errorf("the example reads as %+v, %v", same, err)
 	}
-	if none, err := Load(filepath.Join(t.TempDir(), "none.toml")); err != nil || none.Theme != "night" {
+	if none, err := Load(filepath.Join(t.TempDir(), "none.toml")); err != nil || none.Theme() != "night" {
 		t.Errorf("without a file: %+v %v", none, err)
 	}
 }
@@ -51,7 +51,7 @@ func TestLoad(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if d := s.ForDesk(); !d.Growing || d.Gap != 8 || s.Theme != "day" || s.Keeper.Border != 2 {
+	if d := s.ForDesk(); !d.Growing || d.Gap != 8 || s.Theme() != "day" || s.Border() != 2 {
 		t.Errorf("read as %+v", s)
 	}
 	if _, there := s.Chords["Super+Shift+1"]; there || s.Chords["Ctrl+Alt+Return"] != "add" || s.Chords["Super+1"] != "go 1" {
@@ -122,7 +122,7 @@ func FuzzParse(f *testing.F) {
 	usual := Default()
 	f.Fuzz(func(t *testing.T, data []byte) {
 		s, err := parse(data, usual)
-		if err == nil && (s.Desk.Gap < 0 || s.Keeper.Border < 1) {
+		if err == nil && (s.ForDesk().Gap < 0 || s.Border() < 1) {
 			t.Errorf("%q is read as %+v", data, s)
 		}
 	})

@@ -72,7 +72,7 @@ func (m *model) reread() {
 		return // the keeper has said what is wrong
 	}
 	m.own = now.ForDesk()
-	if t, err := Themes(now.Theme); err == nil && !m.opt.ThemeFixed {
+	if t, err := Themes(now.Theme()); err == nil && !m.opt.ThemeFixed {
 		m.base = t
 		m.fitTheme()
 	}

@@ -1,0 +1,301 @@
+package settings
+
+import (
+	"bytes"
+	"cmp"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode/utf8"
+
+	"github.com/pelletier/go-toml/v2"
+	"github.com/pelletier/go-toml/v2/unstable"
+)
+
+// Fault is what is wrong at a place of the file. Lines and columns count from 1.
+type Fault struct {
+	Line, Column int
+	Words        string
+}
+
+// Faults are all that is wrong with a file, in the order of their places.
+type Faults []Fault
+
+// Error is every fault with its place before it.
+func (fs Faults) Error() string {
+	words := make([]string, len(fs))
+	for i, f := range fs {
+		words[i] = fmt.Sprintf("%d:%d: %s", f.Line, f.Column, f.Words)
+	}
+	return strings.Join(words, "; ")
+}
+
+// entry is a value of the file: its key, as a path of tables and arrays, and where
+// that stands.
+type entry struct {
+	path         []string // places in arrays as numbers, from 0
+	value        any      // string, bool, int64; nil for anything else
+	line, column int
+}
+
+// name is the path as messages write it.
+func (e entry) name() string { return strings.Join(e.path, ".") }
+
+// byteOrderMark is what some editors begin a file with.
+const byteOrderMark = "\xef\xbb\xbf"
+
+// document is a file that was read: its values, and its tables, which are entries
+// without a value.
+type document struct {
+	data            []byte
+	entries, tables []entry
+}
+
+// read reads a file. Of one that is no TOML the error is the first fault.
+func read(data []byte) (document, error) {
+	doc := document{data: data}
+	var all map[string]any
+	if err := toml.Unmarshal(data, &all); err != nil {
+		var bad *toml.DecodeError
+		if !errors.As(err, &bad) {
+			return doc, Faults{{1, 1, strings.TrimPrefix(err.Error(), "toml: ")}}
+		}
+		line, column := bad.Position()
+		return doc, Faults{{line, column, strings.TrimPrefix(bad.Error(), "toml: ")}}
+	}
+	var p unstable.Parser
+	p.Reset(data)
+	var table []string
+	count := map[string]int{} // of the tables of an array
+	for p.NextExpression() {
+		e := p.Expression()
+		switch e.Kind {
+		case unstable.Table:
+			table = keyPath(e)
+			doc.tables = append(doc.tables, doc.at(e, table))
+		case unstable.ArrayTable:
+			table = keyPath(e)
+			name := strings.Join(table, ".")
+			table = append(table, strconv.Itoa(count[name]))
+			count[name]++
+			doc.tables = append(doc.tables, doc.at(e, table))
+		case unstable.KeyValue:
+			doc.collect(e, table)
+		}
+	}
+	return doc, nil
+}
+
+// collect takes the values of a line, which may hold tables and arrays.
+func (doc *document) collect(e *unstable.Node, table []string) {
+	at := doc.at(e, slices.Concat(table, keyPath(e)))
+	doc.value(at, e.Value())
+}
+
+func (doc *document) value(at entry, v *unstable.Node) {
+	switch v.Kind {
+	case unstable.InlineTable:
+		for it := v.Children(); it.Next(); {
+			if n := it.Node(); n.Kind == unstable.KeyValue {
+				doc.collect(n, at.path)
+			}
+		}
+		return
+	case unstable.Array:
+		i := 0
+		for it := v.Children(); it.Next(); i++ {
+			one := at
+			one.path = append(slices.Clone(at.path), strconv.Itoa(i))
+			doc.value(one, it.Node())
+		}
+		return
+	case unstable.String:
+		at.value = string(v.Data)
+	case unstable.Bool:
+		at.value = string(v.Data) == "true"
+	case unstable.Integer:
+		if n, err := strconv.ParseInt(strings.ReplaceAll(string(v.Data), "_", ""), 0, 64); err == nil {
+			at.value = n
+		}
+	}
+	doc.entries = append(doc.entries, at)
+}
+
+// at is an entry of a path that stands where a node has its key.
+func (doc *document) at(e *unstable.Node, path []string) entry {
+	it := e.Key()
+	it.Next()
+	offset := min(int(it.Node().Raw.Offset), len(doc.data))
+	start := bytes.LastIndexByte(doc.data[:offset], '\n') + 1
+	if e.Kind != unstable.KeyValue { // the bracket before it
+		offset = start + len(doc.data[start:offset]) - len(bytes.TrimLeft(doc.data[start:offset], " \t"))
+	}
+	return entry{path: path, line: 1 + bytes.Count(doc.data[:start], []byte("\n")), column: 1 + utf8.RuneCount(doc.data[start:offset])}
+}
+
+// keyPath is the parts of the key of a table or of a value.
+func keyPath(e *unstable.Node) []string {
+	var path []string
+	for it := e.Key(); it.Next(); {
+		path = append(path, string(it.Node().Data))
+	}
+	return path
+}
+
+// reading takes a document over settings.
+type reading struct {
+	s      *Settings
+	own    map[string]string // chords
+	rules  []Rule
+	at     map[string]entry // of the keys and the heads of rules
+	faults Faults
+}
+
+func (r *reading) fault(e entry, err error) {
+	if err != nil {
+		r.faults = append(r.faults, Fault{e.line, e.column, err.Error()})
+	}
+}
+
+// parse reads a file over the settings it may leave out. The error is a Faults.
+func parse(data []byte, s Settings) (Settings, error) {
+	data = bytes.TrimPrefix(data, []byte(byteOrderMark))
+	doc, err := read(data)
+	if err != nil {
+		return s, err
+	}
+	s = s.clone()
+	r := &reading{s: &s, own: map[string]string{}, at: map[string]entry{}}
+	for _, e := range doc.tables {
+		r.table(e)
+	}
+	for _, e := range doc.entries {
+		r.entry(e)
+	}
+	for i, rule := range r.rules {
+		if key, err := rule.check(); err != nil {
+			at, written := r.at[fmt.Sprintf("rules.%d.%s", i, key)]
+			if !written {
+				at = r.at[fmt.Sprintf("rules.%d", i)]
+			}
+			r.fault(at, err)
+		}
+	}
+	if len(r.faults) > 0 {
+		slices.SortStableFunc(r.faults, func(a, b Fault) int { return cmp.Or(a.Line-b.Line, a.Column-b.Column) })
+		return s, r.faults
+	}
+	s.Chords = merged(s.Chords, r.own)
+	if len(r.rules) > 0 {
+		s.Rules = r.rules
+	}
+	return s, nil
+}
+
+// lists are the tables whose keys are anybody's, and what each key needs.
+var lists = map[string]struct {
+	wants string
+	take  func(r *reading, key, value string) error
+}{
+	"chords": {"a command in quotes", func(r *reading, key, value string) error {
+		r.own[key] = value
+		return checkChord(key, value)
+	}},
+	"grids": {`a grid in quotes, such as "4x2"`, func(r *reading, key, value string) error {
+		r.s.Grids = with(r.s.Grids, key, value)
+		return checkGrid(key, value)
+	}},
+	"pins": {"a query in quotes", func(r *reading, key, value string) error {
+		r.s.Pins = with(r.s.Pins, key, value)
+		return checkPin(key, value)
+	}},
+}
+
+func with(m map[string]string, key, value string) map[string]string {
+	if m == nil {
+		m = map[string]string{}
+	}
+	m[key] = value
+	return m
+}
+
+// table follows the head of a table.
+func (r *reading) table(e entry) {
+	if e.path[0] == "rules" && len(e.path) == 2 {
+		r.rule(e)
+		return
+	}
+	if _, list := lists[e.name()]; list {
+		return
+	}
+	if !slices.ContainsFunc(Choices(), func(c Choice) bool { return c.Table == e.name() }) {
+		r.fault(e, fmt.Errorf("there is no setting %q; zatlas config lists them", e.name()))
+	}
+}
+
+// entry follows a value.
+func (r *reading) entry(e entry) {
+	if list, ok := lists[e.path[0]]; ok && len(e.path) == 2 {
+		text, isText := e.value.(string)
+		if !isText {
+			r.fault(e, fmt.Errorf("%s must be %s", e.path[1], list.wants))
+			return
+		}
+		r.fault(e, list.take(r, e.path[1], text))
+		return
+	}
+	if e.path[0] == "rules" && len(e.path) >= 2 {
+		r.ruleKey(e)
+		return
+	}
+	all := Choices()
+	if i := slices.IndexFunc(all, func(c Choice) bool { return c.Name() == e.name() }); i >= 0 {
+		r.fault(e, all[i].read(r.s, e.value))
+		return
+	}
+	r.fault(e, fmt.Errorf("there is no setting %q; zatlas config lists them", e.name()))
+}
+
+// rule is the rule that an entry is of; nil where there is no such one.
+func (r *reading) rule(e entry) *Rule {
+	i, err := strconv.Atoi(e.path[1])
+	if err != nil {
+		return nil
+	}
+	for len(r.rules) <= i {
+		r.rules = append(r.rules, Rule{})
+	}
+	if name := strings.Join(e.path[:2], "."); r.at[name].line == 0 {
+		r.at[name] = e
+	}
+	return &r.rules[i]
+}
+
+// ruleKey follows a key of a rule.
+func (r *reading) ruleKey(e entry) {
+	rule := r.rule(e)
+	if rule == nil || len(e.path) != 3 {
+		r.fault(e, errors.New("rules are written as tables: [[rules]] and then match = and the rest"))
+		return
+	}
+	key := e.path[2]
+	r.at[e.name()] = e
+	texts := rule.texts()
+	flag := slices.IndexFunc(rule.flags(), func(f ruleFlag) bool { return f.word == key })
+	text, isText := e.value.(string)
+	on, isFlag := e.value.(bool)
+	switch {
+	case texts[key] != nil && isText:
+		*texts[key] = text
+	case texts[key] != nil:
+		r.fault(e, fmt.Errorf("%s of a rule must be a text in quotes", key))
+	case flag >= 0 && isFlag:
+		*rule.flags()[flag].on = on
+	case flag >= 0:
+		r.fault(e, fmt.Errorf("%s of a rule must be false or true", key))
+	default:
+		r.fault(e, fmt.Errorf("there is no %q in a rule; zatlas config lists what there is", key))
+	}
+}

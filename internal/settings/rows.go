@@ -1,0 +1,212 @@
+package settings
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/lang"
+	"zatlas/internal/layout"
+)
+
+// Choice is a setting that can be looked at and changed by itself: the only
+// place where it is written down. The reader of the file, its example, the
+// settings screen and the texts of faults are made from the table of them.
+type Choice struct {
+	Table, Key string   // where it stands in the file; Table is empty at its top
+	Usual      string   // its value where the file has none
+	Help       string   // what it is, in a few words
+	About      string   // what it is, in sentences
+	Values     []string // those it can have; nil for a number or a text
+	Min, Max   int      // of a number; both 0 for a text
+	Unit       string   // of a number
+	Step       int      // by which keys change a number
+
+	want  string // of a text: what it must be
+	check func(text string) error
+	// takes gives the core the value; nil where it is none of its business.
+	takes func(d *desk.Settings, value string)
+}
+
+var yesNo = []string{"false", "true"}
+
+// Choices are all settings but chords, grids, pins and rules, in the order of the
+// example.
+func Choices() []Choice {
+	return []Choice{
+		{Key: "theme", Usual: "night", Values: []string{"night", "day"},
+			Help: "colours of the screens", About: `The screens: "night" or "day".`},
+		{Table: "desk", Key: "mode", Usual: "spanning", Values: []string{"spanning", "separate"},
+			Help: "one workspace over all monitors, or each monitor its own",
+			About: `"spanning": one workspace covers all monitors, and going to it changes all of them. "separate": each monitor shows a ` +
+				`workspace of its own; each workspace has a home monitor ("home 3 B"), and going to it changes that monitor only.`,
+			takes: func(d *desk.Settings, v string) { d.Separate = v == "separate" }},
+		{Table: "desk", Key: "count", Usual: "fixed", Values: []string{"fixed", "growing"},
+			Help: "workspaces made by you alone, or always one empty at the end",
+			About: `"fixed": workspaces are made and removed by you alone. "growing": there is always one empty workspace without a name, ` +
+				`the last one, and others that are empty at the end go by themselves.`,
+			takes: func(d *desk.Settings, v string) { d.Growing = v == "growing" }},
+		{Table: "desk", Key: "gap", Usual: "0", Max: 500, Step: 2, Unit: "pixels",
+			Help: "pixels between tiled windows and around them", About: "Pixels between tiled windows and around them, 0 to 500.",
+			takes: func(d *desk.Settings, v string) { d.Gap = number(v) }},
+		{Table: "desk", Key: "wrap", Usual: "false", Values: yesNo,
+			Help: "next after the last workspace is the first", About: "Whether next after the last workspace is the first.",
+			takes: func(d *desk.Settings, v string) { d.Wrap = v == "true" }},
+		{Table: "desk", Key: "layout", Usual: "tree", Values: layout.Names(),
+			Help:  "how the sheets of a new workspace lay out their windows",
+			About: "How the sheets of a new workspace lay out their windows: " + quotedList(layout.Names()) + ".",
+			takes: func(d *desk.Settings, v string) { d.Layout, _ = layout.ParseKind(v) }},
+		{Table: "desk", Key: "edge", Usual: "false", Values: yesNo,
+			Help:  "move goes on to the next workspace at the edge of the outermost monitor",
+			About: "Whether a window that is moved over the edge of the outermost monitor goes on to the next workspace, or to the one before.",
+			takes: func(d *desk.Settings, v string) { d.EdgeGoes = v == "true" }},
+		{Table: "desk", Key: "grid", Usual: "4x2", want: `columns and rows such as "4x2"`, check: isGrid,
+			Help:  "columns and rows of the grid whose cells p places a window over",
+			About: "Columns and rows of the grid whose cells p and two digits place a window over, 1 to 20 of each.",
+			takes: func(d *desk.Settings, v string) { d.Grids[0], _ = lang.ParseGrid(v) }},
+		{Table: "keeper", Key: "terminal", want: `a command such as "xterm -e"`, check: notEmpty,
+			Usual: "xterm -tn xterm-256color -fn -misc-fixed-medium-r-normal--15-140-75-75-c-90-iso10646-1 -geometry 150x42 -T TITLE -e",
+			Help:  "command that runs another in a terminal, for the atlas window",
+			About: "The command that runs another in a terminal, for the atlas window. TITLE stands for the title by which the keeper knows that window."},
+		{Table: "keeper", Key: "border", Usual: "2", Min: 1, Max: 32, Step: 1, Unit: "pixels",
+			Help:  "pixels around every window, from the keeper's next start",
+			About: "Pixels around every window, 1 to 32. A change needs the keeper to be started again."},
+		{Table: "keeper", Key: "words", Usual: "true", Values: yesNo,
+			Help: "a chord's result shows in words for two seconds", About: "Whether the words of a chord's result show for two seconds."},
+	}
+}
+
+// number is a value of a setting that is a number; it was checked.
+func number(value string) int {
+	n, _ := strconv.Atoi(value)
+	return n
+}
+
+func notEmpty(text string) error {
+	if strings.TrimSpace(text) == "" {
+		return fmt.Errorf("it is empty")
+	}
+	return nil
+}
+
+// quotedList is words in quotes, the last after "or".
+func quotedList(words []string) string {
+	quoted := make([]string, len(words))
+	for i, w := range words {
+		quoted[i] = strconv.Quote(w)
+	}
+	return strings.Join(quoted[:len(quoted)-1], ", ") + " or " + quoted[len(quoted)-1]
+}
+
+// Name is the setting as messages call it, such as desk.gap.
+func (c Choice) Name() string {
+	if c.Table == "" {
+		return c.Key
+	}
+	return c.Table + "." + c.Key
+}
+
+// Text tells whether the setting is a free text.
+func (c Choice) Text() bool { return c.Values == nil && c.Max == 0 }
+
+// Get is its value in the settings, as text.
+func (c Choice) Get(s Settings) string { return s.values[c.Name()] }
+
+// Next is the value that a key forward (by 1) or back (by -1) leads to: around
+// the values, and to the ends of a number.
+func (c Choice) Next(value string, by int) string {
+	if c.Values != nil {
+		n := len(c.Values)
+		return c.Values[(slices.Index(c.Values, value)+by+n)%n]
+	}
+	return strconv.Itoa(min(max(number(value)+by*c.Step, c.Min), c.Max))
+}
+
+// set gives the setting a value; it fails for one that it cannot have.
+func (c Choice) set(s *Settings, value string) error {
+	if c.Text() {
+		value = desk.CleanText(value, desk.MaxTitle)
+	}
+	if !c.can(value) {
+		return fmt.Errorf("%s must be %s", c.Key, c.wants())
+	}
+	s.values[c.Name()] = value
+	return nil
+}
+
+// can tells whether the setting can have a value.
+func (c Choice) can(value string) bool {
+	n, err := strconv.Atoi(value)
+	switch {
+	case c.Values != nil:
+		return slices.Contains(c.Values, value)
+	case c.Text():
+		return c.check(value) == nil
+	}
+	return err == nil && n >= c.Min && n <= c.Max
+}
+
+// read takes the value that the file has.
+func (c Choice) read(s *Settings, value any) error {
+	kinds := map[bool]string{true: "bool", false: "string"}
+	kind := kinds[slices.Equal(c.Values, yesNo)]
+	if c.Max > 0 {
+		kind = "number"
+	}
+	text, is := "", ""
+	switch v := value.(type) {
+	case string:
+		text, is = v, "string"
+	case bool:
+		text, is = strconv.FormatBool(v), "bool"
+	case int64:
+		text, is = strconv.FormatInt(v, 10), "number"
+	}
+	if is != kind {
+		return fmt.Errorf("%s must be %s", c.Key, c.wants())
+	}
+	return c.set(s, text)
+}
+
+// wants says what its value must be.
+func (c Choice) wants() string {
+	switch {
+	case c.Text():
+		return c.want
+	case c.Values == nil:
+		return fmt.Sprintf("%d to %d %s", c.Min, c.Max, c.Unit)
+	case slices.Equal(c.Values, yesNo):
+		return "false or true"
+	}
+	quoted := make([]string, len(c.Values))
+	for i, v := range c.Values {
+		quoted[i] = strconv.Quote(v)
+	}
+	return strings.Join(quoted, " or ")
+}
+
+// literal is a value of it as the file writes it.
+func (c Choice) literal(value string) string {
+	if c.Max > 0 || slices.Equal(c.Values, yesNo) {
+		return value
+	}
+	return strconv.Quote(value)
+}
+
+// example is the setting as the example writes it.
+func (c Choice) example() string {
+	var b strings.Builder
+	line := "#"
+	for word := range strings.FieldsSeq(cmp.Or(c.About, c.Help)) {
+		if len(line)+1+len(word) > 80 {
+			b.WriteString(line + "\n")
+			line = "#"
+		}
+		line += " " + word
+	}
+	b.WriteString(line + "\n" + c.Key + " = " + c.literal(c.Usual) + "\n")
+	return b.String()
+}
