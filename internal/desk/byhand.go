@@ -184,6 +184,8 @@ func (e *edit) resizeTo(w *Window, r geom.Rect) {
 		for _, dir := range []Dir{Left, Right, Up, Down} {
 			r = e.pushed(w, r, dir)
 		}
+		// Neighbours on both sides may leave nothing between them.
+		r.W, r.H = max(r.W, min(w.Rect.W, Smallest)), max(r.H, min(w.Rect.H, Smallest))
 	}
 	e.placeAt(w, r)
 	w.Loose = loose

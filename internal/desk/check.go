@@ -70,6 +70,8 @@ func (d *Desk) checkWindows() error {
 			return fmt.Errorf("window #%d is on monitor %c, which is not connected", w.ID, w.Monitor)
 		case w.Parent != 0 && d.Window(w.Parent) == nil:
 			return fmt.Errorf("window #%d is a dialog of #%d, which is not there", w.ID, w.Parent)
+		case w.Rect.W < 0 || w.Rect.H < 0:
+			return fmt.Errorf("window #%d is %d by %d", w.ID, w.Rect.W, w.Rect.H)
 		case w.Used > d.Clock:
 			return fmt.Errorf("window #%d had the focus in the future", w.ID)
 		}

@@ -10,6 +10,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"sync"
 	"syscall"
@@ -21,14 +22,19 @@ import (
 // busy machine must not fail a test that an idle one passes.
 const Deadline = 40 * time.Second
 
-// Seed is the seed of a random walk: the usual one, and with SOAK in the
-// environment, for the long tests, another each time, which is told.
+// Seed is the seed of a random walk: the usual one, and with SOAK=1 in the
+// environment, for the long tests, another each time, which is told; SOAK=SEED
+// is that one again.
 func Seed(t testing.TB, usual uint64) uint64 {
 	t.Helper()
-	if os.Getenv("SOAK") == "" {
+	soak := os.Getenv("SOAK")
+	if soak == "" {
 		return usual
 	}
-	seed := rand.Uint64()
+	seed, err := strconv.ParseUint(soak, 10, 64)
+	if err != nil || seed == 1 {
+		seed = rand.Uint64()
+	}
 	t.Logf("seed %d", seed)
 	return seed
 }
