@@ -376,7 +376,7 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 	case v.View && !e.made:
 	case !d.same(next):
 		next.past, next.future = d.pushed(c, next, words, subjectOf{v.Joins, e.about, fmt.Sprint(e.chosen)}), nil
-	case v.Effect == NoEffect && !strings.Contains(words, "already"):
+	case r.Pin == nil && !strings.Contains(words, "already"):
 		r.Words += " Nothing changed by it."
 	}
 	if v.Name == "undo" || v.Name == "redo" {

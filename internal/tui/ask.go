@@ -8,32 +8,35 @@ import (
 	"zatlas/internal/desk"
 )
 
-// askEnd asks before several windows are closed, or programs ended.
-func (m *model) askEnd(c desk.Command, ws []*desk.Window) tea.Cmd {
-	who := ws[0].Label()
-	if len(ws) > 1 {
-		who = fmt.Sprintf("%d windows", len(ws))
-	}
-	if c.Verb == "kill" {
-		return m.ask(c, fmt.Sprintf("End the program of %s? What it has not saved is lost.", who), "ends it", "leaves it")
-	}
-	return m.ask(c, fmt.Sprintf("Close %s?", who), "asks their programs to close them", "leaves them open")
+// askPrompt asks before a command.
+type askPrompt struct {
+	over
+	command  desk.Command
+	question desk.Question
 }
 
-// remove takes a workspace away, after asking where it has windows.
-func (m *model) remove(c desk.Command) tea.Cmd {
-	i, into, err := m.d.Removal(c)
-	if err != nil || m.d.Count(i) == 0 {
-		return m.do(c) // and have the keeper say why not
-	}
-	return m.ask(c, fmt.Sprintf("Remove workspace %s? Its %s go to %s.", m.d.Title(i), windowsWord(m.d.Count(i)), m.d.Title(into)), "removes it", "keeps it")
-}
-
-// ask asks before a command. Does and leaves say what Enter and Escape do.
-func (m *model) ask(c desk.Command, question, does, leaves string) tea.Cmd {
-	m.mode, m.asked, m.asks = modeAsk, c, [2]string{does, leaves}
-	m.say(fmt.Sprintf("%s Enter %s, Escape %s.", question, does, leaves), true)
+// ask asks before a command.
+func (m *model) ask(c desk.Command, q desk.Question) tea.Cmd {
+	m.push(&askPrompt{command: c, question: q})
+	m.say(fmt.Sprintf("%s Enter %s, Escape %s.", q.Text, q.Does, q.Leaves), true)
 	return nil
+}
+
+func (p *askPrompt) key(m *model, _ tea.KeyPressMsg, name string) tea.Cmd {
+	switch name {
+	case "enter":
+		m.pop()
+		return m.do(p.command)
+	case "esc", "q", "n":
+		return m.leave()
+	}
+	return nil
+}
+
+func (p *askPrompt) pending(*model) (desk.Command, bool) { return p.command, true }
+
+func (p *askPrompt) hints(m *model) legend {
+	return legend{lead: m.subjectWords() + ":", first: []hint{{"Enter", p.question.Does}, {"Escape", p.question.Leaves}}}
 }
 
 // askCloseApp asks before all windows of the chosen one's app are closed.
@@ -43,17 +46,5 @@ func (m *model) askCloseApp() tea.Cmd {
 		m.say("Choose a window first: X closes all of its app.", true)
 		return nil
 	}
-	return m.ask(desk.Command{Verb: "close", Of: ofApp(w.App)}, fmt.Sprintf("Close %s?", m.appWords(w.App)), "asks to close them", "leaves them open")
-}
-
-func (m *model) askKey(name string) tea.Cmd {
-	switch name {
-	case "enter":
-		m.mode = modeMap
-		return m.do(m.asked)
-	case "esc", "q", "n":
-		m.mode = modeMap
-		m.say("Left as it was.", false)
-	}
-	return nil
+	return m.ask(desk.Command{Verb: "close", Of: ofApp(w.App)}, desk.Question{Text: fmt.Sprintf("Close %s?", m.appWords(w.App)), Does: "asks to close them", Leaves: "leaves them open"})
 }

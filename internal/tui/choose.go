@@ -18,7 +18,7 @@ func (m *model) move(dir desk.Dir) {
 			return
 		}
 	}
-	if m.screen == screenSheet && w != nil {
+	if _, large := m.screen().(*sheetScreen); large && w != nil {
 		// By the windows' true places; at the edge on to the next sheet.
 		var sheet chart
 		i, letter := m.sheetAt()
@@ -192,4 +192,21 @@ func (m *model) subjectMonitor() byte {
 		return l
 	}
 	return m.d.At
+}
+
+// chosen lists the windows that a verb acts on: the marked ones, else the one
+// chosen, or the group it was widened to.
+func (m *model) chosen() []int {
+	if c, ok := m.screen().(chooser); ok {
+		if ids := c.chosen(m); len(ids) > 0 {
+			return ids
+		}
+	}
+	return m.group()
+}
+
+// marked tells whether windows are marked, which verbs then act on.
+func (m *model) marked() bool {
+	c, ok := m.screen().(chooser)
+	return ok && len(c.chosen(m)) > 0
 }

@@ -81,7 +81,7 @@ func (s *steps) dismiss() string {
 
 // firstUse draws the corner of first steps.
 func (m *model) firstUse(c *canvas, p parts) {
-	if !m.steps.visible() || m.mode != modeMap {
+	if !m.steps.visible() || m.asking() {
 		return
 	}
 	t := m.opt.Theme

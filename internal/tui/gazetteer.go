@@ -3,6 +3,7 @@ package tui
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -36,7 +37,7 @@ type gazetteer struct {
 	top  int // the first row on the screen
 }
 
-// gazRow is a window, or the heading of a group.
+// row is a window, or the heading of a group.
 type gazRow struct {
 	group  string
 	window *desk.Window // nil for a heading
@@ -89,49 +90,79 @@ var gazColumns = []struct {
 
 // openGazetteer shows the index, with the cursor on what is chosen.
 func (m *model) openGazetteer(search bool) tea.Cmd {
-	m.gaz = gazetteer{sort: -1, folded: map[string]bool{}, marked: map[int]bool{}}
-	return m.showGazetteer(search)
+	g := &gazetteer{sort: -1, folded: map[string]bool{}, marked: map[int]bool{}}
+	return g.show(m, search)
 }
 
 // openSwitcher shows the windows that had the focus, the latest first, with the
 // cursor on the one before.
 func (m *model) openSwitcher() tea.Cmd {
-	m.gaz = gazetteer{recent: true, group: byRecency, sort: -1, folded: map[string]bool{}, marked: map[int]bool{}}
-	cmd := m.showGazetteer(false)
-	m.gaz.at = min(1, len(m.gaz.rows)-1)
+	g := &gazetteer{recent: true, group: byRecency, sort: -1, folded: map[string]bool{}, marked: map[int]bool{}}
+	cmd := g.show(m, false)
+	g.at = min(1, len(g.rows)-1)
 	if m.d.Focus == 0 {
-		m.gaz.at = 0
+		g.at = 0
 	}
-	m.gazSelect()
+	g.choose(m)
 	return cmd
 }
 
-func (m *model) showGazetteer(search bool) tea.Cmd {
-	m.mode, m.screen = modeMap, screenGazetteer
+func (g *gazetteer) show(m *model, search bool) tea.Cmd {
+	m.goTo(g)
 	m.message = ""
-	m.gazFill()
-	for i, r := range m.gaz.rows {
+	g.fill(m)
+	for i, r := range g.rows {
 		if r.window != nil && r.window.ID == m.sel.window {
-			m.gaz.at = i
+			g.at = i
 		}
 	}
-	m.gazSelect()
+	g.choose(m)
 	if search {
-		return m.gazSearch()
+		return g.startSearch(m)
 	}
 	return nil
 }
 
-func (m *model) gazSearch() tea.Cmd {
-	m.gaz.search = true
-	m.input.SetValue(m.gaz.text)
-	m.input.CursorEnd()
-	return m.input.Focus()
+func (g *gazetteer) writes() bool { return g.search }
+
+// follow works the rows out again.
+func (g *gazetteer) follow(m *model) tea.Cmd {
+	g.fill(m)
+	g.choose(m)
+	return nil
 }
 
-// gazQuery reads the search: while it is at fault the rows stay.
-func (m *model) gazQuery(text string) {
-	g := &m.gaz
+// settle leaves the cursor where it is.
+func (g *gazetteer) settle(m *model, r desk.Result, _ string) bool {
+	if r.Goes {
+		return false
+	}
+	g.choose(m)
+	return true
+}
+
+func (g *gazetteer) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
+	switch e := msg.(type) {
+	case tea.MouseWheelMsg:
+		g.moveBy(m, 3*wheelOf(e))
+	case tea.MouseClickMsg:
+		sel, ok := m.under(e.X, e.Y)
+		i := slices.IndexFunc(g.rows, func(r gazRow) bool { return ok && r.window != nil && r.window.ID == sel.window })
+		if i >= 0 && !g.search && e.Button == tea.MouseLeft {
+			g.at, m.message = i, ""
+			g.choose(m)
+		}
+	}
+	return nil
+}
+
+func (g *gazetteer) startSearch(m *model) tea.Cmd {
+	g.search = true
+	return m.startText(g.text)
+}
+
+// setQuery reads the search: while it is at fault the rows stay.
+func (g *gazetteer) setQuery(text string) {
 	g.text, g.fault = text, nil
 	if strings.TrimSpace(text) == "" {
 		g.query, g.words = nil, nil
@@ -175,10 +206,9 @@ func (g *gazetteer) score(w *desk.Window) int {
 	return sum
 }
 
-// gazFill works the rows out again, and keeps the cursor on its window, at its
+// fill works the rows out again, and keeps the cursor on its window, at its
 // place of the screen.
-func (m *model) gazFill() {
-	g := &m.gaz
+func (g *gazetteer) fill(m *model) {
 	var was gazRow
 	if g.at < len(g.rows) {
 		was = g.rows[g.at]
@@ -190,14 +220,14 @@ func (m *model) gazFill() {
 			delete(g.marked, id)
 		}
 	}
-	ws := m.gazListed()
+	ws := g.listed(m)
 	if len(g.words) > 0 {
 		for _, w := range ws {
 			g.rows = append(g.rows, gazRow{window: w, score: g.score(w)})
 		}
 		slices.SortStableFunc(g.rows, func(a, b gazRow) int { return cmp.Or(b.score-a.score, b.window.Used-a.window.Used) })
 	} else {
-		g.rows = m.grouped(ws)
+		g.rows = g.grouped(m, ws)
 	}
 	g.at = geom.Clamp(g.at, 0, max(0, len(g.rows)-1))
 	for i, r := range g.rows {
@@ -208,9 +238,9 @@ func (m *model) gazFill() {
 	g.top = g.at - offset
 }
 
-func (m *model) inScope(w *desk.Window) bool {
+func (g *gazetteer) inScope(m *model, w *desk.Window) bool {
 	focus := m.d.Window(m.d.Focus)
-	switch m.gaz.scope {
+	switch g.scope {
 	case thisApp:
 		return focus != nil && w.App == focus.App
 	case thisWorkspace:
@@ -219,9 +249,8 @@ func (m *model) inScope(w *desk.Window) bool {
 	return true
 }
 
-// gazOrder is every window in the order of the rows.
-func (m *model) gazOrder() []*desk.Window {
-	g := &m.gaz
+// order is every window in the order of the rows.
+func (g *gazetteer) order(m *model) []*desk.Window {
 	ws := m.d.InOrder()
 	if g.group == byRecency {
 		ws = m.d.Latest()
@@ -234,8 +263,7 @@ func (m *model) gazOrder() []*desk.Window {
 
 // grouped puts headings over windows that belong together, in the order in
 // which the groups first come.
-func (m *model) grouped(ws []*desk.Window) []gazRow {
-	g := &m.gaz
+func (g *gazetteer) grouped(m *model, ws []*desk.Window) []gazRow {
 	if g.group == byRecency {
 		var rows []gazRow
 		for _, w := range ws {
@@ -284,24 +312,24 @@ func (m *model) grouped(ws []*desk.Window) []gazRow {
 	return rows
 }
 
-// gazSelect has verbs act on the row under the cursor.
-func (m *model) gazSelect() {
-	if r := m.gazRow(); r.window != nil {
+// choose has verbs act on the row under the cursor.
+func (g *gazetteer) choose(m *model) {
+	if r := g.row(); r.window != nil {
 		m.sel = selection{window: r.window.ID}
 	}
 }
 
-func (m *model) gazRow() gazRow {
-	if m.gaz.at < len(m.gaz.rows) {
-		return m.gaz.rows[m.gaz.at]
+func (g *gazetteer) row() gazRow {
+	if g.at < len(g.rows) {
+		return g.rows[g.at]
 	}
 	return gazRow{}
 }
 
-// gazMove takes the cursor by rows.
-func (m *model) gazMove(by int) {
-	m.gaz.at = geom.Clamp(m.gaz.at+by, 0, max(0, len(m.gaz.rows)-1))
-	m.gazSelect()
+// moveBy takes the cursor by rows.
+func (g *gazetteer) moveBy(m *model, by int) {
+	g.at = geom.Clamp(g.at+by, 0, max(0, len(g.rows)-1))
+	g.choose(m)
 }
 
 // gazBinding is a key of the gazetteer's own.
@@ -309,12 +337,12 @@ type gazBinding struct {
 	keys  []string
 	shown string
 	help  string
-	run   func(m *model) tea.Cmd
+	run   func(g *gazetteer, m *model) tea.Cmd
 }
 
 func gazBindings() []gazBinding {
-	move := func(by int) func(m *model) tea.Cmd {
-		return func(m *model) tea.Cmd { m.gazMove(by); return nil }
+	move := func(by int) func(g *gazetteer, m *model) tea.Cmd {
+		return func(g *gazetteer, m *model) tea.Cmd { g.moveBy(m, by); return nil }
 	}
 	return []gazBinding{
 		{[]string{"up", "k"}, "Up", "the row before", move(-1)},
@@ -323,108 +351,106 @@ func gazBindings() []gazBinding {
 		{[]string{"pgdown"}, "PageDown", "ten rows down", move(10)},
 		{[]string{"home"}, "Home", "the first row", move(-1 << 20)},
 		{[]string{"end"}, "End", "the last row", move(1 << 20)},
-		{[]string{"tab"}, "Tab", "the next group, or row of the switcher", func(m *model) tea.Cmd { return m.gazGroup(1) }},
-		{[]string{"shift+tab"}, "Shift+Tab", "the group before", func(m *model) tea.Cmd { return m.gazGroup(-1) }},
-		{[]string{"left", "h"}, "Left", "fold the group", func(m *model) tea.Cmd { return m.gazFold(true) }},
-		{[]string{"right", "l"}, "Right", "unfold it", func(m *model) tea.Cmd { return m.gazFold(false) }},
-		{[]string{"/"}, "/", "search: plain words or a query", (*model).gazSearch},
-		{[]string{"space"}, "Space", "mark this window, or no longer; on a heading, its windows", (*model).gazMark},
-		{[]string{"shift+down", "J"}, "Shift+Down", "mark a range downward", func(m *model) tea.Cmd { return m.gazRange(1) }},
-		{[]string{"shift+up", "K"}, "Shift+Up", "mark a range upward", func(m *model) tea.Cmd { return m.gazRange(-1) }},
-		{[]string{"*"}, "*", "mark all that are listed, or none", (*model).gazMarkAll},
-		{[]string{"]"}, "]", "group by workspace, app, monitor, recency", (*model).gazRegroup},
-		{[]string{"}"}, "}", "sort by the next column", (*model).gazSort},
-		{[]string{"enter"}, "Enter", "go there; a minimised window is restored", (*model).gazEnter},
+		{[]string{"tab"}, "Tab", "the next group, or row of the switcher", func(g *gazetteer, m *model) tea.Cmd { return g.toGroup(m, 1) }},
+		{[]string{"shift+tab"}, "Shift+Tab", "the group before", func(g *gazetteer, m *model) tea.Cmd { return g.toGroup(m, -1) }},
+		{[]string{"left", "h"}, "Left", "fold the group", func(g *gazetteer, m *model) tea.Cmd { return g.fold(m, true) }},
+		{[]string{"right", "l"}, "Right", "unfold it", func(g *gazetteer, m *model) tea.Cmd { return g.fold(m, false) }},
+		{[]string{"/"}, "/", "search: plain words or a query", (*gazetteer).startSearch},
+		{[]string{"space"}, "Space", "mark this window, or no longer; on a heading, its windows", (*gazetteer).markRow},
+		{[]string{"shift+down", "J"}, "Shift+Down", "mark a range downward", func(g *gazetteer, m *model) tea.Cmd { return g.markRange(m, 1) }},
+		{[]string{"shift+up", "K"}, "Shift+Up", "mark a range upward", func(g *gazetteer, m *model) tea.Cmd { return g.markRange(m, -1) }},
+		{[]string{"*"}, "*", "mark all that are listed, or none", (*gazetteer).markAll},
+		{[]string{"]"}, "]", "group by workspace, app, monitor, recency", (*gazetteer).regroup},
+		{[]string{"}"}, "}", "sort by the next column", (*gazetteer).sortNext},
+		{[]string{"enter"}, "Enter", "go there; a minimised window is restored", (*gazetteer).enter},
 	}
 }
 
-func (m *model) gazKey(k tea.KeyPressMsg, name string) (tea.Cmd, bool) {
-	if m.gaz.search {
-		return m.gazSearchKey(k, name), true
+// key follows a key; what is none of the screen's own is a verb's.
+func (g *gazetteer) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
+	if g.search {
+		return g.searchKey(m, k, name)
 	}
 	m.message, m.fault = "", false
-	if text := k.Text; m.gaz.recent && len(text) == 1 && text[0] >= '1' && text[0] <= '9' {
-		if i := int(text[0] - '1'); i < len(m.gaz.rows) {
-			m.gaz.at = i
-			m.gazSelect()
-			return m.gazEnter(), true
+	if text := k.Text; g.recent && len(text) == 1 && text[0] >= '1' && text[0] <= '9' {
+		if i := int(text[0] - '1'); i < len(g.rows) {
+			g.at = i
+			g.choose(m)
+			return g.enter(m)
 		}
 		m.say(fmt.Sprintf("There is no row %s.", text), true)
-		return nil, true
+		return nil
 	}
-	if m.gaz.recent && name == "]" {
-		m.gaz.scope = (m.gaz.scope + 1) % 3
-		m.gazFill()
-		m.gazSelect()
-		return nil, true
+	if g.recent && name == "]" {
+		g.scope = (g.scope + 1) % 3
+		g.fill(m)
+		g.choose(m)
+		return nil
 	}
 	for _, b := range gazBindings() {
 		if slices.Contains(b.keys, name) {
-			return b.run(m), true
+			return b.run(g, m)
 		}
 	}
 	switch name {
 	case "esc":
 		switch {
-		case len(m.gaz.marked) > 0:
-			m.gaz.marked, m.gaz.anchor = map[int]bool{}, 0
-		case m.gaz.text != "":
-			m.gazQuery("")
-			m.gazFill()
+		case len(g.marked) > 0:
+			g.marked, g.anchor = map[int]bool{}, 0
+		case g.text != "":
+			g.setQuery("")
+			g.fill(m)
 		default:
-			m.screen = screenMap
+			m.pop()
 		}
-		return nil, true
+		return nil
 	case "z", "!", "R":
-		m.screen = screenMap
+		m.home()
 	}
-	return nil, false
+	return m.common(k, name)
 }
 
-// gazSearchKey follows a key in the search line.
-func (m *model) gazSearchKey(k tea.KeyPressMsg, name string) tea.Cmd {
+// searchKey follows a key in the search line.
+func (g *gazetteer) searchKey(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	switch name {
 	case "enter", "down":
-		m.gaz.search = false
+		g.search = false
 		m.input.Blur()
-		m.gazSelect()
+		g.choose(m)
 		return nil
 	case "esc":
-		m.gaz.search = false
+		g.search = false
 		m.input.Blur()
-		m.gazQuery("")
-		m.gazFill()
-		m.gazSelect()
+		g.setQuery("")
+		g.fill(m)
+		g.choose(m)
 		return nil
 	case "tab":
 		m.input.SetValue(completeQuery(m.input.Value(), m.d))
 		m.input.CursorEnd()
+		g.wrote(m)
 	default:
-		var cmd tea.Cmd
-		m.input, cmd = m.input.Update(k)
-		m.gazTyped()
-		return cmd
+		return m.write(k)
 	}
-	m.gazTyped()
 	return nil
 }
 
-// gazTyped takes up what the search line reads now: the best match comes under
+// wrote takes up what the search line reads now: the best match comes under
 // the cursor.
-func (m *model) gazTyped() {
-	m.gazQuery(m.input.Value())
-	if m.gaz.fault != nil {
+func (g *gazetteer) wrote(m *model) {
+	g.setQuery(m.input.Value())
+	if g.fault != nil {
 		return
 	}
-	m.gazFill()
-	m.gaz.at, m.gaz.top = 0, 0
-	for i, r := range m.gaz.rows {
+	g.fill(m)
+	g.at, g.top = 0, 0
+	for i, r := range g.rows {
 		if r.window != nil {
-			m.gaz.at = i
+			g.at = i
 			break
 		}
 	}
-	m.gazSelect()
+	g.choose(m)
 }
 
 // completeQuery goes on with the word begun in a query, as far as there is one way.
@@ -444,10 +470,9 @@ func completeQuery(value string, d *desk.Desk) string {
 	return value[:len(value)-len(begun)] + common(fits)
 }
 
-func (m *model) gazGroup(by int) tea.Cmd {
-	g := &m.gaz
+func (g *gazetteer) toGroup(m *model, by int) tea.Cmd {
 	if g.group == byRecency || len(g.words) > 0 {
-		m.gazMove(by)
+		g.moveBy(m, by)
 		return nil
 	}
 	for i := g.at + by; i >= 0 && i < len(g.rows); i += by {
@@ -456,34 +481,32 @@ func (m *model) gazGroup(by int) tea.Cmd {
 			break
 		}
 	}
-	m.gazSelect()
+	g.choose(m)
 	return nil
 }
 
-func (m *model) gazFold(fold bool) tea.Cmd {
-	g := &m.gaz
-	r := m.gazRow()
+func (g *gazetteer) fold(m *model, fold bool) tea.Cmd {
+	r := g.row()
 	if r.group == "" || len(g.words) > 0 {
 		return nil
 	}
 	g.folded[r.group] = fold
-	m.gazFill()
+	g.fill(m)
 	for i, row := range g.rows {
 		if fold && row.window == nil && row.group == r.group {
 			g.at = i
 		}
 	}
-	m.gazSelect()
+	g.choose(m)
 	return nil
 }
 
-func (m *model) gazMark() tea.Cmd {
-	g := &m.gaz
-	r := m.gazRow()
+func (g *gazetteer) markRow(m *model) tea.Cmd {
+	r := g.row()
 	if r.window == nil {
 		on := false
 		var ids []int
-		for _, row := range m.grouped(m.gazListed()) {
+		for _, row := range g.grouped(m, g.listed(m)) {
 			if row.window != nil && row.group == r.group {
 				ids = append(ids, row.window.ID)
 				on = on || !g.marked[row.window.ID]
@@ -496,16 +519,16 @@ func (m *model) gazMark() tea.Cmd {
 	}
 	g.mark(r.window.ID, !g.marked[r.window.ID])
 	g.anchor = 0
-	m.gazMove(1)
+	g.moveBy(m, 1)
 	return nil
 }
 
-// gazListed are the windows that are to be listed, those of folded groups too.
-func (m *model) gazListed() []*desk.Window {
+// listed are the windows that are to be listed, those of folded groups too.
+func (g *gazetteer) listed(m *model) []*desk.Window {
 	now := m.d.AtTime(time.Now().Unix())
 	var ws []*desk.Window
-	for _, w := range m.gazOrder() {
-		if m.inScope(w) && (m.gaz.query == nil || now.Matches(m.gaz.query, w)) {
+	for _, w := range g.order(m) {
+		if g.inScope(m, w) && (g.query == nil || now.Matches(g.query, w)) {
 			ws = append(ws, w)
 		}
 	}
@@ -520,69 +543,55 @@ func (g *gazetteer) mark(id int, on bool) {
 	}
 }
 
-// gazRange marks the window under the cursor and the next one in a direction.
-func (m *model) gazRange(by int) tea.Cmd {
-	if r := m.gazRow(); r.window != nil {
-		m.gaz.mark(r.window.ID, true)
+// markRange marks the window under the cursor and the next one in a direction.
+func (g *gazetteer) markRange(m *model, by int) tea.Cmd {
+	if r := g.row(); r.window != nil {
+		g.mark(r.window.ID, true)
 	}
-	m.gazMove(by)
-	if r := m.gazRow(); r.window != nil {
-		m.gaz.mark(r.window.ID, true)
+	g.moveBy(m, by)
+	if r := g.row(); r.window != nil {
+		g.mark(r.window.ID, true)
 	}
 	return nil
 }
 
-func (m *model) gazMarkAll() tea.Cmd {
-	ws := m.gazListed()
-	on := slices.ContainsFunc(ws, func(w *desk.Window) bool { return !m.gaz.marked[w.ID] })
+func (g *gazetteer) markAll(m *model) tea.Cmd {
+	ws := g.listed(m)
+	on := slices.ContainsFunc(ws, func(w *desk.Window) bool { return !g.marked[w.ID] })
 	for _, w := range ws {
-		m.gaz.mark(w.ID, on)
+		g.mark(w.ID, on)
 	}
 	return nil
 }
 
-func (m *model) gazRegroup() tea.Cmd {
-	m.gaz.group = (m.gaz.group + 1) % grouping(len(groupingWords))
-	m.gazFill()
-	m.gaz.top = 0
-	m.gazSelect()
+func (g *gazetteer) regroup(m *model) tea.Cmd {
+	g.group = (g.group + 1) % grouping(len(groupingWords))
+	g.fill(m)
+	g.top = 0
+	g.choose(m)
 	return nil
 }
 
-func (m *model) gazSort() tea.Cmd {
-	if m.gaz.sort++; m.gaz.sort == len(gazColumns) {
-		m.gaz.sort = -1
+func (g *gazetteer) sortNext(m *model) tea.Cmd {
+	if g.sort++; g.sort == len(gazColumns) {
+		g.sort = -1
 	}
-	m.gazFill()
+	g.fill(m)
 	return nil
 }
 
-// gazEnter goes to the window under the cursor; on a heading it folds.
-func (m *model) gazEnter() tea.Cmd {
-	r := m.gazRow()
+// enter goes to the window under the cursor; on a heading it folds.
+func (g *gazetteer) enter(m *model) tea.Cmd {
+	r := g.row()
 	if r.window == nil {
-		return m.gazFold(!m.gaz.folded[r.group])
+		return g.fold(m, !g.folded[r.group])
 	}
-	m.screen = screenMap
-	if m.gaz.text != "" {
+	m.home()
+	if g.text != "" {
 		m.steps.found()
 	}
 	return m.do(desk.Command{Verb: "focus", Args: []arg{{Kind: desk.Item, N: r.window.ID}}})
 }
 
-// chosen lists the windows that a verb acts on: the marked ones, else the one
-// chosen.
-func (m *model) chosen() []int {
-	if m.marked() {
-		var ids []int
-		for id := range m.gaz.marked {
-			ids = append(ids, id)
-		}
-		slices.Sort(ids)
-		return ids
-	}
-	return m.group()
-}
-
-// marked tells whether windows are marked, which verbs then act on.
-func (m *model) marked() bool { return m.screen == screenGazetteer && len(m.gaz.marked) > 0 }
+// chosen lists the marked windows.
+func (g *gazetteer) chosen(*model) []int { return slices.Sorted(maps.Keys(g.marked)) }

@@ -98,8 +98,9 @@ func (b *bench) reach(id int, letters []string) int {
 		b.press(key)
 	}
 	press("/")
+	g, _ := on[*gazetteer](b.model)
 	row := func() int {
-		return slices.IndexFunc(b.gaz.rows, func(r gazRow) bool { return r.window != nil && r.window.ID == id })
+		return slices.IndexFunc(g.rows, func(r gazRow) bool { return r.window != nil && r.window.ID == id })
 	}
 	for _, l := range letters {
 		if i := row(); i >= 0 && i <= 1 {
@@ -109,13 +110,13 @@ func (b *bench) reach(id int, letters []string) int {
 	}
 	if row() < 0 {
 		b.press("esc")
-		b.model.screen = screenMap
+		b.model.home()
 		return 1 << 20
 	}
-	if row() == b.gaz.at {
+	if row() == g.at {
 		press("enter")
 	}
-	for n := 0; b.gaz.search || row() != b.gaz.at; n++ {
+	for n := 0; g.search || row() != g.at; n++ {
 		if press("down"); n > 600 {
 			b.t.Fatal("the window is never reached")
 		}
@@ -138,24 +139,25 @@ func TestCursorStays(t *testing.T) {
 		b.press("down")
 	}
 	b.View()
-	on, line := b.gazRow().window.ID, b.gaz.at-b.gaz.top
+	g, _ := on[*gazetteer](b.model)
+	under, line := g.row().window.ID, g.at-g.top
 	for i := range 40 {
 		d, _ := b.d.With(desk.Opened{Keep: true, Window: desk.Window{ID: 900 + i, App: "Aardwolf", Title: fmt.Sprint(i), Workspace: b.d.Workspaces[0].ID, Rect: geom.R(0, 0, 200, 200), Floating: true}})
 		if i%3 == 0 {
-			d, _ = d.With(desk.Closed{ID: d.Windows[0].ID}, desk.Changed{ID: on, Change: func(w *desk.Window) { w.Title = fmt.Sprint("title ", i) }})
+			d, _ = d.With(desk.Closed{ID: d.Windows[0].ID}, desk.Changed{ID: under, Change: func(w *desk.Window) { w.Title = fmt.Sprint("title ", i) }})
 		}
-		if d.Window(on) == nil {
+		if d.Window(under) == nil {
 			break
 		}
 		b.Update(updateMsg{Update: keeper.Update{Serial: b.serial + 1, Desk: d}, ok: true})
 		b.View()
-		if r := b.gazRow(); r.window == nil || r.window.ID != on || b.sel.window != on {
+		if r := g.row(); r.window == nil || r.window.ID != under || b.sel.window != under {
 			t.Fatalf("after %d changes the cursor is on %+v", i+1, r)
 		}
-		if now := b.gaz.at - b.gaz.top; now != line && b.gaz.top > 0 {
+		if now := g.at - g.top; now != line && g.top > 0 {
 			t.Fatalf("after %d changes it is on line %d, was on %d", i+1, now, line)
 		}
-		line = b.gaz.at - b.gaz.top
+		line = g.at - g.top
 	}
 }
 
@@ -175,9 +177,10 @@ func FuzzTitles(f *testing.F) {
 		m.d, m.sel = d, selection{window: 3}
 		for _, size := range [][2]int{{160, 40}, {80, 24}} {
 			m.w, m.h = size[0], size[1]
-			for _, open := range []func(){func() { m.screen = screenMap }, func() { m.openGazetteer(false) }, func() { m.openSwitcher() }, func() { m.mode = modeRules }} {
-				m.mode = modeMap
+			for _, open := range []func(){m.home, func() { m.openGazetteer(false) }, func() { m.openSwitcher() }, func() { m.push(&rulesScreen{}) }} {
+				m.home()
 				open()
+				m.stale = true
 				text := fmt.Sprint(m.View().Content)
 				for _, line := range strings.Split(text, "\n") {
 					if plain := ansi.Strip(line); strings.ContainsFunc(plain, func(r rune) bool { return r < ' ' || r == 0x7f || r >= 0x80 && r < 0xa0 }) {

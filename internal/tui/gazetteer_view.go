@@ -17,8 +17,8 @@ import (
 	"zatlas/internal/stray"
 )
 
-// drawGazetteer draws the rows, the small map beside them, and the foot.
-func (m *model) drawGazetteer(c *canvas) *tea.Cursor {
+// draw draws the rows, the small map beside them, and the foot.
+func (g *gazetteer) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
 	m.head(c)
 	parts := m.parts()
@@ -35,12 +35,11 @@ func (m *model) drawGazetteer(c *canvas) *tea.Cursor {
 		}
 		m.gridOnMap(c, ch)
 	}
-	m.gazHead(c, area)
+	g.drawHead(m, c, area)
 	list := geom.R(area.X, area.Y+2, area.W, area.H-2)
-	g := &m.gaz
 	g.top = geom.Clamp(g.top, max(0, g.at-list.H+1), max(0, min(g.at, len(g.rows)-list.H)))
 	for i := g.top; i < min(len(g.rows), g.top+list.H); i++ {
-		m.gazLine(c, geom.R(list.X, list.Y+i-g.top, list.W, 1), i)
+		g.drawLine(m, c, geom.R(list.X, list.Y+i-g.top, list.W, 1), i)
 	}
 	if len(g.rows) == 0 {
 		words := "No window is open."
@@ -50,17 +49,17 @@ func (m *model) drawGazetteer(c *canvas) *tea.Cursor {
 		c.text(2, list.Y+1, list.W-2, words, t.style(t.Slate))
 	}
 	if g.search {
-		return m.searchFoot(c, parts)
+		return g.searchFoot(m, c, parts)
 	}
-	if m.mode == modeMap && m.message == "" {
-		c.text(1, parts.legend-1, c.w-2, m.enterWords(), t.style(t.Brass))
+	if !m.asking() && m.message == "" {
+		c.text(1, parts.legend-1, c.w-2, g.enterWords(m), t.style(t.Brass))
 	}
 	return m.foot(c, parts)
 }
 
 // enterWords say what Enter would do with the row under the cursor.
-func (m *model) enterWords() string {
-	w := m.gazRow().window
+func (g *gazetteer) enterWords(m *model) string {
+	w := g.row().window
 	if w == nil {
 		return ""
 	}
@@ -74,10 +73,9 @@ func (m *model) enterWords() string {
 	return "Enter " + does + "."
 }
 
-// gazHead writes what is listed and how.
-func (m *model) gazHead(c *canvas, r geom.Rect) {
+// drawHead writes what is listed and how.
+func (g *gazetteer) drawHead(m *model, c *canvas, r geom.Rect) {
 	t := m.opt.Theme
-	g := &m.gaz
 	head, quiet := bold(t.style(t.Brass)), t.style(t.Slate)
 	name, how := "GAZETTEER", "by "+groupingWords[g.group]
 	if g.recent {
@@ -152,10 +150,9 @@ func letters(s string, at []int, st, hit uv.Style) []span {
 	return spans
 }
 
-// gazLine draws one row.
-func (m *model) gazLine(c *canvas, r geom.Rect, i int) {
+// drawLine draws one row.
+func (g *gazetteer) drawLine(m *model, c *canvas, r geom.Rect, i int) {
 	t := m.opt.Theme
-	g := &m.gaz
 	g0 := g.rows[i]
 	row, quiet := t.style(t.Paper), t.style(t.Slate)
 	if i == g.at {
@@ -190,7 +187,7 @@ func (m *model) gazLine(c *canvas, r geom.Rect, i int) {
 	if pin := m.d.PinOf(w); pin != 0 {
 		ref += " " + string(rune(pin))
 	}
-	appAt, titleAt := m.gazHits(w)
+	appAt, titleAt := g.hits(m, w)
 	app := w.App
 	if glyphs != "" && r.W < gazStatesFrom {
 		app = glyphs + " " + app
@@ -209,9 +206,9 @@ func (m *model) gazStates(w *desk.Window) []string {
 	return states
 }
 
-// gazHits are the letters of app and title that the search found.
-func (m *model) gazHits(w *desk.Window) (app, title []int) {
-	for _, word := range m.gaz.words {
+// hits are the letters of app and title that the search found.
+func (g *gazetteer) hits(m *model, w *desk.Window) (app, title []int) {
+	for _, word := range g.words {
 		a, as := fuzzy.Find(w.App, word)
 		t, ts := fuzzy.Find(w.Title, word)
 		if as >= ts {
@@ -242,38 +239,39 @@ func (m *model) ago(w *desk.Window) string {
 }
 
 // searchFoot draws the search line, with its fault and what could stand there.
-func (m *model) searchFoot(c *canvas, p parts) *tea.Cursor {
+func (g *gazetteer) searchFoot(m *model, c *canvas, p parts) *tea.Cursor {
 	t := m.opt.Theme
 	value := m.input.Value()
 	words, st := "", t.style(t.Slate)
 	switch {
-	case m.gaz.fault != nil && m.gaz.fault.Found != "":
-		words, st = keeper.Sentence(m.gaz.fault), t.style(t.Coral)
+	case g.fault != nil && g.fault.Found != "":
+		words, st = keeper.Sentence(g.fault), t.style(t.Coral)
 	case strings.TrimSpace(value) == "":
 		words = "Letters of app or title, or a query: app:ledger is:stray on:2 at:B idle:>2h not or ( )"
 	}
 	c.text(1, p.legend-1, c.w-2, words, st)
 	at := c.text(1, p.legend, c.w, "/", bold(t.style(t.Brass))) + 1
-	m.typed(c, at, p.legend, value, m.gaz.fault)
+	m.typed(c, at, p.legend, value, g.fault)
 	x := at + width(value) + 3
 	if more := lang.Complete("rescue of "+value, m.d); strings.TrimSpace(value) != "" && len(more) > 0 && c.w-x > 12 {
 		c.text(x, p.legend, c.w-x-1, strings.Join(more, "  "), t.style(t.Slate))
 	}
 	if p.rows > 1 {
-		m.legend(c, p.legend+1, nil, []hint{{"Enter", "to the rows"}, {"Down", "to the rows"}, {"Tab", "completes"}, {"Escape", "clears it"}})
+		m.legend(c, p.legend+1, legend{first: []hint{{"Enter", "to the rows"}, {"Down", "to the rows"}, {"Tab", "completes"}, {"Escape", "clears it"}}})
 	}
-	return tea.NewCursor(at+width(string([]rune(value)[:m.input.Position()])), p.legend)
+	return m.cursorAt(at, p.legend)
 }
 
-// gazHints are what the legend says of the gazetteer's own keys.
-func (m *model) gazHints() []hint {
-	hs := []hint{{"Enter", "go there"}, {"/", "search"}, {"Space", "mark"}, {"*", "mark all"}, {"]", "group by " + groupingWords[(m.gaz.group+1)%4]}, {"}", "sort"}, {"Left Right", "fold"}}
-	if m.gaz.recent {
-		hs = []hint{{"Enter", "go there"}, {"1-9", "a row"}, {"Tab", "next"}, {"]", scopeWords[(m.gaz.scope+1)%3]}, {"/", "search"}, {"Space", "mark"}}
+// hints are its own keys, and the verbs for what is chosen.
+func (g *gazetteer) hints(m *model) legend {
+	hs := []hint{{"Enter", "go there"}, {"/", "search"}, {"Space", "mark"}, {"*", "mark all"}, {"]", "group by " + groupingWords[(g.group+1)%4]}, {"}", "sort"}, {"Left Right", "fold"}}
+	if g.recent {
+		hs = []hint{{"Enter", "go there"}, {"1-9", "a row"}, {"Tab", "next"}, {"]", scopeWords[(g.scope+1)%3]}, {"/", "search"}, {"Space", "mark"}}
 	}
-	undo := hint{"u", "nothing to undo"}
-	if m.undo != "" {
-		undo.does = "undo: " + fit(strings.TrimSuffix(m.undo, "."), 26)
+	hs = append(hs, m.undoHint(), hint{"Escape", "the map"}, hint{"?", "all keys"})
+	l := legend{lead: m.subjectWords() + ":", first: m.verbHints(), second: hs}
+	if m.parts().rows < 2 {
+		l.first, l.second = l.second, l.first
 	}
-	return append(hs, undo, hint{"Escape", "the map"}, hint{"?", "all keys"})
+	return l
 }

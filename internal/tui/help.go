@@ -21,7 +21,11 @@ func (m *model) helpColumns(wide int) (verbs, rest [][]span) {
 	section := func(name, more string) { rest = append(rest, nil, []span{{name, head}, {more, quiet}}) }
 	verbs = append(verbs, []span{{"VERBS", head}, {"  act on what is chosen, in the same words everywhere", quiet}})
 	for _, v := range desk.Verbs() {
-		lead := []span{{fmt.Sprintf("  %-4s", v.Key), key}, {fmt.Sprintf("%-10s", v.Name), bold(does)}}
+		keys := v.Key + v.Bound
+		if len(keys) > 4 {
+			keys = "" // they stand beside
+		}
+		lead := []span{{fmt.Sprintf("  %-4s", keys), key}, {fmt.Sprintf("%-10s", v.Name), bold(does)}}
 		for _, part := range []span{{v.Help, does}, {lang.Usage(v), quiet}} {
 			for _, line := range wrap(part.text, wide-16) {
 				verbs = append(verbs, append(lead, span{line, part.style}))
@@ -36,7 +40,7 @@ func (m *model) helpColumns(wide int) (verbs, rest [][]span) {
 		rest = append(rest, row(b.shown, b.help))
 	}
 	section("AFTER ;", "")
-	for _, s := range screens() {
+	for _, s := range m.list {
 		rest = append(rest, row(s.key, "the "+s.name+": "+s.help))
 	}
 	section("AFTER s, c OR g", "")
@@ -87,8 +91,11 @@ func (m *model) helpColumns(wide int) (verbs, rest [][]span) {
 	return verbs, rest
 }
 
-// help draws the page of keys, in two columns where there is room for them.
-func (m *model) help(c *canvas) {
+// keysPage is the page of keys.
+type keysPage struct{ scroll int }
+
+// draw draws it, in two columns where there is room for them.
+func (p *keysPage) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
 	n := 2
 	if c.w < 130 {
@@ -106,40 +113,52 @@ func (m *model) help(c *canvas) {
 	}
 	c.spans(1, 0, c.w-2, span{"ALL KEYS", bold(t.style(t.Brass))})
 	room := c.h - 5
-	m.scroll = max(0, min(m.scroll, longest-room))
+	p.scroll = max(0, min(p.scroll, longest-room))
 	for n, col := range columns {
-		for i := m.scroll; i < min(len(col), m.scroll+room); i++ {
-			c.spans(1+n*wide, 2+i-m.scroll, wide-2, col[i]...)
+		for i := p.scroll; i < min(len(col), p.scroll+room); i++ {
+			c.spans(1+n*wide, 2+i-p.scroll, wide-2, col[i]...)
 		}
 	}
-	hs := []hint{{"Escape", "back to the map"}}
+	hs := []hint{{"Escape", "back"}}
 	if m.message != "" {
 		c.text(1, c.h-3, c.w-2, m.message, t.style(t.Paper))
 	}
 	if longest > room {
 		hs = append(hs, hint{"up, down", "scroll"})
-		if left := longest - room - m.scroll; left > 0 {
+		if left := longest - room - p.scroll; left > 0 {
 			c.text(1, c.h-2, c.w-2, fmt.Sprintf("%d more lines below", left), t.style(t.Slate))
 		}
 	}
-	m.legend(c, c.h-1, nil, hs)
+	m.legend(c, c.h-1, legend{first: hs})
+	return nil
 }
 
-func (m *model) helpKey(k tea.KeyPressMsg, name string) tea.Cmd {
+func (*keysPage) hints(*model) legend {
+	return legend{first: []hint{{"Escape", "back"}, {"up, down", "scroll"}}}
+}
+
+func (p *keysPage) pointer(_ *model, msg tea.MouseMsg) tea.Cmd {
+	if e, ok := msg.(tea.MouseWheelMsg); ok {
+		p.scroll = max(0, p.scroll+3*wheelOf(e))
+	}
+	return nil
+}
+
+func (p *keysPage) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	m.message = ""
 	switch name {
 	case "down", "j":
-		m.scroll++
+		p.scroll++
 	case "up", "k":
-		m.scroll--
+		p.scroll--
 	case "pgdown", "space":
-		m.scroll += m.h - 5
+		p.scroll += m.h - 5
 	case "pgup":
-		m.scroll -= m.h - 5
+		p.scroll -= m.h - 5
 	case "home":
-		m.scroll = 0
+		p.scroll = 0
 	case "esc", "?", "q", "enter":
-		m.mode = modeMap
+		m.pop()
 	default:
 		return m.pageKey(k, name)
 	}

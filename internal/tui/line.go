@@ -10,51 +10,36 @@ import (
 	"zatlas/internal/lang"
 )
 
-func (m *model) openLine() tea.Cmd {
-	m.mode = modeLine
-	m.input.SetValue("")
-	return m.input.Focus()
+// linePrompt is a command in words.
+type linePrompt struct{ over }
+
+// openLine begins a command in words, with what is known of it.
+func (m *model) openLine(text string) tea.Cmd {
+	m.push(&linePrompt{})
+	return m.startText(text)
 }
 
-// inputKey follows a key in a line of text.
-func (m *model) inputKey(k tea.KeyPressMsg, name string) tea.Cmd {
+func (*linePrompt) writes() bool { return true }
+
+func (*linePrompt) wrote(*model) {}
+
+func (p *linePrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	switch name {
 	case "esc":
-		m.mode = modeMap
-		m.input.Blur()
-		m.say("Left as it was.", false)
-		return nil
+		return m.leave()
 	case "tab":
 		m.complete()
 		return nil
 	case "enter":
-		return m.accept()
+		return p.accept(m)
 	}
-	return m.edit(k)
+	return m.write(k)
 }
 
-func (m *model) edit(msg tea.Msg) tea.Cmd {
-	var cmd tea.Cmd
-	m.message = ""
-	m.input, cmd = m.input.Update(msg)
-	return cmd
-}
-
-func (m *model) accept() tea.Cmd {
+func (p *linePrompt) accept(m *model) tea.Cmd {
 	value := strings.TrimSpace(m.input.Value())
-	if m.mode == modeName {
-		m.mode = modeMap
-		c := desk.Command{Verb: m.verb}
-		if m.verb == "rename" {
-			c.Args = []arg{{Kind: desk.Number, N: m.workspaceAt() + 1}}
-		}
-		if name := desk.CleanName(value); name != "" || m.verb == "rename" {
-			c.Args = append(c.Args, arg{Kind: desk.Name, Word: name})
-		}
-		return m.do(c)
-	}
 	if value == "" {
-		m.mode = modeMap
+		m.pop()
 		return nil
 	}
 	c, err := lang.ParseCommand(value)
@@ -62,16 +47,81 @@ func (m *model) accept() tea.Cmd {
 		m.say(err.Error(), true)
 		return nil // the line stays, to be mended
 	}
-	m.mode = modeMap
-	m.input.Blur()
+	m.pop()
 	return m.runCommand(c)
+}
+
+func (*linePrompt) pending(m *model) (desk.Command, bool) {
+	c, err := lang.ParseCommand(m.input.Value())
+	return m.about(c), err == nil
+}
+
+func (*linePrompt) hints(*model) legend {
+	return legend{first: []hint{{"Enter", "does it"}, {"Tab", "completes"}, escapes}}
+}
+
+// namePrompt asks for the name of a workspace, a new one or the chosen one.
+type namePrompt struct {
+	over
+	verb string
+}
+
+// startName begins to type a name.
+func (m *model) startName(verb string) tea.Cmd {
+	m.push(&namePrompt{verb: verb})
+	if verb == "rename" {
+		return m.startText(m.d.Workspaces[m.workspaceAt()].Name)
+	}
+	return m.startText("")
+}
+
+func (*namePrompt) writes() bool { return true }
+
+func (*namePrompt) wrote(*model) {}
+
+func (p *namePrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
+	switch name {
+	case "esc":
+		return m.leave()
+	case "tab":
+		return nil
+	case "enter":
+		value := desk.CleanName(strings.TrimSpace(m.input.Value()))
+		m.pop()
+		c := desk.Command{Verb: p.verb}
+		if p.verb == "rename" {
+			c.Args = []arg{{Kind: desk.Number, N: m.workspaceAt() + 1}}
+		}
+		if value != "" || p.verb == "rename" {
+			c.Args = append(c.Args, arg{Kind: desk.Name, Word: value})
+		}
+		return m.do(c)
+	}
+	return m.write(k)
+}
+
+func (p *namePrompt) hints(*model) legend {
+	does := "adds it; without a name it goes by its number"
+	if p.verb == "rename" {
+		does = "renames it; without a name it goes by its number"
+	}
+	return legend{lead: p.verb, first: []hint{{"Enter", does}, escapes}}
+}
+
+func (p *namePrompt) foot(m *model, c *canvas, at parts) *tea.Cursor {
+	t := m.opt.Theme
+	asks := "Name of the new workspace: "
+	if p.verb == "rename" {
+		asks = "New name of workspace " + m.d.Title(m.workspaceAt()) + ": "
+	}
+	x := 1 + c.text(1, at.legend-1, c.w, asks, bold(t.style(t.Brass)))
+	c.text(x, at.legend-1, c.w-x, m.input.Value(), t.style(t.Paper))
+	m.legend(c, at.legend, p.hints(m))
+	return m.cursorAt(x, at.legend-1)
 }
 
 // complete goes on with the word begun, as far as there is one way.
 func (m *model) complete() {
-	if m.mode != modeLine {
-		return
-	}
 	value := m.input.Value()
 	words := lang.Complete(value, m.d)
 	var begun string
@@ -106,7 +156,7 @@ func common(words []string) string {
 
 // lineFoot draws the line of a command: what is typed, what it would do or
 // what is wrong with it, and what could stand there.
-func (m *model) lineFoot(c *canvas, p parts) *tea.Cursor {
+func (l *linePrompt) foot(m *model, c *canvas, p parts) *tea.Cursor {
 	t := m.opt.Theme
 	value := m.input.Value()
 	words, st := m.previewWords(), t.style(t.Brass)
@@ -134,9 +184,9 @@ func (m *model) lineFoot(c *canvas, p parts) *tea.Cursor {
 		c.text(x, y, c.w-x-1, strings.Join(complete, "  "), t.style(t.Slate))
 	}
 	if p.rows > 1 {
-		m.legend(c, y+1, nil, []hint{{"Enter", "does it"}, {"Tab", "completes"}, {"Escape", "leaves it"}})
+		m.legend(c, y+1, l.hints(m))
 	}
-	return tea.NewCursor(at+width(string([]rune(value)[:m.input.Position()])), y)
+	return m.cursorAt(at, y)
 }
 
 // typed writes the line, the part from the fault on in coral.

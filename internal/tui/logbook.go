@@ -14,114 +14,117 @@ import (
 // logbook is the screen of what was done: its lines, the one under the cursor,
 // and the desk as going back to it would leave it.
 type logbook struct {
-	lines  []keeper.Entry
-	at     int
-	here   int        // the line after which the desk is
-	would  *desk.Desk // nil until it is known, or where nothing would change
-	words  string     // what going there would do
-	serial int        // of the snapshot the lines are of
+	lines []keeper.Entry
+	at    int
+	here  int // the line after which the desk is
 }
 
-type (
-	logMsg struct {
-		lines  []keeper.Entry
-		serial int
-		err    error
-	}
-	wouldMsg struct {
-		at      int
-		serial  int
-		outcome keeper.Outcome
-		err     error
-	}
-)
+type logMsg struct {
+	lines []keeper.Entry
+	err   error
+}
 
-// openLog asks for the logbook.
+// openLog shows the logbook.
 func (m *model) openLog() tea.Cmd {
-	serial := m.serial
+	m.goTo(&logbook{})
+	return m.askLog()
+}
+
+// askLog asks for the lines.
+func (m *model) askLog() tea.Cmd {
 	return func() tea.Msg {
 		lines, err := m.k.Log(m.ctx)
-		return logMsg{lines, serial, err}
+		return logMsg{lines, err}
 	}
 }
+
+// follow asks for the lines again after every change.
+func (*logbook) follow(m *model) tea.Cmd { return m.askLog() }
 
 // gotLog takes the lines, with the cursor on the point where the desk is, unless
 // it was taken to another one.
-func (m *model) gotLog(msg logMsg) tea.Cmd {
+func (m *model) gotLog(msg logMsg) {
+	l, ok := on[*logbook](m)
+	if !ok {
+		return // left meanwhile
+	}
 	if msg.err != nil {
 		m.say(keeper.Sentence(msg.err), true)
-		m.mode = modeMap
-		return nil
+		m.pop()
+		return
 	}
-	was := m.log
-	chosen := m.mode == modeLog && was.at != was.here
-	m.mode = modeLog
-	m.log = logbook{lines: msg.lines, serial: msg.serial}
-	for i, l := range msg.lines {
-		if !l.Gone && l.Back.Verb == "" {
-			m.log.at, m.log.here = i, i
+	was := *l
+	*l = logbook{lines: msg.lines}
+	for i, line := range msg.lines {
+		if !line.Gone && line.Back.Verb == "" {
+			l.at, l.here = i, i
 		}
 	}
-	if chosen {
-		m.log.at = min(was.at, len(msg.lines)-1)
+	if was.at != was.here {
+		l.at = min(was.at, len(msg.lines)-1)
 	}
-	return m.look()
 }
 
-// look asks what going to the line under the cursor would change.
-func (m *model) look() tea.Cmd {
-	m.log.would, m.log.words = nil, ""
-	if len(m.log.lines) == 0 {
-		return nil
+// line is the one under the cursor; ok is false where there is none.
+func (l *logbook) line() (line keeper.Entry, ok bool) {
+	if l.at < 0 || l.at >= len(l.lines) {
+		return line, false
 	}
-	line := m.log.lines[m.log.at]
+	return l.lines[l.at], true
+}
+
+// pending is the command that takes the desk to the line under the cursor.
+func (l *logbook) pending(*model) (desk.Command, bool) {
+	line, ok := l.line()
+	return line.Back, ok && !line.Gone && line.Back.Verb != ""
+}
+
+// words say what going to the line under the cursor would do.
+func (l *logbook) words(m *model) string {
+	line, ok := l.line()
+	c, can := l.pending(m)
 	switch {
+	case !ok:
+		return ""
 	case line.Gone:
-		m.log.words = "The desk cannot be taken back to here any more."
-		return nil
-	case line.Back.Verb == "":
-		m.log.words = "The desk is here."
-		return nil
+		return "The desk cannot be taken back to here any more."
+	case !can:
+		return "The desk is here."
+	case m.would.of != m.question(c):
+		return ""
+	case m.would.err != nil:
+		return keeper.Sentence(m.would.err)
 	}
-	at, serial := m.log.at, m.log.serial
-	return func() tea.Msg {
-		o, err := m.k.Try(m.ctx, line.Back)
-		return wouldMsg{at, serial, o, err}
-	}
+	n := len(m.d.Differs(m.would.desk))
+	return fmt.Sprintf("Enter takes the desk to here: %s elsewhere then.", map[bool]string{true: "1 window is", false: fmt.Sprintf("%d windows are", n)}[n == 1])
 }
 
-func (m *model) gotWould(msg wouldMsg) {
-	if msg.at != m.log.at || msg.serial != m.log.serial {
-		return // of a line the cursor has left
-	}
-	switch {
-	case msg.err != nil:
-		m.log.words = keeper.Sentence(msg.err)
-	case msg.outcome.Err != nil:
-		m.log.words = keeper.Sentence(msg.outcome.Err)
-	default:
-		m.log.would = msg.outcome.Desk
-		n := len(m.d.Differs(msg.outcome.Desk))
-		m.log.words = fmt.Sprintf("Enter takes the desk to here: %s elsewhere then.", map[bool]string{true: "1 window is", false: fmt.Sprintf("%d windows are", n)}[n == 1])
-	}
+func (*logbook) hints(*model) legend {
+	return legend{first: []hint{{"up, down", "choose a point"}, {"Enter", "take the desk there"}, {"u U", "undo, redo"}, {"Escape", "back to the map"}}}
 }
 
-func (m *model) logKey(k tea.KeyPressMsg, name string) tea.Cmd {
+func (*logbook) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
+	if e, ok := msg.(tea.MouseWheelMsg); ok {
+		return m.arrowOf(e)
+	}
+	return nil
+}
+
+func (l *logbook) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	m.message = ""
-	step := map[string]int{"up": -1, "k": -1, "down": 1, "j": 1, "pgup": -10, "pgdown": 10, "home": -len(m.log.lines), "end": len(m.log.lines)}[name]
+	step := map[string]int{"up": -1, "k": -1, "down": 1, "j": 1, "pgup": -10, "pgdown": 10, "home": -len(l.lines), "end": len(l.lines)}[name]
 	switch {
-	case step != 0 && len(m.log.lines) > 0:
-		m.log.at = geom.Clamp(m.log.at+step, 0, len(m.log.lines)-1)
-		return m.look()
-	case name == "enter" && len(m.log.lines) > 0:
-		line := m.log.lines[m.log.at]
+	case step != 0 && len(l.lines) > 0:
+		l.at = geom.Clamp(l.at+step, 0, len(l.lines)-1)
+	case name == "enter" && len(l.lines) > 0:
+		line := l.lines[l.at]
 		if line.Gone || line.Back.Verb == "" {
 			return nil // which the words say already
 		}
-		m.mode = modeMap
+		m.home()
 		return m.do(line.Back)
 	case name == "esc" || name == "q":
-		m.mode = modeMap
+		m.pop()
 	case step == 0:
 		return m.pageKey(k, name)
 	}
@@ -139,66 +142,67 @@ func (m *model) logParts() (chart, list geom.Rect) {
 	return geom.R(0, 2, m.w, top), geom.R(0, top+2, m.w, h-top)
 }
 
-// drawLog draws the map with what would change pencilled on it, and the lines.
-func (m *model) drawLog(c *canvas) {
+// draw draws the map with what would change pencilled on it, and the lines.
+func (l *logbook) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
 	area, list := m.logParts()
-	ch := newChart(m.d, m.log.would, area, m.workspaceAt())
+	ch := newChart(m.d, m.preview(), area, m.workspaceAt())
 	p := m.painter(c, ch)
 	m.head(c)
 	p.atlas()
-	if m.log.would != nil {
-		p.pencil(m.log.would)
+	if next := m.preview(); next != nil {
+		p.pencil(next)
 	}
 	quiet := t.style(t.Slate)
 	c.fill(list, " ", quiet)
 	c.spans(list.X+1, list.Y, list.W-1, span{"LOGBOOK", bold(t.style(t.Brass))}, span{" · what was done, when, by whom", quiet})
 	rows := list.H - 1
-	first := geom.Clamp(m.log.at-rows/2, 0, max(0, len(m.log.lines)-rows))
-	for i := first; i < min(len(m.log.lines), first+rows); i++ {
-		m.logLine(c, geom.R(list.X+1, list.Y+1+i-first, list.W-2, 1), i)
+	first := geom.Clamp(l.at-rows/2, 0, max(0, len(l.lines)-rows))
+	for i := first; i < min(len(l.lines), first+rows); i++ {
+		l.drawLine(m, c, geom.R(list.X+1, list.Y+1+i-first, list.W-2, 1), i)
 	}
-	if len(m.log.lines) == 0 {
+	if len(l.lines) == 0 {
 		c.text(list.X+1, list.Y+2, list.W-2, "Nothing was done yet.", quiet)
 	}
-	words := m.message
-	if words == "" && len(m.log.lines) > 0 { // whole, where the row has room for its start
-		words = m.log.lines[m.log.at].Words
+	would, words := l.words(m), m.message
+	if words == "" && len(l.lines) > 0 { // whole, where the row has room for its start
+		words = l.lines[l.at].Words
 	}
-	c.spans(1, m.h-2, m.w-2, span{fit(words, max(0, m.w-4-width(m.log.words))) + "  ", t.style(t.Paper)}, span{m.log.words, t.style(t.Brass)})
-	m.legend(c, m.h-1, nil, []hint{{"up, down", "choose a point"}, {"Enter", "take the desk there"}, {"u U", "undo, redo"}, {"Escape", "back to the map"}})
+	c.spans(1, m.h-2, m.w-2, span{fit(words, max(0, m.w-4-width(would))) + "  ", t.style(t.Paper)}, span{would, t.style(t.Brass)})
+	m.legend(c, m.h-1, l.hints(m))
+	return nil
 }
 
 // when is the time of day of a line, with the day before it where that is not
 // the day of the last line.
-func (m *model) when(at time.Time) string {
+func (l *logbook) when(at time.Time) string {
 	at = at.In(time.Local)
-	last := m.log.lines[len(m.log.lines)-1].At.In(time.Local)
+	last := l.lines[len(l.lines)-1].At.In(time.Local)
 	if at.YearDay() == last.YearDay() && at.Year() == last.Year() {
 		return at.Format("15:04:05")
 	}
 	return at.Format("Jan _2  15:04")
 }
 
-func (m *model) logLine(c *canvas, r geom.Rect, i int) {
+func (l *logbook) drawLine(m *model, c *canvas, r geom.Rect, i int) {
 	t := m.opt.Theme
-	l := m.log.lines[i]
+	e := l.lines[i]
 	row, quiet := t.style(t.Paper), t.style(t.Slate)
 	mark := "  "
 	switch {
-	case l.Gone:
+	case e.Gone:
 		row = quiet
-	case i == m.log.here:
+	case i == l.here:
 		mark = "● "
-	case l.Back.Verb == "redo":
+	case e.Back.Verb == "redo":
 		row = quiet
 		mark = "○ "
 	}
-	if i == m.log.at {
+	if i == l.at {
 		row = reverse(bold(t.style(t.Brass)))
 		quiet = row
 		c.fill(r, " ", row)
 	}
-	c.spans(r.X, r.Y, r.W, span{mark, row}, span{m.when(l.At) + "  ", quiet},
-		span{fmt.Sprintf("%-14s", l.Source), quiet}, span{l.Words, row})
+	c.spans(r.X, r.Y, r.W, span{mark, row}, span{l.when(e.At) + "  ", quiet},
+		span{fmt.Sprintf("%-14s", e.Source), quiet}, span{e.Words, row})
 }

@@ -13,6 +13,7 @@ import (
 	"github.com/charmbracelet/colorprofile"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 	"zatlas/internal/settings"
 )
@@ -49,38 +50,6 @@ func Run(ctx context.Context, k keeper.Access, opt Options, more ...tea.ProgramO
 	return err
 }
 
-// mode is what the next key means.
-type mode uint8
-
-const (
-	modeMap     mode = iota
-	modeTarget       // a place for a verb
-	modeLayout       // a letter of a layout
-	modePlug         // the letter of a monitor to plug in or pull
-	modeName         // the name of a workspace, new or renamed
-	modeLine         // a command in words
-	modeAsk          // a question before a command
-	modeHelp         // the page of keys
-	modeScreens      // the letter of another screen
-	modeLog          // the logbook
-	modeSettings
-	modeLetter // a letter a to z for jump or pin
-	modeDir    // a direction for a verb
-	modeHand   // a window moved or resized by keys
-	modeRules  // the rules for windows that open
-	modeOpen   // an app to go to or to start
-)
-
-// screenKind is which screen is shown where no mode has one of its own.
-type screenKind uint8
-
-const (
-	screenMap screenKind = iota
-	screenGazetteer
-	screenStrays
-	screenSheet
-)
-
 // model is the state of the screens.
 type model struct {
 	ctx  context.Context
@@ -108,38 +77,31 @@ type model struct {
 	reloads int
 	undo    string // what undo would take back
 	redo    string
-	held    []replyMsg // whose snapshots have not come yet
+	early   []replyMsg // whose snapshots have not come yet
 	// busy tells that a command of ours is on its way. Keys wait for what it
 	// does, or the next would act on what was there before.
 	busy  bool
 	ahead []tea.KeyPressMsg // the keys that wait
 
-	screen screenKind
-	gaz    gazetteer
-	opener opener
-	hand   hand
-	digit  int    // the first cell after snap, 0 for none yet
-	cursor int    // the cell that arrows choose after snap, 0 where digits do
-	part   string // of the work area after snap, empty for a half
+	rooms []room // the stack of the screens, the map at the bottom
+	list  []listed
+	would would
+	held  held
+	burst burst
+	stale bool // what was drawn last shows no longer what is
+	drawn tea.View
+
 	// quietUndo has the words of the next undo be those that are there.
-	quietUndo bool
-	mode      mode
-	verb      string         // of modeTarget
-	target    *desk.Arg      // chosen by arrows in modeTarget, or a monitor waiting for its digit
-	app       string         // whose windows modeTarget is about, empty for those chosen
-	last      map[string]arg // the target each verb had last
-	input     textinput.Model
-	stops     []stop // what is drawn and can be chosen by the pointer, the topmost last
-	grip      int    // the window that the pointer holds, 0 for none
-	asked     desk.Command
-	asks      [2]string // what Enter does then, and Escape
-	wanted    string    // the screen that a chord asked for last
-	calls     int       // how often chords asked
-	brought   int       // the call that was followed last
-	scroll    int       // of the page of keys
-	log       logbook
-	set       settingsScreen
-	rules     rulesScreen
+	quietUndo  bool
+	wroteWords string         // what a change of the settings was
+	last       map[string]arg // the target each verb had last
+	input      textinput.Model
+	stops      []stop // what is drawn and can be chosen by the pointer, the topmost last
+	grip       int    // the window that the pointer holds, 0 for none
+	spot       spot   // of what was sent
+	wanted     string // the screen that a chord asked for last
+	calls      int    // how often chords asked
+	brought    int    // the call that was followed last
 
 	ctrlC bool
 	steps steps
@@ -164,6 +126,7 @@ func newModel(ctx context.Context, k keeper.Access, opt Options) *model {
 	m := &model{
 		ctx: ctx, k: k, opt: opt, base: opt.Theme, w: 80, h: 24, profile: colorprofile.TrueColor,
 		tints: map[string]int{}, last: map[string]arg{}, touched: map[int]bool{},
+		rooms: []room{&mapScreen{}}, list: screens(), stale: true, held: held{now: time.Now},
 	}
 	m.input = textinput.New()
 	m.input.Prompt = ""
@@ -202,8 +165,17 @@ func (m *model) waitAgain() tea.Cmd {
 	}
 }
 
-// Update follows a message.
+// Update follows a message, and asks what the command that is pending then would
+// lead to.
 func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
+	if k, ok := msg.(tea.KeyPressMsg); ok && m.burst.takes(m, k) {
+		return m, m.burst.flushLater() // and nothing is drawn meanwhile
+	}
+	m.stale = true
+	return m, tea.Batch(m.follow(msg), m.look())
+}
+
+func (m *model) follow(msg tea.Msg) tea.Cmd {
 	switch msg := msg.(type) {
 	case tea.WindowSizeMsg:
 		m.w, m.h = msg.Width, msg.Height
@@ -211,50 +183,37 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 		m.profile = msg.Profile
 		m.fitTheme()
 	case updateMsg:
-		return m, m.update(msg)
+		return m.update(msg)
 	case replyMsg:
 		m.reply(msg)
-		return m, m.typeAhead()
+		return m.typeAhead()
 	case logMsg:
-		return m, m.gotLog(msg)
+		m.gotLog(msg)
 	case wouldMsg:
 		m.gotWould(msg)
 	case appsMsg:
 		m.gotApps(msg)
+	case flushMsg:
+		return m.burst.flush(m)
 	case tea.KeyPressMsg:
-		if m.busy && msg.String() != "ctrl+c" {
-			m.ahead = append(m.ahead, msg)
-			return m, nil
-		}
-		return m, m.key(msg)
+		return tea.Batch(m.burst.flush(m), m.pressed(msg)) // in their order
 	case tea.PasteMsg:
 		if m.typing() {
-			cmd := m.edit(msg)
-			switch {
-			case m.mode == modeOpen:
-				m.openRank()
-			case m.gaz.search && m.screen == screenGazetteer:
-				m.gazTyped()
-			}
-			return m, cmd
+			return m.write(msg)
 		}
-	case tea.MouseClickMsg:
-		m.click(tea.Mouse(msg))
-	case tea.MouseMotionMsg:
-		if m.grip != 0 {
-			m.drag(tea.Mouse(msg))
-		}
-	case tea.MouseReleaseMsg:
-		return m, m.letGo()
-	case tea.MouseWheelMsg:
-		return m, m.wheel(tea.Mouse(msg))
+	case tea.MouseMsg:
+		return m.pointer(msg)
 	}
-	return m, nil
+	return nil
 }
 
-// typing tells whether text is being typed.
-func (m *model) typing() bool {
-	return m.mode == modeLine || m.mode == modeName || m.mode == modeOpen || m.mode == modeRules && m.rules.line || m.gaz.search && m.screen == screenGazetteer || m.mode == modeSettings && m.set.typing != notTyping
+// pressed follows a key now, or when what the one before does is there.
+func (m *model) pressed(k tea.KeyPressMsg) tea.Cmd {
+	if m.busy && k.String() != "ctrl+c" {
+		m.ahead = append(m.ahead, k)
+		return nil
+	}
+	return m.key(k)
 }
 
 // fitTheme takes the theme's colours as the terminal has them.
@@ -272,7 +231,7 @@ func (m *model) fitTheme() {
 func (m *model) update(u updateMsg) tea.Cmd {
 	if !u.ok {
 		if !m.gone {
-			m.gone, m.busy, m.held = true, false, nil
+			m.gone, m.busy, m.early = true, false, nil
 			m.say("The keeper is gone. Its windows stay. These screens go on when it is back; q quits.", true)
 		}
 		switch {
@@ -307,20 +266,19 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.heard = u.Serial
 	}
 	m.keepSelection()
-	if m.screen == screenGazetteer {
-		m.gazFill()
-		m.gazSelect()
+	cmds := []tea.Cmd{m.wait()}
+	for _, r := range m.rooms {
+		if f, ok := r.(follower); ok {
+			cmds = append(cmds, f.follow(m))
+		}
 	}
 	m.wanted, m.calls = u.Screen, u.Asked
-	held := m.held
-	m.held = nil
-	for _, r := range held {
+	early := m.early
+	m.early = nil
+	for _, r := range early {
 		m.reply(r)
 	}
-	if m.mode == modeLog {
-		return tea.Batch(m.wait(), m.openLog(), m.typeAhead())
-	}
-	return tea.Batch(m.wait(), m.typeAhead())
+	return tea.Batch(append(cmds, m.typeAhead())...)
 }
 
 // typeAhead follows the keys that waited, up to the next command. After them and
@@ -341,8 +299,8 @@ func (m *model) typeAhead() tea.Cmd {
 
 // bringUp shows the screen that a chord asked for, on what has the focus.
 func (m *model) bringUp(screen string) {
-	m.mode, m.screen, m.target, m.sel = modeMap, screenMap, nil, m.here()
-	m.input.Blur()
+	m.home()
+	m.sel = m.here()
 	switch screen {
 	case "recent":
 		m.openSwitcher()
@@ -352,7 +310,9 @@ func (m *model) bringUp(screen string) {
 		m.openStrays()
 	case "nudge", "resize":
 		m.startHand(screen)
-		m.hand.chord = true
+		if h, ok := m.top().(*handPrompt); ok {
+			h.chord = true
+		}
 	}
 }
 
@@ -377,7 +337,7 @@ func (m *model) reply(r replyMsg) {
 	m.busy = r.outcome.Serial > m.serial && !m.gone
 	switch {
 	case r.outcome.Serial > m.serial && !m.gone:
-		m.held = append(m.held, r)
+		m.early = append(m.early, r)
 		return
 	case r.err != nil:
 		m.say(keeper.Sentence(r.err), true)
@@ -386,7 +346,9 @@ func (m *model) reply(r replyMsg) {
 	default:
 		switch {
 		case r.command.Hand != 0:
-			m.hand.words = r.outcome.Result.Words
+			if h, ok := m.top().(*handPrompt); ok {
+				h.words = r.outcome.Result.Words
+			}
 			m.say("", false)
 		case m.quietUndo && r.command.Verb == "undo":
 		case m.heard > r.outcome.Serial: // what came of it was told already
@@ -394,8 +356,9 @@ func (m *model) reply(r replyMsg) {
 			m.say(m.withUndo(r.outcome.Result.Words), false)
 		}
 		m.quietUndo = false
-		if r.command.Verb == "reload" && (m.mode == modeSettings || m.mode == modeRules) {
-			m.say(m.set.words, false)
+		if r.command.Verb == "reload" && m.wroteWords != "" {
+			m.say(m.wroteWords, false)
+			m.wroteWords = ""
 		}
 		m.steps.did(r.command)
 		m.goWhere(r.outcome.Result, r.command.Verb)
@@ -419,29 +382,84 @@ func (m *model) goWhere(r desk.Result, verb string) {
 			m.touched[id] = true
 		}
 	}
+	if set, ok := m.screen().(settler); !ok || !set.settle(m, r, verb) {
+		m.settle(r, verb)
+	}
+	m.keepSelection()
+}
+
+// settle chooses what is selected after a command.
+func (m *model) settle(r desk.Result, verb string) {
 	switch {
 	case r.Goes:
-		if verb != "carry" || !slices.Contains(r.Windows, m.sel.window) {
-			m.sel = m.here()
-		}
-		if m.screen != screenSheet {
-			m.screen = screenMap
-		}
-	case m.screen == screenGazetteer:
-		m.gazSelect() // the cursor stays where it is
-	case m.screen == screenStrays && verb == "rescue":
-		m.selectStray() // on to the next
+		m.settleThere(r, verb)
+		m.home()
+	case verb == "send":
+		m.stay(r)
 	case r.Workspace != 0 && len(m.touched) == 0:
 		m.sel = selection{workspace: r.Workspace}
 	case len(r.Windows) > 0 && !slices.Contains(r.Windows, m.sel.window):
 		m.sel = selection{window: r.Windows[0]}
 	}
-	m.keepSelection()
+}
+
+// settleThere chooses what has the focus after a command that goes somewhere; a
+// choice that was carried along stays what it is.
+func (m *model) settleThere(r desk.Result, verb string) {
+	if verb != "carry" || !slices.Contains(r.Windows, m.sel.window) {
+		m.sel = m.here()
+	}
+}
+
+// spot is where the cursor was before windows were sent: on a sheet, at a place of
+// the plane and of the order.
+type spot struct {
+	workspace int // id
+	letter    byte
+	rect      geom.Rect
+	at        int
+}
+
+// spotNow is where the cursor is.
+func (m *model) spotNow() spot {
+	w := m.d.Window(m.sel.window)
+	if w == nil {
+		return spot{}
+	}
+	i := m.d.Index(w.Workspace)
+	at := slices.IndexFunc(m.d.Order(i, w.Monitor), func(o *desk.Window) bool { return o.ID == w.ID })
+	return spot{w.Workspace, w.Monitor, w.Rect, at}
+}
+
+// stay leaves the cursor where it was after windows were sent: on the window that
+// took the place, so that the next one can be sent by the same keys. Where they
+// went is where g and Enter go.
+func (m *model) stay(r desk.Result) {
+	if len(r.Windows) > 0 {
+		if w := m.d.Window(r.Windows[0]); w != nil {
+			m.last["go"] = arg{Kind: desk.Ref, Letter: w.Monitor, N: m.d.Index(w.Workspace) + 1}
+		}
+	}
+	s := m.spot
+	if i := m.d.Index(s.workspace); i >= 0 && m.d.Has(i, s.letter) {
+		order := m.d.Order(i, s.letter)
+		m.sel = selection{workspace: s.workspace, letter: s.letter}
+		if len(order) > 0 {
+			m.sel = selection{window: order[geom.Clamp(s.at, 0, len(order)-1)].ID}
+		}
+		center := s.rect.Center()
+		for _, w := range order {
+			if m.d.Tiled(w) && !m.d.Covered(w) && w.Rect.Has(center) {
+				m.sel = selection{window: w.ID}
+				break
+			}
+		}
+	}
 }
 
 // do has the keeper carry out a command.
 func (m *model) do(c desk.Command) tea.Cmd {
-	m.busy = true
+	m.busy, m.spot = true, m.spotNow()
 	return func() tea.Msg {
 		o, err := m.k.Do(m.ctx, c, keeper.Screen)
 		return replyMsg{c, o, err}

@@ -11,8 +11,9 @@ import (
 	"zatlas/internal/keeper"
 )
 
-// opener chooses an app to go to, or to start.
+// opener is the screen that chooses an app to go to, or to start.
 type opener struct {
+	still
 	another bool // start one more, also where it runs
 	all     []keeper.App
 	rows    []keeper.App // those that fit what is typed, the best first
@@ -26,39 +27,35 @@ type appsMsg struct {
 
 // startOpen asks for the apps there are.
 func (m *model) startOpen(another bool) tea.Cmd {
-	m.mode = modeOpen
-	m.opener = opener{another: another}
-	m.input.SetValue("")
-	return tea.Batch(m.input.Focus(), func() tea.Msg {
+	m.push(&opener{another: another})
+	return tea.Batch(m.startText(""), func() tea.Msg {
 		list, err := m.k.Apps(m.ctx)
 		return appsMsg{list, err}
 	})
 }
 
 func (m *model) gotApps(msg appsMsg) {
-	if msg.err != nil {
-		m.mode = modeMap
+	o, ok := on[*opener](m)
+	switch {
+	case !ok: // left meanwhile
+	case msg.err != nil:
+		m.pop()
 		m.say(keeper.Sentence(msg.err), true)
-		return
+	default:
+		o.all = msg.apps
+		o.wrote(m)
 	}
-	m.opener.all = msg.apps
-	m.openRank()
 }
 
-// openRank works out which apps fit what is typed.
-func (m *model) openRank() {
-	o := &m.opener
-	o.rows, o.at = keeper.RankApps(o.all, m.input.Value()), 0
-}
+func (*opener) writes() bool { return true }
 
-func (m *model) openKey(k tea.KeyPressMsg, name string) tea.Cmd {
-	o := &m.opener
+// wrote works out which apps fit what is typed.
+func (o *opener) wrote(m *model) { o.rows, o.at = keeper.RankApps(o.all, m.input.Value()), 0 }
+
+func (o *opener) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	switch name {
 	case "esc":
-		m.mode = modeMap
-		m.input.Blur()
-		m.say("Left as it was.", false)
-		return nil
+		return m.leave()
 	case "up", "down":
 		o.at = geom.Clamp(o.at+map[string]int{"up": -1, "down": 1}[name], 0, max(0, len(o.rows)-1))
 		return nil
@@ -67,27 +64,25 @@ func (m *model) openKey(k tea.KeyPressMsg, name string) tea.Cmd {
 			m.say("No app fits that.", true)
 			return nil
 		}
-		m.mode = modeMap
-		m.input.Blur()
+		m.pop()
 		c := desk.Command{Verb: "open", Args: []arg{{Kind: desk.Name, Word: o.rows[o.at].Name}}}
 		if o.another {
 			c.Args = append(c.Args, arg{Kind: desk.Keyword, Word: "another"})
 		}
 		return m.do(c)
 	}
-	var cmd tea.Cmd
-	m.message = ""
-	m.input, cmd = m.input.Update(k)
-	m.openRank()
-	return cmd
+	return m.write(k)
 }
 
-// drawOpen draws the list of apps.
-func (m *model) drawOpen(c *canvas) *tea.Cursor {
+func (*opener) hints(*model) legend {
+	return legend{first: []hint{{"letters", "narrow it down"}, {"up, down", "choose"}, {"Enter", "goes there, or starts it"}, escapes}}
+}
+
+// draw draws the list of apps.
+func (o *opener) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
 	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
 	m.head(c)
-	o := &m.opener
 	title := "OPEN, OR GO TO"
 	if o.another {
 		title = "OPEN ANOTHER"
@@ -126,6 +121,6 @@ func (m *model) drawOpen(c *canvas) *tea.Cursor {
 	value := m.input.Value()
 	at := 1 + c.text(1, c.h-2, c.w, "Open: ", head)
 	c.text(at, c.h-2, c.w-at, value, t.style(t.Paper))
-	m.legend(c, c.h-1, nil, []hint{{"letters", "narrow it down"}, {"up, down", "choose"}, {"Enter", "goes there, or starts it"}, {"Escape", "leaves it"}})
-	return tea.NewCursor(at+width(string([]rune(value)[:m.input.Position()])), c.h-2)
+	m.legend(c, c.h-1, o.hints(m))
+	return m.cursorAt(at, c.h-2)
 }

@@ -39,88 +39,89 @@ func (m *model) placeUnder(x, y int) (arg, bool) {
 	return arg{Kind: desk.Ref, Letter: sel.letter, N: i + 1}, true
 }
 
-// click chooses what is under the pointer, and after a verb that takes a place
-// aims at it.
-func (m *model) click(e tea.Mouse) {
-	if m.d == nil || m.busy || e.Button != tea.MouseLeft {
-		return
+// pointer follows the pointer, where nothing is under way.
+func (m *model) pointer(msg tea.MouseMsg) tea.Cmd {
+	if m.d == nil || m.w < smallestW || m.h < smallestH {
+		return nil
 	}
-	if m.mode == modeTarget && slices.Contains([]string{"go", "send", "carry", "rescue"}, m.verb) {
-		if a, ok := m.placeUnder(e.X, e.Y); ok {
-			m.target = &a
-		}
-		return
+	if m.busy {
+		m.grip = 0
+		return nil
 	}
-	sel, ok := m.under(e.X, e.Y)
-	switch {
-	case !ok:
-	case m.mode == modeMap && m.screen == screenGazetteer:
-		m.gazClick(sel)
-	case m.mode == modeMap:
+	return m.top().pointer(m, msg)
+}
+
+// chooseUnder chooses what is under a click.
+func (m *model) chooseUnder(msg tea.MouseMsg) tea.Cmd {
+	e, click := msg.(tea.MouseClickMsg)
+	if !click || e.Button != tea.MouseLeft {
+		return nil
+	}
+	if sel, ok := m.under(e.X, e.Y); ok {
 		m.sel, m.wide, m.message = sel, widened{}, ""
 		m.keepSelection()
-		if m.screen == screenMap && sel.window != 0 {
-			m.grip = sel.window
-		}
 	}
+	return nil
 }
 
-// gazClick brings the row of a window under the cursor.
-func (m *model) gazClick(sel selection) {
-	i := slices.IndexFunc(m.gaz.rows, func(r gazRow) bool { return r.window != nil && r.window.ID == sel.window })
-	if i >= 0 && !m.gaz.search {
-		m.gaz.at, m.message = i, ""
-		m.gazSelect()
-	}
-}
-
-// drag has the window under the press sent to the sheet that the pointer is
+// dragged has the window under the press sent to the sheet that the pointer is
 // over, once it is let go there; one that is lost is brought back to it.
-func (m *model) drag(e tea.Mouse) {
+func (m *model) dragged(msg tea.MouseMsg) tea.Cmd {
 	w := m.d.Window(m.grip)
-	if w == nil || m.busy {
+	if w == nil {
 		m.grip = 0
-		return
+		return nil
 	}
-	m.mode, m.target = modeMap, nil
+	if _, letGo := msg.(tea.MouseReleaseMsg); letGo {
+		return m.letGo()
+	}
+	if m.asking() {
+		m.pop()
+	}
 	verb, own := "send", arg{Kind: desk.Ref, Letter: w.Monitor, N: m.d.Index(w.Workspace) + 1}
 	if m.d.Lost(w).Cause != stray.None {
 		verb, own = "rescue", arg{}
 	}
+	e := msg.Mouse()
 	if a, ok := m.placeUnder(e.X, e.Y); ok && a != own {
-		m.mode, m.verb, m.target, m.app, m.message = modeTarget, verb, &a, "", ""
+		m.message = ""
+		m.push(&placePrompt{verb: verb, target: &a})
 	}
+	return nil
 }
 
 // letGo carries out what a drag leads to.
 func (m *model) letGo() tea.Cmd {
-	dragged := m.grip != 0 && m.mode == modeTarget && m.target != nil
 	m.grip = 0
-	if !dragged || m.busy {
+	p, ok := m.top().(*placePrompt)
+	if !ok || p.target == nil {
 		return nil
 	}
 	last := maps.Clone(m.last)
-	cmd := m.hit(*m.target)
+	cmd := p.hit(m, *p.target)
 	m.last = last // Enter alone repeats what keys aimed at
 	return cmd
 }
 
-// wheel goes through what there is: workspaces on the map, lines elsewhere.
-func (m *model) wheel(e tea.Mouse) tea.Cmd {
-	dir := map[tea.MouseButton]int{tea.MouseWheelUp: -1, tea.MouseWheelDown: 1}[e.Button]
-	if m.d == nil || dir == 0 || m.busy || m.grip != 0 {
-		return nil
-	}
-	switch {
-	case m.mode == modeHelp:
-		m.scroll = max(0, m.scroll+3*dir)
-	case m.mode == modeMap && m.screen == screenGazetteer:
-		m.gazMove(3 * dir)
-	case m.mode == modeMap && m.screen != screenStrays:
-		i := geom.Clamp(m.workspaceAt()+dir, 0, len(m.d.Workspaces)-1)
+// wheelOf is the way a wheel turns: down is 1.
+func wheelOf(e tea.MouseWheelMsg) int {
+	return map[tea.MouseButton]int{tea.MouseWheelUp: -1, tea.MouseWheelDown: 1}[e.Button]
+}
+
+// wheelRows goes through the workspaces.
+func (m *model) wheelRows(e tea.MouseWheelMsg) tea.Cmd {
+	if by := wheelOf(e); by != 0 && m.grip == 0 {
+		i := geom.Clamp(m.workspaceAt()+by, 0, len(m.d.Workspaces)-1)
 		m.sel = selection{workspace: m.d.Workspaces[i].ID}
-	case m.mode == modeMap || m.mode == modeLog || m.mode == modeRules && !m.rules.line && !m.rules.asks:
-		return m.key(tea.KeyPressMsg{Code: map[int]rune{-1: tea.KeyUp, 1: tea.KeyDown}[dir]})
 	}
 	return nil
+}
+
+// arrowOf is the wheel as arrow keys.
+func (m *model) arrowOf(e tea.MouseWheelMsg) tea.Cmd {
+	code, ok := map[int]rune{-1: tea.KeyUp, 1: tea.KeyDown}[wheelOf(e)]
+	if !ok {
+		return nil
+	}
+	return m.key(tea.KeyPressMsg{Code: code})
 }

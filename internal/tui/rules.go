@@ -33,22 +33,51 @@ func (m *model) openRules() tea.Cmd {
 		m.say(keeper.Sentence(err), true)
 		return nil
 	}
-	m.mode, m.message, m.fault = modeRules, "", false
-	m.rules.rules, m.rules.line, m.rules.asks = now.Rules, false, false
-	m.rules.at = geom.Clamp(m.rules.at, 0, max(0, len(now.Rules)-1))
+	r, ok := on[*rulesScreen](m)
+	if !ok {
+		r = &rulesScreen{}
+		m.goTo(r)
+	}
+	m.message, m.fault = "", false
+	r.rules, r.line, r.asks = now.Rules, false, false
+	r.at = geom.Clamp(r.at, 0, max(0, len(now.Rules)-1))
 	return nil
 }
 
-func (m *model) rulesKey(k tea.KeyPressMsg, name string) tea.Cmd {
-	r := &m.rules
+func (r *rulesScreen) writes() bool { return r.line }
+
+func (*rulesScreen) wrote(*model) {}
+
+func (r *rulesScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
+	if e, ok := msg.(tea.MouseWheelMsg); ok && !r.line && !r.asks {
+		return m.arrowOf(e)
+	}
+	return nil
+}
+
+func (r *rulesScreen) hints(*model) legend {
+	switch {
+	case r.line:
+		return legend{first: []hint{{"Enter", "writes it"}, escapes}}
+	case r.asks:
+		return legend{first: []hint{{"Enter", "removes it"}, {"Escape", "keeps it"}}}
+	}
+	hs := []hint{{"a", "a rule from the chosen window"}}
+	if len(r.rules) > 0 {
+		hs = append(hs, hint{"x", "remove"}, hint{"J K", "move"}, hint{"up, down", "choose"})
+	}
+	return legend{first: append(hs, hint{"Tab", "the next window"}, hint{"Escape", "back"})}
+}
+
+func (r *rulesScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	if r.line {
-		return m.rulesLine(k, name)
+		return r.lineKey(m, k, name)
 	}
 	m.message, m.fault = "", false
 	if r.asks {
 		r.asks = false
 		if name == "enter" {
-			return m.changeRules(settings.RemoveRule(m.opt.Settings, r.at), fmt.Sprintf("Removed rule %d.", r.at+1))
+			return r.changed(m, settings.RemoveRule(m.opt.Settings, r.at), fmt.Sprintf("Removed rule %d.", r.at+1))
 		}
 		m.say("Left as it was.", false)
 		return nil
@@ -64,32 +93,30 @@ func (m *model) rulesKey(k tea.KeyPressMsg, name string) tea.Cmd {
 		return m.step(-1)
 	case "a":
 		r.line = true
-		m.input.SetValue("")
+		text := ""
 		if w := m.d.Window(m.sel.window); w != nil {
-			m.input.SetValue(lang.PrintQuery(desk.ByApp{Text: w.App, Whole: true}) + fmt.Sprintf(" then to %d", m.d.Index(w.Workspace)+1))
+			text = lang.PrintQuery(desk.ByApp{Text: w.App, Whole: true}) + fmt.Sprintf(" then to %d", m.d.Index(w.Workspace)+1)
 		}
-		m.input.CursorEnd()
-		return m.input.Focus()
+		return m.startText(text)
 	case "x":
 		if len(r.rules) > 0 {
 			r.asks = true
 			m.say(fmt.Sprintf("Remove rule %d, %s? Enter removes it, Escape keeps it.", r.at+1, r.rules[r.at].Match), false)
 		}
 	case "K", "shift+up":
-		return m.moveRule(-1)
+		return r.move(m, -1)
 	case "J", "shift+down":
-		return m.moveRule(1)
+		return r.move(m, 1)
 	case "esc", "q":
-		m.mode = modeMap
+		m.pop()
 	default:
 		return m.pageKey(k, name)
 	}
 	return nil
 }
 
-// moveRule moves the chosen rule up or down in the order.
-func (m *model) moveRule(by int) tea.Cmd {
-	r := &m.rules
+// move moves the chosen rule up or down in the order.
+func (r *rulesScreen) move(m *model, by int) tea.Cmd {
 	to := r.at + by
 	if to < 0 || to >= len(r.rules) {
 		m.say("It cannot go further.", false)
@@ -99,24 +126,24 @@ func (m *model) moveRule(by int) tea.Cmd {
 	if err == nil {
 		r.at = to
 	}
-	return m.changeRules(err, fmt.Sprintf("It is rule %d now.", to+1))
+	return r.changed(m, err, fmt.Sprintf("It is rule %d now.", to+1))
 }
 
-// changeRules shows the rules as they are in the file now, and has them count, or
+// changed shows the rules as they are in the file now, and has them count, or
 // says why they were not changed.
-func (m *model) changeRules(err error, words string) tea.Cmd {
+func (r *rulesScreen) changed(m *model, err error, words string) tea.Cmd {
 	if err != nil {
 		m.say(keeper.Sentence(err), true)
 		return nil
 	}
-	m.set.words = words
+	m.wroteWords = words
 	return tea.Batch(m.openRules(), m.do(desk.Command{Verb: "reload"}))
 }
 
-func (m *model) rulesLine(k tea.KeyPressMsg, name string) tea.Cmd {
+func (r *rulesScreen) lineKey(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	switch name {
 	case "esc":
-		m.rules.line = false
+		r.line = false
 		m.input.Blur()
 		m.say("Left as it was.", false)
 		return nil
@@ -126,18 +153,18 @@ func (m *model) rulesLine(k tea.KeyPressMsg, name string) tea.Cmd {
 			err = settings.AddRule(m.opt.Settings, rule)
 		}
 		if err == nil {
-			m.rules.at = len(m.rules.rules)
+			r.at = len(r.rules)
 		}
-		return m.changeRules(err, fmt.Sprintf("Added rule %d. It counts for windows that open from now on.", m.rules.at+1))
+		return r.changed(m, err, fmt.Sprintf("Added rule %d. It counts for windows that open from now on.", r.at+1))
 	}
-	return m.edit(k)
+	return m.write(k)
 }
 
 // ruling is what the rules make of the chosen window, were it to open now, and
 // why the place of each rule does not count; nil where it does.
-func (m *model) ruling() (desk.Ruling, *desk.Window, []error) {
+func (r *rulesScreen) ruling(m *model) (desk.Ruling, *desk.Window, []error) {
 	set := m.d.Settings
-	set.Rules = settings.Settings{Rules: m.rules.rules}.ForDesk().Rules
+	set.Rules = settings.Settings{Rules: r.rules}.ForDesk().Rules
 	d, _ := m.d.With(desk.Settle{Settings: set})
 	w := d.Window(m.sel.window)
 	if w == nil {
@@ -155,23 +182,23 @@ func ruleFaults(d *desk.Desk) []error {
 	return faults
 }
 
-func (m *model) drawRules(c *canvas) *tea.Cursor {
+func (r *rulesScreen) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
 	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
 	c.spans(1, 0, c.w-2, span{"RULES", head}, span{"  for windows that open; the first that matches counts, with also the next ones too", quiet})
-	ruling, w, faults := m.ruling()
+	ruling, w, faults := r.ruling(m)
 	if w == nil {
 		c.text(1, 2, c.w-2, "Choose a window on the map first, to see which rules match it.", quiet)
 	} else {
 		c.spans(1, 2, c.w-2, span{"chosen: ", quiet}, span{fmt.Sprintf("#%d %s", w.ID, w.App), bold(t.style(t.Green))}, span{"  " + w.Title, quiet})
-		c.text(1, 3, c.w-2, m.rulingWords(ruling), t.style(t.Paper))
+		c.text(1, 3, c.w-2, r.words(ruling), t.style(t.Paper))
 	}
 	room := c.h - 8
-	first := geom.Clamp(m.rules.at-room/2, 0, max(0, len(m.rules.rules)-room))
-	for i := first; i < min(len(m.rules.rules), first+room); i++ {
-		r := m.rules.rules[i]
+	first := geom.Clamp(r.at-room/2, 0, max(0, len(r.rules)-room))
+	for i := first; i < min(len(r.rules), first+room); i++ {
+		rule := r.rules[i]
 		row, more, fault := t.style(t.Paper), quiet, t.style(t.Coral)
-		if i == m.rules.at {
+		if i == r.at {
 			row = reverse(head)
 			more, fault = row, row
 			c.fill(geom.R(1, 5+i-first, c.w-2, 1), " ", row)
@@ -184,13 +211,13 @@ func (m *model) drawRules(c *canvas) *tea.Cursor {
 			mark = " ○ "
 		}
 		wide := max(24, c.w*2/5)
-		query := fit(r.Match, wide-2)
-		c.spans(1, 5+i-first, c.w-2, span{fmt.Sprintf("%s%2d  ", mark, i+1), row}, span{fmt.Sprintf("%-*s", wide, query), row}, span{r.Does(), more}, ruleFault(faults, i, fault))
+		query := fit(rule.Match, wide-2)
+		c.spans(1, 5+i-first, c.w-2, span{fmt.Sprintf("%s%2d  ", mark, i+1), row}, span{fmt.Sprintf("%-*s", wide, query), row}, span{rule.Does(), more}, ruleFault(faults, i, fault))
 	}
-	if len(m.rules.rules) == 0 {
+	if len(r.rules) == 0 {
 		c.text(1, 5, c.w-2, "No rule yet. a makes one from the chosen window.", quiet)
 	}
-	if m.rules.line {
+	if r.line {
 		if m.fault {
 			c.text(1, c.h-3, c.w-2, m.message, t.style(t.Coral))
 		} else {
@@ -198,23 +225,15 @@ func (m *model) drawRules(c *canvas) *tea.Cursor {
 		}
 		at := 1 + c.text(1, c.h-2, c.w, "New rule: ", head)
 		c.text(at, c.h-2, c.w-at, m.input.Value(), t.style(t.Paper))
-		m.legend(c, c.h-1, nil, []hint{{"Enter", "writes it"}, {"Escape", "leaves it"}})
-		return tea.NewCursor(at+width(string([]rune(m.input.Value())[:m.input.Position()])), c.h-2)
+		m.legend(c, c.h-1, r.hints(m))
+		return m.cursorAt(at, c.h-2)
 	}
 	words := t.style(t.Paper)
 	if m.fault {
 		words = t.style(t.Coral)
 	}
 	c.text(1, c.h-2, c.w-2, m.message, words)
-	if m.rules.asks {
-		m.legend(c, c.h-1, nil, []hint{{"Enter", "removes it"}, {"Escape", "keeps it"}})
-		return nil
-	}
-	hints := []hint{{"a", "a rule from the chosen window"}}
-	if len(m.rules.rules) > 0 {
-		hints = append(hints, hint{"x", "remove"}, hint{"J K", "move"}, hint{"up, down", "choose"})
-	}
-	m.legend(c, c.h-1, nil, append(hints, hint{"Tab", "the next window"}, hint{"Escape", "back"}))
+	m.legend(c, c.h-1, r.hints(m))
 	return nil
 }
 
@@ -226,16 +245,16 @@ func ruleFault(faults []error, i int, st uv.Style) span {
 	return span{"  ! " + faults[i].Error(), st}
 }
 
-// rulingWords say which rules match the chosen window, and what follows.
-func (m *model) rulingWords(r desk.Ruling) string {
-	if len(r.Matched) == 0 {
+// words say which rules match the chosen window, and what follows.
+func (r *rulesScreen) words(ruling desk.Ruling) string {
+	if len(ruling.Matched) == 0 {
 		return "No rule matches it: it would open on the current sheet."
 	}
 	words := ""
-	for _, i := range r.Used {
-		words += fmt.Sprintf("Rule %d matches: %s. ", i+1, m.rules.rules[i].Does())
+	for _, i := range ruling.Used {
+		words += fmt.Sprintf("Rule %d matches: %s. ", i+1, r.rules[i].Does())
 	}
-	if n := len(r.Matched) - len(r.Used); n > 0 {
+	if n := len(ruling.Matched) - len(ruling.Used); n > 0 {
 		words += fmt.Sprintf("%d more would match, and an earlier one counts (○).", n)
 	}
 	return words

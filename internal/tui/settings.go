@@ -20,7 +20,6 @@ type settingsScreen struct {
 	chords []string // in the order of their rows
 	at     int      // the row under the cursor: the choices, then the chords
 	typing typing
-	words  string // what the last change was
 }
 
 // typing is what the line of the settings screen is for.
@@ -39,26 +38,49 @@ func (m *model) openSettings() tea.Cmd {
 		m.say("No folder for the settings is known: set HOME or XDG_CONFIG_HOME.", true)
 		return nil
 	}
-	if !m.readSettings() {
-		return nil
+	s := &settingsScreen{}
+	if s.read(m) {
+		m.goTo(s)
 	}
-	m.mode = modeSettings
-	m.set.typing, m.set.words = notTyping, ""
 	return nil
 }
 
-func (m *model) readSettings() bool {
+func (s *settingsScreen) writes() bool { return s.typing != notTyping }
+
+func (*settingsScreen) wrote(*model) {}
+
+func (s *settingsScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
+	if e, ok := msg.(tea.MouseWheelMsg); ok && s.typing == notTyping {
+		return m.arrowOf(e)
+	}
+	return nil
+}
+
+func (s *settingsScreen) hints(*model) legend {
+	if s.typing != notTyping {
+		return legend{first: []hint{{"Enter", "writes it"}, escapes}}
+	}
+	hs := []hint{{"up, down", "choose"}, {"left, right", "change"}}
+	if choice, chord := s.choice(); chord == "" && choice.Text() {
+		hs = []hint{{"up, down", "choose"}, {"Enter", "change"}}
+	} else if chord != "" {
+		hs = []hint{{"up, down", "choose"}, {"Enter", "change its command"}, {"x", "take the chord away"}}
+	}
+	return legend{first: append(hs, hint{"a", "add a chord"}, hint{"Escape", "back to the map"})}
+}
+
+func (s *settingsScreen) read(m *model) bool {
 	now, err := settings.Load(m.opt.Settings)
 	if err != nil {
 		m.say(keeper.Sentence(err), true)
 		return false
 	}
-	m.set.now, m.set.chords = now, nil
+	s.now, s.chords = now, nil
 	for chord := range now.Chords {
-		m.set.chords = append(m.set.chords, chord)
+		s.chords = append(s.chords, chord)
 	}
-	slices.Sort(m.set.chords)
-	m.set.at = geom.Clamp(m.set.at, 0, m.settingRows()-1)
+	slices.Sort(s.chords)
+	s.at = geom.Clamp(s.at, 0, s.rows()-1)
 	return true
 }
 
@@ -81,95 +103,93 @@ func (m *model) reread() {
 	}
 }
 
-func (m *model) settingRows() int { return len(settings.Choices()) + len(m.set.chords) }
+func (s *settingsScreen) rows() int { return len(settings.Choices()) + len(s.chords) }
 
-// settingAt is the choice under the cursor, else the chord.
-func (m *model) settingAt() (c settings.Choice, chord string) {
+// choice is the one under the cursor, else the chord.
+func (s *settingsScreen) choice() (c settings.Choice, chord string) {
 	choices := settings.Choices()
-	if m.set.at < len(choices) {
-		return choices[m.set.at], ""
+	if s.at < len(choices) {
+		return choices[s.at], ""
 	}
-	return c, m.set.chords[m.set.at-len(choices)]
+	return c, s.chords[s.at-len(choices)]
 }
 
-func (m *model) settingsKey(k tea.KeyPressMsg, name string) tea.Cmd {
-	if m.set.typing != notTyping {
-		return m.settingsLine(k, name)
+func (s *settingsScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
+	if s.typing != notTyping {
+		return s.lineKey(m, k, name)
 	}
 	m.message = ""
-	rows := m.settingRows()
+	rows := s.rows()
 	step := map[string]int{"up": -1, "k": -1, "down": 1, "j": 1, "pgup": -10, "pgdown": 10, "home": -rows, "end": rows}[name]
 	turn := map[string]int{"left": -1, "h": -1, "right": 1, "l": 1, "space": 1, "enter": 1}[name]
-	choice, chord := m.settingAt()
+	choice, chord := s.choice()
 	switch {
 	case step != 0:
-		m.set.at = geom.Clamp(m.set.at+step, 0, rows-1)
+		s.at = geom.Clamp(s.at+step, 0, rows-1)
 	case name == "enter" && chord != "":
-		return m.typeSetting(typeCommand, m.set.now.Chords[chord])
+		return s.typeIn(m, typeCommand, s.now.Chords[chord])
 	case turn != 0 && chord == "" && choice.Text():
-		return m.typeSetting(typeText, choice.Get(m.set.now))
+		return s.typeIn(m, typeText, choice.Get(s.now))
 	case turn != 0 && chord == "":
-		was := choice.Get(m.set.now)
+		was := choice.Get(s.now)
 		value := choice.Next(was, turn)
 		if value == was {
 			m.say(fmt.Sprintf("%s is %d to %d.", choice.Name(), choice.Min, choice.Max), false)
 			return nil
 		}
-		return m.setChoice(choice, value)
+		return s.set(m, choice, value)
 	case name == "a":
-		return m.typeSetting(typeChord, "")
+		return s.typeIn(m, typeChord, "")
 	case name == "x" && chord != "":
-		return m.wrote(settings.SetChord(m.opt.Settings, chord, ""), fmt.Sprintf("%s stands for nothing now.", chord))
+		return s.written(m, settings.SetChord(m.opt.Settings, chord, ""), fmt.Sprintf("%s stands for nothing now.", chord))
 	case name == "esc" || name == "q":
-		m.mode = modeMap
+		m.pop()
 	default:
 		return m.pageKey(k, name)
 	}
 	return nil
 }
 
-func (m *model) setChoice(c settings.Choice, value string) tea.Cmd {
-	return m.wrote(c.Set(m.opt.Settings, value), fmt.Sprintf("%s is %s now.", c.Name(), value))
+func (s *settingsScreen) set(m *model, c settings.Choice, value string) tea.Cmd {
+	return s.written(m, c.Set(m.opt.Settings, value), fmt.Sprintf("%s is %s now.", c.Name(), value))
 }
 
 // wrote has the keeper take up what was written.
-func (m *model) wrote(err error, words string) tea.Cmd {
+func (s *settingsScreen) written(m *model, err error, words string) tea.Cmd {
 	if err != nil {
 		m.say(keeper.Sentence(err), true)
 		return nil
 	}
-	m.readSettings()
-	m.set.words = words
+	s.read(m)
+	m.wroteWords = words
 	return m.do(desk.Command{Verb: "reload"})
 }
 
-func (m *model) typeSetting(what typing, value string) tea.Cmd {
-	m.set.typing = what
-	m.input.SetValue(value)
-	m.input.CursorEnd()
-	return m.input.Focus()
+func (s *settingsScreen) typeIn(m *model, what typing, value string) tea.Cmd {
+	s.typing = what
+	return m.startText(value)
 }
 
 // settingsLine follows a key in the line.
-func (m *model) settingsLine(k tea.KeyPressMsg, name string) tea.Cmd {
+func (s *settingsScreen) lineKey(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	value := strings.TrimSpace(m.input.Value())
 	choice, chord := settings.Choice{}, ""
-	what := m.set.typing
+	what := s.typing
 	if what != typeChord {
-		choice, chord = m.settingAt()
+		choice, chord = s.choice()
 	}
 	switch name {
 	case "esc":
-		m.set.typing = notTyping
+		s.typing = notTyping
 		m.say("Left as it was.", false)
 		return nil
 	case "enter":
 		var cmd tea.Cmd
 		switch what {
 		case typeText:
-			cmd = m.setChoice(choice, value)
+			cmd = s.set(m, choice, value)
 		case typeCommand:
-			cmd = m.wrote(settings.SetChord(m.opt.Settings, chord, value), fmt.Sprintf("%s stands for %s now.", chord, value))
+			cmd = s.written(m, settings.SetChord(m.opt.Settings, chord, value), fmt.Sprintf("%s stands for %s now.", chord, value))
 		case typeChord:
 			key, command, ok := strings.Cut(value, "=")
 			if !ok {
@@ -177,18 +197,18 @@ func (m *model) settingsLine(k tea.KeyPressMsg, name string) tea.Cmd {
 				return nil
 			}
 			key, command = strings.TrimSpace(key), strings.TrimSpace(command)
-			cmd = m.wrote(settings.SetChord(m.opt.Settings, key, command), fmt.Sprintf("%s stands for %s now.", key, command))
+			cmd = s.written(m, settings.SetChord(m.opt.Settings, key, command), fmt.Sprintf("%s stands for %s now.", key, command))
 		}
 		if cmd != nil { // else the line stays, to be mended
-			m.set.typing = notTyping
+			s.typing = notTyping
 		}
 		return cmd
 	}
-	return m.edit(k)
+	return m.write(k)
 }
 
 // drawSettings draws the rows, and the line where one is typed.
-func (m *model) drawSettings(c *canvas) *tea.Cursor {
+func (s *settingsScreen) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
 	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
 	c.spans(1, 0, c.w-2, span{"SETTINGS", head}, span{"  kept in " + homely(m.opt.Settings), quiet})
@@ -203,7 +223,7 @@ func (m *model) drawSettings(c *canvas) *tea.Cursor {
 	}
 	row := func(i int, name, value, help string) {
 		st, val, more := t.style(t.Paper), bold(t.style(t.Green)), quiet
-		if i == m.set.at {
+		if i == s.at {
 			st = reverse(bold(t.style(t.Brass)))
 			val, more = st, st
 		}
@@ -213,15 +233,15 @@ func (m *model) drawSettings(c *canvas) *tea.Cursor {
 	}
 	lines = append(lines, line{-1, nil}, line{-1, []span{{"THE DESK AND ITS SCREENS", head}}})
 	for i, ch := range settings.Choices() {
-		value := ch.Get(m.set.now)
-		if i == m.set.at && !ch.Text() {
+		value := ch.Get(s.now)
+		if i == s.at && !ch.Text() {
 			value = "‹ " + value + " ›"
 		}
 		row(i, ch.Name(), value, ch.Help)
 	}
 	lines = append(lines, line{-1, nil}, line{-1, []span{{"CHORDS", head}, {"  keys of the display, while a keeper runs, and the command each stands for", quiet}}})
-	for i, chord := range m.set.chords {
-		command := m.set.now.Chords[chord]
+	for i, chord := range s.chords {
+		command := s.now.Chords[chord]
 		help := map[string]string{
 			"atlas": "The atlas, in a window of its own.", "recent": "Recent windows, the one before first.", "find": "Find any window.",
 			"strays": "What is lost.", "nudge": "Move the focused window by arrows.", "resize": "Resize the focused window by arrows.",
@@ -234,10 +254,10 @@ func (m *model) drawSettings(c *canvas) *tea.Cursor {
 		row(len(settings.Choices())+i, chord, command, help)
 	}
 	room = c.h - 4
-	cursor := slices.IndexFunc(lines, func(l line) bool { return l.row == m.set.at })
+	cursor := slices.IndexFunc(lines, func(l line) bool { return l.row == s.at })
 	first := geom.Clamp(cursor-room/2, 0, max(0, len(lines)-room))
 	for i := first; i < min(len(lines), first+room); i++ {
-		if lines[i].row == m.set.at {
+		if lines[i].row == s.at {
 			c.fill(geom.R(1, 1+i-first, c.w-2, 1), " ", lines[i].spans[0].style)
 		}
 		c.spans(1, 1+i-first, c.w-2, lines[i].spans...)
@@ -245,29 +265,23 @@ func (m *model) drawSettings(c *canvas) *tea.Cursor {
 	if left := len(lines) - first - room; left > 0 {
 		c.text(1, c.h-3, c.w-2, fmt.Sprintf(" %d more below", left), quiet)
 	}
-	if m.set.typing != notTyping {
-		return m.drawSettingsLine(c)
+	if s.typing != notTyping {
+		return s.drawLine(m, c)
 	}
 	st := t.style(t.Paper)
 	if m.fault {
 		st = bold(t.style(t.Coral))
 	}
 	c.text(1, c.h-2, c.w-2, m.message, st)
-	hs := []hint{{"up, down", "choose"}, {"left, right", "change"}}
-	if choice, chord := m.settingAt(); chord == "" && choice.Text() {
-		hs = []hint{{"up, down", "choose"}, {"Enter", "change"}}
-	} else if chord != "" {
-		hs = []hint{{"up, down", "choose"}, {"Enter", "change its command"}, {"x", "take the chord away"}}
-	}
-	m.legend(c, c.h-1, nil, append(hs, hint{"a", "add a chord"}, hint{"Escape", "back to the map"}))
+	m.legend(c, c.h-1, s.hints(m))
 	return nil
 }
 
-func (m *model) drawSettingsLine(c *canvas) *tea.Cursor {
+func (s *settingsScreen) drawLine(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
 	ask := "New chord, =, and its command, such as Super+F = float: "
-	if m.set.typing != typeChord {
-		choice, chord := m.settingAt()
+	if s.typing != typeChord {
+		choice, chord := s.choice()
 		ask = choice.Key + ": "
 		if chord != "" {
 			ask = chord + " stands for: "
@@ -282,8 +296,8 @@ func (m *model) drawSettingsLine(c *canvas) *tea.Cursor {
 	if words != "" {
 		c.text(1, c.h-3, c.w-2, words, st)
 	}
-	m.legend(c, c.h-1, nil, []hint{{"Enter", "writes it"}, {"Escape", "leaves it"}})
-	return tea.NewCursor(at+width(string([]rune(m.input.Value())[:m.input.Position()])), c.h-2)
+	m.legend(c, c.h-1, s.hints(m))
+	return m.cursorAt(at, c.h-2)
 }
 
 // homely is a path with ~ for the home folder.

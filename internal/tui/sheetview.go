@@ -14,14 +14,44 @@ import (
 	"zatlas/internal/layout"
 )
 
+// sheetScreen is the chosen sheet at large.
+type sheetScreen struct{}
+
 // toggleSheet shows the chosen sheet at large, or the map again.
 func (m *model) toggleSheet() tea.Cmd {
-	if m.screen == screenSheet {
-		m.screen = screenMap
+	if _, there := m.screen().(*sheetScreen); there {
+		m.home()
 		return nil
 	}
-	m.screen = screenSheet
+	m.goTo(&sheetScreen{})
 	return nil
+}
+
+// key follows a key: arrows go by the windows' true places.
+func (*sheetScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
+	if dir, ok := directions()[name]; ok {
+		m.message, m.fault = "", false
+		m.move(dir)
+		return nil
+	}
+	return m.common(k, name)
+}
+
+func (*sheetScreen) hints(m *model) legend { return m.mapLegend() }
+
+func (*sheetScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
+	if e, ok := msg.(tea.MouseWheelMsg); ok {
+		return m.wheelRows(e)
+	}
+	return m.chooseUnder(msg)
+}
+
+// settle stays on the sheet where a command goes somewhere.
+func (*sheetScreen) settle(m *model, r desk.Result, verb string) bool {
+	if r.Goes {
+		m.settleThere(r, verb)
+	}
+	return r.Goes
 }
 
 // sheetAt is the sheet the selection is on.
@@ -33,9 +63,9 @@ func (m *model) sheetAt() (i int, letter byte) {
 	return i, letter
 }
 
-// drawSheet draws one sheet at large: its windows to scale with their sizes in
-// pixels and per cent, where the next one would open, and beside it the tree.
-func (m *model) drawSheet(c *canvas) *tea.Cursor {
+// draw draws it: its windows to scale with their sizes in pixels and per cent,
+// where the next one would open, and beside it the tree.
+func (*sheetScreen) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
 	m.head(c)
 	parts := m.parts()
@@ -66,7 +96,7 @@ func (m *model) drawSheet(c *canvas) *tea.Cursor {
 		m.sheetWindow(c, p, pt, w)
 	}
 	pt.headings(m.d.Headers(i, letter), func(r geom.Rect) geom.Rect { return p.rect(r).Intersect(p.area) }, false)
-	if m.mode == modeMap {
+	if !m.asking() {
 		m.sheetNext(c, p, i, letter)
 	}
 	for _, w := range tiles {
@@ -88,8 +118,8 @@ func (m *model) drawSheet(c *canvas) *tea.Cursor {
 			}
 		}
 	}
-	if m.mode == modeDir && m.verb == "snap" {
-		m.drawGrid(c, work, m.d.GridOf(letter), p.rect)
+	if part, ok := m.top().(*partPrompt); ok {
+		part.drawGrid(m, c, work, m.d.GridOf(letter), p.rect)
 	}
 	return m.foot(c, parts)
 }
@@ -199,58 +229,6 @@ func (m *model) sheetNext(c *canvas, p plane, i int, letter byte) {
 		st.Bg = cell.Style.Bg
 		c.text(r.X+1, r.Bottom()-1, r.W-2, words, st)
 	}
-}
-
-// drawGrid pencils the grid over a sheet, with the numbers of its cells; those
-// chosen so far are reversed. Where there is little room the numbers stand alone.
-// At gives the cells on the screen of a rectangle on the plane.
-func (m *model) drawGrid(c *canvas, work geom.Rect, grid desk.GridSize, at func(r geom.Rect) geom.Rect) {
-	st := bold(m.opt.Theme.style(m.opt.Theme.Brass))
-	cell := func(x, y int) geom.Rect {
-		x0, y0 := x*work.W/grid.Cols, y*work.H/grid.Rows
-		return at(geom.R(work.X+x0, work.Y+y0, (x+1)*work.W/grid.Cols-x0, (y+1)*work.H/grid.Rows-y0))
-	}
-	whole := at(work)
-	if whole.W < 3*grid.Cols || whole.H < grid.Rows {
-		return // no room for the digits
-	}
-	if whole.W >= 5*grid.Cols && whole.H >= 2*grid.Rows+1 {
-		c.box(whole, pencilFrame, st, nil)
-		for x := 1; x < grid.Cols; x++ {
-			c.box(geom.R(cell(x, 0).X, whole.Y, 1, whole.H), columnLine, st, nil)
-		}
-		for y := 1; y < grid.Rows; y++ {
-			c.box(geom.R(whole.X, cell(0, y).Y, whole.W, 1), rowLine, st, nil)
-			for x := 1; x < grid.Cols; x++ {
-				c.box(geom.R(cell(x, y).X, cell(x, y).Y, 1, 1), crossing, st, nil)
-			}
-		}
-	}
-	for n := range grid.Cols * grid.Rows {
-		mid := cell(n%grid.Cols, n/grid.Cols).Center()
-		s := st
-		if m.cellChosen(grid, n+1) {
-			s = reverse(st)
-		}
-		words := fmt.Sprintf(" %d ", n+1)
-		c.text(mid.X-width(words)/2, mid.Y, width(words), words, s)
-	}
-}
-
-// cellChosen tells whether a cell lies in the block chosen so far.
-func (m *model) cellChosen(grid desk.GridSize, cell int) bool {
-	from, to := m.digit, m.cursor
-	if from == 0 {
-		from = to
-	}
-	if to == 0 {
-		to = from
-	}
-	if from == 0 {
-		return false
-	}
-	within := func(n, a, b int) bool { return n >= min(a, b) && n <= max(a, b) }
-	return within((cell-1)%grid.Cols, (from-1)%grid.Cols, (to-1)%grid.Cols) && within((cell-1)/grid.Cols, (from-1)/grid.Cols, (to-1)/grid.Cols)
 }
 
 // sheetTree writes the sheet's tree as an outline, and what floats.

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	tea "charm.land/bubbletea/v2"
 
@@ -13,24 +12,35 @@ import (
 	"zatlas/internal/stray"
 )
 
-// hand is the mode in which a window is moved or resized by keys.
-type hand struct {
-	verb  string       // nudge or resize
-	id    int          // of this use, for undo
-	unit  desk.ArgKind // Number for pixels, Share for per cent
-	step  int          // pixels
-	edge  bool         // the next arrow goes to the next edge
-	moved bool
-	words string // where the window is
-	chord bool   // begun by a chord of the display, which Enter ends
-}
+// strays is the screen of what is lost.
+type strays struct{}
 
 // openStrays shows what is lost, with the cursor on the first.
 func (m *model) openStrays() tea.Cmd {
-	m.mode, m.screen = modeMap, screenStrays
+	m.goTo(&strays{})
 	m.message = ""
 	m.selectStray()
 	return nil
+}
+
+// settle goes on to the next stray after one was brought back.
+func (*strays) settle(m *model, _ desk.Result, verb string) bool {
+	if verb == "rescue" {
+		m.selectStray()
+	}
+	return verb == "rescue"
+}
+
+func (*strays) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
+	if e, ok := msg.(tea.MouseWheelMsg); ok {
+		return m.arrowOf(e)
+	}
+	return m.chooseUnder(msg)
+}
+
+func (*strays) hints(m *model) legend {
+	first := []hint{{"up, down", "choose"}, {"Enter", "bring it back"}, {"r a", "all of them"}, {"n", "move it by hand"}, {"Escape", "the map"}}
+	return legend{lead: m.subjectWords() + ":", first: m.verbHints(), second: append(first, m.undoHint())}
 }
 
 // selectStray chooses a lost window, where there is one.
@@ -41,8 +51,8 @@ func (m *model) selectStray() {
 	}
 }
 
-// straysKey follows a key of the strays screen; done is false where it is a verb's.
-func (m *model) straysKey(name string) (cmd tea.Cmd, done bool) {
+// key follows a key; what is none of the screen's own is a verb's.
+func (*strays) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	lost := m.lost()
 	at := slices.IndexFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.window })
 	step := map[string]int{"up": -1, "k": -1, "shift+tab": -1, "down": 1, "j": 1, "tab": 1, "home": -len(lost), "end": len(lost)}[name]
@@ -52,23 +62,29 @@ func (m *model) straysKey(name string) (cmd tea.Cmd, done bool) {
 			m.sel = selection{window: lost[geom.Clamp(at+step, 0, len(lost)-1)].ID}
 		}
 		m.message = ""
-		return nil, true
+		return nil
 	case name == "enter":
 		if at < 0 {
 			m.say("Nothing chosen is lost.", false)
-			return nil, true
+			return nil
 		}
-		return m.run("rescue"), true
+		return m.run("rescue")
 	case name == "esc" || name == "!":
-		m.screen = screenMap
+		m.pop()
 		m.message = ""
-		return nil, true
+		return nil
 	}
-	return nil, false
+	return m.common(k, name)
 }
 
-// drawStrays draws the plane, and the list of what is lost beside or under it.
-func (m *model) drawStrays(c *canvas) *tea.Cursor {
+// draw draws the plane, and the list of what is lost beside or under it.
+func (*strays) draw(m *model, c *canvas) *tea.Cursor {
+	m.drawPlaneScreen(c, "STRAYS", "  windows that are lost, where they are, and where they would go", m.drawLost)
+	return m.foot(c, m.parts())
+}
+
+// drawPlaneScreen draws the head and the plane, with a list beside or under it.
+func (m *model) drawPlaneScreen(c *canvas, head, about string, drawList func(c *canvas, r geom.Rect)) {
 	m.head(c)
 	parts := m.parts()
 	area := geom.R(0, 1, c.w, parts.legend-2)
@@ -82,24 +98,10 @@ func (m *model) drawStrays(c *canvas) *tea.Cursor {
 		list = geom.R(0, top+1, c.w, parts.legend-2-top)
 	}
 	t := m.opt.Theme
-	head, about := "STRAYS", "  windows that are lost, where they are, and where they would go"
-	if m.byHand() {
-		head, about = "BY HAND", "  the window on the whole plane; it follows at once"
-	}
 	c.spans(1, area.Y, area.W-2, span{head, bold(t.style(t.Brass))}, span{about, t.style(t.Slate)})
 	m.drawPlane(c, geom.R(area.X+1, area.Y+1, area.W-2, area.H-1), m.preview())
-	if m.byHand() {
-		for i, f := range m.facts(m.d.Window(m.sel.window)) {
-			c.text(list.X+1, list.Y+i, list.W-2, f, t.style(t.Paper))
-		}
-		return m.foot(c, parts)
-	}
-	m.drawLost(c, list)
-	return m.foot(c, parts)
+	drawList(c, list)
 }
-
-// byHand tells whether a window is being moved or resized by keys.
-func (m *model) byHand() bool { return m.mode == modeHand && m.d.Window(m.sel.window) != nil }
 
 // planeBound is what all monitors cover, unplugged ones too.
 func (m *model) planeBound() geom.Rect {
@@ -253,110 +255,4 @@ func (m *model) why(w *desk.Window) string {
 	default:
 		return fmt.Sprintf("its title bar is over the edge of %c", h.Edge)
 	}
-}
-
-// startHand begins to move or to resize the chosen window by keys.
-func (m *model) startHand(verb string) tea.Cmd {
-	w := m.d.Window(m.sel.window)
-	switch {
-	case w == nil:
-		m.say("Choose a window first.", true)
-		return nil
-	case w.Minimised || w.Fullscreen || w.Maximised || m.d.Tiled(w) && verb == "nudge":
-		m.say(fmt.Sprintf("%s does not float, and only floating windows have a place of their own: f floats it.", w.Label()), true)
-		return nil
-	}
-	m.mode = modeHand
-	m.hand = hand{verb: verb, id: int(time.Now().UnixNano() >> 10), step: 10, unit: desk.Number}
-	m.say("", false)
-	return nil
-}
-
-// handSteps are the pixels of a step, by the digit that chooses them.
-var handSteps = map[string]int{"1": 1, "2": 10, "3": 50, "4": 200}
-
-// handShare is the step of resizing in per cent of the work area, by the digit 5.
-const handShare = 5
-
-func (m *model) handKey(k tea.KeyPressMsg, name string) tea.Cmd {
-	h := &m.hand
-	shrink := false
-	dirName := name
-	if rest, ok := strings.CutPrefix(name, "shift+"); ok && h.verb == "resize" {
-		dirName, shrink = rest, true
-	}
-	if lower := strings.ToLower(k.Text); h.verb == "resize" && k.Text != lower && strings.Contains("HJKL", k.Text) {
-		dirName, shrink = lower, true
-	}
-	dir, isDir := directions()[dirName]
-	switch {
-	case isDir:
-		args := []arg{{Kind: desk.Keyword, Word: dir.String()}}
-		px := h.step
-		if shrink {
-			px = -px
-		}
-		switch {
-		case h.edge && h.verb == "nudge":
-			args = append(args, arg{Kind: desk.Keyword, Word: "edge"})
-		default:
-			args = append(args, arg{Kind: h.unit, N: px})
-		}
-		h.edge, h.moved = false, true
-		return m.do(desk.Command{Verb: h.verb, Args: args, Of: m.subject(), Hand: int64(h.id)})
-	case k.Text == "5" && h.verb == "resize":
-		h.step, h.unit = handShare, desk.Share
-		m.say(fmt.Sprintf("Steps of %d per cent of the work area.", handShare), false)
-	case handSteps[k.Text] != 0:
-		h.step, h.edge, h.unit = handSteps[k.Text], false, desk.Number
-		m.say(fmt.Sprintf("Steps of %d pixels.", h.step), false)
-	case name == "e" && h.verb == "nudge":
-		h.edge = true
-		m.say("To the next edge: which way?", false)
-	case name == "enter":
-		m.mode = modeMap
-		m.say(m.handWords()+" It stays there.", false)
-		if h.chord && m.sel.window == m.d.Focus { // back to the window, and the screens go
-			return m.enter()
-		}
-	case name == "esc":
-		m.mode = modeMap
-		m.say("Put back exactly where it was.", false)
-		if h.moved && m.ofHand() {
-			m.quietUndo = true
-			return m.run("undo")
-		}
-	default:
-		m.say(fmt.Sprintf("%s does nothing here.", k.Keystroke()), false)
-	}
-	return nil
-}
-
-// ofHand tells whether undo would take back what this mode did.
-func (m *model) ofHand() bool { return m.undo != "" && m.undo == m.hand.words }
-
-// handWords say where the window is by now.
-func (m *model) handWords() string {
-	w := m.d.Window(m.sel.window)
-	if w == nil {
-		return "It is closed."
-	}
-	if m.d.Tiled(w) {
-		return m.d.SizeWords(m.group())
-	}
-	return m.d.PlaceWords(w)
-}
-
-// handHints are the keys of the mode.
-func (m *model) handHints() []hint {
-	step := fmt.Sprintf("by %d px", m.hand.step)
-	if m.hand.unit == desk.Share {
-		step = fmt.Sprintf("by %d%%", m.hand.step)
-	}
-	enter, escape := hint{"Enter", "leaves it"}, hint{"Escape", "puts it back"}
-	steps := hint{"1-4", "steps of 1, 10, 50, 200"}
-	if m.hand.verb == "resize" {
-		return []hint{{"arrows", "edge out " + step}, enter, {"Shift+arrows", "in"}, steps, {"5", "of 5%"}, escape}
-	}
-	return []hint{{"arrows", step}, enter, {"e arrow", "to the next edge"}, steps, escape}
 }

@@ -9,77 +9,69 @@ import (
 	"zatlas/internal/desk"
 )
 
-// targetKey follows a key after a verb that takes a place.
-func (m *model) targetKey(k tea.KeyPressMsg, name string) tea.Cmd {
-	word := func(w string) *arg { return &arg{Kind: desk.Keyword, Word: w} }
-	if dir, ok := directions()[name]; ok && m.verb != "vacate" && m.verb != "home" {
-		m.aim(dir)
-		return nil
-	}
-	if (m.verb == "vacate" || m.verb == "home") && name != "esc" && (name != "enter" || m.target == nil) && (k.Text < "A" || k.Text > "Z") {
-		m.say(fmt.Sprintf("Which monitor: %s?", m.monitors()), true)
+// placePrompt asks for the place that a verb goes to: a workspace, a sheet, a
+// monitor.
+type placePrompt struct {
+	over
+	verb   string
+	target *desk.Arg // chosen by arrows or the pointer, or a monitor waiting for its digit
+	app    string    // whose windows it is about, empty for those chosen
+}
+
+func (p *placePrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
+	word := func(w string) arg { return arg{Kind: desk.Keyword, Word: w} }
+	if dir, ok := directions()[name]; ok {
+		p.aim(m, dir)
 		return nil
 	}
 	switch {
 	case name == "esc":
-		m.mode, m.target = modeMap, nil
-		m.say("Left as it was.", false)
-		return nil
-	case name == "enter" && m.target != nil:
-		return m.hit(*m.target)
-	case name == "enter" && m.verb == "rescue":
-		m.mode = modeMap
+		return m.leave()
+	case name == "enter" && p.target != nil:
+		return p.hit(m, *p.target)
+	case name == "enter" && p.verb == "rescue":
+		m.pop()
 		return m.rescueThis()
 	case name == "enter":
-		if a, ok := m.last[m.verb]; ok {
-			return m.hit(a)
+		if a, ok := m.last[p.verb]; ok {
+			return p.hit(m, a)
 		}
 		m.say(fmt.Sprintf("No target yet: a digit is a workspace, %s a monitor.", m.monitors()), true)
 		return nil
-	case k.Text == "a" && m.verb == "rescue":
-		m.mode = modeMap
+	case k.Text == "a" && p.verb == "rescue":
+		m.pop()
 		return m.do(desk.Command{Verb: "rescue", Of: desk.Is{State: desk.IsStray}})
-	case k.Text == "*" && sends(m.verb):
+	case k.Text == "*" && sends(p.verb):
 		if w := m.d.Window(m.sel.window); w == nil || w.App == "" || m.marked() {
 			m.say("No one app is chosen to send all of.", true)
 			return nil
 		}
-		m.app = map[bool]string{true: m.d.Window(m.sel.window).App}[m.app == ""]
+		p.app = map[bool]string{true: m.d.Window(m.sel.window).App}[p.app == ""]
 		m.say("", false)
 		return nil
-	case k.Text == "n" && m.verb != "rescue":
-		return m.hit(*word("new"))
-	case k.Text == "b" && m.verb != "rescue":
-		return m.hit(*word("back"))
-	case k.Text == "." && m.verb != "rescue":
-		return m.hit(*word("next"))
-	case k.Text == "," && m.verb != "rescue":
-		return m.hit(*word("prev"))
+	case k.Text == "n" && p.verb != "rescue":
+		return p.hit(m, word("new"))
+	case k.Text == "b" && p.verb != "rescue":
+		return p.hit(m, word("back"))
+	case k.Text == "." && p.verb != "rescue":
+		return p.hit(m, word("next"))
+	case k.Text == "," && p.verb != "rescue":
+		return p.hit(m, word("prev"))
 	case k.Text == "/" || k.Text == "\"":
-		m.mode = modeLine
-		m.input.SetValue(m.verb + " ")
-		m.input.CursorEnd()
-		return m.input.Focus()
+		return m.openLine(p.verb + " ")
 	case len(k.Text) == 1 && k.Text[0] >= '1' && k.Text[0] <= '9':
 		n := int(k.Text[0] - '0')
-		if m.target != nil && m.target.Kind == desk.Letter {
-			return m.hit(arg{Kind: desk.Ref, Letter: m.target.Letter, N: n})
+		if p.target != nil && p.target.Kind == desk.Letter {
+			return p.hit(m, arg{Kind: desk.Ref, Letter: p.target.Letter, N: n})
 		}
-		return m.hit(arg{Kind: desk.Number, N: n})
+		return p.hit(m, arg{Kind: desk.Number, N: n})
 	case len(k.Text) == 1 && k.Text[0] >= 'A' && k.Text[0] <= 'Z':
 		l := k.Text[0]
 		if !m.d.Connected(l) {
 			m.say(fmt.Sprintf("No monitor %c is plugged in: %s.", l, m.monitors()), true)
 			return nil
 		}
-		if m.verb == "vacate" && m.target != nil {
-			m.mode = modeMap
-			return m.do(desk.Command{Verb: m.verb, Args: []arg{*m.target, {Kind: desk.Keyword, Word: "to"}, {Kind: desk.Letter, Letter: l}}})
-		}
-		m.target = &arg{Kind: desk.Letter, Letter: l}
-		if m.verb == "home" || m.verb == "vacate" && len(m.others(l)) < 2 {
-			return m.hit(*m.target)
-		}
+		p.target = &arg{Kind: desk.Letter, Letter: l}
 		return nil
 	}
 	m.say(fmt.Sprintf("%s is no target. Escape leaves it.", k.Keystroke()), true)
@@ -110,18 +102,38 @@ func (m *model) others(but byte) []string {
 }
 
 // hit carries the verb out on its target. All of an app go after asking.
-func (m *model) hit(a arg) tea.Cmd {
-	c := m.targetCommand(a)
-	m.mode, m.target = modeMap, nil
-	m.last[m.verb] = a
-	if m.app == "" {
+func (p *placePrompt) hit(m *model, a arg) tea.Cmd {
+	c := p.command(m, a)
+	m.pop()
+	m.last[p.verb] = a
+	if p.app == "" {
 		return m.do(c)
 	}
 	if _, _, err := m.d.Apply(c); err != nil {
 		return m.do(c) // and have the keeper say why not
 	}
 	verb := map[string]string{"send": "Send", "carry": "Carry"}[c.Verb]
-	return m.ask(c, fmt.Sprintf("%s %s to %s?", verb, m.appWords(m.app), m.placeWords(a)), "does it", "leaves them")
+	return m.ask(c, desk.Question{Text: fmt.Sprintf("%s %s to %s?", verb, m.appWords(p.app), m.placeWords(a)), Does: "does it", Leaves: "leaves them"})
+}
+
+func (p *placePrompt) pending(m *model) (desk.Command, bool) {
+	if p.target == nil {
+		return desk.Command{}, false
+	}
+	return p.command(m, *p.target), true
+}
+
+// pointer aims at the place under a click.
+func (p *placePrompt) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
+	switch e := msg.Mouse(); msg.(type) {
+	case tea.MouseClickMsg:
+		if a, ok := m.placeUnder(e.X, e.Y); ok && e.Button == tea.MouseLeft {
+			p.target = &a
+		}
+	case tea.MouseMotionMsg, tea.MouseReleaseMsg:
+		return m.dragged(msg)
+	}
+	return nil
 }
 
 // sends tells whether a verb takes windows to a place: it can take all of an app.
@@ -160,16 +172,16 @@ func (m *model) placeWords(a arg) string {
 }
 
 // aim moves the pencilled target to the neighbouring sheet.
-func (m *model) aim(dir desk.Dir) {
+func (p *placePrompt) aim(m *model, dir desk.Dir) {
 	i, letter := m.workspaceAt(), m.monitorAt()
-	if m.target != nil {
-		switch m.target.Kind {
+	if p.target != nil {
+		switch p.target.Kind {
 		case desk.Ref:
-			i, letter = m.target.N-1, m.target.Letter
+			i, letter = p.target.N-1, p.target.Letter
 		case desk.Number:
-			i = m.target.N - 1
+			i = p.target.N - 1
 		case desk.Letter:
-			letter = m.target.Letter
+			letter = p.target.Letter
 		}
 	}
 	if letter == 0 {
@@ -204,52 +216,50 @@ func (m *model) aim(dir desk.Dir) {
 	}
 	if m.d.Settings.Separate {
 		if dir == desk.Left || dir == desk.Right {
-			m.target = &arg{Kind: desk.Letter, Letter: letter}
+			p.target = &arg{Kind: desk.Letter, Letter: letter}
 			return
 		}
 		letter = m.d.HomeOf(i)
 	}
-	m.target = &arg{Kind: desk.Ref, Letter: letter, N: i + 1}
+	p.target = &arg{Kind: desk.Ref, Letter: letter, N: i + 1}
 }
 
-// targetCommand is the verb of modeTarget with its target.
-func (m *model) targetCommand(a arg) desk.Command {
-	c := desk.Command{Verb: m.verb, Args: []arg{a}}
-	if m.verb == "home" {
-		c.Args = []arg{{Kind: desk.Number, N: m.workspaceAt() + 1}, a}
-	}
-	if m.verb == "rescue" {
+// command is the verb with its target.
+func (p *placePrompt) command(m *model, a arg) desk.Command {
+	c := desk.Command{Verb: p.verb, Args: []arg{a}}
+	if p.verb == "rescue" {
 		c.Args = []arg{{Kind: desk.Keyword, Word: "to"}, a}
 	}
-	if m.app != "" {
-		c.Of = ofApp(m.app)
+	if p.app != "" {
+		c.Of = ofApp(p.app)
 	}
 	return m.about(c)
 }
 
-// verbWords is the verb of modeTarget with what it acts on.
-func (m *model) verbWords() string {
-	if m.verb == "go" {
-		if m.target != nil && m.target.Kind == desk.Letter {
-			return fmt.Sprintf("go to monitor %c, or on it to", m.target.Letter)
+// words are the verb with what it acts on.
+func (p *placePrompt) words(m *model) string {
+	if p.verb == "go" {
+		if p.target != nil && p.target.Kind == desk.Letter {
+			return fmt.Sprintf("go to monitor %c, or on it to", p.target.Letter)
 		}
 		return "go to"
 	}
 	if m.sel.window == 0 {
-		return m.verb
+		return p.verb
 	}
-	words := m.verb + " " + m.subjectWords()
-	if m.app != "" {
-		words = m.verb + " " + m.appWords(m.app)
+	words := p.verb + " " + m.subjectWords()
+	if p.app != "" {
+		words = p.verb + " " + m.appWords(p.app)
 	}
-	if m.target != nil && m.target.Kind == desk.Letter {
-		words += fmt.Sprintf(" to monitor %c", m.target.Letter)
+	if p.target != nil && p.target.Kind == desk.Letter {
+		words += fmt.Sprintf(" to monitor %c", p.target.Letter)
 	}
 	return words + " to"
 }
 
-// targetHints say what each key would lead to: the workspaces, and the rest.
-func (m *model) targetHints() (places, others []hint) {
+// hints say what each key would lead to: the workspaces, and the rest.
+func (p *placePrompt) hints(m *model) legend {
+	var places, others []hint
 	long := m.w >= 130
 	for i := range m.d.Workspaces[:min(9, len(m.d.Workspaces))] {
 		name := fit(m.d.Workspaces[i].Name, 14)
@@ -260,17 +270,10 @@ func (m *model) targetHints() (places, others []hint) {
 		}
 		places = append(places, hint{fmt.Sprint(i + 1), name})
 	}
-	if m.target != nil {
+	if p.target != nil {
 		others = []hint{{"Enter", "there"}}
 	}
-	switch m.verb {
-	case "home":
-		return nil, []hint{{m.monitors(), "the home monitor of " + m.d.Title(m.workspaceAt())}, {"Escape", "leaves it"}}
-	case "vacate":
-		if m.target != nil {
-			return nil, []hint{{strings.Join(m.others(m.target.Letter), " or "), "takes them"}, {"Enter", "the usual one does"}, {"Escape", "leaves it"}}
-		}
-		return nil, []hint{{m.monitors(), "the monitor whose windows go to another"}, {"Escape", "leaves it"}}
+	switch p.verb {
 	case "rescue":
 		lost := len(m.lost())
 		others = append(others, hint{"a", fmt.Sprintf("all %d that are lost", lost)}, hint{"Enter", "this one, the shortest way"}, hint{m.monitors(), "a monitor"})
@@ -288,9 +291,81 @@ func (m *model) targetHints() (places, others []hint) {
 		others = append(others, hint{"n", "new"}, hint{"b", back}, hint{m.monitors(), "monitor"}, hint{"/", "by name"})
 	default:
 		others = append(others, hint{m.monitors(), "monitor"}, hint{"arrows", "aim"}, hint{"n", "new"}, hint{"b", "back"}, hint{"/", "by name"}, hint{"Enter", "as last time"})
-		if w := m.d.Window(m.sel.window); w != nil && m.app == "" && !m.marked() {
+		if w := m.d.Window(m.sel.window); w != nil && p.app == "" && !m.marked() {
 			others = append(others, hint{"*", "all of its app"})
 		}
 	}
-	return places, append(others, hint{"Escape", "leave it"})
+	if m.parts().rows < 2 && len(places) > 1 && joinNonEmpty("", m.message, m.previewWords()) != "" { // there is one row
+		places = []hint{{fmt.Sprintf("1-%d", len(places)), "workspace"}}
+	}
+	return legend{lead: p.words(m), first: places, second: append(others, hint{"Escape", "leave it"}), flows: true}
+}
+
+// monitorPrompt asks for a monitor: the home of a workspace, or the one whose
+// windows go, and then perhaps where to.
+type monitorPrompt struct {
+	over
+	verb string
+	from byte // the monitor that is vacated, once it is known
+}
+
+func (p *monitorPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
+	letter := byte(0)
+	if len(k.Text) == 1 && k.Text[0] >= 'A' && k.Text[0] <= 'Z' {
+		letter = k.Text[0]
+	}
+	switch {
+	case name == "esc":
+		return m.leave()
+	case name == "enter" && p.from != 0:
+		return p.done(m, p.from, 0)
+	case letter == 0:
+		m.say(fmt.Sprintf("Which monitor: %s?", m.monitors()), true)
+	case !m.d.Connected(letter):
+		m.say(fmt.Sprintf("No monitor %c is plugged in: %s.", letter, m.monitors()), true)
+	case p.from != 0:
+		return p.done(m, p.from, letter)
+	case p.verb == "home" || len(m.others(letter)) < 2:
+		return p.done(m, letter, 0)
+	default:
+		p.from = letter
+	}
+	return nil
+}
+
+// command is the verb with a monitor, and another one that takes the windows.
+func (p *monitorPrompt) command(m *model, letter, to byte) desk.Command {
+	c := desk.Command{Verb: p.verb, Args: []arg{{Kind: desk.Letter, Letter: letter}}}
+	switch {
+	case p.verb == "home":
+		c.Args = append([]arg{{Kind: desk.Number, N: m.workspaceAt() + 1}}, c.Args...)
+	case to != 0:
+		c.Args = append(c.Args, arg{Kind: desk.Keyword, Word: "to"}, arg{Kind: desk.Letter, Letter: to})
+	}
+	return c
+}
+
+func (p *monitorPrompt) done(m *model, letter, to byte) tea.Cmd {
+	m.pop()
+	return m.do(p.command(m, letter, to))
+}
+
+func (p *monitorPrompt) pending(m *model) (desk.Command, bool) {
+	return p.command(m, p.from, 0), p.from != 0
+}
+
+func (p *monitorPrompt) hints(m *model) legend {
+	lead := p.verb
+	if m.sel.window != 0 {
+		lead += " " + m.subjectWords()
+	}
+	hs := []hint{{m.monitors(), "the monitor whose windows go to another"}, escapes}
+	switch {
+	case p.verb == "home":
+		hs[0].does = "the home monitor of " + m.d.Title(m.workspaceAt())
+	case p.from != 0:
+		lead += fmt.Sprintf(" to monitor %c", p.from)
+		hs = []hint{{strings.Join(m.others(p.from), " or "), "takes them"}, {"Enter", "the usual one does"}, escapes}
+	}
+	return legend{lead: lead + " to", first: hs, flows: true}
 }

@@ -199,7 +199,7 @@ func TestRandomKeys(t *testing.T) {
 					b.Update(tea.ColorProfileMsg{Profile: []colorprofile.Profile{colorprofile.TrueColor, colorprofile.ASCII}[rng.IntN(2)]})
 				}
 				key := keys[rng.IntN(len(keys))]
-				if b.mode != modeMap && rng.IntN(2) == 0 {
+				if b.top() != b.rooms[0] && rng.IntN(2) == 0 {
 					key = answers[rng.IntN(len(answers))]
 				}
 				if rng.IntN(6) == 0 {
@@ -211,7 +211,7 @@ func TestRandomKeys(t *testing.T) {
 				if c, ok := b.pending(); ok {
 					worded{t: t}.check(c)
 				}
-				if b.mode == modeMap && b.d.Window(b.sel.window) == nil && b.d.Index(b.sel.workspace) < 0 {
+				if !b.asking() && b.d.Window(b.sel.window) == nil && b.d.Index(b.sel.workspace) < 0 {
 					t.Fatalf("step %d, after %s: the selection %+v is nowhere", step, key, b.sel)
 				}
 			}
@@ -235,7 +235,7 @@ func TestDrag(t *testing.T) {
 	drag := func(to tea.Mouse, then ...string) string {
 		t.Helper()
 		b.Update(tea.MouseClickMsg(middle(selection{window: 11})))
-		b.Update(tea.MouseMotionMsg(to))
+		b.give(tea.MouseMotionMsg(to))
 		for _, key := range then {
 			b.press(key)
 		}
@@ -256,8 +256,8 @@ func TestDrag(t *testing.T) {
 		{"an unplugged monitor", middle(selection{window: 15}), nil}, {"Escape", middle(selection{workspace: ws[2].ID}), []string{"esc"}},
 	} {
 		drag(test.to, test.then...)
-		if b.d != before || b.mode != modeMap {
-			t.Errorf("%s: the desk changed, or mode %d stayed", test.name, b.mode)
+		if b.d != before || b.asking() {
+			t.Errorf("%s: the desk changed, or %T stayed", test.name, b.top())
 		}
 	}
 	if words := drag(middle(selection{workspace: ws[5].ID, letter: 'A'})); !strings.Contains(words, "Sent Running order to A6. Letting go does it") {
@@ -278,7 +278,7 @@ func TestDrag(t *testing.T) {
 	b.whole("on 1")
 	lost, sheet := middle(selection{window: 15}), middle(selection{workspace: ws[0].ID, letter: 'B'})
 	b.Update(tea.MouseClickMsg(lost))
-	b.Update(tea.MouseMotionMsg(sheet))
+	b.give(tea.MouseMotionMsg(sheet))
 	_, cmd := b.Update(tea.MouseReleaseMsg(sheet))
 	if b.run(cmd); b.d.Lost(b.d.Window(15)).Cause != stray.None {
 		t.Errorf("the lost window that was dragged to B1 is at %v", b.d.Window(15).Rect)
@@ -432,4 +432,11 @@ func TestGoneKeeper(t *testing.T) {
 	}
 	b.press("3")
 	b.whole("a command without a keeper")
+}
+
+// give follows a message and what comes of it.
+func (b *bench) give(msg tea.Msg) {
+	b.t.Helper()
+	_, cmd := b.Update(msg)
+	b.run(cmd)
 }

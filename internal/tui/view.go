@@ -11,8 +11,6 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
-	"zatlas/internal/keeper"
-	"zatlas/internal/lang"
 )
 
 // parts of the screen, in cells.
@@ -56,9 +54,16 @@ func (m *model) title() string {
 	return m.opt.Title + " " + strconv.Itoa(m.brought)
 }
 
-// View draws the screen.
+// View gives the screen, drawn anew where anything has happened since.
 func (m *model) View() tea.View {
-	v := tea.View{AltScreen: true, MouseMode: tea.MouseModeCellMotion, WindowTitle: m.title()}
+	if m.stale {
+		m.drawn, m.stale = m.drawView(), false
+	}
+	return m.drawn
+}
+
+func (m *model) drawView() tea.View {
+	v := tea.View{AltScreen: true, MouseMode: tea.MouseModeCellMotion, WindowTitle: m.title(), KeyboardEnhancements: tea.KeyboardEnhancements{ReportEventTypes: true}}
 	t := m.opt.Theme
 	ground := t.style(t.Paper)
 	c := newCanvas(max(m.w, 1), max(m.h, 1), ground)
@@ -69,29 +74,8 @@ func (m *model) View() tea.View {
 		}
 	case m.d == nil:
 		c.text(2, 1, m.w, "Waiting for the desk.", ground)
-	case m.mode == modeHelp:
-		m.help(c)
-	case m.mode == modeLog:
-		m.drawLog(c)
-	case m.mode == modeRules:
-		v.Cursor = m.drawRules(c)
-	case m.mode == modeSettings:
-		v.Cursor = m.drawSettings(c)
 	default:
-		switch {
-		case m.mode == modeOpen:
-			v.Cursor = m.drawOpen(c)
-		case m.byHand() && m.d.Tiled(m.d.Window(m.sel.window)):
-			v.Cursor = m.drawSheet(c)
-		case m.screen == screenGazetteer:
-			v.Cursor = m.drawGazetteer(c)
-		case m.screen == screenSheet:
-			v.Cursor = m.drawSheet(c)
-		case m.screen == screenStrays || m.mode == modeHand:
-			v.Cursor = m.drawStrays(c)
-		default:
-			v.Cursor = m.drawMap(c)
-		}
+		v.Cursor = m.top().draw(m, c)
 	}
 	if v.Cursor != nil {
 		v.Cursor.Blink = false
@@ -105,87 +89,12 @@ func (m *model) View() tea.View {
 	return v
 }
 
-// drawMap draws the atlas screen and gives the place of the text cursor, nil
-// where nothing is typed.
-func (m *model) drawMap(c *canvas) *tea.Cursor {
-	parts := m.parts()
-	ch := m.chart()
-	p := m.painter(c, ch)
-	m.head(c)
-	c.stops = ch.all(m.d)
-	p.atlas()
-	if next := m.preview(); next != nil {
-		p.pencil(next)
-	}
-	m.gridOnMap(c, ch)
-	if !parts.panel.Empty() {
-		m.panel(p, parts.panel)
-	}
-	m.firstUse(c, parts)
-	return m.foot(c, parts)
-}
-
-// gridOnMap pencils the grid over the chosen sheet of a map, where a place in it is
-// being chosen.
-func (m *model) gridOnMap(c *canvas, ch *chart) {
-	if m.mode != modeDir || m.verb != "snap" {
-		return
-	}
-	i, letter := m.workspaceAt(), m.subjectMonitor()
-	m.drawGrid(c, m.d.Monitor(letter).Work, m.d.GridOf(letter), func(r geom.Rect) geom.Rect {
-		cells, _ := ch.placeRect(m.d, i, letter, r)
-		return cells
-	})
-}
-
 // painter draws the desk on a canvas by a chart.
 func (m *model) painter(c *canvas, ch *chart) *painter {
 	return &painter{
 		canvas: c, t: m.opt.Theme, framed: m.profile < colorprofile.ANSI256,
 		d: m.d, ch: ch, sel: m.sel, also: m.inGroup(), touched: m.touched, tints: m.tints,
 	}
-}
-
-// preview is the desk as the command being typed or chosen would leave it.
-func (m *model) preview() *desk.Desk {
-	c, ok := m.pending()
-	if !ok {
-		return nil
-	}
-	next, _, err := m.try(c)
-	if err != nil {
-		return nil
-	}
-	return next
-}
-
-// try is what a command would lead to.
-func (m *model) try(c desk.Command) (*desk.Desk, desk.Result, error) {
-	if v, _ := desk.FindVerb(c.Verb); v.MadeUp && !m.opt.Simulated {
-		return nil, desk.Result{}, keeper.ErrRealMonitors
-	}
-	return m.d.Apply(c)
-}
-
-// pending is the command that Enter would carry out.
-func (m *model) pending() (desk.Command, bool) {
-	switch m.mode {
-	case modeLine:
-		c, err := lang.ParseCommand(m.input.Value())
-		return m.about(c), err == nil
-	case modeTarget:
-		if m.target != nil {
-			return m.targetCommand(*m.target), true
-		}
-	case modeAsk:
-		return m.asked, true
-	case modeDir:
-		if m.verb == "snap" && m.cursor > 0 && m.digit > 0 {
-			c, err := lang.ParseCommand(m.cellWords())
-			return m.about(c), err == nil
-		}
-	}
-	return desk.Command{}, false
 }
 
 // about has a command that names no windows act on the chosen one, where its

@@ -1,0 +1,173 @@
+package tui
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+)
+
+// handPrompt moves or resizes the chosen window by keys.
+type handPrompt struct {
+	over
+	verb  string       // nudge or resize
+	id    int          // of this use, for undo
+	unit  desk.ArgKind // Number for pixels, Share for per cent
+	step  int          // pixels
+	edge  bool         // the next arrow goes to the next edge
+	moved bool
+	words string // where the window is
+	chord bool   // begun by a chord of the display, which Enter ends
+	tree  sheetScreen
+}
+
+// draw shows a tile on its sheet, any other window on the whole plane.
+func (h *handPrompt) draw(m *model, c *canvas) *tea.Cursor {
+	w := m.d.Window(m.sel.window)
+	if w != nil && m.d.Tiled(w) {
+		return h.tree.draw(m, c)
+	}
+	facts := func(c *canvas, r geom.Rect) {
+		if w == nil {
+			return
+		}
+		for i, f := range m.facts(w) {
+			c.text(r.X+1, r.Y+i, r.W-2, f, m.opt.Theme.style(m.opt.Theme.Paper))
+		}
+	}
+	m.drawPlaneScreen(c, "BY HAND", "  the window on the whole plane; it follows at once", facts)
+	return m.foot(c, m.parts())
+}
+
+func (h *handPrompt) hints(m *model) legend {
+	lead := h.verb + " " + m.subjectWords()
+	if m.parts().rows < 2 { // the place stands in the other row, and names it
+		lead = fmt.Sprintf("%s #%d", h.verb, m.sel.window)
+	}
+	return legend{lead: lead, first: h.keyHints(), flows: true}
+}
+
+func (h *handPrompt) foot(m *model, c *canvas, p parts) *tea.Cursor {
+	t := m.opt.Theme
+	if m.message != "" {
+		st := t.style(t.Paper)
+		if m.fault {
+			st = bold(t.style(t.Coral))
+		}
+		c.text(1, p.legend-1, c.w-2, m.message, st)
+	}
+	c.text(1, p.legend-1, c.w-2, joinNonEmpty("  ", m.message, m.handWords()), t.style(t.Brass))
+	m.flowing(c, p, true, h.hints(m))
+	return nil
+}
+
+// byHand tells whether a window is being moved or resized by keys.
+func (m *model) byHand() bool {
+	_, hand := m.top().(*handPrompt)
+	return hand && m.d.Window(m.sel.window) != nil
+}
+
+// startHand begins to move or to resize the chosen window by keys.
+func (m *model) startHand(verb string) tea.Cmd {
+	w := m.d.Window(m.sel.window)
+	switch {
+	case w == nil:
+		m.say("Choose a window first.", true)
+		return nil
+	case w.Minimised || w.Fullscreen || w.Maximised || m.d.Tiled(w) && verb == "nudge":
+		m.say(fmt.Sprintf("%s does not float, and only floating windows have a place of their own: f floats it.", w.Label()), true)
+		return nil
+	}
+	m.push(&handPrompt{verb: verb, id: int(time.Now().UnixNano() >> 10), step: 10, unit: desk.Number, tree: sheetScreen{}})
+	m.say("", false)
+	return nil
+}
+
+// handSteps are the pixels of a step, by the digit that chooses them.
+var handSteps = map[string]int{"1": 1, "2": 10, "3": 50, "4": 200}
+
+// handShare is the step of resizing in per cent of the work area, by the digit 5.
+const handShare = 5
+
+func (h *handPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
+	shrink := false
+	dirName := name
+	if rest, ok := strings.CutPrefix(name, "shift+"); ok && h.verb == "resize" {
+		dirName, shrink = rest, true
+	}
+	if lower := strings.ToLower(k.Text); h.verb == "resize" && k.Text != lower && strings.Contains("HJKL", k.Text) {
+		dirName, shrink = lower, true
+	}
+	dir, isDir := directions()[dirName]
+	switch {
+	case isDir:
+		args := []arg{{Kind: desk.Keyword, Word: dir.String()}}
+		px := h.step
+		if shrink {
+			px = -px
+		}
+		switch {
+		case h.edge && h.verb == "nudge":
+			args = append(args, arg{Kind: desk.Keyword, Word: "edge"})
+		default:
+			args = append(args, arg{Kind: h.unit, N: px})
+		}
+		h.edge, h.moved = false, true
+		return m.do(desk.Command{Verb: h.verb, Args: args, Of: m.subject(), Hand: int64(h.id)})
+	case k.Text == "5" && h.verb == "resize":
+		h.step, h.unit = handShare, desk.Share
+		m.say(fmt.Sprintf("Steps of %d per cent of the work area.", handShare), false)
+	case handSteps[k.Text] != 0:
+		h.step, h.edge, h.unit = handSteps[k.Text], false, desk.Number
+		m.say(fmt.Sprintf("Steps of %d pixels.", h.step), false)
+	case name == "e" && h.verb == "nudge":
+		h.edge = true
+		m.say("To the next edge: which way?", false)
+	case name == "enter":
+		m.pop()
+		m.say(m.handWords()+" It stays there.", false)
+		if h.chord && m.sel.window == m.d.Focus { // back to the window, and the screens go
+			return m.enter()
+		}
+	case name == "esc":
+		m.pop()
+		m.say("Put back exactly where it was.", false)
+		if h.moved && m.undo != "" && m.undo == h.words { // what this mode did
+			m.quietUndo = true
+			return m.run("undo")
+		}
+	default:
+		m.say(fmt.Sprintf("%s does nothing here.", k.Keystroke()), false)
+	}
+	return nil
+}
+
+// handWords say where the window is by now.
+func (m *model) handWords() string {
+	w := m.d.Window(m.sel.window)
+	if w == nil {
+		return "It is closed."
+	}
+	if m.d.Tiled(w) {
+		return m.d.SizeWords(m.group())
+	}
+	return m.d.PlaceWords(w)
+}
+
+// keyHints are the keys of the mode.
+func (h *handPrompt) keyHints() []hint {
+	step := fmt.Sprintf("by %d px", h.step)
+	if h.unit == desk.Share {
+		step = fmt.Sprintf("by %d%%", h.step)
+	}
+	enter, escape := hint{"Enter", "leaves it"}, hint{"Escape", "puts it back"}
+	steps := hint{"1-4", "steps of 1, 10, 50, 200"}
+	if h.verb == "resize" {
+		return []hint{{"arrows", "edge out " + step}, enter, {"Shift+arrows", "in"}, steps, {"5", "of 5%"}, escape}
+	}
+	return []hint{{"arrows", step}, enter, {"e arrow", "to the next edge"}, steps, escape}
+}

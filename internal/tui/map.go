@@ -1,0 +1,140 @@
+package tui
+
+import (
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+)
+
+// mapScreen is the atlas: the screen at the bottom of the stack.
+type mapScreen struct{}
+
+func (*mapScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
+	if dir, ok := directions()[name]; ok {
+		m.message, m.fault = "", false
+		m.move(dir)
+		return nil
+	}
+	return m.common(k, name)
+}
+
+func (*mapScreen) hints(m *model) legend { return m.mapLegend() }
+
+// mapLegend is the legend of the screens that show sheets.
+func (m *model) mapLegend() legend {
+	return legend{lead: m.subjectWords() + ":", first: m.verbHints(), second: m.mapHints()}
+}
+
+func (*mapScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
+	switch e := msg.(type) {
+	case tea.MouseWheelMsg:
+		return m.wheelRows(e)
+	case tea.MouseMotionMsg, tea.MouseReleaseMsg:
+		if m.grip != 0 {
+			return m.dragged(msg)
+		}
+	case tea.MouseClickMsg:
+		sel, ok := m.under(e.X, e.Y)
+		m.chooseUnder(msg)
+		if ok && sel.window != 0 && e.Button == tea.MouseLeft {
+			m.grip = sel.window
+		}
+	}
+	return nil
+}
+
+// draw draws the atlas.
+func (*mapScreen) draw(m *model, c *canvas) *tea.Cursor {
+	parts := m.parts()
+	ch := m.chart()
+	p := m.painter(c, ch)
+	m.head(c)
+	c.stops = ch.all(m.d)
+	p.atlas()
+	if next := m.preview(); next != nil {
+		p.pencil(next)
+	}
+	m.gridOnMap(c, ch)
+	if !parts.panel.Empty() {
+		m.panel(p, parts.panel)
+	}
+	m.firstUse(c, parts)
+	return m.foot(c, parts)
+}
+
+// gridOnMap pencils the grid over the chosen sheet of a map, where a place in it is
+// being chosen.
+func (m *model) gridOnMap(c *canvas, ch *chart) {
+	part, ok := m.top().(*partPrompt)
+	if !ok {
+		return
+	}
+	i, letter := m.workspaceAt(), m.subjectMonitor()
+	part.drawGrid(m, c, m.d.Monitor(letter).Work, m.d.GridOf(letter), func(r geom.Rect) geom.Rect {
+		cells, _ := ch.placeRect(m.d, i, letter, r)
+		return cells
+	})
+}
+
+// enter goes to what is chosen.
+func (m *model) enter() tea.Cmd {
+	switch {
+	case m.sel.window != 0:
+		return m.do(desk.Command{Verb: "focus", Args: []arg{{Kind: desk.Item, N: m.sel.window}}})
+	case m.sel.letter != 0:
+		return m.do(desk.Command{Verb: "go", Args: []arg{{Kind: desk.Ref, Letter: m.sel.letter, N: m.workspaceAt() + 1}}})
+	}
+	return m.do(desk.Command{Verb: "go", Args: []arg{{Kind: desk.Number, N: m.workspaceAt() + 1}}})
+}
+
+func (m *model) escape() tea.Cmd {
+	if m.narrow() {
+		return nil
+	}
+	if _, large := m.screen().(*sheetScreen); large {
+		m.home()
+		return nil
+	}
+	if m.steps.visible() {
+		m.say(m.steps.dismiss(), false)
+		return nil
+	}
+	m.say("Nothing to step back from. q quits.", false)
+	return nil
+}
+
+// shift moves what is chosen: a window in its sheet, a workspace in the order.
+func (m *model) shift(dir desk.Dir) tea.Cmd {
+	if m.sel.window != 0 {
+		return m.run("move " + dir.String())
+	}
+	switch dir {
+	case desk.Up:
+		return m.reorder(-1)
+	case desk.Down:
+		return m.reorder(1)
+	}
+	m.say("Choose a window first: this moves it.", true)
+	return nil
+}
+
+// toggleGaps turns the gaps of the chosen sheet on or off.
+func (m *model) toggleGaps() tea.Cmd {
+	word := "off"
+	if s := m.d.Sheet(m.workspaceAt(), m.layoutLetter()); s != nil && s.NoGaps {
+		word = "on"
+	}
+	return m.do(m.about(desk.Command{Verb: "gaps", Args: []arg{{Kind: desk.Keyword, Word: word}}}))
+}
+
+// reorder moves the workspace whose number is chosen.
+func (m *model) reorder(by int) tea.Cmd {
+	if m.sel.window != 0 || m.sel.letter != 0 {
+		m.say("Choose a workspace's number first: this moves it in the order.", true)
+		return nil
+	}
+	i := m.workspaceAt()
+	return m.do(desk.Command{Verb: "reorder", Args: []arg{
+		{Kind: desk.Number, N: i + 1}, {Kind: desk.Keyword, Word: "to"}, {Kind: desk.Number, N: i + 1 + by}}})
+}

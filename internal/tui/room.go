@@ -1,0 +1,188 @@
+package tui
+
+import (
+	"slices"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/desk"
+)
+
+// room is what stands on the stack of the screens: a screen, or a prompt that
+// asks for something over one. The topmost one gets the keys and the pointer.
+type room interface {
+	// key follows a key; name is the key's, as Bubble Tea writes it.
+	key(m *model, k tea.KeyPressMsg, name string) tea.Cmd
+	// draw draws all of the canvas, and gives the place of the text cursor, nil
+	// where nothing is typed.
+	draw(m *model, c *canvas) *tea.Cursor
+	// hints are what the legend says of its keys.
+	hints(m *model) legend
+	// pointer follows a click, a move, a button let go or a turn of the wheel.
+	pointer(m *model, msg tea.MouseMsg) tea.Cmd
+}
+
+// Some rooms do more.
+type (
+	// writer is a room in which text is typed, now if it says so.
+	writer interface {
+		writes() bool
+		// wrote follows a change of the text.
+		wrote(m *model)
+	}
+	// footed is a room with a foot of its own in the place of message and hints.
+	footed interface {
+		foot(m *model, c *canvas, p parts) *tea.Cursor
+	}
+	// pending is a room that holds a command which Enter would carry out: it is
+	// pencilled on the map.
+	pending interface {
+		pending(m *model) (desk.Command, bool)
+	}
+	// follower is a room that follows every new snapshot.
+	follower interface {
+		follow(m *model) tea.Cmd
+	}
+	// settler is a room that chooses what is selected after a command; done is
+	// false where that is as everywhere.
+	settler interface {
+		settle(m *model, r desk.Result, verb string) (done bool)
+	}
+	// chooser is a room in which several windows are chosen, by marks.
+	chooser interface {
+		chosen(m *model) []int
+	}
+)
+
+// legend is what stands at the bottom: what the keys act on, the first ones, and
+// those of a row of their own where there are two.
+type legend struct {
+	lead          string
+	first, second []hint
+	// flows says that hints without room in the first row go on in the second, or
+	// where there is one row in that of the message.
+	flows bool
+}
+
+// still is a room that has no use for the pointer.
+type still struct{}
+
+func (still) pointer(*model, tea.MouseMsg) tea.Cmd { return nil }
+
+// over is a prompt: it is drawn by the screen beneath, with its own hints.
+type over struct{ still }
+
+func (over) draw(m *model, c *canvas) *tea.Cursor { return m.screen().draw(m, c) }
+
+func (over) isOver() {}
+
+func isOver(r room) bool {
+	_, over := r.(interface{ isOver() })
+	return over
+}
+
+// top is the room that gets the keys.
+func (m *model) top() room { return m.rooms[len(m.rooms)-1] }
+
+// screen is the topmost room that is a screen.
+func (m *model) screen() room {
+	for _, r := range slices.Backward(m.rooms) {
+		if !isOver(r) {
+			return r
+		}
+	}
+	return m.rooms[0]
+}
+
+// asking tells whether something is asked for over the screen.
+func (m *model) asking() bool { return isOver(m.top()) }
+
+// push puts a room on top. A prompt takes the place of another.
+func (m *model) push(r room) {
+	if isOver(r) && m.asking() {
+		m.pop()
+	}
+	m.rooms = append(m.rooms, r)
+}
+
+// pop leaves the topmost room, but for the map.
+func (m *model) pop() {
+	if len(m.rooms) > 1 {
+		m.rooms = m.rooms[:len(m.rooms)-1]
+	}
+	m.input.Blur()
+}
+
+// home leaves everything but the map.
+func (m *model) home() {
+	m.rooms = m.rooms[:1]
+	m.input.Blur()
+}
+
+// goTo shows a screen over the map alone.
+func (m *model) goTo(r room) {
+	m.home()
+	m.rooms = append(m.rooms, r)
+}
+
+// on is the screen of some kind on the stack; nil where there is none.
+func on[T room](m *model) (found T, ok bool) {
+	for _, r := range slices.Backward(m.rooms) {
+		if found, ok = r.(T); ok {
+			return found, true
+		}
+	}
+	return found, false
+}
+
+// leave leaves a prompt with nothing done.
+func (m *model) leave() tea.Cmd {
+	m.pop()
+	m.say("Left as it was.", false)
+	return nil
+}
+
+// typing tells whether text is being typed.
+func (m *model) typing() bool {
+	w, ok := m.top().(writer)
+	return ok && w.writes()
+}
+
+// write has a message change the text that is being typed.
+func (m *model) write(msg tea.Msg) tea.Cmd {
+	var cmd tea.Cmd
+	m.message = ""
+	m.input, cmd = m.input.Update(msg)
+	m.top().(writer).wrote(m)
+	return cmd
+}
+
+// startText begins to type, with a text that is there already.
+func (m *model) startText(text string) tea.Cmd {
+	m.input.SetValue(text)
+	m.input.CursorEnd()
+	return m.input.Focus()
+}
+
+// cursorAt is the text cursor in a line that begins at a cell.
+func (m *model) cursorAt(x, y int) *tea.Cursor {
+	return tea.NewCursor(x+width(string([]rune(m.input.Value())[:m.input.Position()])), y)
+}
+
+// listed is a screen in the list of screens, by the letter after ; that opens it.
+type listed struct {
+	key, name, help string
+	open            func(m *model) tea.Cmd
+}
+
+// screens is the list of screens. To add one, write its room and list it here.
+func screens() []listed {
+	return []listed{
+		{"g", "gazetteer", "every open window, to be searched, sorted and marked", func(m *model) tea.Cmd { return m.openGazetteer(false) }},
+		{"w", "switcher", "recent windows, the latest first", (*model).openSwitcher},
+		{"s", "strays", "windows that are lost, and where they would go", (*model).openStrays},
+		{"l", "logbook", "what was done, and the way back to any point of it", (*model).openLog},
+		{"r", "rules", "what becomes of windows that open, and why", (*model).openRules},
+		{"e", "settings", "what can be chosen, and the chords of the display", (*model).openSettings},
+	}
+}

@@ -1,0 +1,62 @@
+package tui
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/desk"
+)
+
+// sizes is a screen of the sizes of all windows: what it takes to add one.
+type sizes struct {
+	still
+	at int
+}
+
+func (s *sizes) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
+	by := map[string]int{"up": -1, "down": 1}[name]
+	if by == 0 {
+		return m.common(k, name)
+	}
+	s.at = max(0, min(s.at+by, len(m.d.Windows)-1))
+	m.sel = selection{window: m.d.Windows[s.at].ID}
+	return nil
+}
+
+func (s *sizes) draw(m *model, c *canvas) *tea.Cursor {
+	m.head(c)
+	for i, w := range m.d.Windows {
+		c.text(2, 2+i, c.w-4, fmt.Sprintf("%d×%d  %s", w.Rect.W, w.Rect.H, w.Label()), m.opt.Theme.style(m.opt.Theme.Paper))
+	}
+	return m.foot(c, m.parts())
+}
+
+func (*sizes) hints(m *model) legend {
+	return legend{lead: m.subjectWords() + ":", first: m.verbHints(), second: []hint{{"up, down", "choose"}}}
+}
+
+// A screen is added by its room and a line of the list: it has its keys, the verbs'
+// keys, its hints, and its place in the list of screens and on the page of keys.
+func TestScreenIsAdded(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	b.list = append(slices.Clip(b.list), listed{"z", "sizes", "how large every window is", func(m *model) tea.Cmd { m.goTo(&sizes{}); return nil }})
+	shows := func(key string, wants ...string) {
+		b.press(key)
+		for _, want := range wants {
+			if text := b.whole(key); !strings.Contains(text, want) {
+				t.Fatalf("after %s it shows no %q:\n%s", key, want, text)
+			}
+		}
+	}
+	shows(";", "z sizes")
+	shows("z", "1152×1168  Running order", "up, down choose", "s send")
+	shows("down", "#12 Screening Times:")
+	shows("s", "send #12 Screening Times to", "1152×1168  Running order")
+	shows("3", "Sent Friday to 3 Box office. u undoes.")
+	b.Update(tea.WindowSizeMsg{Width: 160, Height: 150})
+	shows("?", "the sizes: how large every window is")
+}

@@ -1,0 +1,93 @@
+package tui
+
+import (
+	"context"
+	"fmt"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
+)
+
+// would is what the keeper says that the pending command would lead to: it knows
+// what a screen's copy of the desk does not, its history and its settings. One
+// question is under way at a time; of commands that come meanwhile the last is
+// asked about.
+type would struct {
+	of     string // the command and the snapshot that the answer is about
+	desk   *desk.Desk
+	words  string
+	err    error
+	asking string // what is under way, empty for nothing
+}
+
+type wouldMsg struct {
+	of      string
+	outcome keeper.Outcome
+	err     error
+}
+
+// command that Enter, or letting go of a window, would carry out.
+func (m *model) pending() (desk.Command, bool) {
+	if p, ok := m.top().(pending); ok {
+		return p.pending(m)
+	}
+	return desk.Command{}, false
+}
+
+// look asks what the pending command would lead to, where that is not known.
+func (m *model) look() tea.Cmd {
+	c, ok := m.pending()
+	if !ok || m.d == nil || m.gone {
+		return nil
+	}
+	of := m.question(c)
+	if of == m.would.of || m.would.asking != "" {
+		return nil
+	}
+	m.would.asking = of
+	return func() tea.Msg {
+		o, err := m.k.Try(m.ctx, c)
+		return wouldMsg{of, o, err}
+	}
+}
+
+// question names a command tried on the present snapshot.
+func (m *model) question(c desk.Command) string { return fmt.Sprintf("%d %s", m.serial, lang.Print(c)) }
+
+// gotWould takes an answer.
+func (m *model) gotWould(msg wouldMsg) {
+	m.would = would{of: msg.of, desk: msg.outcome.Desk, words: msg.outcome.Result.Words, err: msg.outcome.Err}
+	if msg.err != nil && m.ctx.Err() != context.Canceled {
+		m.would.err = msg.err
+	}
+	if m.would.desk != nil {
+		m.would.desk = m.would.desk.WithOwn(m.own)
+	}
+}
+
+// preview is the desk as the pending command would leave it; nil where that is not
+// known yet, or it would fail.
+func (m *model) preview() *desk.Desk {
+	if c, ok := m.pending(); ok && m.would.of == m.question(c) && m.would.err == nil {
+		return m.would.desk
+	}
+	return nil
+}
+
+// previewWords say what the pending command would do.
+func (m *model) previewWords() string {
+	c, ok := m.pending()
+	if _, asks := m.top().(*askPrompt); !ok || asks || m.would.of != m.question(c) {
+		return ""
+	}
+	if m.would.err != nil {
+		return "Not possible: " + keeper.Sentence(m.would.err)
+	}
+	if m.grip != 0 {
+		return "Pencilled: " + m.would.words + " Letting go does it, Escape leaves it."
+	}
+	return "Pencilled: " + m.would.words + " Enter does it."
+}
