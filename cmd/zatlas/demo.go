@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
-	"log/slog"
 	"os"
 	"os/signal"
 	"path/filepath"
@@ -64,12 +63,13 @@ func runDemo(ctx context.Context, sceneFile, theme string) error {
 	} else {
 		name = desk.CleanText(filepath.Base(sceneFile), desk.MaxName)
 	}
-	k := keeper.New(d, host, slog.New(slog.DiscardHandler))
-	k.Reload = func() (desk.Settings, error) {
-		set, err := settings.Load(own.settings())
-		return set.ForDesk(), err
-	}
-	k.SavePin, k.Launch = savePin(own.settings()), host
+	k := keeper.New(d, host, keeper.Options{
+		SavePin: savePin(own.settings()), Launch: host,
+		Reload: func() (desk.Settings, error) {
+			set, err := settings.Load(own.settings())
+			return set.ForDesk(), err
+		},
+	})
 	go k.Run(ctx) // a simulated host has no way to fail
 	return tui.Run(ctx, k, tui.Options{Name: name, Title: "Zealous Atlas: " + name, Theme: t, First: tui.FirstUseFile(own.join("first-steps-done")),
 		Settings: own.settings(), ThemeFixed: theme != "", Simulated: true})

@@ -126,11 +126,11 @@ func TestDemoByKeys(t *testing.T) {
 	term.Keys("s")
 	term.Wait("send #11 Reel Ledger to", "3 Box office (4)", "Escape leave it")
 	term.Keys("3")
-	screen = term.Wait("Sent Running order to 3 Box office.", "#11 Reel Ledger:")
-	if !strings.Contains(row(screen, 3), "Reel L…") || strings.Contains(row(screen, 1), "Reel Ledger") {
+	screen = term.Wait("Sent Running order to 3 Box office.", "#12 Screening Times:") // the cursor stays
+	if !strings.Contains(row(screen, 3), "Reel Le") || strings.Contains(row(screen, 1), "Reel Ledger") {
 		t.Errorf("after s 3 the map shows:\n%s", screen)
 	}
-	term.Keys("3")
+	term.Again("3")
 	term.Wait("On 3 Box office, 5 windows.", "3 Box office · A · Reel Ledger")
 	term.Keys("b")
 	term.Wait("On 1 Programme", "1 Programme · A · Screening Times")
@@ -321,6 +321,8 @@ func TestDemoLine(t *testing.T) {
 	term.Wait("Not possible: There is no workspace 44: there are 6.")
 	term.Keys("Escape")
 	term.Wait("Left as it was.")
+	term.Keys("g", "Enter") // where they were sent last
+	term.Wait("On 3 Box office")
 	term.Keys("t", "l")
 	term.Wait("Sheet A3 is laid out as lead.", "A3 lead 60/40")
 }

@@ -32,7 +32,7 @@ func TestDemoGazetteer(t *testing.T) {
 	term.Wait("the best match first · 3 of 26 windows", "Refunds")
 	term.Keys("C-u")
 	term.Type("app:guest is:min")
-	term.Wait("Column 14: \"min\", where stray", "2 of 26") // what was found before stays
+	term.Wait("Column 14: \"min\", where stray", "3 of 26") // the words before it stand
 	term.Keys("C-u")
 	term.Type("app:guest")
 	term.Wait("3 of 26 windows")
@@ -199,7 +199,7 @@ func TestDemoPinsOpenRules(t *testing.T) {
 	// The bare desk, and everything back.
 	term.Keys("D")
 	term.Wait("the desk is bare; D brings everything back")
-	term.Keys("D")
+	term.Again("D")
 	term.Wait("Everything is back.", "● 4 Guests")
 }
 

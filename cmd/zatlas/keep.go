@@ -128,9 +128,8 @@ func keep(ctx context.Context, opt x11.Options) error {
 	if err != nil {
 		return err
 	}
-	amiss = strings.TrimSpace(amiss + " " + d.Undo())
-	k := keeper.New(d, host, opt.Log)
-	k.Reload = func() (desk.Settings, error) {
+	keeping := keeper.Options{Log: opt.Log, SavePin: savePin(path), Launch: launcher, Real: true, Amiss: strings.TrimSpace(amiss + " " + d.Undo())}
+	keeping.Reload = func() (desk.Settings, error) {
 		s, err := settings.Load(path)
 		if err != nil {
 			return desk.Settings{}, err
@@ -139,21 +138,8 @@ func keep(ctx context.Context, opt x11.Options) error {
 		host.Configure(opt)
 		return s.ForDesk(), nil
 	}
-	k.SavePin, k.Amiss, k.Real = savePin(path), amiss, true
-	k.Launch = launcher
 	if state != nil {
-		if k.Chosen, err = state.Chosen(); err != nil {
-			opt.Log.Warn("what apps were chosen is not known", "error", err.Error())
-		}
-		entries, err := state.Logbook(display, recalled)
-		if err != nil {
-			opt.Log.Warn("the logbook kept on disk cannot be read", "error", err.Error())
-		}
-		lines := make([]keeper.Entry, len(entries))
-		for i, e := range entries {
-			lines[i] = keeper.Entry{At: e.At, Source: keeper.Source(e.Source), Words: e.Words}
-		}
-		k.Recall(lines)
+		keeping.Chosen, keeping.Logbook = remembered(state, display, opt.Log)
 	}
 	if writable {
 		saver := store.NewSaver(state, display, opt.Log)
@@ -162,11 +148,12 @@ func keep(ctx context.Context, opt x11.Options) error {
 			defer cancel()
 			saver.Close(ctx)
 		}()
-		k.Keep = func(u keeper.Update) {
+		keeping.Keep = func(u keeper.Update) {
 			saver.Add(store.Change{Desk: u.Desk, Entry: store.Entry{Source: string(u.Source), Words: u.Words, Instead: u.Joined}})
 		}
-		k.KeepChoice = saver.AddChoice
+		keeping.KeepChoice = saver.AddChoice
 	}
+	k := keeper.New(d, host, keeping)
 	socket := remote.SocketPath(display)
 	server, err := listen(socket, k, opt)
 	if err != nil {
@@ -188,6 +175,24 @@ func keep(ctx context.Context, opt x11.Options) error {
 	default:
 		return err
 	}
+}
+
+// remembered is what the state has of an earlier keeper of the display: the apps
+// that were chosen, and the last lines of its logbook.
+func remembered(state *store.Store, display string, log *slog.Logger) (map[string]apps.Choice, []keeper.Entry) {
+	chosen, err := state.Chosen()
+	if err != nil {
+		log.Warn("what apps were chosen is not known", "error", err.Error())
+	}
+	entries, err := state.Logbook(display, recalled)
+	if err != nil {
+		log.Warn("the logbook kept on disk cannot be read", "error", err.Error())
+	}
+	lines := make([]keeper.Entry, len(entries))
+	for i, e := range entries {
+		lines[i] = keeper.Entry{At: e.At, Source: keeper.Source(e.Source), Words: e.Words}
+	}
+	return chosen, lines
 }
 
 // listen opens the socket. A keeper that was just replaced lets go of the

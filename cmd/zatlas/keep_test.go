@@ -108,7 +108,7 @@ func TestScreensAttach(t *testing.T) {
 	testkit.Until(t, "a window was sent", func() bool {
 		return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list"), "A2")
 	})
-	a.Keys("2")
+	a.Again("2")
 	a.Wait("On 2, 1 window.")
 	testkit.Until(t, "the first window is hidden", func() bool { return !viewable(s, ids["one"]) })
 	a.Keys("a")

@@ -8,7 +8,6 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"log/slog"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -177,7 +176,7 @@ func BenchmarkOpen(b *testing.B) {
 			}
 			ctx, cancel := context.WithCancel(context.Background())
 			defer cancel()
-			k := keeper.New(d, host, slog.New(slog.DiscardHandler))
+			k := keeper.New(d, host, keeper.Options{})
 			go k.Run(ctx)
 			for i := range others {
 				win := x.Window(fmt.Sprint("there ", i), 0, 0, 200, 150)
@@ -292,7 +291,7 @@ func BenchmarkKeyToFrame(b *testing.B) {
 			floor := keyToFrame(b, "", "lh", func(opts ...tea.ProgramOption) {
 				tea.NewProgram(echo{}, append(opts, tea.WithContext(ctx))...).Run()
 			})
-			k := keeper.New(deskOf(b, n), sim.New(), slog.New(slog.DiscardHandler))
+			k := keeper.New(deskOf(b, n), sim.New(), keeper.Options{})
 			go k.Run(ctx)
 			measure := keyToFrame(b, "", "lh", func(opts ...tea.ProgramOption) {
 				tui.Run(ctx, k, tui.Options{Name: "bench", Theme: tui.Night}, opts...)
@@ -310,7 +309,7 @@ func BenchmarkSearch(b *testing.B) {
 	floor := keyToFrame(b, "", "r\x7f", func(opts ...tea.ProgramOption) {
 		tea.NewProgram(echo{}, append(opts, tea.WithContext(ctx))...).Run()
 	})
-	k := keeper.New(deskOf(b, 1000), sim.New(), slog.New(slog.DiscardHandler))
+	k := keeper.New(deskOf(b, 1000), sim.New(), keeper.Options{})
 	go k.Run(ctx)
 	measure := keyToFrame(b, "/", "r\x7f", func(opts ...tea.ProgramOption) {
 		tui.Run(ctx, k, tui.Options{Name: "bench", Theme: tui.Night}, opts...)
@@ -330,7 +329,7 @@ func BenchmarkRow(b *testing.B) {
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
-	k := keeper.New(d, host, slog.New(slog.DiscardHandler))
+	k := keeper.New(d, host, keeper.Options{})
 	go k.Run(ctx)
 	w := watch(b, s)
 	var win xproto.Window
@@ -467,7 +466,7 @@ func BenchmarkSwitch(b *testing.B) {
 			}
 			ctx, cancel := context.WithCancel(context.Background())
 			defer cancel()
-			k := keeper.New(d, host, slog.New(slog.DiscardHandler))
+			k := keeper.New(d, host, keeper.Options{})
 			go k.Run(ctx)
 			ask := func(c desk.Command) error {
 				o, err := k.Do(ctx, c, keeper.Line)

@@ -347,6 +347,21 @@ func (e *edit) restoreView(d *Desk) {
 	}
 }
 
+// gone lists the windows that are on another sheet of another desk, or, where there
+// are none, all that are elsewhere there.
+func (d *Desk) gone(o *Desk) []int {
+	var ids []int
+	for _, w := range o.Windows {
+		if was := d.Window(w.ID); was != nil && (was.Workspace != w.Workspace || was.Monitor != w.Monitor) {
+			ids = append(ids, w.ID)
+		}
+	}
+	if len(ids) == 0 {
+		return d.Differs(o)
+	}
+	return ids
+}
+
 // Differs lists the windows that are elsewhere on another desk.
 func (d *Desk) Differs(o *Desk) []int {
 	var ids []int

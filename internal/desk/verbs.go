@@ -169,13 +169,18 @@ type Arg struct {
 	Grid   GridSize
 }
 
-// Result is what a command did.
+// Result is what a command did, and what is left to do beyond the desk.
 type Result struct {
+	Report
+	Effect Effect // beyond the desk
+	Pin    *Pin   // to be kept in the settings; nil for none
+	Start  *Start // an app to be started; nil for none
+}
+
+// Report is what a command did, for whoever asked for it.
+type Report struct {
 	Words   string // what happened, as a sentence or two
 	Goes    bool   // the verb moves the view or the focus
-	Effect  Effect // beyond the desk
-	Pin     *Pin   // to be kept in the settings; nil for none
-	Start   *Start // an app to be started; nil for none
 	Windows []int  // the windows the command was about
 	// Workspace is the id of the workspace the command was about, or 0.
 	Workspace int
@@ -351,11 +356,11 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 		return d, Result{}, fmt.Errorf("%s takes no windows: leave out %q", v.Name, "of")
 	}
 	e := d.edit()
-	r := Result{Goes: v.Goes}
+	r := Result{Report: Report{Goes: v.Goes}}
 	if v.Windows && (c.Of != nil || !v.Sheet) {
 		ids, err := d.subject(c)
 		if err == errNoMatch && c.Verb == "rescue" && c.Of == (Is{IsStray}) {
-			return d, Result{Words: "No window is lost."}, nil
+			return d, Result{Report: Report{Words: "No window is lost."}}, nil
 		}
 		if err != nil {
 			return d, Result{}, err
@@ -380,7 +385,7 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 		r.Words += " Nothing changed by it."
 	}
 	if v.Name == "undo" || v.Name == "redo" {
-		r.Windows = d.Differs(next)
+		r.Windows = d.gone(next)
 	}
 	if r.Workspace = e.about; r.Workspace == 0 && v.Goes {
 		r.Workspace = next.Workspaces[next.Current()].ID

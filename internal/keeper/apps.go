@@ -3,7 +3,6 @@ package keeper
 import (
 	"cmp"
 	"context"
-	"errors"
 	"fmt"
 	"slices"
 	"time"
@@ -43,10 +42,10 @@ func (k *Keeper) Apps(ctx context.Context) ([]App, error) {
 
 // installed are the programs that can be started.
 func (k *Keeper) installed() *apps.List {
-	if k.Launch == nil {
+	if k.opt.Launch == nil {
 		return &apps.List{}
 	}
-	return k.Launch.Installed()
+	return k.opt.Launch.Installed()
 }
 
 // apps are the apps that run, and those installed that do not, those chosen most
@@ -62,7 +61,7 @@ func (k *Keeper) apps() []App {
 		if !known {
 			i = len(list)
 			at[w.App] = i
-			list = append(list, App{Name: w.App, Chosen: k.Chosen[w.App]})
+			list = append(list, App{Name: w.App, Chosen: k.opt.Chosen[w.App]})
 		}
 		list[i].Windows++
 	}
@@ -79,15 +78,14 @@ func (k *Keeper) apps() []App {
 	}
 	for _, a := range installed.Apps {
 		if _, runs := running[a.ID]; !runs {
-			list = append(list, App{Name: a.Name, Installed: true, Chosen: k.Chosen[a.Name]})
+			list = append(list, App{Name: a.Name, Installed: true, Chosen: k.opt.Chosen[a.Name]})
 		}
 	}
-	return byHabit(list)
+	return byHabit(list, k.opt.Now())
 }
 
 // byHabit puts the apps that were chosen first, those chosen most before others.
-func byHabit(list []App) []App {
-	now := time.Now()
+func byHabit(list []App, now time.Time) []App {
 	var chosen, others []App
 	for _, a := range list {
 		if apps.Habit(a.Chosen, now) > 0 {
@@ -129,13 +127,6 @@ func RankApps(list []App, typed string) []App {
 	return ranked
 }
 
-// noApp is the error of an app that nobody knows.
-type noApp string
-
-func (n noApp) Error() string {
-	return fmt.Sprintf("no app is called %s: none that runs, and none that is installed", string(n))
-}
-
 // resolve finds the app that the words of "open" mean: the one that fits them
 // best, among equals the one chosen most, then one that runs.
 func (k *Keeper) resolve(c desk.Command) (desk.Command, error) {
@@ -148,7 +139,7 @@ func (k *Keeper) resolve(c desk.Command) (desk.Command, error) {
 	}
 	found := RankApps(k.apps(), name)
 	if len(found) == 0 {
-		return c, noApp(name)
+		return c, &Failure{UnknownApp, fmt.Sprintf("no app is called %s: none that runs, and none that is installed", name)}
 	}
 	c.Args = slices.Clone(c.Args)
 	c.Args[0].Word = found[0].Name
@@ -161,25 +152,24 @@ const renewTime = 5 * time.Second
 // renewed tells whether a command failed for an app that nobody knew, and what is
 // installed has been read anew since, so that it may be tried again.
 func (k *Keeper) renewed(ctx context.Context, o Outcome) bool {
-	var unknown noApp
-	if k.Launch == nil || !errors.As(o.Err, &unknown) {
+	if k.opt.Launch == nil || CodeOf(o.Err) != UnknownApp {
 		return false
 	}
 	ctx, cancel := context.WithTimeout(ctx, renewTime)
 	defer cancel()
-	return k.Launch.Renew(ctx) == nil
+	return k.opt.Launch.Renew(ctx) == nil
 }
 
 // start starts a program, and has the desk expect its first window.
 func (k *Keeper) start(d *desk.Desk, s desk.Start) (*desk.Desk, error) {
-	if k.Launch == nil {
-		return d, errors.New("no program can be started here")
+	if k.opt.Launch == nil {
+		return d, &Failure{NotHere, "no program can be started here"}
 	}
 	app, ok := k.installed().Find(s.App)
 	if !ok {
 		return d, fmt.Errorf("%s is not installed, as far as its name tells", s.App)
 	}
-	id, pid, err := k.Launch.Start(app)
+	id, pid, err := k.opt.Launch.Start(app)
 	if err != nil {
 		return d, fmt.Errorf("%s could not be started: %w", s.App, err)
 	}
@@ -192,22 +182,19 @@ func (k *Keeper) chose(c desk.Command) {
 	if c.Verb != "open" {
 		return
 	}
-	if k.Chosen == nil {
-		k.Chosen = map[string]apps.Choice{}
-	}
-	choice := apps.Choice{Count: k.Chosen[c.Args[0].Word].Count + 1, At: time.Now()}
-	k.Chosen[c.Args[0].Word] = choice
-	if k.KeepChoice != nil {
-		k.KeepChoice(c.Args[0].Word, choice)
+	choice := apps.Choice{Count: k.opt.Chosen[c.Args[0].Word].Count + 1, At: k.opt.Now()}
+	k.opt.Chosen[c.Args[0].Word] = choice
+	if k.opt.KeepChoice != nil {
+		k.opt.KeepChoice(c.Args[0].Word, choice)
 	}
 }
 
 // pin keeps a pin in the settings, and takes it up.
 func (k *Keeper) pin(d *desk.Desk, p desk.Pin) (*desk.Desk, error) {
-	if k.SavePin == nil || k.Reload == nil {
-		return d, errors.New("there are no settings to keep a pin in; pin LETTER window ties it to one window")
+	if k.opt.SavePin == nil || k.opt.Reload == nil {
+		return d, &Failure{NotHere, "there are no settings to keep a pin in; pin LETTER window ties it to one window"}
 	}
-	if err := k.SavePin(p); err != nil {
+	if err := k.opt.SavePin(p); err != nil {
 		return d, err
 	}
 	return k.reload(d)

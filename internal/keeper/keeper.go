@@ -45,7 +45,7 @@ type Event struct {
 // Outcome is what became of a command.
 type Outcome struct {
 	Source Source
-	Result desk.Result
+	Result desk.Report
 	Err    error
 	Serial int // of the first update that shows what it did
 	// Desk is what a command that was only tried would lead to.
@@ -156,6 +156,9 @@ type Update struct {
 	// Asked how often they were asked: they follow when it has grown.
 	Screen string
 	Asked  int
+	// Err is why no more updates come, where another process is asked and it is
+	// known; then there is no Desk.
+	Err error
 	// Joined tells that Words take the place of the words before: one more step of
 	// a window moved or resized by hand, which is one line of the logbook.
 	Joined bool
@@ -163,6 +166,7 @@ type Update struct {
 
 // Keeper owns a desk.
 type Keeper struct {
+	opt      Options
 	host     Host
 	log      *slog.Logger
 	guard    *Guard
@@ -182,28 +186,6 @@ type Keeper struct {
 	watches map[chan Update]bool
 	pending []Event       // of the host, not yet followed
 	ready   chan struct{} // closed: it always has something
-
-	// Reload reads the settings again and gives those of the desk. It is set
-	// before Run, and called on the keeper's goroutine; nil where there are none.
-	Reload func() (desk.Settings, error)
-	// Keep is told of every update, on the keeper's goroutine, before anybody
-	// else. It is set before Run, and must not wait; nil where nothing is kept.
-	Keep func(Update)
-	// Launch starts programs. It is set before Run; nil where none can be.
-	Launch Launcher
-	// Chosen is how often apps were chosen, and KeepChoice is told when one is.
-	// They are set before Run; KeepChoice must not wait.
-	Chosen     map[string]apps.Choice
-	KeepChoice func(name string, c apps.Choice)
-	// Real tells that the desk is that of a display: a command can end its keeper,
-	// and cannot plug in a monitor. It is set before Run.
-	Real bool
-	// Amiss is what the first line of the logbook says besides, in a sentence, of
-	// what could not be taken up from before; empty for nothing.
-	Amiss string
-	// SavePin keeps a pin in the settings. It is set before Run; nil where there
-	// are none.
-	SavePin func(desk.Pin) error
 }
 
 type request struct {
@@ -220,12 +202,55 @@ type watch struct {
 	off bool
 }
 
+// Options are what a keeper is given besides its desk and its host. The zero value
+// is that of a desk by itself, whose settings, apps and logbook are nobody's.
+type Options struct {
+	// Log is where it says what it did; nil for nowhere.
+	Log *slog.Logger
+	// Now is the clock; nil for that of the system.
+	Now func() time.Time
+	// Reload reads the settings again and gives those of the desk. It is called on
+	// the keeper's goroutine; nil where there are none.
+	Reload func() (desk.Settings, error)
+	// SavePin keeps a pin in the settings; nil where there are none.
+	SavePin func(desk.Pin) error
+	// Keep is told of every update, on the keeper's goroutine, before anybody
+	// else. It must not wait; nil where nothing is kept.
+	Keep func(Update)
+	// Launch starts programs; nil where none can be.
+	Launch Launcher
+	// Chosen is how often apps were chosen, which is the keeper's from then on.
+	Chosen map[string]apps.Choice
+	// KeepChoice is told when an app is chosen. It must not wait; nil where
+	// nothing is kept.
+	KeepChoice func(name string, c apps.Choice)
+	// Logbook is the lines of an earlier keeper, the oldest first: they can be
+	// read, and not be gone back to.
+	Logbook []Entry
+	// Real tells that the desk is that of a display: a command can end its keeper,
+	// and cannot plug in a monitor.
+	Real bool
+	// Amiss is what the first line of the logbook says besides, in a sentence, of
+	// what could not be taken up from before; empty for nothing.
+	Amiss string
+}
+
 // New makes a keeper of the desk on a host. Run must be called for it to work.
-func New(d *desk.Desk, h Host, log *slog.Logger) *Keeper {
+func New(d *desk.Desk, h Host, opt Options) *Keeper {
+	if opt.Log == nil {
+		opt.Log = slog.New(slog.DiscardHandler)
+	}
+	if opt.Now == nil {
+		opt.Now = time.Now
+	}
+	if opt.Chosen == nil {
+		opt.Chosen = map[string]apps.Choice{}
+	}
 	k := &Keeper{
+		opt:      opt,
 		host:     h,
-		log:      log,
-		guard:    NewGuard(log),
+		log:      opt.Log,
+		guard:    NewGuard(opt.Log),
 		requests: make(chan request),
 		watchers: make(chan watch),
 		done:     make(chan struct{}),
@@ -234,15 +259,10 @@ func New(d *desk.Desk, h Host, log *slog.Logger) *Keeper {
 		watches:  map[chan Update]bool{},
 	}
 	close(k.ready)
-	return k
-}
-
-// Recall puts lines of an earlier keeper at the start of the logbook: they can
-// be read, and not be gone back to. It is called before Run.
-func (k *Keeper) Recall(lines []Entry) {
-	for _, l := range lines {
+	for _, l := range opt.Logbook {
 		k.book = append(k.book, written{l, -1})
 	}
+	return k
 }
 
 // Run keeps the desk until the context ends, a command ends it, or the host is
@@ -252,7 +272,7 @@ func (k *Keeper) Run(ctx context.Context) error {
 	defer k.host.Stop()
 	d := k.update.Desk
 	began := fmt.Sprintf("Began with %s and %s.", desk.Counted(len(d.Workspaces), "workspace"), desk.Counted(len(d.Windows), "window"))
-	k.publish(d, strings.TrimSpace(began+" "+k.Amiss), Display)
+	k.publish(d, strings.TrimSpace(began+" "+k.opt.Amiss), Display)
 	var over error // of the host
 	for !k.ends {
 		if over != nil && len(k.pending) == 0 {
@@ -279,7 +299,7 @@ func (k *Keeper) Run(ctx context.Context) error {
 				r.apps <- k.apps()
 			case r.dry:
 				_, next, result, err := k.apply(r.command)
-				r.reply <- Outcome{Source: r.source, Result: result, Err: err, Desk: next}
+				r.reply <- Outcome{Source: r.source, Result: result.Report, Err: err, Desk: next}
 			default:
 				r.reply <- k.do(r.command, r.source)
 			}
@@ -310,7 +330,7 @@ func (k *Keeper) news() (wake, more <-chan struct{}) {
 // events follows what a host saw, for a turn. Facts that come together change
 // the desk as one; each command is shown before what came after it.
 func (k *Keeper) events() {
-	for began := time.Now(); len(k.pending) > 0 && time.Since(began) < turn; {
+	for began := k.opt.Now(); len(k.pending) > 0 && k.opt.Now().Sub(began) < turn; {
 		n := slices.IndexFunc(k.pending, func(e Event) bool { return e.Fact == nil })
 		if n < 0 {
 			n = len(k.pending)
@@ -374,10 +394,10 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 		k.host.Tell(o)
 	}()
 	if source == Screen || source == Chord {
-		c.At = time.Now().UnixMilli()
+		c.At = k.opt.Now().UnixMilli()
 	}
 	c, next, result, err := k.apply(c)
-	o = Outcome{Source: source, Result: result, Err: err}
+	o = Outcome{Source: source, Result: result.Report, Err: err}
 	if err != nil {
 		return o
 	}
@@ -417,28 +437,28 @@ func (k *Keeper) before(next *desk.Desk, r desk.Result) (*desk.Desk, error) {
 
 // ErrRealMonitors is the failure of a command that moves the cable of a made-up
 // monitor.
-var ErrRealMonitors = errors.New("these monitors are real: plug one in, or pull it, by its cable")
+var ErrRealMonitors error = &Failure{RealMonitors, "these monitors are real: plug one in, or pull it, by its cable"}
 
 // apply is the command as it is meant here, and the desk after it.
 func (k *Keeper) apply(c desk.Command) (meant desk.Command, next *desk.Desk, r desk.Result, err error) {
 	if meant, err = k.resolve(c); err != nil {
 		return c, nil, r, err
 	}
-	if v, _ := desk.FindVerb(meant.Verb); v.MadeUp && k.Real {
+	if v, _ := desk.FindVerb(meant.Verb); v.MadeUp && k.opt.Real {
 		return meant, nil, r, ErrRealMonitors
 	}
-	if next, r, err = k.now().Apply(meant); err == nil && (r.Effect == desk.EndKeeper || r.Effect == desk.RestartKeeper) && !k.Real {
-		err = errors.New("this desk ends with its screens: q quits them")
+	if next, r, err = k.now().Apply(meant); err == nil && (r.Effect == desk.EndKeeper || r.Effect == desk.RestartKeeper) && !k.opt.Real {
+		err = &Failure{NotHere, "this desk ends with its screens: q quits them"}
 	}
 	return meant, next, r, err
 }
 
 // reload takes up changed settings. Faulty ones leave the old in force.
 func (k *Keeper) reload(d *desk.Desk) (*desk.Desk, error) {
-	if k.Reload == nil {
-		return d, errors.New("there are no settings to read here")
+	if k.opt.Reload == nil {
+		return d, &Failure{NotHere, "there are no settings to read here"}
 	}
-	s, err := k.Reload()
+	s, err := k.opt.Reload()
 	if err != nil {
 		return d, err
 	}
@@ -448,7 +468,7 @@ func (k *Keeper) reload(d *desk.Desk) (*desk.Desk, error) {
 }
 
 // now is the present desk, which knows what time it is.
-func (k *Keeper) now() *desk.Desk { return k.update.Desk.AtTime(time.Now().Unix()) }
+func (k *Keeper) now() *desk.Desk { return k.update.Desk.AtTime(k.opt.Now().Unix()) }
 
 // publish shows a desk that facts have led to, and takes it up even where the
 // host fails to show it: they have happened.
@@ -461,14 +481,14 @@ func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 func (k *Keeper) takeUp(next *desk.Desk, words string, source Source) {
 	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Undo: next.Undo(), Redo: next.Redo(), Reloads: k.reloads, Screen: k.screen, Asked: k.asked, Joined: k.joined}
 	if words != "" {
-		line := written{Entry{At: time.Now(), Source: source, Words: words}, next.Step()}
+		line := written{Entry{At: k.opt.Now(), Source: source, Words: words}, next.Step()}
 		if k.joined && len(k.book) > 0 {
 			k.book = slices.Clone(k.book[:len(k.book)-1])
 		}
 		k.book = append(k.book[max(0, len(k.book)-maxLines):], line)
 	}
-	if k.Keep != nil {
-		k.Keep(k.update)
+	if k.opt.Keep != nil {
+		k.opt.Keep(k.update)
 	}
 	for ch := range k.watches {
 		offer(ch, k.update)

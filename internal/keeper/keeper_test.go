@@ -23,7 +23,7 @@ func start(t *testing.T) (*keeper.Keeper, context.CancelFunc) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
+	k := keeper.New(d, sim.New(), keeper.Options{})
 	ctx, cancel := context.WithCancel(context.Background())
 	done := make(chan struct{})
 	go func() { defer close(done); k.Run(ctx) }()
@@ -146,7 +146,7 @@ func TestFaultInside(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	k := keeper.New(d, faulty{sim.New()}, slog.New(slog.DiscardHandler))
+	k := keeper.New(d, faulty{sim.New()}, keeper.Options{})
 	go k.Run(t.Context())
 	if o := do(t, k, "go 2"); o.Err == nil || !strings.Contains(o.Words(), "failed inside") {
 		t.Errorf("a fault inside is told as %q", o.Words())
@@ -187,7 +187,7 @@ func TestFactFailsInside(t *testing.T) {
 	h := &eventful{sim.New(), make(chan struct{}, 1), []keeper.Event{retitle(11, "one"), retitle(12, ""), retitle(14, "three")}}
 	h.wake <- struct{}{}
 	var log strings.Builder
-	k := keeper.New(d, h, slog.New(slog.NewTextHandler(&log, nil)))
+	k := keeper.New(d, h, keeper.Options{Log: slog.New(slog.NewTextHandler(&log, nil))})
 	go k.Run(t.Context())
 	do(t, k, "go 2")
 	u := next(t, k.Watch(t.Context()), "the facts", func(u keeper.Update) bool { return u.Desk.Window(14).Title == "three" })
@@ -296,8 +296,7 @@ func TestRogueNames(t *testing.T) {
 		t.Fatal(err)
 	}
 	launcher := &rogue{}
-	k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
-	k.Launch = launcher
+	k := keeper.New(d, sim.New(), keeper.Options{Launch: launcher})
 	go k.Run(t.Context())
 	list, err := k.Apps(t.Context())
 	if err != nil {
@@ -356,8 +355,7 @@ func TestEndsAmongOthers(t *testing.T) {
 		}
 		h.events = append(h.events, keeper.Event{Command: &c, Source: keeper.Chord})
 	}
-	k := keeper.New(d, h, slog.New(slog.DiscardHandler))
-	k.Real = true
+	k := keeper.New(d, h, keeper.Options{Real: true})
 	h.wake <- struct{}{}
 	ctx, cancel := context.WithTimeout(t.Context(), 10*time.Second)
 	defer cancel()

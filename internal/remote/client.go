@@ -103,13 +103,9 @@ func (c *Client) ask(ctx context.Context, r doRequest) (keeper.Outcome, error) {
 	if err != nil {
 		return keeper.Outcome{}, err
 	}
-	req, err := http.NewRequestWithContext(ctx, http.MethodPost, address+"/do", bytes.NewReader(body))
+	resp, err := c.send(ctx, http.MethodPost, "/do", bytes.NewReader(body))
 	if err != nil {
 		return keeper.Outcome{}, err
-	}
-	resp, err := c.http.Do(req)
-	if err != nil {
-		return keeper.Outcome{}, c.lost(err)
 	}
 	defer resp.Body.Close()
 	var answer doReply
@@ -118,24 +114,39 @@ func (c *Client) ask(ctx context.Context, r doRequest) (keeper.Outcome, error) {
 	}
 	o := keeper.Outcome{
 		Source: keeper.Source(r.Source), Serial: answer.Serial,
-		Result: desk.Result{Words: clean(answer.Words), Goes: answer.Goes, Windows: answer.Windows, Workspace: answer.Workspace},
+		Result: desk.Report{Words: clean(answer.Words), Goes: answer.Goes, Windows: answer.Windows, Workspace: answer.Workspace},
 	}
 	switch {
 	case resp.StatusCode == http.StatusServiceUnavailable:
 		return o, errors.New(clean(answer.Error))
 	case answer.Error != "":
-		o.Err = errors.New(clean(answer.Error))
+		o.Err = &keeper.Failure{Code: keeper.Code(clean(string(answer.Code))), Words: clean(answer.Error)}
 	case r.Dry:
 		o.Desk, err = readDesk(bytes.NewReader(answer.Desk))
 	}
 	return o, err
 }
 
-func (c *Client) lost(err error) error {
-	if gone(err) {
-		return ErrNoKeeper
+// send sends a request, and gives the answer of a keeper that speaks our version of
+// the protocol.
+func (c *Client) send(ctx context.Context, method, path string, body io.Reader) (*http.Response, error) {
+	req, err := http.NewRequestWithContext(ctx, method, address+path, body)
+	if err != nil {
+		return nil, err
 	}
-	return fmt.Errorf("reaching the keeper: %w", err)
+	req.Header.Set(versionHeader, Version)
+	resp, err := c.http.Do(req)
+	switch {
+	case err != nil && gone(err):
+		return nil, ErrNoKeeper
+	case err != nil:
+		return nil, fmt.Errorf("reaching the keeper: %w", err)
+	}
+	if err := agree(resp.Header.Get(versionHeader), "the keeper"); err != nil {
+		resp.Body.Close()
+		return nil, err
+	}
+	return resp, nil
 }
 
 // Desk is the keeper's desk as it is now.
@@ -149,13 +160,9 @@ func (c *Client) Desk(ctx context.Context) (*desk.Desk, error) {
 }
 
 func (c *Client) get(ctx context.Context, path string) (*http.Response, error) {
-	req, err := http.NewRequestWithContext(ctx, http.MethodGet, address+path, nil)
+	resp, err := c.send(ctx, http.MethodGet, path, nil)
 	if err != nil {
 		return nil, err
-	}
-	resp, err := c.http.Do(req)
-	if err != nil {
-		return nil, c.lost(err)
 	}
 	if resp.StatusCode != http.StatusOK {
 		resp.Body.Close()
@@ -171,6 +178,12 @@ func (c *Client) Watch(ctx context.Context) <-chan keeper.Update {
 	go func() {
 		defer close(out)
 		resp, err := c.get(ctx, "/events")
+		if keeper.CodeOf(err) == keeper.OtherVersion {
+			select {
+			case out <- keeper.Update{Err: err}:
+			case <-ctx.Done():
+			}
+		}
 		if err != nil {
 			return
 		}

@@ -16,7 +16,9 @@ import (
 	"strings"
 	"syscall"
 
+	"zatlas/internal/desk"
 	"zatlas/internal/file"
+	"zatlas/internal/keeper"
 )
 
 // Folder is where the sockets of a user's keepers are: in $XDG_RUNTIME_DIR,
@@ -152,6 +154,26 @@ func gone(err error) bool {
 	return errors.Is(err, fs.ErrNotExist) || errors.Is(err, syscall.ECONNREFUSED)
 }
 
+// Version is the version of the protocol. It grows with every change by which one
+// end would not understand the other, or misunderstand it. Both ends send it with
+// all they send, as the header of that name.
+const (
+	Version       = "1"
+	versionHeader = "Zatlas-Protocol"
+)
+
+// agree tells whether the other end speaks our version, by the header it sent.
+func agree(theirs, who string) error {
+	if theirs == Version {
+		return nil
+	}
+	if theirs == "" {
+		theirs = "none that it names"
+	}
+	return &keeper.Failure{Code: keeper.OtherVersion, Words: fmt.Sprintf(
+		"%s speaks version %s of the protocol, and this one version %s: end both, and start them from one program", who, desk.CleanText(theirs, 40), Version)}
+}
+
 // The messages, as JSON.
 type (
 	doRequest struct {
@@ -187,11 +209,10 @@ type (
 		Windows   []int `json:"windows,omitempty"`
 		Workspace int   `json:"workspace,omitempty"`
 		Serial    int   `json:"serial,omitempty"`
-		// Error is why the command failed, and Fault says that its words
-		// could not be read.
-		Error string `json:"error,omitempty"`
+		// Error is why the command failed, and Code what kind of failure that is.
+		Error string      `json:"error,omitempty"`
+		Code  keeper.Code `json:"code,omitempty"`
 		// Desk is, of a command only tried, the desk as it would be: a scene.
-		Desk  json.RawMessage `json:"desk,omitempty"`
-		Fault bool            `json:"fault,omitempty"`
+		Desk json.RawMessage `json:"desk,omitempty"`
 	}
 )

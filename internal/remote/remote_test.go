@@ -26,12 +26,17 @@ import (
 
 // serve serves the demo desk on a socket of the test's own.
 func serve(t *testing.T) (string, *remote.Server) {
+	path, s, _ := served(t, keeper.Options{})
+	return path, s
+}
+
+func served(t *testing.T, opt keeper.Options) (string, *remote.Server, *keeper.Keeper) {
 	t.Helper()
 	d, err := scene.Demo()
 	if err != nil {
 		t.Fatal(err)
 	}
-	k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
+	k := keeper.New(d, sim.New(), opt)
 	go k.Run(t.Context())
 	path := filepath.Join(t.TempDir(), "run", "test.sock")
 	s, err := remote.Listen(path, k, slog.New(slog.DiscardHandler))
@@ -40,7 +45,7 @@ func serve(t *testing.T) (string, *remote.Server) {
 	}
 	go s.Serve()
 	t.Cleanup(func() { s.Close() })
-	return path, s
+	return path, s, k
 }
 
 func dial(t *testing.T, path string) *remote.Client {

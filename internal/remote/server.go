@@ -65,7 +65,7 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	mux.HandleFunc("GET /apps", func(w http.ResponseWriter, r *http.Request) { listApps(w, r, k) })
 	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) { events(w, r, k) })
 	s.http = &http.Server{
-		Handler: mux, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug), ConnState: newGate(maxConnections).follow,
+		Handler: versioned(mux), ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug), ConnState: newGate(maxConnections).follow,
 		ReadHeaderTimeout: patience, ReadTimeout: patience, WriteTimeout: patience, IdleTimeout: 4 * patience,
 	}
 	return s, nil
@@ -160,12 +160,12 @@ func do(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	dec := json.NewDecoder(http.MaxBytesReader(w, r.Body, maxRequest))
 	dec.DisallowUnknownFields()
 	if err := dec.Decode(&req); err != nil {
-		reply(w, http.StatusBadRequest, doReply{Error: "the request cannot be read: " + err.Error(), Fault: true})
+		reply(w, http.StatusBadRequest, doReply{Error: "the request cannot be read: " + err.Error(), Code: keeper.Unreadable})
 		return
 	}
 	c, err := lang.ParseCommand(req.Command)
 	if err != nil {
-		reply(w, http.StatusBadRequest, doReply{Error: err.Error(), Fault: true})
+		reply(w, http.StatusBadRequest, failed(err))
 		return
 	}
 	c.Hand = req.Hand
@@ -184,24 +184,43 @@ func do(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	}
 	switch {
 	case err != nil:
-		reply(w, http.StatusServiceUnavailable, doReply{Error: err.Error()})
+		reply(w, http.StatusServiceUnavailable, failed(err))
 	case o.Err != nil:
-		reply(w, http.StatusConflict, doReply{Error: o.Err.Error()})
+		reply(w, http.StatusConflict, failed(o.Err))
 	default:
 		reply(w, http.StatusOK, doReply{Words: o.Result.Words, Goes: o.Result.Goes, Windows: o.Result.Windows, Workspace: o.Result.Workspace, Serial: o.Serial, Desk: would.Bytes()})
 	}
 }
 
-func reply(w http.ResponseWriter, status int, r doReply) {
+// versioned answers those that speak our version of the protocol. A request that
+// names none is that of a tool for HTTP, and is answered.
+func versioned(h http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		w.Header().Set(versionHeader, Version)
+		if theirs := r.Header.Get(versionHeader); theirs != "" {
+			if err := agree(theirs, "the screen or command"); err != nil {
+				reply(w, http.StatusUpgradeRequired, failed(err))
+				return
+			}
+		}
+		h.ServeHTTP(w, r)
+	})
+}
+
+// reply answers with a message, as JSON.
+func reply(w http.ResponseWriter, status int, message any) {
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(status)
-	json.NewEncoder(w).Encode(r)
+	json.NewEncoder(w).Encode(message)
 }
+
+// failed is the answer of a failure.
+func failed(err error) doReply { return doReply{Error: err.Error(), Code: keeper.CodeOf(err)} }
 
 func logbook(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	lines, err := k.Log(r.Context())
 	if err != nil {
-		http.Error(w, err.Error(), http.StatusServiceUnavailable)
+		reply(w, http.StatusServiceUnavailable, failed(err))
 		return
 	}
 	out := make([]logLine, len(lines))
@@ -211,18 +230,16 @@ func logbook(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 			out[i].Back = lang.Print(l.Back)
 		}
 	}
-	w.Header().Set("Content-Type", "application/json")
-	json.NewEncoder(w).Encode(out)
+	reply(w, http.StatusOK, out)
 }
 
 func listApps(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	list, err := k.Apps(r.Context())
 	if err != nil {
-		http.Error(w, err.Error(), http.StatusServiceUnavailable)
+		reply(w, http.StatusServiceUnavailable, failed(err))
 		return
 	}
-	w.Header().Set("Content-Type", "application/json")
-	json.NewEncoder(w).Encode(list)
+	reply(w, http.StatusOK, list)
 }
 
 func snapshot(w http.ResponseWriter, r *http.Request, k keeper.Access) {
@@ -230,7 +247,7 @@ func snapshot(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	defer cancel()
 	u, ok := <-k.Watch(ctx)
 	if !ok {
-		http.Error(w, keeper.ErrGone.Error(), http.StatusServiceUnavailable)
+		reply(w, http.StatusServiceUnavailable, failed(keeper.ErrGone))
 		return
 	}
 	w.Header().Set("Content-Type", "application/json")

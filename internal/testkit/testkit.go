@@ -381,6 +381,14 @@ func (term *Terminal) Keys(keys ...string) {
 	}
 }
 
+// Again types a key that was just typed, when it is taken for one typed again and
+// not for one that is held: keys that are done once are quiet for 100 ms before.
+func (term *Terminal) Again(key string) {
+	term.t.Helper()
+	time.Sleep(150 * time.Millisecond)
+	term.Keys(key)
+}
+
 // Type types a text as it stands.
 func (term *Terminal) Type(text string) {
 	term.t.Helper()

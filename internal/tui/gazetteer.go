@@ -2,6 +2,7 @@ package tui
 
 import (
 	"cmp"
+	"errors"
 	"fmt"
 	"maps"
 	"slices"
@@ -133,7 +134,7 @@ func (g *gazetteer) follow(m *model) tea.Cmd {
 }
 
 // settle leaves the cursor where it is.
-func (g *gazetteer) settle(m *model, r desk.Result, _ string) bool {
+func (g *gazetteer) settle(m *model, r desk.Report, _ string) bool {
 	if r.Goes {
 		return false
 	}
@@ -161,19 +162,24 @@ func (g *gazetteer) startSearch(m *model) tea.Cmd {
 	return m.startText(g.text)
 }
 
-// setQuery reads the search: while it is at fault the rows stay.
-func (g *gazetteer) setQuery(text string) {
+// setQuery reads the search, and tells whether there is one to go by. While its last
+// words are at fault it is that of those before them; without any, the rows stay.
+func (g *gazetteer) setQuery(text string) bool {
 	g.text, g.fault = text, nil
 	if strings.TrimSpace(text) == "" {
 		g.query, g.words = nil, nil
-		return
+		return true
 	}
 	q, err := lang.ParseQuery(text)
-	if e, ok := err.(*lang.Error); ok {
-		g.fault = e
-		return
+	if errors.As(err, &g.fault) {
+		sound := string([]rune(text)[:min(g.fault.Column-1, len([]rune(text)))])
+		q, err = lang.ParseQuery(sound[:max(0, strings.LastIndexByte(sound, ' '))])
+	}
+	if err != nil {
+		return false
 	}
 	g.query, g.words = q, plainWords(q)
+	return true
 }
 
 // plainWords are the words of a query that are looked for in app and title.
@@ -438,8 +444,7 @@ func (g *gazetteer) searchKey(m *model, k tea.KeyPressMsg, name string) tea.Cmd 
 // wrote takes up what the search line reads now: the best match comes under
 // the cursor.
 func (g *gazetteer) wrote(m *model) {
-	g.setQuery(m.input.Value())
-	if g.fault != nil {
+	if !g.setQuery(m.input.Value()) {
 		return
 	}
 	g.fill(m)

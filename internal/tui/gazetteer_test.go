@@ -2,7 +2,6 @@ package tui
 
 import (
 	"fmt"
-	"log/slog"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -171,7 +170,7 @@ func FuzzTitles(f *testing.F) {
 		d, _ := d.With(desk.Changed{ID: 3, Change: func(w *desk.Window) {
 			w.Title, w.App = desk.CleanText(title, desk.MaxTitle), desk.CleanText(app, desk.MaxApp)
 		}})
-		k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
+		k := keeper.New(d, sim.New(), keeper.Options{})
 		go k.Run(t.Context())
 		m := newModel(t.Context(), k, Options{Theme: Night})
 		m.d, m.sel = d, selection{window: 3}

@@ -201,7 +201,7 @@ func TestPreviewsAreDeeds(t *testing.T) {
 		set := desk.Settings{EdgeGoes: rng.IntN(2) == 0, Wrap: rng.IntN(2) == 0, Gap: rng.IntN(2) * 8, Growing: rng.IntN(3) == 0, Separate: rng.IntN(3) == 0,
 			Pins: map[byte]desk.Query{'r': desk.ByApp{Text: "Tin Radio", Whole: true}}}
 		d, _ = d.With(desk.Settle{Settings: set})
-		k := keeper.New(d, sim.New(), slog.New(slog.DiscardHandler))
+		k := keeper.New(d, sim.New(), keeper.Options{})
 		ctx, cancel := context.WithCancel(t.Context())
 		go k.Run(ctx)
 		path := filepath.Join(t.TempDir(), "run", "k.sock")
@@ -237,13 +237,13 @@ func TestPreviewsAreDeeds(t *testing.T) {
 				t.Fatal(err)
 			}
 			deed := o.Result.Words + "\n" + said(o.Err) + "\n"
-			if o.Result.Effect != desk.NoEffect { // which the simulated programs show at once
+			if v, _ := desk.FindVerb(c.Verb); v.Effect != desk.NoEffect { // which the simulated programs show at once
 				seen[0], seen[1], deed = strings.Split(seen[0], "\n")[0], strings.Split(seen[1], "\n")[0], o.Result.Words
 			} else if o.Err == nil {
 				now := <-k.Watch(ctx)
 				deed += pictured(now.Desk)
 			}
-			if o.Result.Start == nil && (seen[0] != seen[1] || seen[0] != deed) {
+			if !strings.HasPrefix(o.Result.Words, "Started ") && (seen[0] != seen[1] || seen[0] != deed) {
 				t.Fatalf("round %d: %s is pencilled as\n%s\nattached as\n%s\nand done as\n%s", round, words, seen[0], seen[1], deed)
 			}
 		}

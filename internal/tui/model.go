@@ -229,10 +229,13 @@ func (m *model) fitTheme() {
 
 // update takes a new snapshot.
 func (m *model) update(u updateMsg) tea.Cmd {
-	if !u.ok {
+	if !u.ok || u.Err != nil {
 		if !m.gone {
 			m.gone, m.busy, m.early = true, false, nil
 			m.say("The keeper is gone. Its windows stay. These screens go on when it is back; q quits.", true)
+		}
+		if u.Err != nil {
+			m.say(keeper.Sentence(u.Err), true)
 		}
 		switch {
 		case m.opt.BroughtUp:
@@ -375,7 +378,7 @@ func (m *model) withUndo(words string) string {
 
 // goWhere takes the selection to where a command happened, and marks what it
 // touched until the next key.
-func (m *model) goWhere(r desk.Result, verb string) {
+func (m *model) goWhere(r desk.Report, verb string) {
 	m.touched = map[int]bool{}
 	if !r.Goes || len(r.Windows) > 1 || verb == "carry" {
 		for _, id := range r.Windows {
@@ -389,7 +392,7 @@ func (m *model) goWhere(r desk.Result, verb string) {
 }
 
 // settle chooses what is selected after a command.
-func (m *model) settle(r desk.Result, verb string) {
+func (m *model) settle(r desk.Report, verb string) {
 	switch {
 	case r.Goes:
 		m.settleThere(r, verb)
@@ -405,7 +408,7 @@ func (m *model) settle(r desk.Result, verb string) {
 
 // settleThere chooses what has the focus after a command that goes somewhere; a
 // choice that was carried along stays what it is.
-func (m *model) settleThere(r desk.Result, verb string) {
+func (m *model) settleThere(r desk.Report, verb string) {
 	if verb != "carry" || !slices.Contains(r.Windows, m.sel.window) {
 		m.sel = m.here()
 	}
@@ -434,7 +437,7 @@ func (m *model) spotNow() spot {
 // stay leaves the cursor where it was after windows were sent: on the window that
 // took the place, so that the next one can be sent by the same keys. Where they
 // went is where g and Enter go.
-func (m *model) stay(r desk.Result) {
+func (m *model) stay(r desk.Report) {
 	if len(r.Windows) > 0 {
 		if w := m.d.Window(r.Windows[0]); w != nil {
 			m.last["go"] = arg{Kind: desk.Ref, Letter: w.Monitor, N: m.d.Index(w.Workspace) + 1}

@@ -46,7 +46,7 @@ type (
 	// settler is a room that chooses what is selected after a command; done is
 	// false where that is as everywhere.
 	settler interface {
-		settle(m *model, r desk.Result, verb string) (done bool)
+		settle(m *model, r desk.Report, verb string) (done bool)
 	}
 	// chooser is a room in which several windows are chosen, by marks.
 	chooser interface {

@@ -47,7 +47,7 @@ func (*sheetScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
 }
 
 // settle stays on the sheet where a command goes somewhere.
-func (*sheetScreen) settle(m *model, r desk.Result, verb string) bool {
+func (*sheetScreen) settle(m *model, r desk.Report, verb string) bool {
 	if r.Goes {
 		m.settleThere(r, verb)
 	}

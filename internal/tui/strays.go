@@ -24,7 +24,7 @@ func (m *model) openStrays() tea.Cmd {
 }
 
 // settle goes on to the next stray after one was brought back.
-func (*strays) settle(m *model, _ desk.Result, verb string) bool {
+func (*strays) settle(m *model, _ desk.Report, verb string) bool {
 	if verb == "rescue" {
 		m.selectStray()
 	}

@@ -3,7 +3,6 @@ package tui
 import (
 	"context"
 	"fmt"
-	"log/slog"
 	"math/rand/v2"
 	"path/filepath"
 	"slices"
@@ -49,13 +48,12 @@ func newBench(t *testing.T, set desk.Settings) *bench {
 func benchOf(ctx context.Context, t *testing.T, d *desk.Desk) *bench {
 	t.Helper()
 	host := sim.New()
-	k := keeper.New(d, host, slog.New(slog.DiscardHandler))
 	file, set := filepath.Join(t.TempDir(), "settings.toml"), d.Settings
-	k.Reload = func() (desk.Settings, error) {
+	k := keeper.New(d, host, keeper.Options{Reload: func() (desk.Settings, error) {
 		s, err := settings.Load(file)
 		set.Rules = s.ForDesk().Rules // the rest is the test's
 		return set, err
-	}
+	}})
 	go k.Run(ctx)
 	// Room for all that can still come when nobody takes it any more.
 	b := &bench{t, newModel(t.Context(), worded{k, t}, Options{Name: "test", Theme: Night, Simulated: true, Settings: file}), make(chan tea.Msg, 100), 0}

@@ -73,7 +73,13 @@ func (m *model) drawView() tea.View {
 			c.text(0, i, m.w, line, ground)
 		}
 	case m.d == nil:
-		c.text(2, 1, m.w, "Waiting for the desk.", ground)
+		waiting := "Waiting for the desk."
+		if m.message != "" {
+			waiting = m.message
+		}
+		for i, line := range wrap(waiting, m.w-4) {
+			c.text(2, 1+i, m.w, line, ground)
+		}
 	default:
 		v.Cursor = m.top().draw(m, c)
 	}

@@ -71,7 +71,7 @@ func keepOn(t testing.TB, s *testkit.Server, opt x11.Options) *kept {
 		t.Fatal(err)
 	}
 	ctx, cancel := context.WithCancel(context.Background())
-	d.host, d.k = host, keeper.New(found, host, opt.Log)
+	d.host, d.k = host, keeper.New(found, host, keeper.Options{Log: opt.Log})
 	ended := make(chan struct{})
 	go func() { defer close(ended); d.k.Run(ctx) }()
 	d.stop = func() { cancel(); <-ended }
