@@ -292,25 +292,52 @@ func (k *Keeper) Run(ctx context.Context) error {
 		case <-more:
 			k.events()
 		case r := <-k.requests:
-			switch {
-			case r.log != nil:
-				r.log <- k.lines()
-			case r.apps != nil:
-				r.apps <- k.apps()
-			case r.dry:
-				_, next, result, err := k.apply(r.command)
-				r.reply <- Outcome{Source: r.source, Result: result.Report, Err: err, Desk: next}
-			default:
-				r.reply <- k.do(r.command, r.source)
-			}
+			k.answer(r)
 		case w := <-k.watchers:
 			k.watch(w)
 		}
+		k.others()
 	}
 	if k.again {
 		return ErrRestart
 	}
 	return nil
+}
+
+// answer answers a request.
+func (k *Keeper) answer(r request) {
+	switch {
+	case r.log != nil:
+		r.log <- k.lines()
+	case r.apps != nil:
+		r.apps <- k.apps()
+	case r.dry:
+		_, next, result, err := k.apply(r.command)
+		r.reply <- Outcome{Source: r.source, Result: result.Report, Err: err, Desk: next}
+	default:
+		r.reply <- k.do(r.command, r.source)
+	}
+}
+
+// maxOthers bounds the requests that are answered between two turns of events.
+const maxOthers = 64
+
+// others answers those that wait, where a turn of events has ended and the next is
+// to begin: which of two is ready is else left to chance.
+func (k *Keeper) others() {
+	for range maxOthers {
+		if len(k.pending) == 0 || k.ends {
+			return
+		}
+		select {
+		case r := <-k.requests:
+			k.answer(r)
+		case w := <-k.watchers:
+			k.watch(w)
+		default:
+			return
+		}
+	}
 }
 
 // turn is how long events are followed before others have a turn: another

@@ -19,6 +19,7 @@ type Host struct {
 
 	mu     sync.Mutex
 	events []keeper.Event
+	shown  *desk.Desk
 	nextID int // the highest there was
 }
 
@@ -54,13 +55,28 @@ func (h *Host) Take() ([]keeper.Event, error) {
 	return events, nil
 }
 
-// Show remembers the ids there are: the desk is all there is to show.
+// Show remembers the desk, which is all there is to show, and the ids there are.
 func (h *Host) Show(d *desk.Desk) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
+	h.shown = d
 	for _, w := range d.Windows {
 		h.nextID = max(h.nextID, w.ID)
 	}
+}
+
+// Shown is the desk that is shown; nil before the first, and after the end.
+func (h *Host) Shown() *desk.Desk {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	return h.shown
+}
+
+// Happen has the made-up programs do something.
+func (h *Host) Happen(facts ...desk.Fact) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.happen(facts...)
 }
 
 // happen adds facts. The lock must be held.
@@ -79,7 +95,9 @@ func (h *Host) Close(ids []int) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	for _, id := range ids {
-		h.happen(desk.Closed{ID: id})
+		if h.shown != nil && h.shown.Window(id) != nil {
+			h.happen(desk.Closed{ID: id})
+		}
 	}
 }
 
@@ -115,5 +133,9 @@ func (h *Host) Start(app apps.App) (startupID string, pid int, err error) {
 // Tell has nobody to tell.
 func (h *Host) Tell(keeper.Outcome) {}
 
-// Stop has nothing to end.
-func (h *Host) Stop() {}
+// Stop ends the host: nothing hides a window any more.
+func (h *Host) Stop() {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.shown = nil
+}
