@@ -2,6 +2,7 @@ package tui
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -71,6 +72,19 @@ func (m *model) byHand() bool {
 	return hand && m.d.Window(m.sel.window) != nil
 }
 
+// fixedState is a state in which a window has no place of its own, and the key that
+// ends it.
+type fixedState struct {
+	name, key string
+	holds     func(w *desk.Window) bool
+}
+
+var fixed = [...]fixedState{
+	{"minimised", "M", func(w *desk.Window) bool { return w.Minimised }},
+	{"fullscreen", "F", func(w *desk.Window) bool { return w.Fullscreen }},
+	{"maximised", "m", func(w *desk.Window) bool { return w.Maximised }},
+}
+
 // startHand begins to move or to resize the chosen window by keys.
 func (m *model) startHand(verb string) tea.Cmd {
 	w := m.d.Window(m.sel.window)
@@ -78,7 +92,11 @@ func (m *model) startHand(verb string) tea.Cmd {
 	case w == nil:
 		m.say("Choose a window first.", true)
 		return nil
-	case w.Minimised || w.Fullscreen || w.Maximised || m.d.Tiled(w) && verb == "nudge":
+	case w.Minimised || w.Fullscreen || w.Maximised:
+		i := slices.IndexFunc(fixed[:], func(f fixedState) bool { return f.holds(w) })
+		m.say(fmt.Sprintf("%s is %s: %s puts it back first.", w.Label(), fixed[i].name, fixed[i].key), true)
+		return nil
+	case m.d.Tiled(w) && verb == "nudge":
 		m.say(fmt.Sprintf("%s does not float, and only floating windows have a place of their own: f floats it.", w.Label()), true)
 		return nil
 	}

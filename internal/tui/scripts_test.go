@@ -1,0 +1,186 @@
+package tui
+
+import (
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/charmbracelet/colorprofile"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/desk"
+)
+
+// script is what is typed, with one space between two keys and a text in quotes, and
+// after each > what the screen shows then.
+type script struct {
+	name string
+	text string
+}
+
+// scripts go through every screen and every question by its keys.
+var scripts = []script{
+	{"places", `s > send #11 Reel Ledger to | 3 Box office (4)
+		esc > Left as it was.
+		s 3 > Sent Running order to 3 Box office. u undoes.
+		g enter > On 3 Box office
+		b > On 1 Programme
+		c left > Not possible
+		esc c 2 > Carried Friday to 2 Subtitles.
+		g B > go to monitor B, or on it to | has the focus. Enter does it.
+		enter > Subtitles · B
+		g A 2 > 2 Subtitles · A
+		g n > On 7. It is empty. u undoes.
+		u > Undid
+		s . > Sent
+		u s * > send all
+		esc esc r > rescue #12 Screening Times to | a all 3 that are lost
+		esc r a > Brought 3 windows back within reach.`},
+	{"questions", `: "kill of #11" enter > End the program of Running order? | Enter ends it, Escape leaves it.
+		esc > Left as it was.
+		X > Close all 2 windows of Reel Ledger? | Enter asks to close them
+		x > Enter asks to close them
+		esc > Left as it was.
+		x > Running order closed.
+		u > There is nothing to undo.`},
+	{"names", `left a "Foyer 2" enter > Added workspace 7 Foyer 2.
+		e "x" enter > Workspace 7 Foyer 2 is called Foyer 2x now.
+		e esc > Left as it was.
+		A > Removed workspace 7 Foyer 2x.
+		left K > Workspace 1 cannot stand at 0
+		J > is 2 now. u undoes.`},
+	{"layouts", `t > columns | pile
+		c > Sheet A1 is laid out as columns.
+		t x > x is no layout.
+		esc t p > laid out as pile
+		t r > laid out as rows
+		_ > gaps
+		t t d left > The next window of A1 opens
+		w right > There is no tile to the right of Running order.
+		w down > changed places
+		G > the home monitor of 1 Programme
+		esc M > Minimised
+		u m > is maximised
+		n > is maximised: m puts it back first.
+		m n > only floating windows have a place of their own
+		f n > nudge #11 Reel Ledger
+		right right enter > It stays there.`},
+	{"parts", `p > snap #11 Reel Ledger | arrows a half
+		left > Snapped Running order: left.
+		p 1 > From cell 1 to which?
+		6 > cells 1 to 6 of 4 by 2
+		p t right > right third
+		p y > topleft
+		p g > arrows a cell of 4 by 2
+		right enter right down > cells
+		enter > Snapped
+		p esc > Left as it was.`},
+	{"by hand", `N > resize #11 Reel Ledger
+		right > 1162×1168
+		3 left > 1212×1168, 63% by 100%
+		enter > It stays there.
+		N down esc > Put back exactly where it was.`},
+	{"pins", `V > a-z jumps to its app
+		r > There are no settings to keep a pin in
+		v > jump to
+		esc V W > w jumps to this window of Reel Ledger`},
+	{"monitors", `@ > Plug in or pull which monitor?
+		c > Monitor C is plugged in.
+		@ b > Monitor B was unplugged.
+		@ x > no monitor
+		esc f > floats
+		> tiled`},
+	{"gazetteer", `; g > GAZETTEER  by workspace | 26 of 26 windows
+		] > by app
+		] > by monitor
+		] ] } > sorted by app
+		home left > ► 1 Programme  7 windows | 19 of 26 windows
+		right > ▼ 1 Programme
+		{ > sorted by
+		down " " down " " > 2 marked
+		( > 1 Programme
+		) > 2 Subtitles
+		/ "app:gu" tab > app:
+		enter * s 6 > Sent 3 windows to 6 Late night. | 3 marked
+		u x > Close 3 windows?
+		esc enter > you are on  ● 4 Guests · A · Guest Rota`},
+	{"strays", `! > STRAYS | Hall Plan
+		down > Projection Log
+		enter > back to B2
+		esc > SHEET`},
+	{"rules", `; r > RULES
+		a "?" enter > To must be a workspace
+		esc > Left as it was.
+		a enter > Added rule 1.
+		a enter > Added rule 2.
+		K > It is rule 1 now.
+		K > It cannot go further.
+		x > Remove rule 1
+		enter > Removed rule 1.
+		esc > SHEET`},
+	{"settings", `; e > SETTINGS
+		right > theme is day now.
+		left > theme is night now.
+		a > chord
+		esc down down down enter > SETTINGS
+		esc esc > SHEET`},
+	{"logbook", `: "add" enter > Added
+		; l > LOGBOOK | Added workspace 7
+		up > undo
+		enter > Undid
+		/ "add" > add
+		esc esc esc > SHEET`},
+	{"pages", `? > ALL KEYS
+		down > ALL KEYS
+		/ "send" > send
+		esc esc > SHEET
+		home z > SHEET A1
+		right > #12
+		esc ' > Enter shows | 1-9 a row
+		esc o "till" > Ticket Till
+		enter > 3 Box office · A · Ticket Till
+		% > % does nothing here. ? shows all keys.
+		esc > Put the first steps away.`},
+}
+
+// keys are the keys of a line: single ones, and the letters of texts in quotes.
+func keysOf(line string) (keys []string) {
+	for i, part := range strings.Split(line, `"`) {
+		if i%2 == 1 {
+			keys = append(keys, strings.Split(part, "")...)
+			continue
+		}
+		keys = append(keys, strings.Fields(part)...)
+	}
+	return keys
+}
+
+func TestScripts(t *testing.T) {
+	for _, size := range [][2]int{{160, 40}, {240, 60}} {
+		for _, s := range scripts {
+			t.Run(s.name, func(t *testing.T) {
+				b := newBench(t, desk.Settings{})
+				b.steps = newSteps(FirstUseFile(filepath.Join(t.TempDir(), "state", "done")))
+				clock := time.Now()
+				b.held.now = func() time.Time { clock = clock.Add(time.Second); return clock }
+				b.Update(tea.WindowSizeMsg{Width: size[0], Height: size[1]})
+				b.Update(tea.ColorProfileMsg{Profile: colorprofile.ANSI256})
+				for line := range strings.Lines(s.text) {
+					typed, wants, _ := strings.Cut(strings.TrimSpace(line), " > ")
+					for _, key := range keysOf(typed) {
+						b.press(key)
+					}
+					b.catchUp()
+					screen := b.whole(typed)
+					for want := range strings.SplitSeq(wants, " | ") {
+						if !strings.Contains(screen, want) {
+							t.Fatalf("after %s the screen of %d columns is without %q:\n%s", typed, size[0], want, screen)
+						}
+					}
+				}
+			})
+		}
+	}
+}
