@@ -1,7 +1,7 @@
 # The packages with goroutines are tested with the race detector too.
 RACY = ./internal/keeper/... ./internal/host/... ./internal/remote/... ./internal/tui/...
 
-.PHONY: demo build test soak bench
+.PHONY: demo build docs test soak bench
 
 demo: ## show the demo desk in this terminal
 	@echo "Building. The first time this takes a minute."
@@ -9,6 +9,9 @@ demo: ## show the demo desk in this terminal
 
 build: ## build the program in this folder
 	go build ./cmd/zatlas
+
+docs: ## write what the documentation has from the code: the table of verbs, the drawing of packages
+	go run ./internal/house
 
 test: ## install what the tests need, and run them all
 	@scripts/tools

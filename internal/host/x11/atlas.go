@@ -14,6 +14,7 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/geom"
+	"zatlas/internal/host/x11/paint"
 	"zatlas/internal/keeper"
 )
 
@@ -118,7 +119,7 @@ func (a *atlas) start() {
 		return
 	}
 	if len(a.h.opt.Command) == 0 || len(a.h.opt.Terminal) == 0 {
-		a.h.strip.show("No atlas window can be brought up here.")
+		a.h.say("No atlas window can be brought up here.")
 		return
 	}
 	args := append(slices.Clone(a.h.opt.Terminal), a.h.opt.Command...)
@@ -135,7 +136,7 @@ func (a *atlas) start() {
 	}
 	if err := cmd.Start(); err != nil {
 		a.h.log.Error("the terminal for the atlas window did not start", "command", args[0], "error", err.Error())
-		a.h.strip.show("The terminal " + args[0] + " did not start. The setting keeper.terminal names another.")
+		a.h.say("The terminal " + args[0] + " did not start. The setting keeper.terminal names another.")
 		return
 	}
 	a.cmd = cmd
@@ -154,7 +155,7 @@ func (a *atlas) adopt(win xproto.Window, f facts) {
 	h := a.h
 	// The release of the chord's key, which comes to this window when the keyboard
 	// is free again, tells a key held down from one pressed twice.
-	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask|xproto.CwBorderPixel, []uint32{focusedColour, clientEvents | xproto.EventMaskKeyRelease})
+	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask|xproto.CwBorderPixel, []uint32{paint.Focused, clientEvents | xproto.EventMaskKeyRelease})
 	for _, p := range []atom{aWindowDesktop, aMark} {
 		xproto.DeleteProperty(h.conn, win, h.atoms[p])
 	}
@@ -175,7 +176,7 @@ func (a *atlas) show() {
 	r := geom.R(work.X+(work.W-w)/2-b, work.Y+(work.H-ht)/2-b, w, ht)
 	xproto.ConfigureWindow(h.conn, a.win,
 		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowBorderWidth|xproto.ConfigWindowStackMode,
-		[]uint32{place16(r.X), place16(r.Y), uint32(r.W), uint32(r.H), uint32(b), xproto.StackModeAbove})
+		[]uint32{paint.Coordinate(r.X), paint.Coordinate(r.Y), uint32(r.W), uint32(r.H), uint32(b), xproto.StackModeAbove})
 	h.change(a.win, aState, h.atoms[aState], 32, pack([]uint32{stateNormal, 0}))
 	xproto.MapWindow(h.conn, a.win)
 	h.setFocus(a.win, h.serverTime())

@@ -7,6 +7,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/host/x11/paint"
 	"zatlas/internal/keeper"
 )
 
@@ -116,7 +117,7 @@ func (h *Host) endDrag(e xproto.ButtonReleaseEvent) {
 		h.tellDrag(true)
 	}
 	h.drag = drag{}
-	h.outline.hide()
+	h.drawn.Outline.Hide()
 }
 
 // tellDrag gives the core the place of the window that is held: with its edges
@@ -126,7 +127,7 @@ func (h *Host) tellDrag(done bool) {
 	d := &h.drag
 	w := h.desk.Window(d.id)
 	if w == nil {
-		h.outline.hide()
+		h.drawn.Outline.Hide()
 	}
 	if w == nil || !d.moved && !done || !d.far() {
 		return
@@ -160,16 +161,16 @@ func (h *Host) tellDrag(done bool) {
 func (h *Host) drop(done bool) bool {
 	c, ok := h.desk.Drop(h.drag.id, h.drag.to)
 	if !ok {
-		h.outline.hide()
+		h.drawn.Outline.Hide()
 		return false
 	}
 	if done {
-		h.outline.hide()
+		h.drawn.Outline.Hide()
 		h.events = append(h.events, keeper.Event{Command: &c, Source: keeper.Pointer})
 		return true
 	}
 	if next, _, err := h.desk.Apply(c); err == nil {
-		h.outline.show(next.Window(h.drag.id).Rect)
+		h.drawn.Outline.Show(next.Window(h.drag.id).Rect)
 	}
 	return false
 }
@@ -194,57 +195,27 @@ func pulled(w *desk.Window, r geom.Rect, moves [4]bool, dx, dy int) geom.Rect {
 	return r
 }
 
-// outlineWidth is how thick an outline is, in pixels.
-const outlineWidth = 4
+// The buttons that the wheel presses.
+const (
+	wheelUp   = 4
+	wheelDown = 5
+)
 
-// outline is a frame of four windows over all others, that shows where a window
-// would go.
-type outline struct {
-	h     *Host
-	sides [4]xproto.Window
-	rect  geom.Rect // empty where it is hidden
-}
-
-func newOutline(h *Host) *outline {
-	o := &outline{h: h}
-	for i := range o.sides {
-		win, err := xproto.NewWindowId(h.conn)
-		if err != nil {
-			return &outline{h: h}
+// pressHeading follows a button on a heading: a click focuses its window, and may begin
+// a drag of it; the wheel goes through the members.
+func (h *Host) pressHeading(one *paint.Heading, e xproto.ButtonPressEvent) {
+	if h.atlas.up {
+		h.atlas.hide()
+	}
+	step := map[xproto.Button]int{wheelUp: -1, wheelDown: 1}[e.Detail]
+	switch e.Detail {
+	case moveButton:
+		h.drag = drag{id: one.Window(), from: geom.Point{X: int(e.RootX), Y: int(e.RootY)}, button: e.Detail, drops: true, slack: dragSlack}
+		h.drag.to = h.drag.from
+		h.emit(desk.Activated{ID: one.Window()})
+	case wheelUp, wheelDown:
+		if id := h.drawn.Headings.Beside(one, step); id != 0 {
+			h.emit(desk.Activated{ID: id})
 		}
-		xproto.CreateWindow(h.conn, 0, win, h.root, 0, 0, 1, 1, 0, xproto.WindowClassInputOutput, 0,
-			xproto.CwBackPixel|xproto.CwOverrideRedirect, []uint32{focusedColour, 1})
-		h.setText(win, aNetName, "Zealous Atlas outline")
-		o.sides[i] = win
-	}
-	return o
-}
-
-func (o *outline) show(r geom.Rect) {
-	if o.sides[0] == 0 || r == o.rect {
-		return
-	}
-	wasHidden := o.rect.Empty()
-	o.rect = r
-	t := min(outlineWidth, r.W, r.H)
-	for i, side := range []geom.Rect{
-		geom.R(r.X, r.Y, r.W, t), geom.R(r.X, r.Bottom()-t, r.W, t), geom.R(r.X, r.Y, t, r.H), geom.R(r.Right()-t, r.Y, t, r.H),
-	} {
-		xproto.ConfigureWindow(o.h.conn, o.sides[i],
-			xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowStackMode,
-			[]uint32{place16(side.X), place16(side.Y), uint32(max(side.W, 1)), uint32(max(side.H, 1)), xproto.StackModeAbove})
-		if wasHidden {
-			xproto.MapWindow(o.h.conn, o.sides[i])
-		}
-	}
-}
-
-func (o *outline) hide() {
-	if o.rect.Empty() {
-		return
-	}
-	o.rect = geom.Rect{}
-	for _, win := range o.sides {
-		xproto.UnmapWindow(o.h.conn, win)
 	}
 }

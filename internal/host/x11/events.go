@@ -31,7 +31,7 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		}
 		h.putBack(kept)
 		h.endTruces()
-		h.strip.tick()
+		h.drawn.Strip.Tick()
 		h.atlas.tick()
 		h.settled()
 		h.checkAwaited()
@@ -74,9 +74,9 @@ func (h *Host) event(e xgb.Event) {
 	case xproto.KeyReleaseEvent:
 		h.keys.released, h.keys.releasedTime = e.Detail, e.Time
 	case xproto.ButtonPressEvent:
-		switch one := h.headings.at(e.Event); {
+		switch one := h.drawn.Headings.At(e.Event); {
 		case one != nil:
-			h.headings.press(one, e)
+			h.pressHeading(one, e)
 		case e.Event == h.root:
 			h.rootPress(e)
 		default:
@@ -89,7 +89,7 @@ func (h *Host) event(e xgb.Event) {
 	case xproto.FocusInEvent:
 		h.focusIn(e)
 	case xproto.ExposeEvent:
-		h.strip.draw()
+		h.drawn.Strip.Draw()
 	case xproto.MappingNotifyEvent:
 		h.stir(keyboardPart)
 	case xproto.SelectionClearEvent:

@@ -223,11 +223,11 @@ func (h *Host) startJump(now xproto.Timestamp) {
 	r, err := xproto.GrabKeyboard(h.conn, false, h.root, now, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
 	h.thaw(now)
 	if err != nil || r.Status != xproto.GrabStatusSuccess {
-		h.strip.show("Another program holds the keyboard.")
+		h.say("Another program holds the keyboard.")
 		return
 	}
 	h.keys.jumping = true
-	h.strip.show("Jump to: " + h.pinWords() + ". Escape leaves it.")
+	h.say("Jump to: " + h.pinWords() + ". Escape leaves it.")
 }
 
 // pinWords lists the letters that were given, and to what.
@@ -261,7 +261,7 @@ func (h *Host) jumpKey(code xproto.Keycode) {
 	}
 	h.keys.jumping = false
 	xproto.UngrabKeyboard(h.conn, xproto.TimeCurrentTime)
-	h.strip.hide()
+	h.drawn.Strip.Hide()
 	if sym >= 'a' && sym <= 'z' {
 		h.chord("jump "+string(rune(sym)), false)
 	}

@@ -2,20 +2,13 @@ package x11
 
 import (
 	"fmt"
-	"math"
 	"slices"
 
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
-)
-
-// The colours of borders. Only the colour tells the focused window, so that
-// nothing moves when the focus does.
-const (
-	focusedColour = 0xd9a441
-	quietColour   = 0x2b3d4d
+	"zatlas/internal/host/x11/paint"
 )
 
 // Show carries out the difference between the display and the desk. New
@@ -48,7 +41,11 @@ func (h *Host) Show(d *desk.Desk) {
 		}
 	}
 	h.paintBorders(p)
-	h.headings.show(d)
+	if h.drawn.Headings.Show(d) { // desktop-type windows stay under all
+		for win := range h.desktop {
+			h.putOver(win, 0)
+		}
+	}
 	for _, w := range p.Windows {
 		if c := h.clients[w.ID]; c != nil {
 			h.writeState(c, w)
@@ -58,7 +55,7 @@ func (h *Host) Show(d *desk.Desk) {
 	h.remember(d)
 	h.tellUnseen(d)
 	if first && !h.opt.Quiet {
-		h.strip.show(d.Undo()) // what was made of the windows that were here
+		h.say(d.Undo()) // what was made of the windows that were here
 	}
 	// A command is answered when the server has all of it: what was answered is
 	// there after a kill at the next moment.
@@ -73,7 +70,7 @@ func (h *Host) tellUnseen(d *desk.Desk) {
 	for _, id := range fresh {
 		w := d.Window(id)
 		if w != nil && !d.Visible(w) && !w.Minimised && !d.Bare && !h.opt.Quiet {
-			h.strip.show(fmt.Sprintf("%s opened on %s.", w.Label(), d.Title(d.Index(w.Workspace))))
+			h.say(fmt.Sprintf("%s opened on %s.", w.Label(), d.Title(d.Index(w.Workspace))))
 		}
 	}
 }
@@ -93,9 +90,6 @@ func inner(outer, border int) uint32 {
 	return uint32(geom.Clamp(outer-2*border, 1, maxSide))
 }
 
-// place16 holds a coordinate to what the protocol can say.
-func place16(v int) uint32 { return uint32(int32(geom.Clamp(v, math.MinInt16, math.MaxInt16))) }
-
 // place gives a window its rectangle.
 func (h *Host) place(c *client, w desk.Placed) {
 	r, width := c.shadow.whole(w.Rect), h.borderOf(c)
@@ -108,7 +102,7 @@ func (h *Host) place(c *client, w desk.Placed) {
 	c.rect, c.width = r, width
 	xproto.ConfigureWindow(h.conn, c.win,
 		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowBorderWidth,
-		[]uint32{place16(r.X), place16(r.Y), inner(r.W, width), inner(r.H, width), uint32(width)})
+		[]uint32{paint.Coordinate(r.X), paint.Coordinate(r.Y), inner(r.W, width), inner(r.H, width), uint32(width)})
 }
 
 // restack brings the windows into the picture's order, docks over them. It
@@ -196,9 +190,9 @@ func (h *Host) paintBorders(p desk.Picture) {
 		if c == nil {
 			continue
 		}
-		colour := uint32(quietColour)
+		colour := uint32(paint.Quiet)
 		if w.ID == p.Focus {
-			colour = focusedColour
+			colour = paint.Focused
 		}
 		if c.colour != colour {
 			c.colour = colour

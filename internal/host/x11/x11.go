@@ -22,6 +22,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/host/x11/paint"
 	"zatlas/internal/keeper"
 )
 
@@ -69,10 +70,7 @@ type Host struct {
 	told     rootState
 	keys     *keyboard
 	atlas    *atlas
-	faces    faces
-	strip    *strip
-	headings *headings
-	outline  *outline
+	drawn    paint.Drawn
 	drag     drag
 	monitors []desk.Monitor // as last read
 	events   []keeper.Event // found, to be given by the next Take
@@ -189,8 +187,7 @@ func (h *Host) open() (*desk.Desk, error) {
 	if err := h.redirect(); err != nil {
 		return nil, err
 	}
-	h.faces = newFaces()
-	h.strip, h.headings, h.outline = newStrip(h), &headings{h: h}, newOutline(h)
+	h.draw()
 	h.atlas = newAtlas(h)
 	h.monitors = h.readMonitors()
 	d, err := h.adopt()
@@ -218,6 +215,22 @@ func (h *Host) ownWindows() error {
 	}
 	xproto.MapWindow(h.conn, h.nofocus)
 	return nil
+}
+
+// draw makes what we draw on the display.
+func (h *Host) draw() {
+	title := func(win xproto.Window, title string) { h.setText(win, aNetName, title) }
+	h.drawn = paint.On(&paint.Screen{Conn: h.conn, Info: h.screen, Title: title, Wake: h.queue.signal})
+	if !h.drawn.Strip.Works() {
+		h.log.Warn("the words after a chord cannot be shown on this display")
+	}
+}
+
+// say shows words on the monitor you are on, for a while.
+func (h *Host) say(words string) {
+	if h.desk != nil {
+		h.drawn.Strip.Show(words, h.desk.Monitor(h.desk.At).Work)
+	}
 }
 
 // takeSelection becomes the owner of WM_Sn as ICCCM 2.8 and 4.3 say.
@@ -354,7 +367,7 @@ func (h *Host) send(dest, about xproto.Window, kind xproto.Atom, mask uint32, da
 // after a command that goes somewhere.
 func (h *Host) Tell(o keeper.Outcome) {
 	if (o.Source == keeper.Chord || o.Source == keeper.Pointer) && !h.opt.Quiet {
-		h.strip.show(o.Words())
+		h.say(o.Words())
 	}
 	if o.Err == nil && o.Result.Goes && h.atlas.up {
 		h.atlas.hide()
@@ -366,7 +379,7 @@ func (h *Host) Tell(o keeper.Outcome) {
 func (h *Host) Stop() {
 	if h.over == nil {
 		h.atlas.end()
-		h.strip.hide()
+		h.drawn.Strip.Hide()
 		for _, id := range h.stack {
 			if c := h.clients[id]; c != nil {
 				h.release(c)

@@ -1,4 +1,4 @@
-package x11
+package paint
 
 import (
 	"image"
@@ -88,7 +88,7 @@ func write(img draw.Image, face font.Face, c color.Color, x, y int, text string)
 }
 
 // paint puts a picture on a drawable of ours, in parts that fit a request.
-func (h *Host) paint(to xproto.Drawable, gc xproto.Gcontext, img *image.RGBA) {
+func (s *Screen) paint(to xproto.Drawable, gc xproto.Gcontext, img *image.RGBA) {
 	w, height := img.Bounds().Dx(), img.Bounds().Dy()
 	rows := max(1, (200<<10)/(4*w))
 	for y := 0; y < height; y += rows {
@@ -98,6 +98,6 @@ func (h *Host) paint(to xproto.Drawable, gc xproto.Gcontext, img *image.RGBA) {
 			px := img.Pix[i : i+4]
 			data = append(data, px[2], px[1], px[0], 0)
 		}
-		xproto.PutImage(h.conn, xproto.ImageFormatZPixmap, to, gc, uint16(w), uint16(n), 0, int16(y), 0, h.screen.RootDepth, data)
+		xproto.PutImage(s.Conn, xproto.ImageFormatZPixmap, to, gc, uint16(w), uint16(n), 0, int16(y), 0, s.Info.RootDepth, data)
 	}
 }

@@ -1,4 +1,4 @@
-package x11
+package paint
 
 import (
 	"image"
@@ -10,7 +10,6 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
-	"zatlas/internal/geom"
 )
 
 // The sizes in pixels of what a heading shows.
@@ -20,17 +19,17 @@ const (
 	headingMark = 8 // side of the mark before the active one
 )
 
-// headings are the windows over piles and tabs that name their members. They are
+// Headings are the windows over piles and tabs that name their members. They are
 // made when they are needed and kept for the next time.
-type headings struct {
-	h     *Host
-	pool  []*heading
+type Headings struct {
+	s     *Screen
+	pool  []*Heading
 	shown int // how many of the pool are mapped
 }
 
-// heading is one window with the name of one member. Its picture is the
+// Heading is one window with the name of one member. Its picture is the
 // window's background, so that the server paints it.
-type heading struct {
+type Heading struct {
 	win  xproto.Window
 	gc   xproto.Gcontext
 	told headingState
@@ -43,19 +42,14 @@ type headingState struct {
 	focused bool
 }
 
-// The buttons that the wheel presses.
-const (
-	wheelUp   = 4
-	wheelDown = 5
-)
-
 const headingEvents = xproto.EventMaskButtonPress | xproto.EventMaskButtonRelease | xproto.EventMaskButtonMotion
 
-// show has the display show the headings of the desk.
-func (hs *headings) show(d *desk.Desk) {
-	h := hs.h
-	if h.faces.heading == nil || h.screen.RootDepth < 24 {
-		return
+// Show has the display show the headings of the desk. It tells whether more windows
+// were made for them, under all others.
+func (hs *Headings) Show(d *desk.Desk) (made bool) {
+	s := hs.s
+	if s.faces.heading == nil || s.Info.RootDepth < 24 {
+		return false
 	}
 	var want []headingState
 	for _, m := range d.Monitors {
@@ -71,9 +65,9 @@ func (hs *headings) show(d *desk.Desk) {
 			want = append(want, headingState{header, headingLabel(w, header.More), d.Focus == w.ID})
 		}
 	}
-	made := len(hs.pool)
+	before := len(hs.pool)
 	for len(hs.pool) < len(want) {
-		one := h.newHeading()
+		one := s.newHeading()
 		if one == nil {
 			want = want[:len(hs.pool)]
 			break
@@ -83,21 +77,17 @@ func (hs *headings) show(d *desk.Desk) {
 	for i, state := range want {
 		one := hs.pool[i]
 		if one.told != state {
-			one.tell(h, state)
+			one.tell(s, state)
 		}
 		if i >= hs.shown {
-			xproto.MapWindow(h.conn, one.win)
+			xproto.MapWindow(s.Conn, one.win)
 		}
 	}
 	for i := len(want); i < hs.shown; i++ {
-		xproto.UnmapWindow(h.conn, hs.pool[i].win)
+		xproto.UnmapWindow(s.Conn, hs.pool[i].win)
 	}
 	hs.shown = len(want)
-	if len(hs.pool) > made { // desktop-type windows stay under all
-		for win := range h.desktop {
-			h.putOver(win, 0)
-		}
-	}
+	return len(hs.pool) > before
 }
 
 // headingLabel is what a heading says: app and title, and how many windows more
@@ -113,47 +103,50 @@ func headingLabel(w *desk.Window, more int) string {
 	return desk.CleanText(label, desk.MaxTitle)
 }
 
+// Window is the id of the window that it names.
+func (one *Heading) Window() int { return one.told.Window }
+
 // newHeading makes a heading under all other windows; nil where it cannot.
-func (h *Host) newHeading() *heading {
-	win, err1 := xproto.NewWindowId(h.conn)
-	gc, err2 := xproto.NewGcontextId(h.conn)
+func (s *Screen) newHeading() *Heading {
+	win, err1 := xproto.NewWindowId(s.Conn)
+	gc, err2 := xproto.NewGcontextId(s.Conn)
 	if err1 != nil || err2 != nil {
 		return nil
 	}
-	xproto.CreateWindow(h.conn, h.screen.RootDepth, win, h.root, 0, 0, 1, 1, 0, xproto.WindowClassInputOutput, h.screen.RootVisual,
+	xproto.CreateWindow(s.Conn, s.Info.RootDepth, win, s.Info.Root, 0, 0, 1, 1, 0, xproto.WindowClassInputOutput, s.Info.RootVisual,
 		xproto.CwOverrideRedirect|xproto.CwEventMask, []uint32{1, headingEvents})
-	xproto.CreateGC(h.conn, gc, xproto.Drawable(win), 0, nil)
-	h.setText(win, aNetName, "Zealous Atlas heading")
-	h.putOver(win, 0)
-	return &heading{win: win, gc: gc}
+	xproto.CreateGC(s.Conn, gc, xproto.Drawable(win), 0, nil)
+	s.Title(win, "Zealous Atlas heading")
+	xproto.ConfigureWindow(s.Conn, win, xproto.ConfigWindowStackMode, []uint32{xproto.StackModeBelow})
+	return &Heading{win: win, gc: gc}
 }
 
 // tell has a heading show what it names.
-func (one *heading) tell(h *Host, s headingState) {
-	one.told = s
-	r := s.Rect
-	xproto.ConfigureWindow(h.conn, one.win,
+func (one *Heading) tell(s *Screen, told headingState) {
+	one.told = told
+	r := told.Rect
+	xproto.ConfigureWindow(s.Conn, one.win,
 		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight,
-		[]uint32{place16(r.X), place16(r.Y), uint32(r.W), uint32(r.H)})
-	pixmap, err := xproto.NewPixmapId(h.conn)
+		[]uint32{Coordinate(r.X), Coordinate(r.Y), uint32(r.W), uint32(r.H)})
+	pixmap, err := xproto.NewPixmapId(s.Conn)
 	if err != nil {
 		return
 	}
-	xproto.CreatePixmap(h.conn, h.screen.RootDepth, pixmap, xproto.Drawable(one.win), uint16(r.W), uint16(r.H))
-	h.paint(xproto.Drawable(pixmap), one.gc, h.drawHeading(s))
-	xproto.ChangeWindowAttributes(h.conn, one.win, xproto.CwBackPixmap, []uint32{uint32(pixmap)})
-	xproto.ClearArea(h.conn, false, one.win, 0, 0, 0, 0)
-	xproto.FreePixmap(h.conn, pixmap)
+	xproto.CreatePixmap(s.Conn, s.Info.RootDepth, pixmap, xproto.Drawable(one.win), uint16(r.W), uint16(r.H))
+	s.paint(xproto.Drawable(pixmap), one.gc, s.faces.drawn(told))
+	xproto.ChangeWindowAttributes(s.Conn, one.win, xproto.CwBackPixmap, []uint32{uint32(pixmap)})
+	xproto.ClearArea(s.Conn, false, one.win, 0, 0, 0, 0)
+	xproto.FreePixmap(s.Conn, pixmap)
 }
 
-// drawHeading draws one heading. The active member has a mark before its name,
+// drawn is the picture of one heading. The active member has a mark before its name,
 // which is written bold on a lighter ground; the mark is full where it has the
 // focus.
-func (h *Host) drawHeading(s headingState) *image.RGBA {
+func (f faces) drawn(s headingState) *image.RGBA {
 	w, height := s.Rect.W, s.Rect.H
-	ground, text, face := color.Color(inkColour), color.Color(mistColour), h.faces.heading
+	ground, text, face := color.Color(inkColour), color.Color(mistColour), f.heading
 	if s.Active {
-		ground, text, face = seaColour, paperColour, h.faces.active
+		ground, text, face = seaColour, paperColour, f.active
 	}
 	img := filled(w, height, ground)
 	fill := func(r image.Rectangle, c color.Color) {
@@ -176,38 +169,18 @@ func (h *Host) drawHeading(s headingState) *image.RGBA {
 	return img
 }
 
-// at is the heading that is that window; nil where it is none.
-func (hs *headings) at(win xproto.Window) *heading {
-	i := slices.IndexFunc(hs.pool[:hs.shown], func(one *heading) bool { return one.win == win })
+// At is the heading that is that window; nil where it is none.
+func (hs *Headings) At(win xproto.Window) *Heading {
+	i := slices.IndexFunc(hs.pool[:hs.shown], func(one *Heading) bool { return one.win == win })
 	if i < 0 {
 		return nil
 	}
 	return hs.pool[i]
 }
 
-// press follows a button on a heading: a click focuses its window, and may begin
-// a drag of it; the wheel goes through the members.
-func (hs *headings) press(one *heading, e xproto.ButtonPressEvent) {
-	h := hs.h
-	if h.atlas.up {
-		h.atlas.hide()
-	}
-	step := map[xproto.Button]int{wheelUp: -1, wheelDown: 1}[e.Detail]
-	switch e.Detail {
-	case moveButton:
-		h.drag = drag{id: one.told.Window, from: geom.Point{X: int(e.RootX), Y: int(e.RootY)}, button: e.Detail, drops: true, slack: dragSlack}
-		h.drag.to = h.drag.from
-		h.emit(desk.Activated{ID: one.told.Window})
-	case wheelUp, wheelDown:
-		if id := hs.beside(one, step); id != 0 {
-			h.emit(desk.Activated{ID: id})
-		}
-	}
-}
-
-// beside is the window of the member after the active one of a heading's pile or
+// Beside is the window of the member after the active one of a heading's pile or
 // tabs, or before it; 0 at their ends.
-func (hs *headings) beside(one *heading, step int) int {
+func (hs *Headings) Beside(one *Heading, step int) int {
 	first := slices.Index(hs.pool, one) - one.told.Place
 	for i := first; i < first+one.told.Of; i++ {
 		if next := i + step; hs.pool[i].told.Active && next >= first && next < first+one.told.Of {

@@ -1,0 +1,48 @@
+// Package paint is all that the X host draws on a display by itself: the strip of
+// words under a chord, the headings over piles and tabs, the outline of where a
+// window would go, and the colours of borders.
+package paint
+
+import (
+	"math"
+
+	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/geom"
+)
+
+// The colours of borders, as pixels. Only the colour tells the focused window, so
+// that nothing moves when the focus does.
+const (
+	Focused = 0xd9a441
+	Quiet   = 0x2b3d4d
+)
+
+// Screen is where it is drawn.
+type Screen struct {
+	Conn *xgb.Conn
+	Info *xproto.ScreenInfo
+	// Title gives a window of ours a title, by which others know what it is.
+	Title func(win xproto.Window, title string)
+	// Wake is called, on any goroutine, when Strip.Tick has something to do.
+	Wake func()
+
+	faces faces
+}
+
+// Drawn is what is drawn on a screen.
+type Drawn struct {
+	Strip    *Strip
+	Headings *Headings
+	Outline  *Outline
+}
+
+// On makes what can be drawn on a screen; nothing of it shows yet.
+func On(s *Screen) Drawn {
+	s.faces = newFaces()
+	return Drawn{newStrip(s), &Headings{s: s}, newOutline(s)}
+}
+
+// Coordinate holds a place on the plane to what the protocol can say.
+func Coordinate(v int) uint32 { return uint32(int32(geom.Clamp(v, math.MinInt16, math.MaxInt16))) }

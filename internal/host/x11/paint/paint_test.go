@@ -1,0 +1,75 @@
+package paint
+
+import (
+	"image"
+	"image/color"
+	"strings"
+	"testing"
+
+	"golang.org/x/image/font"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+)
+
+// A text is cut to its room, and what the font has no glyph for is a box: never
+// wider than there is room, never more than there was.
+func TestFitted(t *testing.T) {
+	f := newFaces()
+	for _, text := range []string{"", "Running order", strings.Repeat("wide ", 80), "日本 \u200b", "\U0010ffff"} {
+		for _, most := range []int{0, 1, 20, 150, 5000} {
+			got := fitted(f.heading, text, most)
+			if w := font.MeasureString(f.heading, got).Ceil(); w > most {
+				t.Errorf("%.20q in %d pixels is %q, which takes %d", text, most, got, w)
+			}
+			if most == 5000 && len([]rune(got)) != len([]rune(text)) {
+				t.Errorf("%.20q with room enough is %q", text, got)
+			}
+		}
+	}
+	if got := fitted(f.heading, "\U0010ffff", 100); got != "□" {
+		t.Errorf("a letter that there is none of is %q", got)
+	}
+}
+
+// used tells whether a colour is on a picture.
+func used(img *image.RGBA, c color.RGBA) bool {
+	for y := range img.Rect.Dy() {
+		for x := range img.Rect.Dx() {
+			if img.RGBAAt(x, y) == c {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// The active heading has a mark of brass before its name and a lighter ground; the
+// mark is full where it has the focus.
+func TestHeadingsDiffer(t *testing.T) {
+	f := newFaces()
+	state := headingState{Header: desk.Header{Rect: geom.R(0, 0, 200, 24)}, label: "Reel Ledger"}
+	plain := f.drawn(state)
+	state.Active = true
+	active := f.drawn(state)
+	state.focused = true
+	focused := f.drawn(state)
+	if used(plain, brassColour) || !used(active, brassColour) || active.RGBAAt(100, 5) != seaColour || plain.RGBAAt(100, 5) != inkColour {
+		t.Error("the active heading is not told from the others")
+	}
+	middle := image.Pt(headingPad+headingMark/2, 12)
+	if active.RGBAAt(middle.X, middle.Y) != seaColour || focused.RGBAAt(middle.X, middle.Y) != brassColour {
+		t.Errorf("the mark is %v, and with the focus %v", active.RGBAAt(middle.X, middle.Y), focused.RGBAAt(middle.X, middle.Y))
+	}
+	state.Rect = geom.R(0, 0, 3, 2) // no room for anything
+	f.drawn(state)
+}
+
+// A coordinate is held to the sixteen bits of the protocol.
+func TestCoordinate(t *testing.T) {
+	for v, want := range map[int]int16{0: 0, -5: -5, 1 << 20: 32767, -1 << 20: -32768} {
+		if got := int16(Coordinate(v)); got != want {
+			t.Errorf("%d is %d, want %d", v, got, want)
+		}
+	}
+}

@@ -1,0 +1,93 @@
+package paint
+
+import (
+	"image"
+	"time"
+
+	"github.com/jezek/xgb/xproto"
+	"golang.org/x/image/font"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+)
+
+// stripTime is how long the words of a chord's result show.
+const stripTime = 2 * time.Second
+
+// The strip's sizes in pixels.
+const (
+	stripHeight = 34
+	stripPad    = 16
+	stripFont   = 15
+)
+
+// Strip is the line of words under a chord, in a window over all others.
+type Strip struct {
+	s     *Screen
+	win   xproto.Window
+	gc    xproto.Gcontext
+	until time.Time
+	image *image.RGBA
+}
+
+// newStrip makes the window. Without one, or without a font, words are not shown.
+func newStrip(on *Screen) *Strip {
+	s := &Strip{s: on}
+	win, err1 := xproto.NewWindowId(on.Conn)
+	gc, err2 := xproto.NewGcontextId(on.Conn)
+	if on.faces.words == nil || err1 != nil || err2 != nil || on.Info.RootDepth < 24 {
+		return s
+	}
+	xproto.CreateWindow(on.Conn, on.Info.RootDepth, win, on.Info.Root, 0, 0, 1, stripHeight, 1, xproto.WindowClassInputOutput, on.Info.RootVisual,
+		xproto.CwBackPixel|xproto.CwBorderPixel|xproto.CwOverrideRedirect|xproto.CwEventMask,
+		[]uint32{0x0f1a24, Focused, 1, xproto.EventMaskExposure})
+	xproto.CreateGC(on.Conn, gc, xproto.Drawable(win), 0, nil)
+	on.Title(win, "Zealous Atlas message")
+	s.win, s.gc = win, gc
+	return s
+}
+
+// Works tells whether words can be shown on this display.
+func (s *Strip) Works() bool { return s.win != 0 }
+
+// Show shows words at the bottom of a work area, for a while.
+func (s *Strip) Show(words string, work geom.Rect) {
+	if s.win == 0 || words == "" {
+		return
+	}
+	most := work.W - 4*stripPad
+	face := s.s.faces.words
+	words = fitted(face, desk.CleanText(words, desk.MaxTitle), most)
+	width := max(min(font.MeasureString(face, words).Ceil(), most)+2*stripPad, 1)
+	s.image = filled(width, stripHeight, inkColour)
+	write(s.image, face, paperColour, stripPad, stripHeight/2+stripFont/3, words)
+	s.until = time.Now().Add(stripTime)
+	time.AfterFunc(stripTime, s.s.Wake)
+	xproto.ConfigureWindow(s.s.Conn, s.win,
+		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowStackMode,
+		[]uint32{Coordinate(work.X + (work.W-width)/2), Coordinate(work.Bottom() - 2*stripHeight), uint32(width), xproto.StackModeAbove})
+	xproto.MapWindow(s.s.Conn, s.win)
+	s.Draw()
+}
+
+// Draw paints the words.
+func (s *Strip) Draw() {
+	if s.image != nil {
+		s.s.paint(xproto.Drawable(s.win), s.gc, s.image)
+	}
+}
+
+// Tick hides the strip when its time is over.
+func (s *Strip) Tick() {
+	if s.image != nil && !time.Now().Before(s.until) {
+		s.Hide()
+	}
+}
+
+// Hide hides the strip.
+func (s *Strip) Hide() {
+	if s.image != nil {
+		xproto.UnmapWindow(s.s.Conn, s.win)
+		s.image = nil
+	}
+}
