@@ -59,4 +59,3 @@ func (e *edit) rescue(c Command) (string, error) {
 	}
 	return fmt.Sprintf("Brought %s back within reach.", e.the(done)), nil
 }
-

@@ -146,6 +146,10 @@ func written(root string) (map[string]string, error) {
 }
 
 func main() {
+	if len(os.Args) > 1 { // the table alone
+		fmt.Print(verbs())
+		return
+	}
 	files, err := written(".")
 	for name, text := range files {
 		if err == nil {
