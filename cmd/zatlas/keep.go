@@ -101,12 +101,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 	}
 	opt.Command = []string{self}
 	path := settings.Path()
-	set, err := settings.Load(path)
-	if err != nil {
-		// A keeper that does not start would leave the display without one.
-		opt.Log.Error("the settings are at fault, the usual ones are in force", "error", err.Error())
-		set = settings.Default()
-	}
+	set := settingsOrUsual(path, opt.Log)
 	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}}
 	launcher.Installed() // is read while the display is taken over
 	take := func(s settings.Settings) {
@@ -142,16 +137,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 		keeping.Chosen, keeping.Logbook = remembered(state, display, opt.Log)
 	}
 	if writable {
-		saver := store.NewSaver(state, display, opt.Log)
-		defer func() {
-			ctx, cancel := context.WithTimeout(context.Background(), 900*time.Millisecond)
-			defer cancel()
-			saver.Close(ctx)
-		}()
-		keeping.Keep = func(u keeper.Update) {
-			saver.Add(store.Change{Desk: u.Desk, Entry: store.Entry{Source: string(u.Source), Words: u.Words, Instead: u.Joined}})
-		}
-		keeping.KeepChoice = saver.AddChoice
+		defer saveTo(state, display, &keeping)()
 	}
 	k := keeper.New(d, host, keeping)
 	socket := remote.SocketPath(display)
@@ -167,6 +153,22 @@ func keep(ctx context.Context, opt x11.Options) error {
 		}
 	}()
 	opt.Log.Info("keeping the display", "display", display, "windows", len(d.Windows), "atlas", chordFor(set, "atlas"), "socket", socket)
+	return run(ctx, k, display)
+}
+
+// settingsOrUsual are the settings, or, where they are at fault, the usual ones: a
+// keeper that does not start would leave the display without one.
+func settingsOrUsual(path string, log *slog.Logger) settings.Settings {
+	set, err := settings.Load(path)
+	if err != nil {
+		log.Error("the settings are at fault, the usual ones are in force", "error", err.Error())
+		return settings.Default()
+	}
+	return set
+}
+
+// run runs the keeper to its end, which is no error where another took its place.
+func run(ctx context.Context, k *keeper.Keeper, display string) error {
 	switch err := k.Run(ctx); {
 	case errors.Is(err, keeper.ErrReplaced):
 		return nil
@@ -174,6 +176,21 @@ func keep(ctx context.Context, opt x11.Options) error {
 		return fmt.Errorf("%w: the X server of %s ended, or closed the connection", err, display)
 	default:
 		return err
+	}
+}
+
+// saveTo has what changes kept in the state. The function it gives ends that, after
+// what waits is written or for as long as there is time for it.
+func saveTo(state *store.Store, display string, keeping *keeper.Options) (end func()) {
+	saver := store.NewSaver(state, display, keeping.Log)
+	keeping.Keep = func(u keeper.Update) {
+		saver.Add(store.Change{Desk: u.Desk, Entry: store.Entry{Source: string(u.Source), Words: u.Words, Instead: u.Joined}})
+	}
+	keeping.KeepChoice = saver.AddChoice
+	return func() {
+		ctx, cancel := context.WithTimeout(context.Background(), 900*time.Millisecond)
+		defer cancel()
+		saver.Close(ctx)
 	}
 }
 

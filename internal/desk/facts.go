@@ -121,40 +121,8 @@ func (f Opened) apply(e *edit) string {
 	if dup {
 		return ""
 	}
-	if p := e.Window(w.Parent); p == nil || p.ID == w.ID {
-		w.Parent = 0
-	} else {
-		w.Workspace, w.Monitor = p.Workspace, p.Monitor
-	}
-	placed := w.Parent != 0 // a dialog goes with its parent
-	if x, ok := e.meet(f); ok && w.Parent == 0 && e.Index(x.Workspace) >= 0 {
-		w.Workspace, w.Monitor, placed = x.Workspace, x.Monitor, x.Asked
-	}
-	var was *Window
-	var a *awaited
-	if e.Index(w.Workspace) < 0 && !f.Keep && !f.Anew {
-		if was, a = e.expected(&w); was != nil {
-			w.Workspace, w.Monitor, w.Floating, w.Place = was.Workspace, was.Monitor, was.Floating, was.Place
-			w.Rect = geom.R(was.Rect.X, was.Rect.Y, w.Rect.W, w.Rect.H)
-			if !w.Fixed {
-				w.Rect = was.Rect
-			}
-		}
-	}
-	if e.Index(w.Workspace) < 0 {
-		w.Workspace = e.Workspaces[e.Current()].ID
-	}
-	if !e.Connected(w.Monitor) {
-		w.Monitor = e.At
-	}
-	var rule Ruling
-	if !f.Keep && was == nil {
-		rule = e.obey(&w, placed)
-	}
-	w.Monitor = e.fitting(e.Index(w.Workspace), w.Monitor)
-	w.Used = min(w.Used, e.Clock)
-	ws := e.Index(w.Workspace)
-	at := e.leafFor(ws, w.Monitor)
+	rule, was, a := f.whereTo(e, &w)
+	at := e.leafFor(e.Index(w.Workspace), w.Monitor)
 	e.Windows = slices.Insert(e.Windows, i, &w)
 	e.ownWindows[w.ID] = true
 	asked := w.Rect
@@ -195,6 +163,42 @@ func (f Opened) apply(e *edit) string {
 		e.window(w.ID).Urgent = true
 	}
 	return strings.Join(said, " ")
+}
+
+// whereTo chooses the sheet of a window that opens: its parent's, the one it was
+// started for, the one it had at another time, which it tells as was, what the rules
+// say, or the current one.
+func (f Opened) whereTo(e *edit, w *Window) (rule Ruling, was *Window, a *awaited) {
+	if p := e.Window(w.Parent); p == nil || p.ID == w.ID {
+		w.Parent = 0
+	} else {
+		w.Workspace, w.Monitor = p.Workspace, p.Monitor
+	}
+	placed := w.Parent != 0 // a dialog goes with its parent
+	if x, ok := e.meet(f); ok && w.Parent == 0 && e.Index(x.Workspace) >= 0 {
+		w.Workspace, w.Monitor, placed = x.Workspace, x.Monitor, x.Asked
+	}
+	if e.Index(w.Workspace) < 0 && !f.Keep && !f.Anew {
+		if was, a = e.expected(w); was != nil {
+			w.Workspace, w.Monitor, w.Floating, w.Place = was.Workspace, was.Monitor, was.Floating, was.Place
+			w.Rect = geom.R(was.Rect.X, was.Rect.Y, w.Rect.W, w.Rect.H)
+			if !w.Fixed {
+				w.Rect = was.Rect
+			}
+		}
+	}
+	if e.Index(w.Workspace) < 0 {
+		w.Workspace = e.Workspaces[e.Current()].ID
+	}
+	if !e.Connected(w.Monitor) {
+		w.Monitor = e.At
+	}
+	if !f.Keep && was == nil {
+		rule = e.obey(w, placed)
+	}
+	w.Monitor = e.fitting(e.Index(w.Workspace), w.Monitor)
+	w.Used = min(w.Used, e.Clock)
+	return rule, was, a
 }
 
 // bringIn gives a new floating window a place within reach on its monitor.

@@ -278,7 +278,6 @@ func (e *edit) vacate(c Command) (string, error) {
 func (e *edit) comeHome(letter byte) {
 	done := map[int]bool{}
 	back := func(id int) bool { w := e.Window(id); return w != nil && !done[id] && w.absence(letter) >= 0 }
-	home := e.Monitor(letter)
 	for i := range e.Workspaces {
 		if !e.Has(i, letter) || !e.belongs(i, letter) {
 			continue
@@ -308,20 +307,9 @@ func (e *edit) comeHome(letter byte) {
 			}
 		}
 		for _, id := range slices.Concat(tiles, s.Floating) {
-			w := e.window(id)
-			if !back(id) {
-				continue // of both lists of a free sheet, and home already
-			}
-			done[id] = true
-			at := w.absence(letter)
-			place := w.Away[at].on(w, home.Work)
-			w.Monitor, w.Away = letter, w.Away[:at]
-			if slices.Contains(s.Floating, id) && !place.Empty() {
-				w.Rect, w.Place = place, place
-				if !home.Work.Overlaps(w.Rect) {
-					w.Rect = e.relocated(w, letter)
-					w.Place = w.Rect
-				}
+			if back(id) { // on both lists of a free sheet it may be home already
+				done[id] = true
+				e.comesHome(e.window(id), letter, slices.Contains(s.Floating, id))
 			}
 		}
 		for _, w := range since {
@@ -339,6 +327,22 @@ func (e *edit) comeHome(letter byte) {
 			}
 			// Its workspace is another one by now, or it changed what it is.
 			e.put(w.ID, e.Index(w.Workspace), letter)
+		}
+	}
+}
+
+// comesHome brings one window back that went when the monitor did; floats, to the
+// place it had there.
+func (e *edit) comesHome(w *Window, letter byte, floats bool) {
+	work := e.Monitor(letter).Work
+	at := w.absence(letter)
+	place := w.Away[at].on(w, work)
+	w.Monitor, w.Away = letter, w.Away[:at]
+	if floats && !place.Empty() {
+		w.Rect, w.Place = place, place
+		if !work.Overlaps(w.Rect) {
+			w.Rect = e.relocated(w, letter)
+			w.Place = w.Rect
 		}
 	}
 }

@@ -380,26 +380,32 @@ type sheetRead struct {
 	letter byte
 }
 
+// workspace reads a workspace without its sheets, after those of some ids and names.
+func (s *sceneReader) workspace(n *node, ids []int, names map[string]bool) desk.Workspace {
+	ws := desk.Workspace{
+		ID:   n.at("id").int(0, 1, maxID),
+		Name: desk.CleanName(n.at("name").text("")),
+		Home: s.letter(n.at("home")),
+	}
+	if ws.Name != "" && names[ws.Name] {
+		s.r.fail(join(n.path, "name"), "another workspace is called %q", ws.Name)
+	}
+	names[ws.Name] = true
+	if _, known := s.letters[ws.Home]; ws.Home != 0 && !known {
+		s.r.fail(join(n.path, "home"), "there is no monitor %c", ws.Home)
+	}
+	if ws.ID != 0 && slices.Contains(ids, ws.ID) {
+		s.r.fail(join(n.path, "id"), "another workspace has the id %d", ws.ID)
+	}
+	return ws
+}
+
 func (s *sceneReader) workspaces(list []*node) []int {
 	var ids []int
 	var sheets, away []sheetRead
 	names := map[string]bool{}
 	for i, n := range list {
-		ws := desk.Workspace{
-			ID:   n.at("id").int(0, 1, maxID),
-			Name: desk.CleanName(n.at("name").text("")),
-			Home: s.letter(n.at("home")),
-		}
-		if ws.Name != "" && names[ws.Name] {
-			s.r.fail(join(n.path, "name"), "another workspace is called %q", ws.Name)
-		}
-		names[ws.Name] = true
-		if _, known := s.letters[ws.Home]; ws.Home != 0 && !known {
-			s.r.fail(join(n.path, "home"), "there is no monitor %c", ws.Home)
-		}
-		if ws.ID != 0 && slices.Contains(ids, ws.ID) {
-			s.r.fail(join(n.path, "id"), "another workspace has the id %d", ws.ID)
-		}
+		ws := s.workspace(n, ids, names)
 		at := n.at("sheets")
 		if keys := at.keys(); s.separate && ws.Home == 0 && len(keys) == 1 && len(keys[0]) == 1 {
 			ws.Home = keys[0][0]

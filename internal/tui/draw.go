@@ -99,7 +99,7 @@ func (p *painter) label(b band) {
 	ws := p.d.Workspaces[b.index]
 	shown := p.d.IsShown(ws.ID)
 	chosen := p.sel == selection{workspace: ws.ID}
-	name, quiet := p.t.style(p.t.Paper), p.quiet()
+	name := p.t.style(p.t.Paper)
 	if b.inset {
 		name = bold(p.t.style(p.t.Brass))
 	}
@@ -124,6 +124,18 @@ func (p *painter) label(b band) {
 		title += strings.Repeat(" ", max(0, r.W-3-width(title)))
 	}
 	p.text(r.X+1, top, r.W-3, title, name)
+	for i, line := range p.labelLines(b.index, b.top+b.rows-top == 2) {
+		if y := top + 1 + i; y < b.top+b.rows {
+			p.spans(r.X+2, y, r.W-3, line...)
+		}
+	}
+}
+
+// labelLines are the lines under a workspace's title: whether it is shown, what is
+// lost or urgent on it, and how many windows it has; short says in one line.
+func (p *painter) labelLines(index int, short bool) [][]span {
+	ws, quiet := p.d.Workspaces[index], p.quiet()
+	shown := p.d.IsShown(ws.ID)
 	lost, urgent := 0, 0
 	for _, w := range p.d.Windows {
 		if w.Workspace == ws.ID {
@@ -145,24 +157,20 @@ func (p *painter) label(b band) {
 	if urgent > 0 {
 		lines = append(lines, []span{{fmt.Sprintf("^ %d urgent", urgent), p.t.style(p.t.Brass)}})
 	}
-	lines = append(lines, []span{{windowsWord(p.d.Count(b.index)), quiet}})
-	if b.top+b.rows-top == 2 && len(lines) > 1 { // one line left for all of it
+	lines = append(lines, []span{{windowsWord(p.d.Count(index)), quiet}})
+	if short && len(lines) > 1 {
 		lines = [][]span{{}}
 		for _, s := range []struct {
 			on bool
 			span
 		}{{shown, span{"● ", p.t.style(p.t.Green)}}, {lost > 0, span{fmt.Sprintf("!%d ", lost), p.t.style(p.t.Coral)}},
-			{urgent > 0, span{"^ ", p.t.style(p.t.Brass)}}, {true, span{windowsWord(p.d.Count(b.index)), quiet}}} {
+			{urgent > 0, span{"^ ", p.t.style(p.t.Brass)}}, {true, span{windowsWord(p.d.Count(index)), quiet}}} {
 			if s.on {
 				lines[0] = append(lines[0], s.span)
 			}
 		}
 	}
-	for i, line := range lines {
-		if y := top + 1 + i; y < b.top+b.rows {
-			p.spans(r.X+2, y, r.W-3, line...)
-		}
-	}
+	return lines
 }
 
 func windowsWord(n int) string {

@@ -66,12 +66,6 @@ func (h *handPrompt) foot(m *model, c *canvas, p parts) *tea.Cursor {
 	return nil
 }
 
-// byHand tells whether a window is being moved or resized by keys.
-func (m *model) byHand() bool {
-	_, hand := m.top().(*handPrompt)
-	return hand && m.d.Window(m.sel.window) != nil
-}
-
 // fixedState is a state in which a window has no place of its own, and the key that
 // ends it.
 type fixedState struct {

@@ -10,15 +10,10 @@ import (
 	"zatlas/internal/lang"
 )
 
-// helpColumns is the page of keys, made from the tables of verbs and of keys:
-// the verbs, and everything else, in columns so many cells wide.
-func (m *model) helpColumns(wide int) (verbs, rest [][]span) {
+// helpVerbs is the page's column of verbs, made from their table, so many cells wide.
+func (m *model) helpVerbs(wide int) (verbs [][]span) {
 	t := m.opt.Theme
 	head, key, does, quiet := bold(t.style(t.Brass)), bold(t.style(t.Green)), t.style(t.Paper), t.style(t.Slate)
-	row := func(k, what string) []span {
-		return []span{{fmt.Sprintf("  %-15s", k), key}, {what, does}}
-	}
-	section := func(name, more string) { rest = append(rest, nil, []span{{name, head}, {more, quiet}}) }
 	verbs = append(verbs, []span{{"VERBS", head}, {"  act on what is chosen, in the same words everywhere", quiet}})
 	for _, v := range desk.Verbs() {
 		keys := v.Key + v.Bound
@@ -33,6 +28,17 @@ func (m *model) helpColumns(wide int) (verbs, rest [][]span) {
 			}
 		}
 	}
+	return verbs
+}
+
+// helpRest is the column of everything else.
+func (m *model) helpRest() (rest [][]span) {
+	t := m.opt.Theme
+	head, key, does, quiet := bold(t.style(t.Brass)), bold(t.style(t.Green)), t.style(t.Paper), t.style(t.Slate)
+	row := func(k, what string) []span {
+		return []span{{fmt.Sprintf("  %-15s", k), key}, {what, does}}
+	}
+	section := func(name, more string) { rest = append(rest, nil, []span{{name, head}, {more, quiet}}) }
 	rest = append(rest, []span{{"MOVING ABOUT", head}},
 		row("arrows, hjkl", "choose a window, an empty sheet, a number"),
 		row("1-9", "go to a workspace"))
@@ -88,7 +94,7 @@ func (m *model) helpColumns(wide int) (verbs, rest [][]span) {
 			rest = append(rest, row(c[0], " "+c[1]))
 		}
 	}
-	return verbs, rest
+	return rest
 }
 
 // keysPage is the page of keys.
@@ -102,7 +108,7 @@ func (p *keysPage) draw(m *model, c *canvas) *tea.Cursor {
 		n = 1
 	}
 	wide := c.w / n
-	verbs, rest := m.helpColumns(wide - 2)
+	verbs, rest := m.helpVerbs(wide-2), m.helpRest()
 	columns := [][][]span{verbs, rest}
 	if n == 1 {
 		columns = [][][]span{append(append(verbs, nil), rest...)}

@@ -238,66 +238,78 @@ func (m *model) sheetTree(c *canvas, r geom.Rect, i int, letter byte) {
 	for y := r.Y; y < r.Bottom(); y++ {
 		c.put(r.X-1, y, "│", quiet)
 	}
-	y := r.Y
-	line := func(ss ...span) {
-		if y < r.Bottom() {
-			c.spans(r.X+1, y, r.W-2, ss...)
-		}
-		y++
-	}
+	o := outline{m, c, r, r.Y}
 	s := m.d.Sheet(i, letter)
-	line(span{"TILES", bold(t.style(t.Brass))}, span{" · " + layoutWords(s), quiet})
-	window := func(depth int, id int, more string) {
-		w := m.d.Window(id)
-		st := t.style(t.Paper)
-		if id == m.sel.window {
-			st = reverse(bold(t.style(t.Brass)))
-		}
-		if m.d.Covered(w) {
-			more = joinNonEmpty(" ", more, "covered")
-		}
-		c.stop(geom.R(r.X+1, y, r.W-2, 1), selection{window: id})
-		line(span{strings.Repeat("  ", depth), quiet}, span{fmt.Sprintf("#%d %s", id, w.App), st}, span{"  " + more, quiet})
-	}
-	var walk func(n *layout.Node, depth, of int)
-	in := m.inGroup()
-	walk = func(n *layout.Node, depth, of int) {
-		share := ""
-		if of > 0 {
-			share = fmt.Sprintf("%d%%", geom.Percent(n.Share, of))
-		}
-		if n.Split == layout.Leaf {
-			window(depth, n.Window, share)
-			return
-		}
-		st := t.style(t.Green)
-		if ids := n.Windows(); len(ids) == len(in) && in[ids[0]] && in[ids[len(ids)-1]] {
-			st = reverse(bold(t.style(t.Brass))) // all of what is chosen
-		}
-		line(span{strings.Repeat("  ", depth), quiet}, span{n.Split.String(), st}, span{"  " + share, quiet})
-		sum := 0
-		for _, k := range n.Kids {
-			sum += k.Share
-		}
-		if n.Split == layout.Pile || n.Split == layout.Tabs {
-			sum = 0 // shares mean nothing there
-		}
-		for _, k := range n.Kids {
-			walk(k, depth+1, sum)
-		}
-	}
+	o.line(span{"TILES", bold(t.style(t.Brass))}, span{" · " + layoutWords(s), quiet})
 	if s != nil && s.Tiles != nil && s.Layout != layout.Free {
-		walk(s.Tiles, 0, 0)
+		o.node(s.Tiles, 0, 0)
 	} else {
-		line(span{"none", quiet})
+		o.line(span{"none", quiet})
 	}
 	if s == nil || len(s.Floating) == 0 {
 		return
 	}
-	y++
-	line(span{"FLOATING", bold(t.style(t.Brass))}, span{" · the top one first", quiet})
-	for n := len(s.Floating) - 1; n >= 0; n-- {
-		w := m.d.Window(s.Floating[n])
-		window(0, w.ID, fmt.Sprintf("%d×%d", w.Rect.W, w.Rect.H))
+	o.y++
+	o.line(span{"FLOATING", bold(t.style(t.Brass))}, span{" · the top one first", quiet})
+	for _, id := range slices.Backward(s.Floating) {
+		w := m.d.Window(id)
+		o.window(0, w.ID, fmt.Sprintf("%d×%d", w.Rect.W, w.Rect.H))
+	}
+}
+
+// outline is a sheet written in lines, one under the other.
+type outline struct {
+	m *model
+	c *canvas
+	r geom.Rect
+	y int // of the next line
+}
+
+func (o *outline) line(ss ...span) {
+	if o.y < o.r.Bottom() {
+		o.c.spans(o.r.X+1, o.y, o.r.W-2, ss...)
+	}
+	o.y++
+}
+
+// window writes a window, depth groups in.
+func (o *outline) window(depth, id int, more string) {
+	t, w := o.m.opt.Theme, o.m.d.Window(id)
+	st, quiet := t.style(t.Paper), t.style(t.Slate)
+	if id == o.m.sel.window {
+		st = reverse(bold(t.style(t.Brass)))
+	}
+	if o.m.d.Covered(w) {
+		more = joinNonEmpty(" ", more, "covered")
+	}
+	o.c.stop(geom.R(o.r.X+1, o.y, o.r.W-2, 1), selection{window: id})
+	o.line(span{strings.Repeat("  ", depth), quiet}, span{fmt.Sprintf("#%d %s", id, w.App), st}, span{"  " + more, quiet})
+}
+
+// node writes a group and its members, or a window. Of is the sum of the shares in
+// the group around it, 0 where they mean nothing.
+func (o *outline) node(n *layout.Node, depth, of int) {
+	t := o.m.opt.Theme
+	share := ""
+	if of > 0 {
+		share = fmt.Sprintf("%d%%", geom.Percent(n.Share, of))
+	}
+	if n.Split == layout.Leaf {
+		o.window(depth, n.Window, share)
+		return
+	}
+	st, in := t.style(t.Green), o.m.inGroup()
+	if ids := n.Windows(); len(ids) == len(in) && in[ids[0]] && in[ids[len(ids)-1]] {
+		st = reverse(bold(t.style(t.Brass))) // all of what is chosen
+	}
+	quiet, sum := t.style(t.Slate), 0
+	o.line(span{strings.Repeat("  ", depth), quiet}, span{n.Split.String(), st}, span{"  " + share, quiet})
+	if n.Split != layout.Pile && n.Split != layout.Tabs {
+		for _, k := range n.Kids {
+			sum += k.Share
+		}
+	}
+	for _, k := range n.Kids {
+		o.node(k, depth+1, sum)
 	}
 }
