@@ -25,7 +25,8 @@ var scripts = []script{
 	{"places", `s > send #11 Reel Ledger to | 3 Box office (4)
 		esc > Left as it was.
 		s 3 > Sent Running order to 3 Box office. u undoes.
-		g enter > On 3 Box office
+		g > Enter A3 as last time
+		enter > On 3 Box office
 		b > On 1 Programme
 		c left > Not possible
 		esc c 2 > Carried Friday to 2 Subtitles.

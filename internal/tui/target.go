@@ -7,6 +7,7 @@ import (
 	tea "charm.land/bubbletea/v2"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/lang"
 )
 
 // placePrompt asks for the place that a verb goes to: a workspace, a sheet, a
@@ -257,6 +258,17 @@ func (p *placePrompt) words(m *model) string {
 	return words + " to"
 }
 
+// asLast says where Enter leads, which is where the verb led last, or, of go, where
+// windows were sent; nothing where there is no such place.
+func (p *placePrompt) asLast(m *model) []hint {
+	to, ok := m.last[p.verb]
+	if !ok || p.target != nil {
+		return nil
+	}
+	words := strings.TrimPrefix(lang.Print(desk.Command{Verb: p.verb, Args: []arg{to}}), p.verb+" ")
+	return []hint{{"Enter", words + " as last time"}}
+}
+
 // hints say what each key would lead to: the workspaces, and the rest.
 func (p *placePrompt) hints(m *model) legend {
 	var places, others []hint
@@ -288,9 +300,11 @@ func (p *placePrompt) hints(m *model) legend {
 				back += []string{", before it ", ", "}[i] + fit(m.d.Title(m.d.Index(id)), 16)
 			}
 		}
+		others = append(others, p.asLast(m)...)
 		others = append(others, hint{"n", "new"}, hint{"b", back}, hint{m.monitors(), "monitor"}, hint{"/", "by name"})
 	default:
-		others = append(others, hint{m.monitors(), "monitor"}, hint{"arrows", "aim"}, hint{"n", "new"}, hint{"b", "back"}, hint{"/", "by name"}, hint{"Enter", "as last time"})
+		others = append(others, hint{m.monitors(), "monitor"}, hint{"arrows", "aim"}, hint{"n", "new"}, hint{"b", "back"}, hint{"/", "by name"})
+		others = append(others, p.asLast(m)...)
 		if w := m.d.Window(m.sel.window); w != nil && p.app == "" && !m.marked() {
 			others = append(others, hint{"*", "all of its app"})
 		}
