@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 	"time"
+
 	"zatlas/internal/fuzzy"
 )
 
@@ -20,14 +21,9 @@ func Score(name, typed string) (score int, ok bool) {
 	if name == typed {
 		return 1000, true
 	}
-	for word := range strings.FieldsSeq(typed) {
-		_, found := fuzzy.Find(name, word)
-		if found == 0 {
-			return 0, false
-		}
-		score += found
-	}
-	return score, true
+	words := strings.Fields(typed)
+	score = fuzzy.Score(words, name)
+	return score, score > 0 || len(words) == 0
 }
 
 // Habit is what having been chosen adds to a score: up to 90, so that it tells

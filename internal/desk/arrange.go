@@ -261,14 +261,23 @@ func (d *Desk) SizeWords(ids []int) string {
 	return fmt.Sprintf("%s: %d×%d, %d%% by %d%% of the sheet.", d.the(ids), now.W, now.H, geom.Percent(now.W, room.W), geom.Percent(now.H, room.H))
 }
 
+// treeOnly is the error where the block's sheet is no tree, with what its layout does
+// instead.
+func (b *block) treeOnly(instead string) error {
+	if b.Layout == layout.Tree {
+		return nil
+	}
+	return fmt.Errorf("sheet %s is laid out as %s, which %s", b.ref(), b.Layout, instead)
+}
+
 // split chooses where the next window of the sheet opens beside the focused tile.
 func (e *edit) split(c Command) (string, error) {
 	b, err := e.block()
 	if err != nil {
 		return "", err
 	}
-	if b.Layout != layout.Tree {
-		return "", fmt.Errorf("sheet %s is laid out as %s, which splits by itself. layout tree splits by choice", b.ref(), b.Layout)
+	if err := b.treeOnly("splits by itself. layout tree splits by choice"); err != nil {
+		return "", err
 	}
 	b.Next = layout.Down
 	if c.Args[0].Word == "across" {
@@ -412,6 +421,14 @@ func (e *edit) setFull(w *Window, change func(w *Window)) {
 	}
 }
 
+// floatBack puts a window that comes to float where it floated before, within reach.
+func (e *edit) floatBack(w *Window) {
+	if !w.Place.Empty() {
+		w.Rect = w.Place
+		w.Rect = e.relocated(w, w.Monitor)
+	}
+}
+
 // full tells whether a window covers more than its place.
 func (w *Window) full() bool { return w.Maximised || w.Fullscreen }
 
@@ -531,8 +548,8 @@ func (e *edit) group(c Command) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	if b.Layout != layout.Tree {
-		return "", fmt.Errorf("sheet %s is laid out as %s, which has no groups. layout tree has", b.ref(), b.Layout)
+	if err := b.treeOnly("has no groups. layout tree has"); err != nil {
+		return "", err
 	}
 	word := c.Args[0].Word
 	other, err := e.beside(b, word)

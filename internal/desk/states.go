@@ -20,9 +20,8 @@ func (e *edit) stick(Command) (string, error) {
 		w := e.window(id)
 		at := e.leafFor(e.Index(w.Workspace), w.Monitor)
 		e.lift(w)
-		if w.Sticky = on; on && !w.Floating && !w.Place.Empty() {
-			w.Rect = w.Place
-			w.Rect = e.relocated(w, w.Monitor)
+		if w.Sticky = on; on && !w.Floating {
+			e.floatBack(w)
 		}
 		e.lay(w, at)
 	}

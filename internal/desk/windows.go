@@ -34,9 +34,8 @@ func (e *edit) float(Command) (string, error) {
 		w := e.window(id)
 		e.lift(w)
 		w.Floating, w.Away = float, nil
-		if float && !w.Place.Empty() {
-			w.Rect = w.Place
-			w.Rect = e.relocated(w, w.Monitor)
+		if float {
+			e.floatBack(w)
 		}
 		e.lay(w, at)
 	}

@@ -42,6 +42,24 @@ func Find(text, word string) (at []int, score int) {
 	return at, score
 }
 
+// Score is how well words fit texts, each the one it fits best: the sum, or 0 where
+// one of the words fits none of them.
+func Score(words []string, texts ...string) int {
+	sum := 0
+	for _, word := range words {
+		best := 0
+		for _, text := range texts {
+			_, score := Find(text, word)
+			best = max(best, score)
+		}
+		if best == 0 {
+			return 0
+		}
+		sum += best
+	}
+	return sum
+}
+
 // byStarts finds the letters of w in t, each at the next start of a word where
 // the rest can still be found after it, else wherever it comes next. It gives
 // how many are starts, or 1 for none.

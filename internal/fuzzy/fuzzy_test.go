@@ -25,3 +25,22 @@ func TestFind(t *testing.T) {
 		}
 	}
 }
+
+// Every word must fit one of the texts; each counts as in the one it fits best.
+func TestScore(t *testing.T) {
+	one := func(text, word string) int { _, n := Find(text, word); return n }
+	for _, c := range []struct {
+		words, texts []string
+		want         int
+	}{
+		{nil, []string{"Hall Plan"}, 0},
+		{[]string{"hall"}, []string{"Hall Plan", "The hall"}, one("Hall Plan", "hall")},
+		{[]string{"hall", "refunds"}, []string{"Hall Plan", "Refunds"}, one("Hall Plan", "hall") + one("Refunds", "refunds")},
+		{[]string{"hall", "zebra"}, []string{"Hall Plan", "Refunds"}, 0},
+		{[]string{"hall"}, nil, 0},
+	} {
+		if got := Score(c.words, c.texts...); got != c.want {
+			t.Errorf("%v in %v: %d, want %d", c.words, c.texts, got, c.want)
+		}
+	}
+}

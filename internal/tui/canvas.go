@@ -179,6 +179,28 @@ func (c *canvas) spans(x, y, n int, ss ...span) int {
 	return at
 }
 
+// sidebar is lines one under the other, beside a line that parts them from the rest.
+type sidebar struct {
+	c *canvas
+	r geom.Rect
+	y int // of the next line
+}
+
+func newSidebar(c *canvas, r geom.Rect, edge uv.Style) *sidebar {
+	for y := r.Y; y < r.Bottom(); y++ {
+		c.put(r.X-1, y, "│", edge)
+	}
+	return &sidebar{c, r, r.Y}
+}
+
+// line writes the next line, where there is room for it.
+func (o *sidebar) line(ss ...span) {
+	if o.y < o.r.Bottom() {
+		o.c.spans(o.r.X+1, o.y, o.r.W-2, ss...)
+	}
+	o.y++
+}
+
 // wrap breaks a text into lines of at most n cells, between words.
 func wrap(s string, n int) []string {
 	return strings.Split(ansi.WrapWc(s, max(n, 1), " "), "\n")

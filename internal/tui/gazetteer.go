@@ -204,10 +204,8 @@ func plainWords(q desk.Query) []string {
 // fits better.
 func (g *gazetteer) score(w *desk.Window) int {
 	sum := 0
-	for _, word := range g.words {
-		_, app := fuzzy.Find(w.App, word)
-		_, title := fuzzy.Find(w.Title, word)
-		sum += max(app, title)
+	for _, word := range g.words { // some of an "or" may fit neither
+		sum += fuzzy.Score([]string{word}, w.App, w.Title)
 	}
 	return sum
 }

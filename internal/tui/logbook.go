@@ -112,7 +112,7 @@ func (*logbook) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
 
 func (l *logbook) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	m.message = ""
-	step := map[string]int{"up": -1, "k": -1, "down": 1, "j": 1, "pgup": -10, "pgdown": 10, "home": -len(l.lines), "end": len(l.lines)}[name]
+	step := rowStep(name, len(l.lines))
 	switch {
 	case step != 0 && len(l.lines) > 0:
 		l.at = geom.Clamp(l.at+step, 0, len(l.lines)-1)

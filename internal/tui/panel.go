@@ -15,16 +15,8 @@ import (
 func (m *model) panel(p *painter, r geom.Rect) {
 	t := m.opt.Theme
 	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
-	for y := r.Y; y < r.Bottom(); y++ {
-		p.put(r.X-1, y, "│", quiet)
-	}
-	y := r.Y
-	line := func(ss ...span) {
-		if y < r.Bottom() {
-			p.spans(r.X+1, y, r.W-2, ss...)
-		}
-		y++
-	}
+	col := newSidebar(p.canvas, r, quiet)
+	line := col.line
 	i, letter := m.workspaceAt(), m.monitorAt()
 	if !m.d.Has(i, letter) {
 		letter = m.sheetOf(i)
@@ -39,26 +31,26 @@ func (m *model) panel(p *painter, r geom.Rect) {
 			line(span{fmt.Sprintf("    and %d more", len(list)-n), quiet})
 			break
 		}
-		m.panelRow(p, r, y, w)
-		y++
+		m.panelRow(p, r, col.y, w)
+		col.y++
 	}
 	if len(list) == 0 {
 		line(span{" Nothing is open here.", quiet})
 		line(span{" s on a window sends it here.", quiet})
 	}
-	y++
+	col.y++
 	if w := m.d.Window(m.sel.window); w != nil {
 		for _, f := range m.facts(w) {
 			if f != "" {
 				line(span{f, t.style(t.Paper)})
 			}
 		}
-		y++
+		col.y++
 	}
 	if len(lost) > 0 {
 		line(span{fmt.Sprintf("LOST %d", len(lost)), bold(t.style(t.Coral))}, span{" · r a brings all back", quiet})
 		for n, w := range lost {
-			if y >= r.Bottom()-1 && n < len(lost)-1 {
+			if col.y >= r.Bottom()-1 && n < len(lost)-1 {
 				line(span{fmt.Sprintf("  and %d more", len(lost)-n), quiet})
 				break
 			}
@@ -66,7 +58,7 @@ func (m *model) panel(p *painter, r geom.Rect) {
 			if w.ID == m.sel.window {
 				name = reverse(name)
 			}
-			p.stop(geom.R(r.X+1, y, r.W-2, 1), selection{window: w.ID})
+			p.stop(geom.R(r.X+1, col.y, r.W-2, 1), selection{window: w.ID})
 			line(span{"! ", t.style(t.Coral)}, span{fmt.Sprintf("#%d %s", w.ID, w.App), name}, span{"  " + strings.TrimPrefix(m.why(w), "it lies "), quiet})
 		}
 	}

@@ -138,8 +138,19 @@ func on[T room](m *model) (found T, ok bool) {
 // leave leaves a prompt with nothing done.
 func (m *model) leave() tea.Cmd {
 	m.pop()
+	return m.unchanged()
+}
+
+// unchanged ends what was typed or asked with nothing done.
+func (m *model) unchanged() tea.Cmd {
+	m.input.Blur()
 	m.say("Left as it was.", false)
 	return nil
+}
+
+// rowStep is by how many rows a cursor key moves in a list of n; 0 for other keys.
+func rowStep(name string, n int) int {
+	return map[string]int{"up": -1, "k": -1, "down": 1, "j": 1, "pgup": -10, "pgdown": 10, "home": -n, "end": n}[name]
 }
 
 // typing tells whether text is being typed.

@@ -79,14 +79,13 @@ func (r *rulesScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		if name == "enter" {
 			return r.changed(m, settings.RemoveRule(m.opt.Settings, r.at), fmt.Sprintf("Removed rule %d.", r.at+1))
 		}
-		m.say("Left as it was.", false)
+		return m.unchanged()
+	}
+	if step := rowStep(name, len(r.rules)); step != 0 {
+		r.at = geom.Clamp(r.at+step, 0, max(0, len(r.rules)-1))
 		return nil
 	}
 	switch name {
-	case "up", "k":
-		r.at = max(r.at-1, 0)
-	case "down", "j":
-		r.at = min(r.at+1, max(0, len(r.rules)-1))
 	case "tab":
 		return m.step(1)
 	case "shift+tab":
@@ -144,9 +143,7 @@ func (r *rulesScreen) lineKey(m *model, k tea.KeyPressMsg, name string) tea.Cmd 
 	switch name {
 	case "esc":
 		r.line = false
-		m.input.Blur()
-		m.say("Left as it was.", false)
-		return nil
+		return m.unchanged()
 	case "enter":
 		rule, err := settings.ParseRule(m.input.Value())
 		if err == nil {

@@ -120,7 +120,7 @@ func (s *settingsScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	}
 	m.message = ""
 	rows := s.rows()
-	step := map[string]int{"up": -1, "k": -1, "down": 1, "j": 1, "pgup": -10, "pgdown": 10, "home": -rows, "end": rows}[name]
+	step := rowStep(name, rows)
 	turn := map[string]int{"left": -1, "h": -1, "right": 1, "l": 1, "space": 1, "enter": 1}[name]
 	choice, chord := s.choice()
 	switch {
@@ -181,8 +181,7 @@ func (s *settingsScreen) lineKey(m *model, k tea.KeyPressMsg, name string) tea.C
 	switch name {
 	case "esc":
 		s.typing = notTyping
-		m.say("Left as it was.", false)
-		return nil
+		return m.unchanged()
 	case "enter":
 		var cmd tea.Cmd
 		switch what {

@@ -235,10 +235,7 @@ func (m *model) sheetNext(c *canvas, p plane, i int, letter byte) {
 func (m *model) sheetTree(c *canvas, r geom.Rect, i int, letter byte) {
 	t := m.opt.Theme
 	quiet := t.style(t.Slate)
-	for y := r.Y; y < r.Bottom(); y++ {
-		c.put(r.X-1, y, "│", quiet)
-	}
-	o := outline{m, c, r, r.Y}
+	o := outline{newSidebar(c, r, quiet), m}
 	s := m.d.Sheet(i, letter)
 	o.line(span{"TILES", bold(t.style(t.Brass))}, span{" · " + layoutWords(s), quiet})
 	if s != nil && s.Tiles != nil && s.Layout != layout.Free {
@@ -259,17 +256,8 @@ func (m *model) sheetTree(c *canvas, r geom.Rect, i int, letter byte) {
 
 // outline is a sheet written in lines, one under the other.
 type outline struct {
+	*sidebar
 	m *model
-	c *canvas
-	r geom.Rect
-	y int // of the next line
-}
-
-func (o *outline) line(ss ...span) {
-	if o.y < o.r.Bottom() {
-		o.c.spans(o.r.X+1, o.y, o.r.W-2, ss...)
-	}
-	o.y++
 }
 
 // window writes a window, depth groups in.

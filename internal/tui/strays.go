@@ -1,6 +1,7 @@
 package tui
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -55,7 +56,7 @@ func (m *model) selectStray() {
 func (*strays) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	lost := m.lost()
 	at := slices.IndexFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.window })
-	step := map[string]int{"up": -1, "k": -1, "shift+tab": -1, "down": 1, "j": 1, "tab": 1, "home": -len(lost), "end": len(lost)}[name]
+	step := cmp.Or(rowStep(name, len(lost)), map[string]int{"shift+tab": -1, "tab": 1}[name])
 	switch {
 	case step != 0:
 		if len(lost) > 0 {
