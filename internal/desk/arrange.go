@@ -412,19 +412,19 @@ func (e *edit) toggleFull(word string, flag func(*Window) *bool) (string, error)
 func (e *edit) setFull(w *Window, change func(w *Window)) {
 	before := w.full()
 	if !before && !e.Tiled(w) {
-		w.Place = w.Rect
+		w.Floated = w.Rect
 	}
 	change(w)
 	e.sheet(e.Index(w.Workspace), w.Monitor)
-	if before && !w.full() && !e.Tiled(w) && !w.Place.Empty() {
-		w.Rect = w.Place
+	if before && !w.full() && !e.Tiled(w) && !w.Floated.Empty() {
+		w.Rect = w.Floated
 	}
 }
 
 // floatBack puts a window that comes to float where it floated before, within reach.
 func (e *edit) floatBack(w *Window) {
-	if !w.Place.Empty() {
-		w.Rect = w.Place
+	if !w.Floated.Empty() {
+		w.Rect = w.Floated
 		w.Rect = e.relocated(w, w.Monitor)
 	}
 }
@@ -435,8 +435,8 @@ func (w *Window) full() bool { return w.Maximised || w.Fullscreen }
 // floatRect is where a floating window is, or would be if it were not maximised
 // or fullscreen.
 func (w *Window) floatRect() geom.Rect {
-	if w.full() && !w.Place.Empty() {
-		return w.Place
+	if w.full() && !w.Floated.Empty() {
+		return w.Floated
 	}
 	return w.Rect
 }
@@ -514,8 +514,8 @@ func (e *edit) snap(c Command) (string, error) {
 		case !w.Loose.Empty():
 		case !e.Tiled(w):
 			w.Loose = w.floatRect()
-		case !w.Place.Empty():
-			w.Loose = w.Place
+		case !w.Floated.Empty():
+			w.Loose = w.Floated
 		default:
 			w.Loose = defaultPlace(w, e.Monitor(w.Monitor).Work)
 		}

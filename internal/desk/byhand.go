@@ -78,7 +78,7 @@ const maxPlane = 1 << 20
 // placeAt puts a floating window somewhere by hand.
 func (e *edit) placeAt(w *Window, r geom.Rect) {
 	r.X, r.Y = geom.Clamp(r.X, -maxPlane, maxPlane), geom.Clamp(r.Y, -maxPlane, maxPlane)
-	w.Rect, w.Place, w.Away, w.Loose = r, r, nil, geom.Rect{}
+	w.Rect, w.Floated, w.Away, w.Loose = r, r, nil, geom.Rect{}
 	e.sheet(e.Index(w.Workspace), w.Monitor)
 	i := e.Index(w.Workspace)
 	if on := stray.Look(w.Lost(), e.strays).On; on != 0 && on != w.Monitor && e.Has(i, on) {
@@ -215,7 +215,7 @@ func (e *edit) pushed(w *Window, r geom.Rect, dir Dir) geom.Rect {
 	for _, id := range partners {
 		o := e.window(id)
 		o.Rect = moved(o.Rect, dir.opposite(), -by)
-		o.Place = o.Rect
+		o.Floated = o.Rect
 	}
 	return moved(r, dir, by-(far(r, dir)-far(w.Rect, dir)))
 }
@@ -286,7 +286,7 @@ func (e *edit) cascade(c Command) (string, error) {
 			lost.Rect.X, lost.Rect.Y = at.X, at.Y
 		}
 		w.Rect, w.Monitor, w.Away, w.Loose = stray.Into(lost, work), on, nil, geom.Rect{}
-		w.Place = w.Rect
+		w.Floated = w.Rect
 		e.lay(w, 0)
 		at = geom.Point{X: at.X + stray.Step, Y: at.Y + stray.Step}
 	}

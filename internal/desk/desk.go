@@ -135,7 +135,7 @@ type Window struct {
 	Parent int // the window this one is a dialog of, or 0
 
 	Rect       geom.Rect // where it is, or would be if its workspace were shown
-	Place      geom.Rect // the last place it floated at; empty where it never did
+	Floated    geom.Rect // the last place it floated at; empty where it never did
 	Loose      geom.Rect // where it floated before it was snapped; empty where it is not
 	Bar        int       // height of its title bar in pixels, 0 where unknown
 	MinW, MinH int
@@ -178,23 +178,23 @@ type Seat struct {
 // there, empty where it was a tile, and Work the work area it floated on: the
 // monitor may come back at another place of the plane.
 type Absence struct {
-	Letter byte
-	Place  geom.Rect
-	Work   geom.Rect
+	Letter  byte
+	Floated geom.Rect
+	Work    geom.Rect
 }
 
 // on is the remembered place on the monitor's work area of now.
 func (a Absence) on(w *Window, work geom.Rect) geom.Rect {
 	if a.Work.Empty() || a.Work == work {
-		return a.Place
+		return a.Floated
 	}
 	if a.Work.W == work.W && a.Work.H == work.H {
-		r := a.Place
+		r := a.Floated
 		r.X, r.Y = r.X+work.X-a.Work.X, r.Y+work.Y-a.Work.Y
 		return r
 	}
 	lost := w.Lost()
-	lost.Rect = a.Place
+	lost.Rect = a.Floated
 	return relocate(lost, a.Work, work)
 }
 
@@ -217,7 +217,7 @@ const maxAway = 16
 // a place or was a tile.
 func (w *Window) takenFrom(from *Monitor, place geom.Rect) {
 	if len(w.Away) < maxAway {
-		a := Absence{Letter: from.Letter, Place: place}
+		a := Absence{Letter: from.Letter, Floated: place}
 		if !place.Empty() {
 			a.Work = from.Work
 		}

@@ -450,7 +450,7 @@ func TestFaultInside(t *testing.T) {
 		t.Fatal(err)
 	}
 	next, _, err := d.Apply(desk.Command{Verb: "go"})
-	var fault *desk.Fault
+	var fault *desk.Breakdown
 	if next != d || !errors.As(err, &fault) || !strings.Contains(fault.Stack, "goTo") || strings.Contains(err.Error(), "goroutine") {
 		t.Errorf("go without a target gives %v", err)
 	}

@@ -193,7 +193,7 @@ func (e *edit) lay(w *Window, at int) {
 	if w.floats() || s.Layout == layout.Free {
 		s.Floating = append(s.Floating, w.ID)
 		if !w.full() {
-			w.Place = w.Rect
+			w.Floated = w.Rect
 		}
 	}
 	if w.floats() {
@@ -260,7 +260,7 @@ func (e *edit) put(id, i int, letter byte) {
 	if !e.tileOn(w, i, letter) {
 		w.Rect = rect
 		if w.full() {
-			w.Place = rect
+			w.Floated = rect
 		}
 	}
 	e.lay(w, at)

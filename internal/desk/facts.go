@@ -127,11 +127,11 @@ func (f Opened) apply(e *edit) string {
 	e.ownWindows[w.ID] = true
 	asked := w.Rect
 	e.bringIn(&w, f.Keep || rule.Stray)
-	if w.Place.Empty() && (!w.floats() || w.full()) {
+	if w.Floated.Empty() && (!w.floats() || w.full()) {
 		// Where it goes when it comes to float with a place of its own.
 		own := w
 		e.bringIn(&own, false)
-		w.Place = own.Rect
+		w.Floated = own.Rect
 	}
 	var said []string
 	if rule.Fault != "" {
@@ -145,7 +145,7 @@ func (f Opened) apply(e *edit) string {
 	if was != nil {
 		e.takePlace(&w, was, a)
 	}
-	e.placeInOrder(&w, rule.Place)
+	e.placeInOrder(&w, rule.Position)
 	if was != nil && !w.Minimised && !e.Visible(&w) && !e.Bare {
 		e.unseen = true
 		said = append(said, fmt.Sprintf("%s opened on %s, where it was before. undo brings it here.", w.Label(), e.Desk.Title(e.Index(w.Workspace))))
@@ -180,7 +180,7 @@ func (f Opened) whereTo(e *edit, w *Window) (rule Ruling, was *Window, a *awaite
 	}
 	if e.Index(w.Workspace) < 0 && !f.Keep && !f.Anew {
 		if was, a = e.expected(w); was != nil {
-			w.Workspace, w.Monitor, w.Floating, w.Place = was.Workspace, was.Monitor, was.Floating, was.Place
+			w.Workspace, w.Monitor, w.Floating, w.Floated = was.Workspace, was.Monitor, was.Floating, was.Floated
 			w.Rect = geom.R(was.Rect.X, was.Rect.Y, w.Rect.W, w.Rect.H)
 			if !w.Fixed {
 				w.Rect = was.Rect
@@ -310,7 +310,7 @@ func (f Moved) apply(e *edit) string {
 		return ""
 	}
 	was := stray.Look(w.Lost(), e.strays).Cause
-	w.Rect, w.Place, w.Away, w.Loose = f.Rect, f.Rect, nil, geom.Rect{}
+	w.Rect, w.Floated, w.Away, w.Loose = f.Rect, f.Rect, nil, geom.Rect{}
 	if now := stray.Look(w.Lost(), e.strays).Cause; was == stray.None && now != stray.None && now != stray.Tiny {
 		return fmt.Sprintf("%s moved itself out of reach. rescue brings it back.", w.Label())
 	}

@@ -238,8 +238,8 @@ func (e *edit) moveSheet(i int, from, to *Monitor, remember bool) int {
 		}
 		lost := w.Lost()
 		lost.Rect = w.floatRect()
-		if w.Rect = relocate(lost, from.Work, to.Work); w.full() && lost.Rect == w.Place {
-			w.Place = w.Rect
+		if w.Rect = relocate(lost, from.Work, to.Work); w.full() && lost.Rect == w.Floated {
+			w.Floated = w.Rect
 		}
 		e.lay(w, 0)
 	}
@@ -339,10 +339,10 @@ func (e *edit) comesHome(w *Window, letter byte, floats bool) {
 	place := w.Away[at].on(w, work)
 	w.Monitor, w.Away = letter, w.Away[:at]
 	if floats && !place.Empty() {
-		w.Rect, w.Place = place, place
+		w.Rect, w.Floated = place, place
 		if !work.Overlaps(w.Rect) {
 			w.Rect = e.relocated(w, letter)
-			w.Place = w.Rect
+			w.Floated = w.Rect
 		}
 	}
 }
@@ -387,7 +387,7 @@ func (e *edit) resized(old, now *Monitor) {
 			lost := w.Lost()
 			lost.Rect = w.floatRect()
 			w.Rect = relocate(lost, old.Work, now.Work)
-			w.Place = w.Rect
+			w.Floated = w.Rect
 		}
 	}
 }

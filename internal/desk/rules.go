@@ -9,17 +9,17 @@ import (
 
 // Rule says what becomes of a window that opens and matches.
 type Rule struct {
-	Query   Query
-	To      *Arg // a workspace, a sheet or a monitor; nil for where it would open
-	Place   string
-	Layout  string // of the sheet it opens on, where it is the first there
-	Float   bool
-	Sticky  bool
-	NoFocus bool // it does not take the focus
-	Above   bool
-	Leave   bool // it is not managed at all
-	Stray   bool // it may open out of reach
-	Also    bool // the rules after this one count too
+	Query    Query
+	To       *Arg // a workspace, a sheet or a monitor; nil for where it would open
+	Position string
+	Layout   string // of the sheet it opens on, where it is the first there
+	Float    bool
+	Sticky   bool
+	NoFocus  bool // it does not take the focus
+	Above    bool
+	Leave    bool // it is not managed at all
+	Stray    bool // it may open out of reach
+	Also     bool // the rules after this one count too
 }
 
 // Places are the words of a rule's Place: where in the order of its sheet a
@@ -51,8 +51,8 @@ func (d *Desk) Rule(w *Window) Ruling {
 		if rule.To != nil && r.To == nil {
 			r.To = rule.To
 		}
-		if r.Place == "" {
-			r.Place = rule.Place
+		if r.Position == "" {
+			r.Position = rule.Position
 		}
 		if r.Layout == "" {
 			r.Layout = rule.Layout

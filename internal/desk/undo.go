@@ -299,7 +299,7 @@ func (d *Desk) recentOn(o *Desk) []int {
 func (e *edit) keepFacts(now *Window) {
 	w := e.window(now.ID)
 	c := *now
-	c.Workspace, c.Monitor, c.Away, c.Rect, c.Place, c.Loose = w.Workspace, w.Monitor, w.Away, w.Rect, w.Place, w.Loose
+	c.Workspace, c.Monitor, c.Away, c.Rect, c.Floated, c.Loose = w.Workspace, w.Monitor, w.Away, w.Rect, w.Floated, w.Loose
 	c.Floating, c.Minimised, c.Sticky, c.Seat = w.Floating, w.Minimised, w.Sticky, w.Seat
 	c.Maximised, c.Fullscreen = w.Maximised, w.Fullscreen
 	c.Above, c.Pin = w.Above, w.Pin

@@ -324,24 +324,24 @@ func FindVerb(name string) (Verb, bool) {
 	return t.rows[i], true
 }
 
-// Fault is the error of a command that failed inside, by a mistake of ours.
-type Fault struct {
+// Breakdown is the error of a command that failed inside, by a mistake of ours.
+type Breakdown struct {
 	Verb  string
 	Cause any    // what the panic said
 	Stack string // where
 }
 
 // Error says it without the details, which are for a log.
-func (f *Fault) Error() string { return f.Verb + " failed inside; the desk is as it was" }
+func (f *Breakdown) Error() string { return f.Verb + " failed inside; the desk is as it was" }
 
 // Apply is the desk after the command. Where the command fails, the error says
 // why in words for its user, and the desk is as it was. A mistake of ours must
 // not take the windows of a whole display with it, nor a screen that only tries
-// a command: it is a Fault.
+// a command: it is a Breakdown.
 func (d *Desk) Apply(c Command) (next *Desk, r Result, err error) {
 	defer func() {
 		if cause := recover(); cause != nil {
-			next, r, err = d, Result{}, &Fault{c.Verb, cause, string(debug.Stack())}
+			next, r, err = d, Result{}, &Breakdown{c.Verb, cause, string(debug.Stack())}
 		}
 	}()
 	return d.apply(c)

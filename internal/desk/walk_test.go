@@ -175,7 +175,7 @@ func (w *walker) rules() []desk.Rule {
 		return q
 	}
 	return []desk.Rule{
-		{Query: q(w.pick("app:Reel", "is:floating", "all")), Place: w.pick("", "first", "last"), Also: w.IntN(2) == 0, Stray: w.IntN(2) == 0},
+		{Query: q(w.pick("app:Reel", "is:floating", "all")), Position: w.pick("", "first", "last"), Also: w.IntN(2) == 0, Stray: w.IntN(2) == 0},
 		{Query: q("app:Tin"), To: &desk.Arg{Kind: desk.Number, N: w.IntN(8)}, Float: w.IntN(2) == 0, Above: w.IntN(2) == 0},
 		{Query: q("all"), To: &desk.Arg{Kind: desk.Letter, Letter: byte('A' + w.IntN(4))}, Sticky: w.IntN(9) == 0, NoFocus: w.IntN(2) == 0},
 	}

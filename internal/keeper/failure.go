@@ -42,7 +42,7 @@ func (f *Failure) Is(target error) bool {
 // CodeOf is the kind of an error of a command.
 func CodeOf(err error) Code {
 	var failure *Failure
-	var inside *desk.Fault
+	var inside *desk.Breakdown
 	var words *lang.Error
 	switch {
 	case err == nil:

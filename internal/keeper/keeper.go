@@ -412,9 +412,9 @@ func (k *Keeper) with(d *desk.Desk, facts []desk.Fact) (next *desk.Desk, words [
 func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 	defer func() {
 		if r := recover(); r != nil {
-			o = Outcome{Source: source, Err: &desk.Fault{Verb: c.Verb, Cause: r, Stack: string(debug.Stack())}}
+			o = Outcome{Source: source, Err: &desk.Breakdown{Verb: c.Verb, Cause: r, Stack: string(debug.Stack())}}
 		}
-		var fault *desk.Fault
+		var fault *desk.Breakdown
 		if errors.As(o.Err, &fault) {
 			k.log.Error("a command failed inside", "command", c.Verb, "fault", fault.Cause, "stack", fault.Stack)
 		}

@@ -248,7 +248,7 @@ func (s *sceneReader) window(n *node) *windowRead {
 	}
 	w.Kind = kind
 	w.Parent = n.at("parent").int(0, 1, maxID)
-	w.Rect, w.Place = s.rect(n.at("rect")), s.rect(n.at("place"))
+	w.Rect, w.Floated = s.rect(n.at("rect")), s.rect(n.at("place"))
 	w.Loose = s.rect(n.at("loose"))
 	w.placed = n.has("rect")
 	w.Bar = n.at("bar").int(0, 0, maxPlace)
@@ -348,7 +348,7 @@ func (s *sceneReader) absences(n *node) []desk.Absence {
 	}
 	var as []desk.Absence
 	for _, n := range n.list() {
-		as = append(as, desk.Absence{Letter: s.letter(n.at("monitor")), Place: s.rect(n.at("place")), Work: s.rect(n.at("work"))})
+		as = append(as, desk.Absence{Letter: s.letter(n.at("monitor")), Floated: s.rect(n.at("place")), Work: s.rect(n.at("work"))})
 		n.done()
 	}
 	return as

@@ -339,8 +339,8 @@ func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 	if w.Kind != desk.Normal {
 		o.Kind = w.Kind.String()
 	}
-	if !w.Place.Empty() {
-		place := rectFrom(w.Place)
+	if !w.Floated.Empty() {
+		place := rectFrom(w.Floated)
 		o.Place = &place
 	}
 	if w.Sizes != (desk.Sizes{}) {
@@ -352,8 +352,8 @@ func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 	}
 	for _, a := range w.Away {
 		out := awayOut{Monitor: letterFrom(a.Letter)}
-		if !a.Place.Empty() {
-			place, work := rectFrom(a.Place), rectFrom(a.Work)
+		if !a.Floated.Empty() {
+			place, work := rectFrom(a.Floated), rectFrom(a.Work)
 			out.Place, out.Work = &place, &work
 		}
 		o.Away = append(o.Away, out)

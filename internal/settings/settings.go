@@ -251,7 +251,7 @@ func (r Rule) target() (*desk.Arg, error) {
 func (r Rule) forDesk() desk.Rule {
 	q, _ := lang.ParseQuery(r.Match)
 	to, _ := r.target()
-	return desk.Rule{Query: q, To: to, Place: r.Place, Layout: r.Layout, Float: r.Float, Sticky: r.Sticky, Above: r.Above,
+	return desk.Rule{Query: q, To: to, Position: r.Place, Layout: r.Layout, Float: r.Float, Sticky: r.Sticky, Above: r.Above,
 		NoFocus: r.NoFocus, Leave: r.Leave, Stray: r.Stray, Also: r.Also}
 }
 

@@ -20,7 +20,7 @@ func (h *Host) Take() ([]keeper.Event, error) {
 	}
 	for _, it := range items {
 		if it.err != nil {
-			h.fault(it.err)
+			h.refused(it.err)
 			continue
 		}
 		h.guard.Run(fmt.Sprintf("taking %T", it.event), func() { h.event(it.event) })

@@ -408,9 +408,9 @@ func (h *Host) own(win xproto.Window) bool {
 	return win == h.root || win == h.check || win == h.nofocus
 }
 
-// fault tells an error that came without a request being waited for. A window
-// that vanished between two requests is a fact and no fault.
-func (h *Host) fault(err xgb.Error) {
+// refused tells an error that came without a request being waited for. A window
+// that vanished between two requests is a fact and no refused.
+func (h *Host) refused(err xgb.Error) {
 	switch err.(type) {
 	case xproto.WindowError, xproto.DrawableError, xproto.MatchError:
 		h.log.Debug("a window was gone", "error", err.Error())
