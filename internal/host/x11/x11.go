@@ -409,7 +409,7 @@ func (h *Host) own(win xproto.Window) bool {
 }
 
 // refused tells an error that came without a request being waited for. A window
-// that vanished between two requests is a fact and no refused.
+// that vanished between two requests is a fact, and nothing amiss.
 func (h *Host) refused(err xgb.Error) {
 	switch err.(type) {
 	case xproto.WindowError, xproto.DrawableError, xproto.MatchError:
