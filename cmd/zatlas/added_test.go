@@ -11,6 +11,9 @@ import (
 	"zatlas/internal/testkit"
 )
 
+// No goroutine outlives the tests.
+func TestMain(m *testing.M) { testkit.Main(m) }
+
 // overlaid builds a command of ours with a source file changed: each old text in it
 // becomes a new one. It gives the path of the program.
 func overlaid(t *testing.T, command, file string, changes ...string) string {
@@ -77,19 +80,13 @@ func TestVerbIsAdded(t *testing.T) {
 	term.Wait("#11 Reel Ledger:  Q shout")                 // the legend, by its rank
 	term.Keys("Q")                                         // its prompt, by what it asks for
 	term.Wait("shout #11 Reel Ledger", "Escape leaves it") // and its hints
-	term.Keys("Left")
-	term.Wait("Minimised Running order. Shouted left. u undoes.")
-	term.Keys("u")
-	term.Wait("Undid: Minimised Running order. Shouted left.")
-	term.Keys(":")
-	term.Type("sho")
-	term.Keys("Tab")
-	term.Wait(":shout ")
+	term.Keys("Left").Wait("Minimised Running order. Shouted left. u undoes.")
+	term.Keys("u").Wait("Undid: Minimised Running order. Shouted left.")
+	term.Keys(":").Type("sho").Keys("Tab").Wait(":shout ")
 	term.Type("ri")
 	term.Keys("Tab", "Enter") // completed
 	term.Wait("Shouted right.")
-	term.Keys("?")
-	term.Wait("Q   shout", "Minimise windows with a shout.")
+	term.Keys("?").Wait("Q   shout", "Minimise windows with a shout.")
 
 	// The README's table, made anew beside a copy of what it is made from.
 	house := overlaid(t, "zatlas/internal/house", file, changes...)
@@ -134,10 +131,8 @@ func TestSettingIsAdded(t *testing.T) {
 	term := testkit.NewTerminal(t, 160, 60, append(env, "TMPDIR="+tmp), program, "demo")
 	term.Wait("#11 Reel Ledger:", "×1108") // a gap of 30 pixels took effect
 	own := demoSettings(t, tmp)
-	term.Keys(";", "e")
-	term.Wait("desk.shine", "how many lamps shine")
-	term.Keys("Down", "Down", "Down", "Down", "Right")
-	term.Wait("desk.shine is 5 now.")
+	term.Keys(";", "e").Wait("desk.shine", "how many lamps shine")
+	term.Keys("Down", "Down", "Down", "Down", "Right").Wait("desk.shine is 5 now.")
 	testkit.Until(t, "the file has it", func() bool {
 		text, _ := os.ReadFile(own)
 		return strings.Contains(string(text), "shine = 5\n") && strings.Contains(string(text), "# How many lamps shine over the desk, 1 to 9.\n")

@@ -78,15 +78,10 @@ func TestAppsOnADisplay(t *testing.T) {
 	// Screens attached in a terminal know the letter, and how long windows are idle.
 	term := testkit.NewTerminal(t, 160, 40, s.Env, testkit.Binary(t))
 	term.Wait("display " + s.Display)
-	term.Keys("v")
-	term.Wait("jump to  k XClock")
-	term.Keys("Escape")
-	term.Wait("Left as it was.")
-	term.Keys("/")
-	term.Type("app:xclock")
-	term.Wait("A2 k   XClock")
-	term.Keys("C-u")
-	term.Type("idle:<1h")
+	term.Keys("v").Wait("jump to  k XClock")
+	term.Keys("Escape").Wait("Left as it was.")
+	term.Keys("/").Type("app:xclock").Wait("A2 k   XClock")
+	term.Keys("C-u").Type("idle:<1h")
 	term.Wait("2 of 4 windows", "A1     XTerm", "A2 k   XClock") // the clock takes no keys, and was gone to
 	if got := list("idle:<1h"); !strings.Contains(got, "one") {
 		t.Errorf("of the windows used within an hour are listed %q", got)

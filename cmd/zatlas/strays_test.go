@@ -13,12 +13,9 @@ func TestDemoStrays(t *testing.T) {
 	for _, size := range [][2]int{{160, 40}, {80, 24}} {
 		term := demo(t, size[0], size[1], nil)
 		term.Wait("#11 Reel Ledger:")
-		term.Keys("!")
-		term.Wait("STRAYS", "LOST 3", "it lies where C was", "640 px right of B", "would go to B 2540,300", "A · Laptop")
-		term.Keys("Down", "Enter")
-		term.Wait("Brought Test pattern back to B2. u undoes.", "LOST 2")
-		term.Keys("u")
-		term.Wait("LOST 3")
+		term.Keys("!").Wait("STRAYS", "LOST 3", "it lies where C was", "640 px right of B", "would go to B 2540,300", "A · Laptop")
+		term.Keys("Down", "Enter").Wait("Brought Test pattern back to B2. u undoes.", "LOST 2")
+		term.Keys("u").Wait("LOST 3")
 		// By hand, and back to the pixel.
 		term.Keys("Home", "n")
 		subject := "nudge #15 Hall Plan"
@@ -26,30 +23,19 @@ func TestDemoStrays(t *testing.T) {
 			subject = "nudge #15  arrows" // the row above names it
 		}
 		term.Wait(subject, "Enter leaves it", "Seats, screening room is at 4080,300 of B", "is at 4080,300 of B", "0% of it shows")
-		term.Keys("3", "Left", "Left", "1", "Up")
-		term.Wait("is at 3980,299 of B", "arrows by 1 px")
-		term.Keys("e")
-		term.Wait("To the next edge: which way?")
-		term.Keys("Left")
-		term.Wait("is at 3440,299 of B")
-		term.Keys("Escape")
-		term.Wait("Put back exactly where it was.", "640 px right of B")
+		term.Keys("3", "Left", "Left", "1", "Up").Wait("is at 3980,299 of B", "arrows by 1 px")
+		term.Keys("e").Wait("To the next edge: which way?")
+		term.Keys("Left").Wait("is at 3440,299 of B")
+		term.Keys("Escape").Wait("Put back exactly where it was.", "640 px right of B")
 		// And left there, as one step.
-		term.Keys("n", "4", "Left", "Left", "Left", "Left", "Enter")
-		term.Wait("is at 3280,300 of B, 900×620; 18% of it shows. It stays")
-		term.Keys("u")
-		term.Wait("640 px right of B")
+		term.Keys("n", "4", "Left", "Left", "Left", "Left", "Enter").Wait("is at 3280,300 of B, 900×620; 18% of it shows. It stays")
+		term.Keys("u").Wait("640 px right of B")
 		// Resized by hand.
-		term.Keys("N", "2", "Right", "S-Down")
-		term.Wait("910×610")
-		term.Keys("Escape")
-		term.Wait("Put back exactly where it was.")
-		term.Keys("r", "a")
-		term.Wait("Brought 3 windows back within reach. u undoes.", "NOTHING IS LOST", "Checked: 26 windows")
-		term.Keys("@", "b")
-		term.Wait("AWAY FROM B")
-		term.Keys("Escape")
-		term.Wait("Reel Ledger")
+		term.Keys("N", "2", "Right", "S-Down").Wait("910×610")
+		term.Keys("Escape").Wait("Put back exactly where it was.")
+		term.Keys("r", "a").Wait("Brought 3 windows back within reach. u undoes.", "NOTHING IS LOST", "Checked: 26 windows")
+		term.Keys("@", "b").Wait("AWAY FROM B")
+		term.Keys("Escape").Wait("Reel Ledger")
 	}
 }
 

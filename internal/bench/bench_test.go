@@ -31,6 +31,9 @@ import (
 	"zatlas/internal/tui"
 )
 
+// No goroutine outlives the tests.
+func TestMain(m *testing.M) { testkit.Main(m) }
+
 func median(ds []time.Duration) time.Duration {
 	slices.Sort(ds)
 	return ds[len(ds)/2]

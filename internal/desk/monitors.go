@@ -51,7 +51,11 @@ func (f MonitorsAre) apply(e *edit) string {
 			if now.Mirrors != 0 {
 				happened = fmt.Sprintf("mirrors %c now", now.Mirrors)
 			}
-			words = append(words, fmt.Sprintf("Monitor %c %s. %s went to %c.", old.Letter, happened, windowsWord(n), to.Letter))
+			gone := "No window was on it"
+			if n > 0 {
+				gone = fmt.Sprintf("%s went to %c", windowsWord(n), to.Letter)
+			}
+			words = append(words, fmt.Sprintf("Monitor %c %s. %s.", old.Letter, happened, gone))
 		case now.Mirrors != 0 && old.Mirrors == 0:
 			words = append(words, fmt.Sprintf("Monitor %c is plugged in, and mirrors %c.", now.Letter, now.Mirrors))
 		case old.Connected && *old != *now:

@@ -371,7 +371,7 @@ func (term *Terminal) tmux(args ...string) string {
 }
 
 // Keys types keys, as tmux names them; a word that is no key's name is typed.
-func (term *Terminal) Keys(keys ...string) {
+func (term *Terminal) Keys(keys ...string) *Terminal {
 	term.t.Helper()
 	for _, k := range keys {
 		if k == ";" {
@@ -379,20 +379,23 @@ func (term *Terminal) Keys(keys ...string) {
 		}
 		term.tmux("send-keys", "--", k)
 	}
+	return term
 }
 
 // Again types a key that was just typed, when it is taken for one typed again and
 // not for one that is held: keys that are done once are quiet for 100 ms before.
-func (term *Terminal) Again(key string) {
+func (term *Terminal) Again(key string) *Terminal {
 	term.t.Helper()
 	time.Sleep(150 * time.Millisecond)
 	term.Keys(key)
+	return term
 }
 
 // Type types a text as it stands.
-func (term *Terminal) Type(text string) {
+func (term *Terminal) Type(text string) *Terminal {
 	term.t.Helper()
 	term.tmux("send-keys", "-l", "--", text)
+	return term
 }
 
 // Resize changes the size of the terminal.

@@ -25,6 +25,9 @@ import (
 	"zatlas/internal/testkit"
 )
 
+// No goroutine outlives the tests.
+func TestMain(m *testing.M) { testkit.Main(m) }
+
 // bench is a model on a keeper of its own, driven by hand. What it asks for runs
 // beside it, as under Bubble Tea.
 type bench struct {

@@ -16,6 +16,9 @@ import (
 	"zatlas/internal/testkit"
 )
 
+// No goroutine outlives the tests.
+func TestMain(m *testing.M) { testkit.Main(m) }
+
 // made is an event of some code with a random body, in which windows are often
 // real ones.
 func made(r *rand.Rand, code byte, real []xproto.Window) []byte {

@@ -1,4 +1,4 @@
-package x11_test
+package hosttest_test
 
 import (
 	"testing"
