@@ -8,9 +8,12 @@ import (
 )
 
 // mapScreen is the atlas: the screen at the bottom of the stack.
-type mapScreen struct{}
+type mapScreen struct{ sheets }
 
-func (*mapScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
+// sheets is what screens that show sheets have in common: arrows choose on them.
+type sheets struct{}
+
+func (sheets) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	if dir, ok := directions()[name]; ok {
 		m.message, m.fault = "", false
 		m.move(dir)
@@ -19,10 +22,7 @@ func (*mapScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	return m.common(k, name)
 }
 
-func (*mapScreen) hints(m *model) legend { return m.mapLegend() }
-
-// mapLegend is the legend of the screens that show sheets.
-func (m *model) mapLegend() legend {
+func (sheets) hints(m *model) legend {
 	return legend{lead: m.subjectWords() + ":", first: m.verbHints(), second: m.mapHints()}
 }
 

@@ -2,6 +2,7 @@ package tui
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -20,9 +21,17 @@ var prompts = map[desk.Ask]func(m *model, v desk.Verb) tea.Cmd{
 	desk.AskMonitor: func(m *model, v desk.Verb) tea.Cmd { return m.prompt(&monitorPrompt{verb: v.Name}) },
 	desk.AskLayout:  func(m *model, _ desk.Verb) tea.Cmd { return m.prompt(&layoutPrompt{}) },
 	desk.AskDirection: func(m *model, v desk.Verb) tea.Cmd {
-		return m.promptTiled(v, &directionPrompt{verb: v.Name})
+		return m.promptTiled(v, &directionPrompt{
+			verb: v.Name, words: map[desk.Dir]string{desk.Left: "left", desk.Right: "right", desk.Up: "up", desk.Down: "down"}, steps: true,
+			first: []hint{{"arrows", "with the tile that way"}, {"n p", "with the next, the previous"}},
+		})
 	},
-	desk.AskSplit:  func(m *model, v desk.Verb) tea.Cmd { return m.promptTiled(v, &splitPrompt{verb: v.Name}) },
+	desk.AskSplit: func(m *model, v desk.Verb) tea.Cmd {
+		return m.promptTiled(v, &directionPrompt{
+			verb: v.Name, words: map[desk.Dir]string{desk.Left: "across", desk.Right: "across", desk.Up: "down", desk.Down: "down"},
+			first: []hint{{"Left Right", "the next window opens beside it"}, {"Up Down", "below it"}},
+		})
+	},
 	desk.AskPart:   func(m *model, v desk.Verb) tea.Cmd { return m.prompt(&partPrompt{verb: v.Name}) },
 	desk.AskSteps:  func(m *model, v desk.Verb) tea.Cmd { return m.startHand(v.Name) },
 	desk.AskLetter: func(m *model, v desk.Verb) tea.Cmd { return m.prompt(&letterPrompt{verb: v.Name}) },
@@ -100,56 +109,38 @@ func (m *model) layoutLetter() byte {
 	return m.sheetOf(m.workspaceAt())
 }
 
-// directionPrompt asks for a direction, or for next and previous.
+// directionPrompt asks for a direction, in the words that the verb has for it.
 type directionPrompt struct {
 	over
-	verb string
+	verb  string
+	words map[desk.Dir]string
+	steps bool // next and previous are answers too
+	first []hint
 }
 
 func (p *directionPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	dir, isDir := directions()[name]
+	step, isStep := map[string]string{"n": "next", "p": "prev"}[k.Text]
 	switch {
 	case name == "esc":
 		return m.leave()
 	case isDir:
-		return m.answer(p.verb + " " + dir.String())
-	case k.Text == "n" || k.Text == "p":
-		return m.answer(p.verb + " " + map[string]string{"n": "next", "p": "prev"}[k.Text])
+		return m.answer(p.verb + " " + p.words[dir])
+	case isStep && p.steps:
+		return m.answer(p.verb + " " + step)
 	}
 	m.say(fmt.Sprintf("%s is no direction. Escape leaves it.", k.Keystroke()), true)
 	return nil
 }
 
 func (p *directionPrompt) hints(m *model) legend {
-	return legend{lead: p.verb + " " + m.subjectWords(), flows: true, first: []hint{{"arrows", "with the tile that way"}, {"n p", "with the next, the previous"}, escapes}}
+	return legend{lead: p.verb + " " + m.subjectWords(), flows: true, first: append(slices.Clip(p.first), escapes)}
 }
 
 // answer leaves a prompt and carries out the command it asked for.
 func (m *model) answer(line string) tea.Cmd {
 	m.pop()
 	return m.run(line)
-}
-
-// splitPrompt asks which way the next window opens.
-type splitPrompt struct {
-	over
-	verb string
-}
-
-func (p *splitPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
-	dir, isDir := directions()[name]
-	switch {
-	case name == "esc":
-		return m.leave()
-	case isDir:
-		return m.answer(p.verb + " " + map[bool]string{true: "across", false: "down"}[dir == desk.Left || dir == desk.Right])
-	}
-	m.say(fmt.Sprintf("%s is no direction. Escape leaves it.", k.Keystroke()), true)
-	return nil
-}
-
-func (p *splitPrompt) hints(m *model) legend {
-	return legend{lead: p.verb + " " + m.subjectWords(), flows: true, first: []hint{{"Left Right", "the next window opens beside it"}, {"Up Down", "below it"}, escapes}}
 }
 
 // letterPrompt asks for a letter a to z. A capital pins the one window.

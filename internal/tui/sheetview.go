@@ -15,7 +15,7 @@ import (
 )
 
 // sheetScreen is the chosen sheet at large.
-type sheetScreen struct{}
+type sheetScreen struct{ sheets }
 
 // toggleSheet shows the chosen sheet at large, or the map again.
 func (m *model) toggleSheet() tea.Cmd {
@@ -26,18 +26,6 @@ func (m *model) toggleSheet() tea.Cmd {
 	m.goTo(&sheetScreen{})
 	return nil
 }
-
-// key follows a key: arrows go by the windows' true places.
-func (*sheetScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
-	if dir, ok := directions()[name]; ok {
-		m.message, m.fault = "", false
-		m.move(dir)
-		return nil
-	}
-	return m.common(k, name)
-}
-
-func (*sheetScreen) hints(m *model) legend { return m.mapLegend() }
 
 func (*sheetScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
 	if e, ok := msg.(tea.MouseWheelMsg); ok {
