@@ -20,7 +20,7 @@ func (m *model) helpVerbs(wide int) (verbs [][]span) {
 		if len(keys) > 4 {
 			keys = "" // they stand beside
 		}
-		lead := []span{{fmt.Sprintf("  %-4s", keys), key}, {fmt.Sprintf("%-10s", v.Name), bold(does)}}
+		lead := []span{{fmt.Sprintf(" %-4s", keys), key}, {fmt.Sprintf("%-11s", v.Name), bold(does)}}
 		for _, part := range []span{{v.Help, does}, {lang.Usage(v), quiet}} {
 			for _, line := range wrap(part.text, wide-16) {
 				verbs = append(verbs, append(lead, span{line, part.style}))

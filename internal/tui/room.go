@@ -189,11 +189,11 @@ type listed struct {
 // screens is the list of screens. To add one, write its room and list it here.
 func screens() []listed {
 	return []listed{
-		{"g", "gazetteer", "every open window, to be searched, sorted and marked", func(m *model) tea.Cmd { return m.openGazetteer(false) }},
+		{"g", "gazetteer", "every open window; search, sort, mark", func(m *model) tea.Cmd { return m.openGazetteer(false) }},
 		{"w", "switcher", "recent windows, the latest first", (*model).openSwitcher},
 		{"s", "strays", "windows that are lost, and where they would go", (*model).openStrays},
-		{"l", "logbook", "what was done, and the way back to any point of it", (*model).openLog},
+		{"l", "logbook", "what was done, and the way back", (*model).openLog},
 		{"r", "rules", "what becomes of windows that open, and why", (*model).openRules},
-		{"e", "settings", "what can be chosen, and the chords of the display", (*model).openSettings},
+		{"e", "settings", "what can be chosen, and the chords", (*model).openSettings},
 	}
 }
