@@ -4,6 +4,7 @@
 package main
 
 import (
+	"errors"
 	"fmt"
 	"os"
 	"os/exec"
@@ -133,6 +134,9 @@ func written(root string) (map[string]string, error) {
 	imports, err := listed(root)
 	if err != nil {
 		return nil, err
+	}
+	if list := faults(imports); len(list) > 0 {
+		return nil, errors.New(strings.Join(list, "\n"))
 	}
 	text, err := os.ReadFile(filepath.Join(root, "README.md"))
 	if err != nil {

@@ -21,6 +21,7 @@ const (
 	UnknownApp   Code = "unknown-app"   // no app is called so
 	RealMonitors Code = "real-monitors" // it would move the cable of a real monitor
 	Inside       Code = "inside"        // it failed inside, by a mistake of ours
+	Gone         Code = "gone"          // the keeper, or its display, has ended
 	OtherVersion Code = "version"       // the two ends speak different protocols
 )
 

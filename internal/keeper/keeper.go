@@ -117,7 +117,7 @@ var _ Access = (*Keeper)(nil)
 var ErrRestart = errors.New("the keeper is to start again")
 
 // ErrGone is the end of a host whose display closed.
-var ErrGone = errors.New("the display is gone")
+var ErrGone error = &Failure{Gone, "the display is gone"}
 
 // ErrReplaced is the end of a host whose place another one took, as it asked to.
 var ErrReplaced = errors.New("another manager keeps this display now")

@@ -5,7 +5,6 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"io"
 	"net"
@@ -118,13 +117,18 @@ func (c *Client) ask(ctx context.Context, r doRequest) (keeper.Outcome, error) {
 	}
 	switch {
 	case resp.StatusCode == http.StatusServiceUnavailable:
-		return o, errors.New(clean(answer.Error))
+		return o, answer.failure()
 	case answer.Error != "":
-		o.Err = &keeper.Failure{Code: keeper.Code(clean(string(answer.Code))), Words: clean(answer.Error)}
+		o.Err = answer.failure()
 	case r.Dry:
 		o.Desk, err = readDesk(bytes.NewReader(answer.Desk))
 	}
 	return o, err
+}
+
+// failure is why a request failed, of the kind that the keeper gave it.
+func (r doReply) failure() error {
+	return &keeper.Failure{Code: keeper.Code(clean(string(r.Code))), Words: clean(r.Error)}
 }
 
 // send sends a request, and gives the answer of a keeper that speaks our version of
@@ -165,7 +169,11 @@ func (c *Client) get(ctx context.Context, path string) (*http.Response, error) {
 		return nil, err
 	}
 	if resp.StatusCode != http.StatusOK {
-		resp.Body.Close()
+		defer resp.Body.Close()
+		var answer doReply
+		if json.NewDecoder(resp.Body).Decode(&answer) == nil && answer.Error != "" {
+			return nil, answer.failure()
+		}
 		return nil, fmt.Errorf("the keeper answered %s", resp.Status)
 	}
 	return resp, nil

@@ -3,6 +3,7 @@ package remote_test
 import (
 	"context"
 	"errors"
+	"log/slog"
 	"net"
 	"net/http"
 	"os"
@@ -10,8 +11,10 @@ import (
 	"strings"
 	"testing"
 
+	"zatlas/internal/host/sim"
 	"zatlas/internal/keeper"
 	"zatlas/internal/remote"
+	"zatlas/internal/scene"
 )
 
 // An error is of the same kind on both ends of the socket, and says the same.
@@ -52,6 +55,36 @@ func TestErrorsKeepTheirKind(t *testing.T) {
 	o, err := client.Do(t.Context(), parse(t, "plug C"), keeper.Screen)
 	if err != nil || !errors.Is(o.Err, keeper.ErrRealMonitors) {
 		t.Errorf("plug C over the socket: %v, %v", o.Err, err)
+	}
+}
+
+// A keeper that has ended behind its socket is gone on both ends.
+func TestGoneKeepsItsKind(t *testing.T) {
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	k := keeper.New(d, sim.New(), keeper.Options{})
+	ended, end := context.WithCancel(t.Context())
+	end()
+	k.Run(ended)
+	path := filepath.Join(t.TempDir(), "run", "test.sock")
+	s, err := remote.Listen(path, k, slog.New(slog.DiscardHandler))
+	if err != nil {
+		t.Fatal(err)
+	}
+	go s.Serve()
+	defer s.Close()
+	for _, a := range []keeper.Access{k, dial(t, path)} {
+		_, done := a.Do(t.Context(), parse(t, "go 2"), keeper.Line)
+		_, tried := a.Try(t.Context(), parse(t, "go 2"))
+		_, log := a.Log(t.Context())
+		_, list := a.Apps(t.Context())
+		for i, err := range []error{done, tried, log, list} {
+			if !errors.Is(err, keeper.ErrGone) || err.Error() != keeper.ErrGone.Error() {
+				t.Errorf("%T, question %d: %v", a, i, err)
+			}
+		}
 	}
 }
 

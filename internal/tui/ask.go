@@ -8,16 +8,22 @@ import (
 	"zatlas/internal/desk"
 )
 
-// askPrompt asks before a command.
+// askPrompt asks before something is done.
 type askPrompt struct {
 	over
-	command  desk.Command
 	question desk.Question
+	yes      func(m *model) tea.Cmd
+	command  desk.Command // that yes carries out; without a verb where it is something else
 }
 
 // ask asks before a command.
 func (m *model) ask(c desk.Command, q desk.Question) tea.Cmd {
-	m.push(&askPrompt{command: c, question: q})
+	return m.askFirst(&askPrompt{question: q, yes: func(m *model) tea.Cmd { return m.do(c) }, command: c})
+}
+
+func (m *model) askFirst(p *askPrompt) tea.Cmd {
+	m.push(p)
+	q := p.question
 	m.say(fmt.Sprintf("%s Enter %s, Escape %s.", q.Text, q.Does, q.Leaves), true)
 	return nil
 }
@@ -26,17 +32,21 @@ func (p *askPrompt) key(m *model, _ tea.KeyPressMsg, name string) tea.Cmd {
 	switch name {
 	case "enter":
 		m.pop()
-		return m.do(p.command)
+		return p.yes(m)
 	case "esc", "q", "n":
 		return m.leave()
 	}
 	return nil
 }
 
-func (p *askPrompt) pending(*model) (desk.Command, bool) { return p.command, true }
+func (p *askPrompt) pending(*model) (desk.Command, bool) { return p.command, p.command.Verb != "" }
 
 func (p *askPrompt) hints(m *model) legend {
-	return legend{lead: m.subjectWords() + ":", first: []hint{{"Enter", p.question.Does}, {"Escape", p.question.Leaves}}}
+	l := legend{first: []hint{{"Enter", p.question.Does}, {"Escape", p.question.Leaves}}}
+	if p.command.Verb != "" {
+		l.lead = m.subjectWords() + ":"
+	}
+	return l
 }
 
 // askCloseApp asks before all windows of the chosen one's app are closed.

@@ -20,7 +20,6 @@ type rulesScreen struct {
 	rules []settings.Rule
 	at    int
 	line  bool // a new rule is being typed
-	asks  bool // whether the chosen one is to be removed
 }
 
 func (m *model) openRules() tea.Cmd {
@@ -39,7 +38,7 @@ func (m *model) openRules() tea.Cmd {
 		m.goTo(r)
 	}
 	m.message, m.fault = "", false
-	r.rules, r.line, r.asks = now.Rules, false, false
+	r.rules, r.line = now.Rules, false
 	r.at = geom.Clamp(r.at, 0, max(0, len(now.Rules)-1))
 	return nil
 }
@@ -49,18 +48,15 @@ func (r *rulesScreen) writes() bool { return r.line }
 func (*rulesScreen) wrote(*model) {}
 
 func (r *rulesScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
-	if e, ok := msg.(tea.MouseWheelMsg); ok && !r.line && !r.asks {
+	if e, ok := msg.(tea.MouseWheelMsg); ok && !r.line {
 		return m.arrowOf(e)
 	}
 	return nil
 }
 
 func (r *rulesScreen) hints(*model) legend {
-	switch {
-	case r.line:
+	if r.line {
 		return legend{first: []hint{{"Enter", "writes it"}, escapes}}
-	case r.asks:
-		return legend{first: []hint{{"Enter", "removes it"}, {"Escape", "keeps it"}}}
 	}
 	hs := []hint{{"a", "a rule from the chosen window"}}
 	if len(r.rules) > 0 {
@@ -74,13 +70,6 @@ func (r *rulesScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		return r.lineKey(m, k, name)
 	}
 	m.message, m.fault = "", false
-	if r.asks {
-		r.asks = false
-		if name == "enter" {
-			return r.changed(m, settings.RemoveRule(m.opt.Settings, r.at), fmt.Sprintf("Removed rule %d.", r.at+1))
-		}
-		return m.unchanged()
-	}
 	if step := rowStep(name, len(r.rules)); step != 0 {
 		r.at = geom.Clamp(r.at+step, 0, max(0, len(r.rules)-1))
 		return nil
@@ -99,8 +88,7 @@ func (r *rulesScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		return m.startText(text)
 	case "x":
 		if len(r.rules) > 0 {
-			r.asks = true
-			m.say(fmt.Sprintf("Remove rule %d, %s? Enter removes it, Escape keeps it.", r.at+1, r.rules[r.at].Match), false)
+			return r.remove(m)
 		}
 	case "K", "shift+up":
 		return r.move(m, -1)
@@ -112,6 +100,17 @@ func (r *rulesScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		return m.pageKey(k, name)
 	}
 	return nil
+}
+
+// remove removes the chosen rule, after asking.
+func (r *rulesScreen) remove(m *model) tea.Cmd {
+	at := r.at
+	return m.askFirst(&askPrompt{
+		question: desk.Question{Text: fmt.Sprintf("Remove rule %d, %s?", at+1, r.rules[at].Match), Does: "removes it", Leaves: "keeps it"},
+		yes: func(m *model) tea.Cmd {
+			return r.changed(m, settings.RemoveRule(m.opt.Settings, at), fmt.Sprintf("Removed rule %d.", at+1))
+		},
+	})
 }
 
 // move moves the chosen rule up or down in the order.
@@ -230,7 +229,7 @@ func (r *rulesScreen) draw(m *model, c *canvas) *tea.Cursor {
 		words = t.style(t.Coral)
 	}
 	c.text(1, c.h-2, c.w-2, m.message, words)
-	m.legend(c, c.h-1, r.hints(m))
+	m.legend(c, c.h-1, m.top().hints(m))
 	return nil
 }
 

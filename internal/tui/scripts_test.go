@@ -37,7 +37,10 @@ var scripts = []script{
 		u > Undid
 		s . > Sent
 		u s * > send all
-		esc esc r > rescue #12 Screening Times to | a all 3 that are lost
+		9 > There is no workspace 9: there are 6.
+		s * 4 > to 4 Guests? Enter does it, Escape leaves them.
+		esc > Left as it was.
+		r > rescue #12 Screening Times to | a all 3 that are lost
 		esc r a > Brought 3 windows back within reach.`},
 	{"questions", `: "kill of #11" enter > End the program of Running order? | Enter ends it, Escape leaves it.
 		esc > Left as it was.

@@ -110,9 +110,6 @@ func (p *placePrompt) hit(m *model, a arg) tea.Cmd {
 	if p.app == "" {
 		return m.do(c)
 	}
-	if _, _, err := m.d.Apply(c); err != nil {
-		return m.do(c) // and have the keeper say why not
-	}
 	verb := map[string]string{"send": "Send", "carry": "Carry"}[c.Verb]
 	return m.ask(c, desk.Question{Text: fmt.Sprintf("%s %s to %s?", verb, m.appWords(p.app), m.placeWords(a)), Does: "does it", Leaves: "leaves them"})
 }
@@ -164,6 +161,7 @@ func (m *model) placeWords(a arg) string {
 		if a.N >= 1 && a.N <= len(m.d.Workspaces) {
 			return m.d.Title(a.N - 1)
 		}
+		return fmt.Sprintf("workspace %d", a.N)
 	case desk.Letter:
 		return fmt.Sprintf("monitor %c", a.Letter)
 	case desk.Ref:

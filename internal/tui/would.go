@@ -29,7 +29,7 @@ type wouldMsg struct {
 	err     error
 }
 
-// command that Enter, or letting go of a window, would carry out.
+// pending is the command that Enter, or letting go of a window, would carry out.
 func (m *model) pending() (desk.Command, bool) {
 	if p, ok := m.top().(pending); ok {
 		return p.pending(m)
@@ -65,6 +65,11 @@ func (m *model) gotWould(msg wouldMsg) {
 	}
 	if m.would.desk != nil {
 		m.would.desk = m.would.desk.WithOwn(m.own)
+	}
+	// What cannot be done is not asked about.
+	if p, asks := m.top().(*askPrompt); asks && m.would.err != nil && m.would.of == m.question(p.command) {
+		m.pop()
+		m.say(keeper.Sentence(m.would.err), true)
 	}
 }
 
