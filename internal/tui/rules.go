@@ -19,7 +19,6 @@ import (
 type rulesScreen struct {
 	rules []settings.Rule
 	at    int
-	line  bool // a new rule is being typed
 }
 
 func (m *model) openRules() tea.Cmd {
@@ -38,26 +37,19 @@ func (m *model) openRules() tea.Cmd {
 		m.goTo(r)
 	}
 	m.message, m.fault = "", false
-	r.rules, r.line = now.Rules, false
+	r.rules = now.Rules
 	r.at = geom.Clamp(r.at, 0, max(0, len(now.Rules)-1))
 	return nil
 }
 
-func (r *rulesScreen) writes() bool { return r.line }
-
-func (*rulesScreen) wrote(*model) {}
-
 func (r *rulesScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
-	if e, ok := msg.(tea.MouseWheelMsg); ok && !r.line {
+	if e, ok := msg.(tea.MouseWheelMsg); ok {
 		return m.arrowOf(e)
 	}
 	return nil
 }
 
 func (r *rulesScreen) hints(*model) legend {
-	if r.line {
-		return legend{first: []hint{{"Enter", "writes it"}, escapes}}
-	}
 	hs := []hint{{"a", "a rule from the chosen window"}}
 	if len(r.rules) > 0 {
 		hs = append(hs, hint{"x", "remove"}, hint{"J K", "move"}, hint{"up, down", "choose"})
@@ -66,9 +58,6 @@ func (r *rulesScreen) hints(*model) legend {
 }
 
 func (r *rulesScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
-	if r.line {
-		return r.lineKey(m, k, name)
-	}
 	m.message, m.fault = "", false
 	if step := rowStep(name, len(r.rules)); step != 0 {
 		r.at = geom.Clamp(r.at+step, 0, max(0, len(r.rules)-1))
@@ -80,12 +69,13 @@ func (r *rulesScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	case "shift+tab":
 		return m.step(-1)
 	case "a":
-		r.line = true
 		text := ""
 		if w := m.d.Window(m.sel.window); w != nil {
 			text = lang.PrintQuery(desk.ByApp{Text: w.App, Whole: true}) + fmt.Sprintf(" then to %d", m.d.Index(w.Workspace)+1)
 		}
-		return m.startText(text)
+		return m.askText(&textPrompt{
+			label: "New rule: ", help: "A query, then: to 3, first, last, float, sticky, above, nofocus, stray, leave, also", accept: r.add,
+		}, text)
 	case "x":
 		if len(r.rules) > 0 {
 			return r.remove(m)
@@ -138,22 +128,16 @@ func (r *rulesScreen) changed(m *model, err error, words string) tea.Cmd {
 	return tea.Batch(m.openRules(), m.do(desk.Command{Verb: "reload"}))
 }
 
-func (r *rulesScreen) lineKey(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
-	switch name {
-	case "esc":
-		r.line = false
-		return m.unchanged()
-	case "enter":
-		rule, err := settings.ParseRule(m.input.Value())
-		if err == nil {
-			err = settings.AddRule(m.opt.Settings, rule)
-		}
-		if err == nil {
-			r.at = len(r.rules)
-		}
-		return r.changed(m, err, fmt.Sprintf("Added rule %d. It counts for windows that open from now on.", r.at+1))
+// add adds a rule in words.
+func (r *rulesScreen) add(m *model, text string) tea.Cmd {
+	rule, err := settings.ParseRule(text)
+	if err == nil {
+		err = settings.AddRule(m.opt.Settings, rule)
 	}
-	return m.write(k)
+	if err == nil {
+		r.at = len(r.rules)
+	}
+	return r.changed(m, err, fmt.Sprintf("Added rule %d. It counts for windows that open from now on.", r.at+1))
 }
 
 // ruling is what the rules make of the chosen window, were it to open now, and
@@ -212,17 +196,6 @@ func (r *rulesScreen) draw(m *model, c *canvas) *tea.Cursor {
 	}
 	if len(r.rules) == 0 {
 		c.text(1, 5, c.w-2, "No rule yet. a makes one from the chosen window.", quiet)
-	}
-	if r.line {
-		if m.fault {
-			c.text(1, c.h-3, c.w-2, m.message, t.style(t.Coral))
-		} else {
-			c.text(1, c.h-3, c.w-2, "A query, then: to 3, first, last, float, sticky, above, nofocus, stray, leave, also", quiet)
-		}
-		at := 1 + c.text(1, c.h-2, c.w, "New rule: ", head)
-		c.text(at, c.h-2, c.w-at, m.input.Value(), t.style(t.Paper))
-		m.legend(c, c.h-1, r.hints(m))
-		return m.cursorAt(at, c.h-2)
 	}
 	words := t.style(t.Paper)
 	if m.fault {

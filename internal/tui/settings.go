@@ -19,18 +19,7 @@ type settingsScreen struct {
 	now    settings.Settings
 	chords []string // in the order of their rows
 	at     int      // the row under the cursor: the choices, then the chords
-	typing typing
 }
-
-// typing is what the line of the settings screen is for.
-type typing uint8
-
-const (
-	notTyping   typing = iota
-	typeText           // a setting that is a text
-	typeCommand        // what a chord stands for
-	typeChord          // a new chord and its command
-)
 
 // openSettings shows the file as it is now.
 func (m *model) openSettings() tea.Cmd {
@@ -45,21 +34,14 @@ func (m *model) openSettings() tea.Cmd {
 	return nil
 }
 
-func (s *settingsScreen) writes() bool { return s.typing != notTyping }
-
-func (*settingsScreen) wrote(*model) {}
-
 func (s *settingsScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
-	if e, ok := msg.(tea.MouseWheelMsg); ok && s.typing == notTyping {
+	if e, ok := msg.(tea.MouseWheelMsg); ok {
 		return m.arrowOf(e)
 	}
 	return nil
 }
 
 func (s *settingsScreen) hints(*model) legend {
-	if s.typing != notTyping {
-		return legend{first: []hint{{"Enter", "writes it"}, escapes}}
-	}
 	hs := []hint{{"up, down", "choose"}, {"left, right", "change"}}
 	if choice, chord := s.choice(); chord == "" && choice.Text() {
 		hs = []hint{{"up, down", "choose"}, {"Enter", "change"}}
@@ -115,9 +97,6 @@ func (s *settingsScreen) choice() (c settings.Choice, chord string) {
 }
 
 func (s *settingsScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
-	if s.typing != notTyping {
-		return s.lineKey(m, k, name)
-	}
 	m.message = ""
 	rows := s.rows()
 	step := rowStep(name, rows)
@@ -127,9 +106,11 @@ func (s *settingsScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	case step != 0:
 		s.at = geom.Clamp(s.at+step, 0, rows-1)
 	case name == "enter" && chord != "":
-		return s.typeIn(m, typeCommand, s.now.Chords[chord])
+		accept := func(m *model, command string) tea.Cmd { return s.stands(m, chord, command) }
+		return m.askText(&textPrompt{label: chord + " stands for: ", accept: accept}, s.now.Chords[chord])
 	case turn != 0 && chord == "" && choice.Text():
-		return s.typeIn(m, typeText, choice.Get(s.now))
+		accept := func(m *model, value string) tea.Cmd { return s.set(m, choice, value) }
+		return m.askText(&textPrompt{label: choice.Key + ": ", accept: accept}, choice.Get(s.now))
 	case turn != 0 && chord == "":
 		was := choice.Get(s.now)
 		value := choice.Next(was, turn)
@@ -139,7 +120,7 @@ func (s *settingsScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		}
 		return s.set(m, choice, value)
 	case name == "a":
-		return s.typeIn(m, typeChord, "")
+		return m.askText(&textPrompt{label: "New chord, =, and its command, such as Super+F = float: ", accept: s.addChord}, "")
 	case name == "x" && chord != "":
 		return s.written(m, settings.SetChord(m.opt.Settings, chord, ""), fmt.Sprintf("%s stands for nothing now.", chord))
 	case name == "esc" || name == "q":
@@ -165,45 +146,19 @@ func (s *settingsScreen) written(m *model, err error, words string) tea.Cmd {
 	return m.do(desk.Command{Verb: "reload"})
 }
 
-func (s *settingsScreen) typeIn(m *model, what typing, value string) tea.Cmd {
-	s.typing = what
-	return m.startText(value)
+// stands has a chord stand for a command.
+func (s *settingsScreen) stands(m *model, chord, command string) tea.Cmd {
+	return s.written(m, settings.SetChord(m.opt.Settings, chord, command), fmt.Sprintf("%s stands for %s now.", chord, command))
 }
 
-// settingsLine follows a key in the line.
-func (s *settingsScreen) lineKey(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
-	value := strings.TrimSpace(m.input.Value())
-	choice, chord := settings.Choice{}, ""
-	what := s.typing
-	if what != typeChord {
-		choice, chord = s.choice()
+// addChord adds a chord in words.
+func (s *settingsScreen) addChord(m *model, text string) tea.Cmd {
+	chord, command, ok := strings.Cut(text, "=")
+	if !ok {
+		m.say("A chord, =, and a command: Super+F = float", true)
+		return nil
 	}
-	switch name {
-	case "esc":
-		s.typing = notTyping
-		return m.unchanged()
-	case "enter":
-		var cmd tea.Cmd
-		switch what {
-		case typeText:
-			cmd = s.set(m, choice, value)
-		case typeCommand:
-			cmd = s.written(m, settings.SetChord(m.opt.Settings, chord, value), fmt.Sprintf("%s stands for %s now.", chord, value))
-		case typeChord:
-			key, command, ok := strings.Cut(value, "=")
-			if !ok {
-				m.say("A chord, =, and a command: Super+F = float", true)
-				return nil
-			}
-			key, command = strings.TrimSpace(key), strings.TrimSpace(command)
-			cmd = s.written(m, settings.SetChord(m.opt.Settings, key, command), fmt.Sprintf("%s stands for %s now.", key, command))
-		}
-		if cmd != nil { // else the line stays, to be mended
-			s.typing = notTyping
-		}
-		return cmd
-	}
-	return m.write(k)
+	return s.stands(m, strings.TrimSpace(chord), strings.TrimSpace(command))
 }
 
 // chordHelp is what a chord's command does, in a sentence.
@@ -269,9 +224,6 @@ func (s *settingsScreen) draw(m *model, c *canvas) *tea.Cursor {
 	if left := len(lines) - first - room; left > 0 {
 		c.text(1, c.h-3, c.w-2, fmt.Sprintf(" %d more below", left), quiet)
 	}
-	if s.typing != notTyping {
-		return s.drawLine(m, c)
-	}
 	st := t.style(t.Paper)
 	if m.fault {
 		st = bold(t.style(t.Coral))
@@ -279,29 +231,6 @@ func (s *settingsScreen) draw(m *model, c *canvas) *tea.Cursor {
 	c.text(1, c.h-2, c.w-2, m.message, st)
 	m.legend(c, c.h-1, s.hints(m))
 	return nil
-}
-
-func (s *settingsScreen) drawLine(m *model, c *canvas) *tea.Cursor {
-	t := m.opt.Theme
-	ask := "New chord, =, and its command, such as Super+F = float: "
-	if s.typing != typeChord {
-		choice, chord := s.choice()
-		ask = choice.Key + ": "
-		if chord != "" {
-			ask = chord + " stands for: "
-		}
-	}
-	words, st := "", t.style(t.Coral)
-	if m.fault {
-		words = m.message
-	}
-	at := 1 + c.text(1, c.h-2, c.w, ask, bold(t.style(t.Brass)))
-	c.text(at, c.h-2, c.w-at, m.input.Value(), t.style(t.Paper))
-	if words != "" {
-		c.text(1, c.h-3, c.w-2, words, st)
-	}
-	m.legend(c, c.h-1, s.hints(m))
-	return m.cursorAt(at, c.h-2)
 }
 
 // homely is a path with ~ for the home folder.

@@ -1,0 +1,63 @@
+package tui
+
+import (
+	"strings"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/geom"
+)
+
+// textPrompt asks for a line of text, in the last rows of the screen beneath.
+type textPrompt struct {
+	over
+	label string
+	help  string // what can be typed, while nothing is wrong
+	// accept takes the text; nil leaves the line, to be mended, and the message says
+	// why.
+	accept func(m *model, text string) tea.Cmd
+}
+
+// askText asks for a line, with what stands in it first.
+func (m *model) askText(p *textPrompt, text string) tea.Cmd {
+	m.message, m.fault = "", false
+	m.push(p)
+	return m.startText(text)
+}
+
+func (*textPrompt) writes() bool { return true }
+
+func (*textPrompt) wrote(*model) {}
+
+func (p *textPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
+	switch name {
+	case "esc":
+		return m.leave()
+	case "enter":
+		cmd := p.accept(m, strings.TrimSpace(m.input.Value()))
+		if cmd != nil {
+			m.pop()
+		}
+		return cmd
+	}
+	return m.write(k)
+}
+
+func (*textPrompt) hints(*model) legend {
+	return legend{first: []hint{{"Enter", "writes it"}, escapes}}
+}
+
+func (p *textPrompt) draw(m *model, c *canvas) *tea.Cursor {
+	m.screen().draw(m, c)
+	t := m.opt.Theme
+	c.fill(geom.R(0, c.h-3, c.w, 3), " ", t.style(t.Paper))
+	words, st := p.help, t.style(t.Slate)
+	if m.fault {
+		words, st = m.message, t.style(t.Coral)
+	}
+	c.text(1, c.h-3, c.w-2, words, st)
+	at := 1 + c.text(1, c.h-2, c.w, p.label, bold(t.style(t.Brass)))
+	c.text(at, c.h-2, c.w-at, m.input.Value(), t.style(t.Paper))
+	m.legend(c, c.h-1, p.hints(m))
+	return m.cursorAt(at, c.h-2)
+}
