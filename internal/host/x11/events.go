@@ -4,7 +4,6 @@ import (
 	"fmt"
 
 	"github.com/jezek/xgb"
-	"github.com/jezek/xgb/randr"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
@@ -97,8 +96,6 @@ func (h *Host) event(e xgb.Event) {
 			h.log.Info("another manager takes this display")
 			h.yield()
 		}
-	case randr.ScreenChangeNotifyEvent, randr.NotifyEvent:
-		h.stir(monitorsPart)
 	}
 }
 

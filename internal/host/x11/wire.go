@@ -12,6 +12,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"github.com/jezek/xgb"
@@ -55,32 +56,33 @@ const answerTime = 10 * time.Second
 
 // connect opens a connection to the display of that name, in the form of
 // $DISPLAY. What the server says passes through a wire.
-func connect(name string) (*xgb.Conn, error) {
+func connect(name string) (*xgb.Conn, *wire, error) {
 	a, err := parseDisplay(name)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	under, err := net.DialTimeout(a.network, a.path, answerTime)
 	if err != nil {
-		return nil, fmt.Errorf("no X display answers at %s: %w", name, plain(err))
+		return nil, nil, fmt.Errorf("no X display answers at %s: %w", name, plain(err))
 	}
 	under.SetDeadline(time.Now().Add(answerTime))
-	conn, err := xgb.NewConnNet(newWire(under, a))
+	w := newWire(under, a)
+	conn, err := xgb.NewConnNet(w)
 	if err != nil {
 		under.Close()
 		var late net.Error
 		if errors.As(err, &late) && late.Timeout() {
 			err = fmt.Errorf("its server does not answer within %v", answerTime)
 		}
-		return nil, fmt.Errorf("the X display %s lets nobody in: %w", name, err)
+		return nil, nil, fmt.Errorf("the X display %s lets nobody in: %w", name, err)
 	}
 	under.SetDeadline(time.Time{})
 	conn.DisplayNumber, conn.DefaultScreen = a.number, a.screen
 	if n := len(xproto.Setup(conn).Roots); a.screen >= n {
 		conn.Close()
-		return nil, fmt.Errorf("the X display %s has no screen %d: they are numbered 0 to %d", name, a.screen, n-1)
+		return nil, nil, fmt.Errorf("the X display %s has no screen %d: they are numbered 0 to %d", name, a.screen, n-1)
 	}
-	return conn, nil
+	return conn, w, nil
 }
 
 // plain is an error of the network without the addresses, which the sentence
@@ -101,6 +103,10 @@ func plain(err error) error {
 // requests to be configured (ICCCM 4.1.5), and notices of being unmapped, by
 // which a client withdraws its window (4.1.4). The latter arrive with no
 // window in Event, so that they are never taken for the server's.
+//
+// The library keeps one table of the events and errors of extensions for all
+// connections of a process, and writes to it while they read. So it is never told
+// of any: the wire turns what an extension sends into what the protocol itself has.
 type wire struct {
 	net.Conn
 	in    *bufio.Reader
@@ -108,6 +114,28 @@ type wire struct {
 	met   bool   // the server's answer to that is being handed out
 	head  []byte // what is left of the message being handed out
 	body  int64  // how many bytes of it are still to be read
+
+	screens atomic.Pointer[screens] // nil until these are asked for
+}
+
+// screens says by which events the server tells that monitors have changed: the
+// number of the first of the two that RandR has. They come as a ConfigureNotify of
+// the root, which tells of the root's own size otherwise.
+type screens struct {
+	first byte
+	root  xproto.Window
+}
+
+// extension asks for an extension, so that requests of it can be sent.
+func extension(conn *xgb.Conn, name string) (first byte, ok bool) {
+	reply, err := xproto.QueryExtension(conn, uint16(len(name)), name).Reply()
+	if err != nil || !reply.Present {
+		return 0, false
+	}
+	conn.ExtLock.Lock()
+	defer conn.ExtLock.Unlock()
+	conn.Extensions[name] = reply.MajorOpcode
+	return reply.FirstEvent, true
 }
 
 func newWire(c net.Conn, a address) *wire {
@@ -151,6 +179,8 @@ const (
 	kindError   = 0
 	kindReply   = 1
 	kindGeneric = 35
+	firstExtra  = 64  // of the events of extensions
+	firstFault  = 128 // of their errors, by the second byte
 	sentBit     = 0x80
 )
 
@@ -172,11 +202,23 @@ func (w *wire) next() error {
 	long := 4 * int64(binary.LittleEndian.Uint32(b[4:]))
 	switch kind := b[0] &^ sentBit; {
 	case b[0] == kindError:
+		if b[1] >= firstFault {
+			b[1] = xproto.BadImplementation
+		}
 	case b[0] == kindReply:
 		w.body = long
 	case kind == kindGeneric: // of extensions that were not asked for
 		_, err := io.CopyN(io.Discard, w.in, long)
 		return err
+	case b[0]&sentBit == 0 && kind >= firstExtra:
+		s := w.screens.Load()
+		if s == nil || kind != s.first && kind != s.first+1 {
+			return nil
+		}
+		clear(b[4:])
+		b[0] = xproto.ConfigureNotify
+		binary.LittleEndian.PutUint32(b[4:], uint32(s.root))
+		binary.LittleEndian.PutUint32(b[8:], uint32(s.root))
 	case b[0]&sentBit == 0:
 	case kind == xproto.ClientMessage, kind == xproto.ConfigureRequest:
 	case kind == xproto.UnmapNotify:

@@ -99,6 +99,22 @@ func TestWireLetsThrough(t *testing.T) {
 	}
 }
 
+// What extensions send comes as what the library knows by itself.
+func TestWireTurnsExtensions(t *testing.T) {
+	setup := []byte{1, 0, 11, 0, 0, 0, 0, 0}
+	fault := message(kindError, 152, 0)
+	in := bytes.Join([][]byte{setup, fault, message(89, 7, 0), message(90, 7, 0), message(91, 7, 0), message(89|sentBit, 7, 0)}, nil)
+	w := newWire(stream{Reader: bytes.NewReader(in)}, address{})
+	w.screens.Store(&screens{first: 89, root: 0x102})
+	got, err := io.ReadAll(w)
+	fault[1] = xproto.BadImplementation
+	change := make([]byte, 32)
+	copy(change, []byte{xproto.ConfigureNotify, 7, 7, 7, 2, 1, 0, 0, 2, 1})
+	if want := bytes.Join([][]byte{setup, fault, change, change}, nil); err != nil || !bytes.Equal(got, want) {
+		t.Errorf("through come\n%v, %v, and not\n%v", got, err, want)
+	}
+}
+
 // Whatever comes, the wire ends with it, and lets through no made-up event that
 // is none of those allowed.
 func FuzzWire(f *testing.F) {

@@ -45,6 +45,7 @@ type Host struct {
 	opt    Options
 	log    *slog.Logger
 	conn   *xgb.Conn
+	wire   *wire
 	queue  *queue
 	screen *xproto.ScreenInfo
 	root   xproto.Window
@@ -136,12 +137,12 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	if displayName(opt.Display) == "" {
 		return nil, nil, errors.New("no X display is named: set DISPLAY, as in DISPLAY=:0 zatlas keep")
 	}
-	conn, err := connect(displayName(opt.Display))
+	conn, wire, err := connect(displayName(opt.Display))
 	if err != nil {
 		return nil, nil, err
 	}
 	h := &Host{
-		opt: opt, log: opt.Log, conn: conn, guard: keeper.NewGuard(opt.Log),
+		opt: opt, log: opt.Log, conn: conn, wire: wire, guard: keeper.NewGuard(opt.Log),
 		wrote: map[property]int{}, fights: map[property]*fight{},
 		clients: map[int]*client{}, byXID: map[xproto.Window]*client{},
 		docks: map[xproto.Window]*dock{}, desktop: map[xproto.Window]bool{}, nextID: 1,
@@ -172,8 +173,11 @@ func (h *Host) open() (*desk.Desk, error) {
 	if h.selection, err = intern(h.conn, fmt.Sprintf("WM_S%d", h.conn.DefaultScreen)); err != nil {
 		return nil, err
 	}
-	h.hasRandR = randr.Init(h.conn) == nil
-	if res.Init(h.conn) == nil {
+	var first byte
+	if first, h.hasRandR = extension(h.conn, "RANDR"); h.hasRandR {
+		h.wire.screens.Store(&screens{first, h.root})
+	}
+	if _, ok := extension(h.conn, "X-Resource"); ok {
 		v, err := res.QueryVersion(h.conn, 1, 2).Reply()
 		h.knowsPIDs = err == nil && (v.ServerMajor > 1 || v.ServerMinor >= 2)
 	}
