@@ -158,6 +158,7 @@ const (
 	Name                   // a workspace's name, in Word
 	Item                   // a window's id, in N
 	Share                  // a share in per cent, in N
+	Order                  // numbers of workspaces parted by commas, in Word
 )
 
 // Arg is one argument.
@@ -223,8 +224,8 @@ func rows() []Verb {
 			Help: "Remove a workspace. Its windows go next door."},
 		{Name: "rename", Usage: "[" + present + "] NAME|EMPTY", Key: "e", Asks: AskName, For: ForWorkspaces, apply: (*edit).rename,
 			Help: `Give a workspace another name, or none by "".`},
-		{Name: "reorder", Usage: "up|down|first|last / " + present + " to NUMBER", Joins: true, Bound: "J K", For: ForWorkspaces, apply: (*edit).reorder,
-			Help: "Move a workspace in the order."},
+		{Name: "reorder", Usage: "up|down|first|last / as ORDER / " + present + " to NUMBER", Joins: true, Bound: "J K", For: ForWorkspaces, apply: (*edit).reorder,
+			Help: "Move a workspace in the order, or give the order of all of them."},
 		{Name: "home", Usage: "[" + present + "] MONITOR", Key: "G", Asks: AskMonitor, For: ForWorkspaces, apply: (*edit).home,
 			Help: "Give a workspace a home monitor, for separate mode."},
 		{Name: "vacate", Usage: "MONITOR [to MONITOR]", Key: "C", Asks: AskMonitor, For: ForMonitors, Rank: Unlisted, apply: (*edit).vacate,

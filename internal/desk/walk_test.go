@@ -150,7 +150,7 @@ func (w *walker) command() string {
 	case 18:
 		return fmt.Sprintf("rename %s%q", w.pick("", "2 ", "last "), w.pick("", "Foyer", "Annexe", "Press", "B3"))
 	case 19:
-		return "reorder " + w.pick("up", "down", "first", "last", "2 to 1", "last to 2", "Press to 3")
+		return "reorder " + w.pick("up", "down", "first", "last", "2 to 1", "last to 2", "Press to 3", "as 3,1,2", "as 2,1")
 	case 20:
 		return "vacate " + w.pick("A", "B", "C to A", "D to B", "B to C")
 	case 21:

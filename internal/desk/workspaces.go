@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 )
 
@@ -183,7 +184,9 @@ func (e *edit) rename(c Command) (string, error) {
 func (e *edit) reorder(c Command) (string, error) {
 	i, to := e.Current(), 0
 	switch word := c.Args[0].Word; {
-	case len(c.Args) > 1:
+	case len(c.Args) == 2:
+		return e.reorderAll(c.Args[1].Word)
+	case len(c.Args) > 2:
 		p, err := e.resolve(c.Args[0], i)
 		if err != nil {
 			return "", err
@@ -206,6 +209,31 @@ func (e *edit) reorder(c Command) (string, error) {
 		return fmt.Sprintf("Workspace %d is %d now.", i+1, to+1), nil
 	}
 	return fmt.Sprintf("Workspace %s is %d now.", ws.Name, to+1), nil
+}
+
+// reorderAll gives the workspaces an order: their numbers, from first to last.
+func (e *edit) reorderAll(order string) (string, error) {
+	var all []*Workspace
+	for word := range strings.SplitSeq(order, ",") {
+		n, err := strconv.Atoi(word)
+		if err != nil || n < 1 || n > len(e.Workspaces) || slices.Contains(all, e.Workspaces[n-1]) {
+			return "", fmt.Errorf("the order %s must name each workspace once, 1 to %d", order, len(e.Workspaces))
+		}
+		all = append(all, e.Workspaces[n-1])
+	}
+	if len(all) != len(e.Workspaces) {
+		return "", fmt.Errorf("the order %s names %d workspaces, and there are %d", order, len(all), len(e.Workspaces))
+	}
+	var names []string
+	for i, ws := range all {
+		name := fmt.Sprintf("%d is what was %d", i+1, slices.Index(e.Workspaces, ws)+1)
+		if ws.Name != "" {
+			name = fmt.Sprintf("%d %s", i+1, ws.Name)
+		}
+		names = append(names, name)
+	}
+	e.Workspaces = all
+	return "The order is now " + strings.Join(names, ", ") + ".", nil
 }
 
 func removedWords(title string, moved int, into string) string {

@@ -39,6 +39,7 @@ var kinds = map[string]struct {
 	"SHARE":   {"per cent of the work area such as 5%", parseShare},
 	"GRID":    {"a grid such as 4x2", parseGrid},
 	"LETTER":  {"a letter a to z", parseSmall},
+	"ORDER":   {"an order such as 3,1,2", parseOrder},
 }
 
 // reserved words are no bare names: they mean something after some verb.
@@ -158,6 +159,16 @@ func parseGrid(t token) (desk.Arg, bool) {
 	r, okR := parseNumber(token{text: rows})
 	ok = ok && okC && okR && !t.quoted && c.N >= 1 && r.N >= 1 && c.N <= MaxGrid && r.N <= MaxGrid
 	return desk.Arg{Kind: desk.Grid, Grid: desk.GridSize{Cols: c.N, Rows: r.N}}, ok
+}
+
+// parseOrder reads numbers of workspaces, parted by commas.
+func parseOrder(t token) (desk.Arg, bool) {
+	for word := range strings.SplitSeq(t.text, ",") {
+		if n, ok := parseNumber(token{text: word, quoted: t.quoted}); !ok || n.N > desk.MaxWorkspaces {
+			return desk.Arg{}, false
+		}
+	}
+	return desk.Arg{Kind: desk.Order, Word: t.text}, true
 }
 
 func isLetter(b byte) bool { return b >= 'A' && b <= 'Z' }
