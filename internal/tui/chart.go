@@ -5,8 +5,8 @@ import (
 	"slices"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/geom"
-	"zatlas/internal/stray"
 )
 
 // chart is the atlas worked out in cells: where every sheet and window of a
@@ -94,28 +94,13 @@ func newChart(d, next *desk.Desk, area geom.Rect, chosen int) *chart {
 	return ch
 }
 
-// planeOrder is the monitors from left to right, stacked ones from the top.
-func planeOrder(d *desk.Desk) []*desk.Monitor {
-	ms := make([]*desk.Monitor, len(d.Monitors))
-	for i := range d.Monitors {
-		ms[i] = &d.Monitors[i]
-	}
-	slices.SortStableFunc(ms, func(a, b *desk.Monitor) int {
-		if c := a.Rect.X - b.Rect.X; c != 0 {
-			return c
-		}
-		return a.Rect.Y - b.Rect.Y
-	})
-	return ms
-}
-
 // layColumns shares the width among the monitors, at one scale for all, and
 // gives that scale in cells per pixel.
 func (ch *chart) layColumns(d, next *desk.Desk) float64 {
 	total := 0
 	room := ch.area.W - ch.labels.W
-	for _, m := range planeOrder(d) {
-		col := column{monitor: m, folded: !m.Connected && !inUse(d, m) && (next == nil || !inUse(next, m))}
+	for _, m := range draw.PlaneOrder(d) {
+		col := column{monitor: m, folded: !m.Connected && !draw.InUse(d, m) && (next == nil || !draw.InUse(next, m))}
 		for i := range d.Monitors {
 			o := &d.Monitors[i]
 			if o.Connected && m.Connected && o != m && m.Rect.Bottom() <= o.Rect.Y && m.Rect.X < o.Rect.Right() && o.Rect.X < m.Rect.Right() {
@@ -146,19 +131,6 @@ func (ch *chart) layColumns(d, next *desk.Desk) float64 {
 		x += col.w + columnGap
 	}
 	return scale
-}
-
-// inUse tells whether an unplugged monitor's column has anything to show.
-func inUse(d *desk.Desk, m *desk.Monitor) bool {
-	return slices.ContainsFunc(d.Windows, func(w *desk.Window) bool { return lostOn(d, w) == m.Letter })
-}
-
-// lostOn is the letter of the unplugged monitor on whose place a stray lies.
-func lostOn(d *desk.Desk, w *desk.Window) byte {
-	if f := d.Lost(w); f.Cause == stray.Off {
-		return f.Was
-	}
-	return 0
 }
 
 // layBands shares the height among the workspaces: the chosen one in true

@@ -9,8 +9,8 @@ import (
 	uv "github.com/charmbracelet/ultraviolet"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/geom"
-	"zatlas/internal/layout"
 	"zatlas/internal/stray"
 )
 
@@ -134,19 +134,8 @@ func (p *painter) label(b band) {
 // labelLines are the lines under a workspace's title: whether it is shown, what is
 // lost or urgent on it, and how many windows it has; short says in one line.
 func (p *painter) labelLines(index int, short bool) [][]span {
-	ws, quiet := p.d.Workspaces[index], p.quiet()
-	shown := p.d.IsShown(ws.ID)
-	lost, urgent := 0, 0
-	for _, w := range p.d.Windows {
-		if w.Workspace == ws.ID {
-			if p.d.Lost(w).Cause != stray.None {
-				lost++
-			}
-			if w.Urgent {
-				urgent++
-			}
-		}
-	}
+	quiet, counts := p.quiet(), draw.CountOn(p.d, index)
+	shown, lost, urgent := counts.Shown, counts.Lost, counts.Urgent
 	var lines [][]span
 	if shown {
 		lines = append(lines, []span{{"● shown", p.t.style(p.t.Green)}})
@@ -157,27 +146,20 @@ func (p *painter) labelLines(index int, short bool) [][]span {
 	if urgent > 0 {
 		lines = append(lines, []span{{fmt.Sprintf("^ %d urgent", urgent), p.t.style(p.t.Brass)}})
 	}
-	lines = append(lines, []span{{windowsWord(p.d.Count(index)), quiet}})
+	lines = append(lines, []span{{draw.WindowsWord(counts.Windows), quiet}})
 	if short && len(lines) > 1 {
 		lines = [][]span{{}}
 		for _, s := range []struct {
 			on bool
 			span
 		}{{shown, span{"● ", p.t.style(p.t.Green)}}, {lost > 0, span{fmt.Sprintf("!%d ", lost), p.t.style(p.t.Coral)}},
-			{urgent > 0, span{"^ ", p.t.style(p.t.Brass)}}, {true, span{windowsWord(p.d.Count(index)), quiet}}} {
+			{urgent > 0, span{"^ ", p.t.style(p.t.Brass)}}, {true, span{draw.WindowsWord(counts.Windows), quiet}}} {
 			if s.on {
 				lines[0] = append(lines[0], s.span)
 			}
 		}
 	}
 	return lines
-}
-
-func windowsWord(n int) string {
-	if n == 0 {
-		return "empty"
-	}
-	return desk.Counted(n, "window")
 }
 
 // sheet draws the ground of a sheet and its caption.
@@ -243,7 +225,7 @@ func (p *painter) caption(col column, b band, shown bool) {
 	if shown {
 		ref = p.t.style(p.t.Green)
 	}
-	parts := []span{{desk.SheetRef(b.index, m.Letter), bold(ref)}, {" " + layoutWords(s), p.quiet()}}
+	parts := []span{{desk.SheetRef(b.index, m.Letter), bold(ref)}, {" " + draw.LayoutWords(s), p.quiet()}}
 	if p.d.Settings.Separate {
 		parts = append(parts, span{" · home", p.quiet()})
 	}
@@ -255,17 +237,6 @@ func (p *painter) caption(col column, b band, shown bool) {
 		parts = append(parts, span{names, p.quiet()})
 	}
 	p.spans(col.x, b.head, col.w, parts...)
-}
-
-func layoutWords(s *desk.Sheet) string {
-	if s.Layout == layout.Lead {
-		words := fmt.Sprintf("lead %d/%d", s.Share, 100-s.Share)
-		if s.Leads > 1 {
-			words += fmt.Sprintf(" of %d", s.Leads)
-		}
-		return words
-	}
-	return s.Layout.String()
 }
 
 // unplugged draws the place of a monitor that is not there.
@@ -337,25 +308,16 @@ func (p *painter) windows(b band) {
 
 // marks are the glyphs of a window's states, before its label.
 func (p *painter) marks(w *desk.Window) string {
-	s := ""
-	for _, m := range []struct {
-		on    bool
-		glyph string
-	}{
-		{p.d.Focus == w.ID, "●"},
-		{p.d.Lost(w).Cause != stray.None, "!"},
-		{w.Urgent, "^"},
-		{w.Minimised, "▁"},
-		{!w.Minimised && !p.d.Tiled(w) && !w.Fullscreen, "≈"},
-	} {
-		if m.on {
-			s += m.glyph
-		}
+	if s := draw.Marks(p.d, w); s != "" {
+		return s + " "
 	}
-	if s != "" {
-		s += " "
-	}
-	return s
+	return ""
+}
+
+// cells measures texts as they are drawn here.
+var cells = draw.Measure{
+	Width: func(s string) float64 { return float64(width(s)) },
+	Cut:   func(s string, n float64) string { return fit(s, int(n)) },
 }
 
 // small tells whether a rectangle has no room for a frame and a label.
@@ -430,45 +392,35 @@ func (p *painter) windowLabel(w *desk.Window, r geom.Rect, b band, st uv.Style, 
 	if p.touched[w.ID] {
 		app = reverse(st)
 	}
-	name := w.App
-	if name == "" {
-		name = w.Label()
+	caption := draw.NewCaption(p.d, w)
+	if r.H < 1 || r.W < 2 {
+		return
 	}
-	room := r.W - width(marks)
-	switch {
-	case r.H < 1 || r.W < 2:
+	if r.W-width(marks) < 2 {
+		p.text(r.X, r.Y, r.W, marks+caption.Name, bold(app))
 		return
-	case room < 2:
-		p.text(r.X, r.Y, r.W, marks+name, bold(app))
-		return
-	case room < 4:
-		name = strings.TrimSuffix(fit(name, 3), "…")
-	case r.H == 1 && w.Title != "" && room > width(name)+4:
-		name += " · " + w.Title
 	}
 	at := p.text(r.X, r.Y, r.W, marks, markStyle)
-	p.text(r.X+at, r.Y, r.W-at, name, bold(app))
-	if r.H >= 2 && r.W >= 6 {
-		p.text(r.X, r.Y+1, r.W, w.Title, st)
+	rows := r.H
+	if !b.inset {
+		rows = min(rows, 2)
 	}
-	if r.H >= 3 && r.W >= 9 && b.inset {
-		facts := st
-		facts.Fg = p.t.Slate
-		if !p.framed {
-			facts.Fg = p.t.Paper
-			facts.Attrs |= uv.AttrFaint
+	for i, line := range caption.Lines(cells, float64(r.W), rows) {
+		switch i {
+		case 0:
+			p.text(r.X+at, r.Y, r.W-at, line, bold(app))
+		case 1:
+			p.text(r.X, r.Y+1, r.W, line, st)
+		case 2:
+			facts := st
+			facts.Fg = p.t.Slate
+			if !p.framed {
+				facts.Fg = p.t.Paper
+				facts.Attrs |= uv.AttrFaint
+			}
+			p.text(r.X, r.Y+2, r.W, line, facts)
 		}
-		p.text(r.X, r.Y+2, r.W, p.size(w), facts)
 	}
-}
-
-// size is a window's size in pixels, and for a tile its share of the width.
-func (p *painter) size(w *desk.Window) string {
-	s := fmt.Sprintf("%d×%d", w.Rect.W, w.Rect.H)
-	if m := p.d.Monitor(w.Monitor); p.d.Tiled(w) && m.Work.W > 0 && w.Rect.W < m.Work.W {
-		s += fmt.Sprintf(" %d%%", geom.Percent(w.Rect.W, m.Work.W))
-	}
-	return s
 }
 
 // scrolled says how many workspaces there is no room for.

@@ -10,6 +10,7 @@ import (
 	uv "github.com/charmbracelet/ultraviolet"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/fuzzy"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
@@ -168,7 +169,7 @@ func (g *gazetteer) drawLine(m *model, c *canvas, r geom.Rect, i int) {
 		if i != g.at {
 			row = bold(t.style(t.Green))
 		}
-		c.spans(r.X+1, r.Y, r.W-1, span{fold + g0.group, row}, span{fmt.Sprintf("  %s", windowsWord(g0.count)), quiet})
+		c.spans(r.X+1, r.Y, r.W-1, span{fold + g0.group, row}, span{fmt.Sprintf("  %s", draw.WindowsWord(g0.count)), quiet})
 		return
 	}
 	w := g0.window

@@ -13,6 +13,7 @@ import (
 	"github.com/charmbracelet/colorprofile"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 	"zatlas/internal/settings"
@@ -254,11 +255,7 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.reread()
 	}
 	m.d, m.serial, m.undo, m.redo = u.Desk.WithOwn(m.own), u.Serial, u.Undo, u.Redo
-	for _, w := range m.d.Windows {
-		if _, known := m.tints[w.App]; !known {
-			m.tints[w.App] = len(m.tints)
-		}
-	}
+	draw.AddTints(m.tints, m.d)
 	if first {
 		m.sel = m.here()
 		m.greet()

@@ -7,6 +7,7 @@ import (
 	tea "charm.land/bubbletea/v2"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 )
@@ -101,9 +102,9 @@ func (o *opener) draw(m *model, c *canvas) *tea.Cursor {
 		does := "not running: Enter starts it"
 		switch {
 		case a.Windows > 0 && o.another:
-			does = fmt.Sprintf("%s open: Enter starts one more", windowsWord(a.Windows))
+			does = fmt.Sprintf("%s open: Enter starts one more", draw.WindowsWord(a.Windows))
 		case a.Windows > 0:
-			does = fmt.Sprintf("%s open: Enter goes there", windowsWord(a.Windows))
+			does = fmt.Sprintf("%s open: Enter goes there", draw.WindowsWord(a.Windows))
 		}
 		name := a.Name
 		if a.Title != "" {

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/layout"
 	"zatlas/internal/stray"
@@ -22,7 +23,7 @@ func (m *model) panel(p *painter, r geom.Rect) {
 		letter = m.sheetOf(i)
 	}
 	s := m.d.Sheet(i, letter)
-	line(span{"SHEET " + desk.SheetRef(i, letter), head}, span{" · " + layoutWords(s), quiet})
+	line(span{"SHEET " + desk.SheetRef(i, letter), head}, span{" · " + draw.LayoutWords(s), quiet})
 	list := append(m.d.Order(i, letter), m.d.Minimised(i, letter)...)
 	lost := m.lost()
 	most := max(3, r.H-len(lost)-14)
@@ -59,7 +60,7 @@ func (m *model) panel(p *painter, r geom.Rect) {
 				name = reverse(name)
 			}
 			p.stop(geom.R(r.X+1, col.y, r.W-2, 1), selection{window: w.ID})
-			line(span{"! ", t.style(t.Coral)}, span{fmt.Sprintf("#%d %s", w.ID, w.App), name}, span{"  " + strings.TrimPrefix(m.why(w), "it lies "), quiet})
+			line(span{"! ", t.style(t.Coral)}, span{fmt.Sprintf("#%d %s", w.ID, w.App), name}, span{"  " + strings.TrimPrefix(draw.Why(m.d, w), "it lies "), quiet})
 		}
 	}
 }
@@ -105,7 +106,7 @@ func (m *model) facts(w *desk.Window) []string {
 	}
 	if find := m.d.Lost(w); find.Cause != stray.None {
 		rect, l := stray.Rescue(w.Lost(), m.d.Strays())
-		f = append(f, "lost: "+m.why(w), fmt.Sprintf("r Enter brings it to %c, %d,%d", l, rect.X-m.d.Monitor(l).Rect.X, rect.Y-m.d.Monitor(l).Rect.Y))
+		f = append(f, "lost: "+draw.Why(m.d, w), fmt.Sprintf("r Enter brings it to %c, %d,%d", l, rect.X-m.d.Monitor(l).Rect.X, rect.Y-m.d.Monitor(l).Rect.Y))
 	}
 	return f
 }

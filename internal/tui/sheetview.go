@@ -10,6 +10,7 @@ import (
 	uv "github.com/charmbracelet/ultraviolet"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/layout"
 )
@@ -67,7 +68,7 @@ func (*sheetScreen) draw(m *model, c *canvas) *tea.Cursor {
 		area.W -= side + 1
 	}
 	c.spans(1, 1, area.W, span{"SHEET " + desk.SheetRef(i, letter), bold(t.style(t.Brass))},
-		span{fmt.Sprintf("  %s · %s · %d×%d", m.d.Title(i), layoutWords(s), work.W, work.H), t.style(t.Slate)})
+		span{fmt.Sprintf("  %s · %s · %d×%d", m.d.Title(i), draw.LayoutWords(s), work.W, work.H), t.style(t.Slate)})
 	p := newSheetPlane(work, area)
 	c.fill(p.rect(work), " ", uv.Style{Fg: t.Slate, Bg: t.Sea})
 	pt := &painter{canvas: c, t: t, d: m.d, tints: m.tints, sel: m.sel, also: m.inGroup()}
@@ -225,7 +226,7 @@ func (m *model) sheetTree(c *canvas, r geom.Rect, i int, letter byte) {
 	quiet := t.style(t.Slate)
 	o := outline{newSidebar(c, r, quiet), m}
 	s := m.d.Sheet(i, letter)
-	o.line(span{"TILES", bold(t.style(t.Brass))}, span{" · " + layoutWords(s), quiet})
+	o.line(span{"TILES", bold(t.style(t.Brass))}, span{" · " + draw.LayoutWords(s), quiet})
 	if s != nil && s.Tiles != nil && s.Layout != layout.Free {
 		o.node(s.Tiles, 0, 0)
 	} else {

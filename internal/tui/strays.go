@@ -4,11 +4,11 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
-	"strings"
 
 	tea "charm.land/bubbletea/v2"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/stray"
 )
@@ -127,7 +127,7 @@ func (m *model) drawLost(c *canvas, r geom.Rect) {
 	lost := m.lost()
 	if len(lost) == 0 {
 		line(span{"NOTHING IS LOST", bold(t.style(t.Green))})
-		line(span{fmt.Sprintf("Checked: %s on every workspace, hidden ones too,", windowsWord(len(m.d.Windows))), quiet})
+		line(span{fmt.Sprintf("Checked: %s on every workspace, hidden ones too,", draw.WindowsWord(len(m.d.Windows))), quiet})
 		line(span{"against the monitors that are plugged in and their docks.", quiet})
 	} else {
 		line(span{fmt.Sprintf("LOST %d", len(lost)), head}, span{"  Enter brings one back, r a all", quiet})
@@ -156,12 +156,12 @@ func (m *model) drawLost(c *canvas, r geom.Rect) {
 		c.stop(geom.R(r.X+1, y, r.W-2, high), selection{window: w.ID})
 		line(span{fmt.Sprintf("! #%d %s", w.ID, w.App), row}, span{"  " + w.Title, row})
 		if whole {
-			why := m.why(w)
+			why := draw.Why(m.d, w)
 			if m.d.Lost(w).Cause == stray.Off {
 				why += ", none of it shows"
 			}
 			line(span{fmt.Sprintf("    on %s: %s", m.d.Title(m.d.Index(w.Workspace)), why), quiet})
-			line(span{"    " + m.distance(w) + ", " + m.wouldGo(w), quiet})
+			line(span{"    " + draw.Distance(m.d, w) + ", " + draw.WouldGo(m.d, w), quiet})
 		}
 	}
 	if left := len(lost) - first - room; left > 0 {
@@ -196,64 +196,4 @@ func (m *model) away() (lines [][]span) {
 		}
 	}
 	return lines
-}
-
-// wouldGo says what rescue would do with a lost window, places counted from the
-// corner of the monitor.
-func (m *model) wouldGo(w *desk.Window) string {
-	to, letter := stray.Rescue(w.Lost(), m.d.Strays())
-	if to == w.Rect {
-		return "and stays: it cannot be made to fit"
-	}
-	mon := m.d.Monitor(letter).Rect
-	words := fmt.Sprintf("would go to %c %d,%d", letter, to.X-mon.X, to.Y-mon.Y)
-	if to.W != w.Rect.W || to.H != w.Rect.H {
-		words += fmt.Sprintf(" at %d×%d", to.W, to.H)
-	}
-	return words
-}
-
-// distance is how far a window is from the nearest monitor, and how much of it
-// shows, in words.
-func (m *model) distance(w *desk.Window) string {
-	f := m.d.Lost(w)
-	var parts []string
-	for _, p := range []struct {
-		n    int
-		word string
-	}{{-f.DX, "right of"}, {f.DX, "left of"}, {-f.DY, "below"}, {f.DY, "above"}} {
-		if p.n > 0 {
-			parts = append(parts, fmt.Sprintf("%d px %s", p.n, p.word))
-		}
-	}
-	if len(parts) == 0 {
-		return fmt.Sprintf("%.0f%% of it shows", 100*f.Shows)
-	}
-	return strings.Join(parts, " and ") + " " + string(rune(stray.Home(w.Rect, m.d.Strays()).Letter))
-}
-
-// why says why a window counts as lost, as a person would.
-func (m *model) why(w *desk.Window) string {
-	f := m.d.Lost(w)
-	switch f.Cause {
-	case stray.Off:
-		if f.Was != 0 {
-			return fmt.Sprintf("it lies where %c was", f.Was)
-		}
-		return "it lies off every monitor"
-	case stray.Sliver:
-		return fmt.Sprintf("only %.0f%% of it shows, at the edge of %c", 100*f.Shows, f.On)
-	case stray.Oversize:
-		return fmt.Sprintf("it is larger than %c, and an edge is out of sight", f.On)
-	case stray.Tiny:
-		return "it is too small to see"
-	}
-	switch h := stray.Where(w.Lost(), m.d.Strays()); {
-	case h.Dock != 0:
-		return fmt.Sprintf("its title bar is behind the dock of %c", h.Dock)
-	case h.Seam[0] != 0:
-		return fmt.Sprintf("its title bar is in the seam between %c and %c", h.Seam[0], h.Seam[1])
-	default:
-		return fmt.Sprintf("its title bar is over the edge of %c", h.Edge)
-	}
 }

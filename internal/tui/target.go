@@ -7,6 +7,7 @@ import (
 	tea "charm.land/bubbletea/v2"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/lang"
 )
 
@@ -192,7 +193,7 @@ func (p *placePrompt) aim(m *model, dir desk.Dir) {
 	case desk.Down:
 		i++
 	default:
-		connected := planeOrder(m.d)
+		connected := draw.PlaneOrder(m.d)
 		at := 0
 		for j, mon := range connected {
 			if mon.Letter == letter {

@@ -1,11 +1,12 @@
 package tui
 
 import (
-	"fmt"
 	"image/color"
 
 	"charm.land/lipgloss/v2"
 	uv "github.com/charmbracelet/ultraviolet"
+
+	"zatlas/internal/draw"
 )
 
 // A Theme is the colours of the screens: an atlas plate by night or by day.
@@ -21,23 +22,24 @@ type Theme struct {
 	Tints [8]color.Color
 }
 
-// The themes. The tints of apps differ in lightness as well as in hue, for
-// eyes that do not tell every hue.
+// The themes of the screens are those of drawings.
 var (
-	Night = theme("night", "#0f1a24", "#16283a", "#e9dfc7", "#d9a441", "#4fb3a1", "#e4572e", "#6b7f8f",
-		"#2a4d6e", "#5a4423", "#1f5449", "#573047", "#413a78", "#5b5b2e", "#6b3a26", "#44505c")
-	Day = theme("day", "#f4ecd8", "#e3d9bf", "#1b2a38", "#8a5a00", "#0f6b5c", "#b3300c", "#6a7077",
-		"#b7d0e6", "#e9cf98", "#aedccf", "#e5b7c9", "#c8c1ec", "#d6d99c", "#eebba2", "#c9d1d8")
+	Night = themeOf(draw.Night)
+	Day   = themeOf(draw.Day)
 )
 
 // Themes finds a theme by its name.
 func Themes(name string) (Theme, error) {
-	for _, t := range []Theme{Night, Day} {
-		if t.Name == name {
-			return t, nil
-		}
+	t, err := draw.FindTheme(name)
+	return themeOf(t), err
+}
+
+func themeOf(d draw.Theme) Theme {
+	t := Theme{Name: d.Name, Ink: d.Ink, Sea: d.Sea, Paper: d.Paper, Brass: d.Brass, Green: d.Green, Coral: d.Coral, Slate: d.Slate}
+	for i, c := range d.Tints {
+		t.Tints[i] = c
 	}
-	return Theme{}, fmt.Errorf("there is no theme %q: night and day are", name)
+	return t
 }
 
 func theme(name, ink, sea, paper, brass, green, coral, slate string, tints ...string) Theme {
