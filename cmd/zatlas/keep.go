@@ -104,7 +104,11 @@ func keep(ctx context.Context, opt x11.Options) error {
 	set := settingsOrUsual(path, opt.Log)
 	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}}
 	launcher.Installed() // is read while the display is taken over
+	var recorder *store.Recorder
 	take := func(s settings.Settings) {
+		if recorder != nil {
+			recorder.Set(termsOf(s))
+		}
 		launcher.Terminal = terminalFor(s.Terminal())
 		opt.Terminal, opt.Border, opt.Quiet, opt.Chords = strings.Fields(s.Terminal()), s.Border(), !s.Words(), hostChords(s)
 	}
@@ -137,7 +141,10 @@ func keep(ctx context.Context, opt x11.Options) error {
 		keeping.Chosen, keeping.Logbook = remembered(state, display, opt.Log)
 	}
 	if writable {
-		defer saveTo(state, display, &keeping)()
+		var end func()
+		recorder, end = saveTo(state, display, &keeping)
+		defer end()
+		recorder.Set(termsOf(set))
 	}
 	k := keeper.New(d, host, keeping)
 	socket := remote.SocketPath(display)
@@ -179,19 +186,50 @@ func run(ctx context.Context, k *keeper.Keeper, display string) error {
 	}
 }
 
-// saveTo has what changes kept in the state. The function it gives ends that, after
-// what waits is written or for as long as there is time for it.
-func saveTo(state *store.Store, display string, keeping *keeper.Options) (end func()) {
+// termsOf are the terms on which it is kept what the work is like.
+func termsOf(s settings.Settings) store.Terms {
+	on, days, away := s.Survey()
+	return store.Terms{On: on, Days: days, Away: time.Duration(away) * time.Minute}
+}
+
+// saveTo has what changes kept in the state, and what the work is like by the
+// recorder. The function it gives ends that, after what waits is written or for as long
+// as there is time for it.
+func saveTo(state *store.Store, display string, keeping *keeper.Options) (recorder *store.Recorder, end func()) {
 	saver := store.NewSaver(state, display, keeping.Log)
+	idle := &idleTime{display: display}
+	recorder = store.NewRecorder(saver, idle.get, keeping.Log)
 	keeping.Keep = func(u keeper.Update) {
 		saver.Add(store.Change{Desk: u.Desk, Entry: store.Entry{Source: string(u.Source), Words: u.Words, Instead: u.Joined}})
+		recorder.Saw(time.Now(), u.Desk, u.Verb, string(u.Source))
 	}
 	keeping.KeepChoice = saver.AddChoice
-	return func() {
+	return recorder, func() {
 		ctx, cancel := context.WithTimeout(context.Background(), 900*time.Millisecond)
 		defer cancel()
+		soon, cancelSoon := context.WithTimeout(ctx, 300*time.Millisecond)
+		defer cancelSoon()
+		recorder.Close(soon)
 		saver.Close(ctx)
 	}
+}
+
+// idleTime asks a display how long nothing was typed, and connects to it when it is
+// first asked.
+type idleTime struct {
+	display string
+	x       *x11.Idle
+}
+
+func (i *idleTime) get() (time.Duration, error) {
+	if i.x == nil {
+		x, err := x11.NewIdle(i.display)
+		if err != nil {
+			return 0, err
+		}
+		i.x = x
+	}
+	return i.x.Time()
 }
 
 // remembered is what the state has of an earlier keeper of the display: the apps

@@ -49,7 +49,7 @@ the keyboard. Without a command it shows the desk of the keeper of $DISPLAY.`,
 	themeFlag(root, &theme)
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{err} })
 	root.CompletionOptions.HiddenDefaultCmd = true
-	root.AddCommand(demoCommand(), configCommand(), keepCommand(), doCommand(), lineCommand(), listCommand(), logCommand(), planCommand())
+	root.AddCommand(demoCommand(), configCommand(), keepCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), planCommand())
 	return root
 }
 

@@ -1,24 +1,29 @@
 package main
 
 import (
+	"cmp"
+	"errors"
 	"fmt"
 	"strings"
 
 	"github.com/spf13/cobra"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw/render"
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
 )
 
 func planCommand() *cobra.Command {
-	return &cobra.Command{
+	var f drawFlags
+	cmd := &cobra.Command{
 		Use:   "plan SCENE COMMAND...",
 		Short: "Print a scene as it would be after the commands",
 		Long: `Print the scene as it would be after the commands, each one argument. No file
 is changed. Where a command fails nothing is printed and the exit status is 1;
-where its words cannot be read it is 2.`,
-		Example: `  zatlas plan desk.json "send 3" "go 3"`,
+where its words cannot be read it is 2. With --draw the desk before and after is
+drawn too, with an arrow for each window that moves.`,
+		Example: `  zatlas plan desk.json "send 3" "go 3" --draw plan.svg`,
 		Args: func(_ *cobra.Command, args []string) error {
 			if len(args) == 0 {
 				return wordsError{fmt.Errorf("plan needs a scene file and the commands to try")}
@@ -30,18 +35,34 @@ where its words cannot be read it is 2.`,
 			if err != nil {
 				return err
 			}
+			st, err := f.style()
+			if err != nil {
+				return err
+			}
+			if _, err := render.FormatOf(f.out); err != nil || cmd.Flags().Changed("draw") && f.out == "" {
+				return wordsError{cmp.Or(err, errors.New("--draw needs a file's name"))}
+			}
 			d, err := scene.ReadFile(args[0])
 			if err != nil {
 				return err
 			}
+			before := d
 			for i, c := range commands {
 				if d, _, err = d.Apply(c); err != nil {
 					return fmt.Errorf("%s: %w", args[1+i], err)
 				}
 			}
+			if f.out != "" {
+				if err := writeDrawing(cmd, render.Plan(before, d, args[1:]), f.out, f.force, st); err != nil {
+					return err
+				}
+			}
 			return scene.Write(cmd.OutOrStdout(), d)
 		},
 	}
+	f.add(cmd)
+	cmd.Flags().StringVar(&f.out, "draw", "", "draw the desk before and after into this file, .svg or .pdf")
+	return cmd
 }
 
 // parseAll reads commands before any of them is carried out.

@@ -48,7 +48,7 @@ type Sheet struct {
 	Connected bool
 	Boxes     []Box // in stacking order, the lowest first
 	Heads     []Head
-	Minimised []string // apps of windows that are out of sight
+	Minimised []Box // windows that are out of sight
 }
 
 // Box is a window.
@@ -179,7 +179,7 @@ func newSheet(d *desk.Desk, index int, letter byte, boxes []Box) Sheet {
 		s.Heads = append(s.Heads, Head{h.Rect, HeadName(d, h), h.Active})
 	}
 	for _, w := range d.Minimised(index, letter) {
-		s.Minimised = append(s.Minimised, cmp.Or(w.App, w.Label()))
+		s.Minimised = append(s.Minimised, NewBox(d, w, nil))
 	}
 	return s
 }

@@ -92,6 +92,47 @@ func Check(path string) error {
 	return nil
 }
 
+// Replace puts a file in place as a whole, so that one that was being written when
+// the power went is never found. A link stays a link; what is there and no regular
+// file is left.
+func Replace(path string, data []byte, mode fs.FileMode) error {
+	if real, err := filepath.EvalSymlinks(path); err == nil {
+		path = real
+	}
+	if err := Check(path); err != nil {
+		return err
+	}
+	f, err := os.CreateTemp(filepath.Dir(path), "."+filepath.Base(path)+"-*")
+	if err != nil {
+		return fmt.Errorf("%s: %w", path, cause(err))
+	}
+	defer os.Remove(f.Name())
+	_, err = f.Write(data)
+	err = errors.Join(err, f.Chmod(mode), f.Sync(), f.Close())
+	if err == nil {
+		err = os.Rename(f.Name(), path)
+	}
+	if err != nil {
+		return fmt.Errorf("%s: %w", path, cause(err))
+	}
+	return nil
+}
+
+// Create writes a file of mode 0600 where there is none; the error is fs.ErrExist
+// where there is. Of one that cannot be written to its end nothing stays.
+func Create(path string, data []byte) error {
+	f, err := os.OpenFile(path, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o600)
+	if err != nil {
+		return fmt.Errorf("%s: %w", path, cause(err))
+	}
+	_, err = f.Write(data)
+	if err = errors.Join(err, f.Close()); err != nil {
+		os.Remove(path)
+		return fmt.Errorf("%s: %w", path, cause(err))
+	}
+	return nil
+}
+
 // kinds are what is no regular file, in words.
 var kinds = []struct {
 	mode fs.FileMode

@@ -1,5 +1,5 @@
-// House draws the packages and writes the table of verbs into the documentation:
-// what is in the code already is written down from there. The command is run in the
+// House draws the packages, writes the table of verbs into the documentation and
+// draws the samples: what is in the code already is written down from there. The command is run in the
 // folder of the project, by "make docs".
 package main
 
@@ -147,7 +147,8 @@ func written(root string) (map[string]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	return map[string]string{"README.md": readme, "docs/house.svg": drawing(imports)}, nil
+	files := map[string]string{"README.md": readme, "docs/house.svg": drawing(imports)}
+	return files, samples(files)
 }
 
 func main() {
@@ -156,6 +157,9 @@ func main() {
 		return
 	}
 	files, err := written(".")
+	if err == nil {
+		err = os.MkdirAll("docs/samples", 0o755)
+	}
 	for name, text := range files {
 		if err == nil {
 			err = os.WriteFile(name, []byte(text), 0o644)

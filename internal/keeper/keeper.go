@@ -148,6 +148,7 @@ type Update struct {
 	Desk   *desk.Desk
 	Words  string
 	Source Source
+	Verb   string // of the command that led to it; empty where it was none
 	Undo   string // what undo would take back, empty for nothing
 	Redo   string
 	// Reloads counts how often the settings were read again.
@@ -435,7 +436,7 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 	}
 	k.chose(c)
 	k.host.Show(next)
-	k.takeUp(next, result.Words, source)
+	k.takeUp(next, result.Words, c.Verb, source)
 	o.Serial = k.update.Serial
 	switch result.Effect {
 	case desk.CloseWindows:
@@ -501,12 +502,12 @@ func (k *Keeper) now() *desk.Desk { return k.update.Desk.AtTime(k.opt.Now().Unix
 // host fails to show it: they have happened.
 func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 	k.guard.Run("showing the desk", func() { k.host.Show(next) })
-	k.takeUp(next, words, source)
+	k.takeUp(next, words, "", source)
 }
 
 // takeUp makes a desk that is shown the present one, and tells everybody.
-func (k *Keeper) takeUp(next *desk.Desk, words string, source Source) {
-	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Undo: next.Undo(), Redo: next.Redo(), Reloads: k.reloads, Screen: k.screen, Asked: k.asked, Joined: k.joined}
+func (k *Keeper) takeUp(next *desk.Desk, words, verb string, source Source) {
+	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Verb: verb, Undo: next.Undo(), Redo: next.Redo(), Reloads: k.reloads, Screen: k.screen, Asked: k.asked, Joined: k.joined}
 	if words != "" {
 		line := written{Entry{At: k.opt.Now(), Source: source, Words: words}, next.Step()}
 		if k.joined && len(k.book) > 0 {

@@ -188,6 +188,16 @@ func parseSheet(t token) (desk.Arg, bool) {
 	return desk.Arg{Kind: desk.Ref, Letter: t.text[0], N: n.N}, ok
 }
 
+// ParseSheet reads a sheet such as B3: its monitor's letter and its workspace's
+// number, from 1.
+func ParseSheet(text string) (letter byte, number int, err error) {
+	a, ok := parseSheet(token{text: text})
+	if !ok || a.N < 1 {
+		return 0, 0, fmt.Errorf("%q is no sheet such as B3", text)
+	}
+	return a.Letter, a.N, nil
+}
+
 func parseWindow(t token) (desk.Arg, bool) {
 	text, ok := strings.CutPrefix(t.text, "#")
 	if !ok || t.quoted {

@@ -320,13 +320,8 @@ func splice(data []byte, from, to int, text string) []byte {
 	return bytes.Join([][]byte{data[:from], []byte(text), data[to:]}, nil)
 }
 
-// write puts the file in place as a whole, so that one that was being written
-// when the power went is never found. A link, as people keep who have their
-// settings under version control, stays a link.
+// write puts the file in place as a whole, with the mode it has.
 func write(path string, data []byte) error {
-	if real, err := filepath.EvalSymlinks(path); err == nil {
-		path = real
-	}
 	mode := fs.FileMode(0o600)
 	if info, err := os.Stat(path); err == nil {
 		mode = info.Mode().Perm()
@@ -334,17 +329,7 @@ func write(path string, data []byte) error {
 	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
 		return fmt.Errorf("the folder of the settings: %w", err)
 	}
-	f, err := os.CreateTemp(filepath.Dir(path), ".settings-*")
-	if err != nil {
-		return fmt.Errorf("writing the settings: %w", err)
-	}
-	defer os.Remove(f.Name())
-	_, err = f.Write(data)
-	err = errors.Join(err, f.Chmod(mode), f.Sync(), f.Close())
-	if err == nil {
-		err = os.Rename(f.Name(), path)
-	}
-	if err != nil {
+	if err := file.Replace(path, data, mode); err != nil {
 		return fmt.Errorf("writing the settings: %w", err)
 	}
 	return nil

@@ -76,6 +76,15 @@ func Choices() []Choice {
 			About: "Pixels around every window, 1 to 32. A change needs the keeper to be started again."},
 		{Table: "keeper", Key: "words", Usual: "true", Values: yesNo,
 			Help: "a chord's result shows in words for two seconds", About: "Whether the words of a chord's result show for two seconds."},
+		{Table: "survey", Key: "on", Usual: "false", Values: yesNo,
+			Help: "which app has the focus is kept, where and for how long; never a title",
+			About: "Whether it is kept which app has the focus, on which workspace and monitor, and for how long, and how often which command is used. " +
+				"Never a title. It is kept in this user's state on this machine, and leaves it nowhere."},
+		{Table: "survey", Key: "days", Usual: "90", Min: 1, Max: 3650, Step: 10, Unit: "days",
+			Help: "for how many days it is kept", About: "For how many days it is kept, 1 to 3650."},
+		{Table: "survey", Key: "away", Usual: "5", Min: 2, Max: 120, Step: 1, Unit: "minutes",
+			Help:  "without a key or the pointer moved for so long, you count as away",
+			About: "After how many minutes without a key typed or the pointer moved you count as away, 2 to 120: nothing is counted then."},
 	}
 }
 

@@ -42,6 +42,12 @@ func (s Settings) Border() int { return number(s.values["keeper.border"]) }
 // Words tells whether the words of a chord's result show.
 func (s Settings) Words() bool { return s.values["keeper.words"] == "true" }
 
+// Survey tells whether it is kept what the work is like, for how many days, and after
+// how many minutes without input the user counts as away.
+func (s Settings) Survey() (on bool, days, away int) {
+	return s.values["survey.on"] == "true", number(s.values["survey.days"]), number(s.values["survey.away"])
+}
+
 // clone is a copy that can be written.
 func (s Settings) clone() Settings {
 	s.values, s.Chords, s.Grids, s.Pins, s.Rules = maps.Clone(s.values), maps.Clone(s.Chords), maps.Clone(s.Grids), maps.Clone(s.Pins), slices.Clone(s.Rules)

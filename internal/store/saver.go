@@ -75,6 +75,14 @@ func (v *Saver) AddChoice(app string, c apps.Choice) {
 	v.stir()
 }
 
+// AddUse has it kept what the work was like.
+func (v *Saver) AddUse(u Use) {
+	v.mu.Lock()
+	v.waiting.Use.add(u)
+	v.mu.Unlock()
+	v.stir()
+}
+
 func (v *Saver) stir() {
 	select {
 	case v.stirred <- struct{}{}:
@@ -173,6 +181,7 @@ func (v *Saver) giveBack(w Batch) {
 	for _, e := range since.Entries {
 		w.Entries = withLine(w.Entries, e)
 	}
+	w.Use.add(since.Use)
 	for app, c := range since.Chosen {
 		if w.Chosen == nil {
 			w.Chosen = since.Chosen

@@ -35,7 +35,12 @@ CREATE INDEX logbook_by_display ON logbook (display, id);
 `
 
 // added are tables that came later; files without them get them.
-const added = `CREATE TABLE IF NOT EXISTS chosen (app TEXT PRIMARY KEY, count INTEGER NOT NULL, at INTEGER NOT NULL);`
+const added = `CREATE TABLE IF NOT EXISTS chosen (app TEXT PRIMARY KEY, count INTEGER NOT NULL, at INTEGER NOT NULL);
+CREATE TABLE IF NOT EXISTS spans (display TEXT NOT NULL, start INTEGER NOT NULL, seconds INTEGER NOT NULL, number INTEGER NOT NULL,
+	workspace TEXT NOT NULL, monitor TEXT NOT NULL, app TEXT NOT NULL, PRIMARY KEY (display, start)) WITHOUT ROWID;
+CREATE TABLE IF NOT EXISTS tallies (display TEXT NOT NULL, day TEXT NOT NULL, kind TEXT NOT NULL, name TEXT NOT NULL, n INTEGER NOT NULL,
+	PRIMARY KEY (display, day, kind, name)) WITHOUT ROWID;
+`
 
 // maxEntries is how many lines of the logbook are kept for a display.
 const maxEntries = 10_000
@@ -199,7 +204,7 @@ func open(path string) (*Store, error) {
 			return nil, fmt.Errorf("opening the state: %w", err)
 		}
 	}
-	db, err := sql.Open("sqlite", "file:"+path+"?_pragma=busy_timeout(2000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)")
+	db, err := sql.Open("sqlite", "file:"+path+"?_pragma=busy_timeout(2000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)&_pragma=secure_delete(ON)")
 	if err != nil {
 		return nil, fmt.Errorf("opening the state: %w", err)
 	}
@@ -339,15 +344,18 @@ func (s *Store) Close() error {
 	return err
 }
 
-// Batch is what is kept at once: a desk, nil for none, with what was said and
-// which apps were chosen since the last one.
+// Batch is what is kept at once: a desk, nil for none, with what was said, which
+// apps were chosen and what the work was like since the last one.
 type Batch struct {
 	Desk    *desk.Desk
 	Entries []Entry
 	Chosen  map[string]apps.Choice
+	Use     Use
 }
 
-func (b *Batch) empty() bool { return b.Desk == nil && len(b.Entries) == 0 && len(b.Chosen) == 0 }
+func (b *Batch) empty() bool {
+	return b.Desk == nil && len(b.Entries) == 0 && len(b.Chosen) == 0 && b.Use.empty()
+}
 
 // Save keeps the arrangement of a display and what goes with it, as one change. Where the file is not the one
 // that was opened any more, it goes on in the one there is, and says so in a
@@ -385,6 +393,9 @@ func (s *Store) Save(display string, w Batch) (words string, err error) {
 		}
 		_, err = tx.Exec("INSERT INTO chosen (app, count, at) VALUES (?, ?, ?) ON CONFLICT (app) DO UPDATE SET count = excluded.count, at = excluded.at",
 			app, c.Count, c.At.UnixMilli())
+	}
+	if err == nil {
+		err = w.Use.save(tx, display)
 	}
 	if err == nil {
 		err = tx.Commit()

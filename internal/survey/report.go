@@ -234,3 +234,18 @@ func (r *Report) slot(t Tally) *Slot {
 
 // Empty tells whether there is nothing to show.
 func (r *Report) Empty() bool { return r.Seconds == 0 && len(r.Deeds) == 0 }
+
+// Seen are the slots worth showing: of a day the hours in which anything was, and
+// those of a working day; else all.
+func (r *Report) Seen() []Slot {
+	if r.Period != Day {
+		return r.Slots
+	}
+	first, last := min(8, len(r.Slots)-1), min(18, len(r.Slots)-1)
+	for i, s := range r.Slots {
+		if sum(s.Seconds) > 0 || s.Open > 0 {
+			first, last = min(first, i), max(last, i)
+		}
+	}
+	return r.Slots[first : last+1]
+}

@@ -8,6 +8,8 @@ import (
 	"slices"
 	"strconv"
 	"time"
+
+	"zatlas/internal/desk"
 )
 
 // Span is a while in which an app had the focus. It has no titles.
@@ -25,6 +27,12 @@ func (s Span) End() time.Time { return s.Start.Add(time.Duration(s.Seconds) * ti
 
 // Label is what the span's workspace is called in charts: its name, else its number.
 func (s Span) Label() string { return cmp.Or(s.Workspace, strconv.Itoa(s.Number)) }
+
+// Label is what the current workspace of a desk is called in charts.
+func Label(d *desk.Desk) string {
+	i := d.Current()
+	return cmp.Or(d.Workspaces[i].Name, strconv.Itoa(i+1))
+}
 
 // pause is how long nothing may have the focus between two spans that follow each
 // other, at most.

@@ -151,6 +151,7 @@ func TestTracker(t *testing.T) {
 		"away, focus moves":   {"09:00:00 1A X; 09:01:00 key; 09:06:00 still 5; 09:07:00 2B Y; 09:08:00 still 7; 09:10:00 still 1; 09:11:00 stop", "09:00:00 60 1A X; 09:09:00 120 2B Y"},
 		"the computer sleeps": {"09:00:00 1A X; 09:01:00 key; 13:00:00 key; 13:01:00 stop", "09:00:00 60 1A X; 13:00:00 60 1A X"},
 		"the clock set back":  {"09:00:00 1A X; 09:02:00 key; 08:00:00 key; 08:01:00 stop", "09:00:00 120 1A X; 08:00:00 60 1A X"},
+		"told a little late":  {"09:00:00 1A X; 09:01:01 key; 09:01:00 2B Y; 09:02:00 stop", "09:00:00 61 1A X; 09:01:01 59 2B Y"},
 		"stopped":             {"09:00:00 1A X; 09:01:00 stop; 09:02:00 stop", "09:00:00 60 1A X"},
 	} {
 		tr := Tracker{Away: 5 * time.Minute}

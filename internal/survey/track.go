@@ -45,7 +45,7 @@ type Tracker struct {
 
 // Focus tells where the focus is from now on, and gives the span that ends by it.
 func (t *Tracker) Focus(at time.Time, f Focus) (ended []Span) {
-	ended = t.gap(at)
+	at, ended = t.gap(at)
 	if f != t.focus {
 		ended = append(ended, t.end(at)...)
 		t.focus = f
@@ -57,7 +57,7 @@ func (t *Tracker) Focus(at time.Time, f Focus) (ended []Span) {
 // Input tells when the last key or motion was, and gives the span that ended with
 // it where the user has been away since.
 func (t *Tracker) Input(at, last time.Time) (ended []Span) {
-	ended = t.gap(at)
+	at, ended = t.gap(at)
 	away := at.Sub(last) >= t.Away
 	switch {
 	case away && !t.away:
@@ -73,10 +73,14 @@ func (t *Tracker) Input(at, last time.Time) (ended []Span) {
 
 // Stop ends what is open.
 func (t *Tracker) Stop(at time.Time) (ended []Span) {
-	ended = append(t.gap(at), t.end(at)...)
+	at, ended = t.gap(at)
+	ended = append(ended, t.end(at)...)
 	t.focus = Focus{}
 	return ended
 }
+
+// IsAway tells whether the user is away by what it was told last.
+func (t *Tracker) IsAway() bool { return t.away }
 
 // Now is the span that is open, as it is so far; ok is false where none is.
 func (t *Tracker) Now(at time.Time) (s Span, ok bool) {
@@ -84,14 +88,20 @@ func (t *Tracker) Now(at time.Time) (s Span, ok bool) {
 	return s, t.open && s.Seconds > 0
 }
 
+// late is by how much what is told may be older than what was told before.
+const late = 2 * time.Second
+
 // gap ends what is open where nothing was told for too long, as while the computer
-// sleeps, or the clock was set back.
-func (t *Tracker) gap(at time.Time) (ended []Span) {
+// sleeps, or the clock was set back. It gives the time from which it goes on.
+func (t *Tracker) gap(at time.Time) (now time.Time, ended []Span) {
+	if back := t.seen.Sub(at); back > 0 && back <= late {
+		at = t.seen
+	}
 	if t.open && (at.Before(t.seen) || at.Sub(t.seen) > t.Away) {
 		ended = t.end(t.seen)
 	}
 	t.seen = at
-	return ended
+	return at, ended
 }
 
 func (t *Tracker) begin(at time.Time) {

@@ -7,6 +7,7 @@ import (
 	tea "charm.land/bubbletea/v2"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/lang"
 )
 
@@ -31,67 +32,96 @@ func (m *model) helpVerbs(wide int) (verbs [][]span) {
 	return verbs
 }
 
+// Keys are the keys of the screens and the chords of the display, for the card of
+// keys: the verbs first.
+func Keys(chords [][2]string) []draw.Section {
+	verbs := draw.Section{Head: "VERBS", About: "act on what is chosen, in the same words everywhere"}
+	for _, v := range desk.Verbs() {
+		if keys := v.Key + v.Bound; keys != "" {
+			verbs.Rows = append(verbs.Rows, draw.Key{Keys: keys, Does: v.Name + ": " + v.Help})
+		}
+	}
+	return append([]draw.Section{verbs}, otherKeys("A, B, C", screens(), chords)...)
+}
+
+// otherKeys are the sections besides the verbs. Monitors are the letters of those
+// that are plugged in, list the screens after ; .
+func otherKeys(monitors string, list []listed, chords [][2]string) []draw.Section {
+	moving := draw.Section{Head: "MOVING ABOUT", Rows: []draw.Key{
+		{Keys: "arrows, hjkl", Does: "choose a window, an empty sheet, a number"},
+		{Keys: "1-9", Does: "go to a workspace"}}}
+	for _, b := range bindings() {
+		moving.Rows = append(moving.Rows, draw.Key{Keys: b.shown, Does: b.help})
+	}
+	other := draw.Section{Head: "AFTER ;"}
+	for _, s := range list {
+		other.Rows = append(other.Rows, draw.Key{Keys: s.key, Does: "the " + s.name + ": " + s.help})
+	}
+	gaz := draw.Section{Head: "IN THE GAZETTEER"}
+	for _, b := range gazBindings() {
+		gaz.Rows = append(gaz.Rows, draw.Key{Keys: b.shown, Does: b.help})
+	}
+	all := []draw.Section{moving, other,
+		{Head: "AFTER s, c OR g", Rows: []draw.Key{
+			{Keys: "1-9", Does: "a workspace, at once"},
+			{Keys: monitors, Does: "a monitor; then Enter, or a digit for a sheet"},
+			{Keys: "arrows", Does: "aim at a sheet; the outline shows the result"},
+			{Keys: "n, b, /", Does: "a new workspace, the one before, by name"},
+			{Keys: "*", Does: "all windows of its app, after asking"},
+			{Keys: "Enter", Does: "the same target as last time"}}},
+		{Head: "AFTER t", Rows: []draw.Key{
+			{Keys: "c, r, l, t", Does: "columns, rows, lead, tree"},
+			{Keys: "p, b, f", Does: "pile, tabs, free"},
+			{Keys: "1-9", Does: "lead, with so many leading"},
+			{Keys: "n", Does: "the next of them"}}},
+		{Head: "AFTER p", Rows: []draw.Key{
+			{Keys: "arrows, m", Does: "a half at that side, the middle"},
+			{Keys: "t, T, q, Q", Does: "a third, two, a quarter, three: then the side"},
+			{Keys: "y, u, b, n", Does: "the corners"},
+			{Keys: "two digits", Does: "from cell to cell of the grid; g: by arrows"}}},
+		{Head: "AFTER n OR N", Rows: []draw.Key{
+			{Keys: "arrows", Does: "move the window, or its edge; with Shift, in"},
+			{Keys: "1-4, 5", Does: "steps of 1, 10, 50, 200 pixels, of 5 per cent"},
+			{Keys: "Enter, Escape", Does: "leave it there, put it back"}}},
+		gaz,
+		{Head: "THE MOUSE", About: "nothing needs it", Rows: []draw.Key{
+			{Keys: "click", Does: "choose, or aim after s, c or g"},
+			{Keys: "drag", Does: "send a window to another sheet; Escape leaves it"},
+			{Keys: "wheel", Does: "go through workspaces, or lines"}}},
+		{Head: "MARKS", Rows: []draw.Key{
+			{Does: "● has the focus   ≈ floats   ▁ minimised"},
+			{Does: "^ urgent   ! lost   +2 two more underneath"},
+			{Does: "■ shows, of a pile or tabs"}}},
+	}
+	if len(chords) > 0 {
+		display := draw.Section{Head: "ANYWHERE ON THE DISPLAY"}
+		for _, c := range chords {
+			display.Rows = append(display.Rows, draw.Key{Keys: c[0], Does: c[1]})
+		}
+		all = append(all, display)
+	}
+	return all
+}
+
 // helpRest is the column of everything else.
 func (m *model) helpRest() (rest [][]span) {
 	t := m.opt.Theme
 	head, key, does, quiet := bold(t.style(t.Brass)), bold(t.style(t.Green)), t.style(t.Paper), t.style(t.Slate)
-	row := func(k, what string) []span {
-		return []span{{fmt.Sprintf("  %-15s", k), key}, {what, does}}
-	}
-	section := func(name, more string) { rest = append(rest, nil, []span{{name, head}, {more, quiet}}) }
-	rest = append(rest, []span{{"MOVING ABOUT", head}},
-		row("arrows, hjkl", "choose a window, an empty sheet, a number"),
-		row("1-9", "go to a workspace"))
-	for _, b := range bindings() {
-		rest = append(rest, row(b.shown, b.help))
-	}
-	section("AFTER ;", "")
-	for _, s := range m.list {
-		rest = append(rest, row(s.key, "the "+s.name+": "+s.help))
-	}
-	section("AFTER s, c OR g", "")
-	rest = append(rest,
-		row("1-9", "a workspace, at once"),
-		row(strings.ReplaceAll(m.monitors(), " or ", ", "), "a monitor; then Enter, or a digit for a sheet"),
-		row("arrows", "aim at a sheet; the outline shows the result"),
-		row("n, b, /", "a new workspace, the one before, by name"),
-		row("*", "all windows of its app, after asking"),
-		row("Enter", "the same target as last time"))
-	section("AFTER t", "")
-	rest = append(rest,
-		row("c, r, l, t", "columns, rows, lead, tree"),
-		row("p, b, f", "pile, tabs, free"),
-		row("1-9", "lead, with so many leading"),
-		row("n", "the next of them"))
-	section("AFTER p", "")
-	rest = append(rest,
-		row("arrows, m", "a half at that side, the middle"),
-		row("t, T, q, Q", "a third, two, a quarter, three: then the side"),
-		row("y, u, b, n", "the corners"),
-		row("two digits", "from cell to cell of the grid; g: by arrows"))
-	section("AFTER n OR N", "")
-	rest = append(rest,
-		row("arrows", "move the window, or its edge; with Shift, in"),
-		row("1-4, 5", "steps of 1, 10, 50, 200 pixels, of 5 per cent"),
-		row("Enter, Escape", "leave it there, put it back"))
-	section("IN THE GAZETTEER", "")
-	for _, b := range gazBindings() {
-		rest = append(rest, row(b.shown, b.help))
-	}
-	section("THE MOUSE", "  nothing needs it")
-	rest = append(rest,
-		row("click", "choose, or aim after s, c or g"),
-		row("drag", "send a window to another sheet; Escape leaves it"),
-		row("wheel", "go through workspaces, or lines"))
-	section("MARKS", "")
-	rest = append(rest,
-		[]span{{"  ● has the focus   ≈ floats   ▁ minimised", does}},
-		[]span{{"  ^ urgent   ! lost   +2 two more underneath", does}},
-		[]span{{"  ■ shows, of a pile or tabs", does}})
-	if len(m.opt.Chords) > 0 {
-		section("ANYWHERE ON THE DISPLAY", "")
-		for _, c := range m.opt.Chords {
-			rest = append(rest, row(c[0], " "+c[1]))
+	for i, s := range otherKeys(strings.ReplaceAll(m.monitors(), " or ", ", "), m.list, m.opt.Chords) {
+		if i > 0 {
+			rest = append(rest, nil)
+		}
+		about := s.About
+		if about != "" {
+			about = "  " + about
+		}
+		rest = append(rest, []span{{s.Head, head}, {about, quiet}})
+		for _, k := range s.Rows {
+			if k.Keys == "" {
+				rest = append(rest, []span{{"  " + k.Does, does}})
+				continue
+			}
+			rest = append(rest, []span{{fmt.Sprintf("  %-14s ", k.Keys), key}, {k.Does, does}})
 		}
 	}
 	return rest

@@ -1,0 +1,239 @@
+package main
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+	"regexp"
+	"strconv"
+	"text/tabwriter"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/file"
+	"zatlas/internal/lang"
+	"zatlas/internal/settings"
+	"zatlas/internal/store"
+	"zatlas/internal/survey"
+)
+
+func surveyCommand() *cobra.Command {
+	var asCSV bool
+	var from, period string
+	cmd := &cobra.Command{
+		Use:   "survey",
+		Short: "Print what the work was like: in words, or every span of it",
+		Long: `Print what is kept of the work on this display: in sentences, or with --csv every
+span of focus. Nothing is kept until it is turned on, on the screen of the survey
+(; s) or by "on = true" under [survey] in the settings. It stays on this machine.`,
+		Example: "  zatlas survey\n  zatlas survey --csv > spans.csv\n  zatlas survey --from spans.csv --period week",
+		Args:    noArguments,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			p, err := parsePeriod(period)
+			if err != nil {
+				return err
+			}
+			d, err := surveyData(from)
+			if err != nil {
+				return err
+			}
+			if asCSV {
+				return survey.WriteCSV(cmd.OutOrStdout(), d.Spans)
+			}
+			r := survey.NewReport(d, p, lastOf(d), 0)
+			for _, words := range []string{r.Title() + ".", r.Sentence(), r.HoursWords(), r.AppsWords(), r.SwitchWords(), r.CrowdWords(), r.LostWords(), r.DoneWords()} {
+				fmt.Fprintln(cmd.OutOrStdout(), words)
+			}
+			return nil
+		},
+	}
+	cmd.Flags().BoolVar(&asCSV, "csv", false, "print every span as CSV")
+	cmd.Flags().StringVar(&period, "period", "weeks", "day, week, or weeks for four of them")
+	fromFlag(cmd, &from)
+	cmd.AddCommand(adviceCommand(), forgetCommand())
+	return cmd
+}
+
+func fromFlag(cmd *cobra.Command, from *string) {
+	cmd.Flags().StringVar(from, "from", "", "read spans from this CSV file instead of what is kept")
+}
+
+func parsePeriod(name string) (survey.Period, error) {
+	for i, n := range []string{"day", "week", "weeks"} {
+		if n == name {
+			return survey.Period(i), nil
+		}
+	}
+	return 0, wordsError{fmt.Errorf("there is no period %q: day, week and weeks are", name)}
+}
+
+// maxSpansFile is the most that is read of a file of spans, in bytes.
+const maxSpansFile = 256 << 20
+
+// surveyData is what a file of spans has, or, where none is named, what is kept of
+// this display.
+func surveyData(from string) (survey.Data, error) {
+	if from == "" {
+		return store.ReadSurvey(store.Path(), os.Getenv("DISPLAY"), time.Unix(0, 0).In(time.Local), time.Now().AddDate(1, 0, 0))
+	}
+	f, err := file.Open(from)
+	if err != nil {
+		return survey.Data{}, err
+	}
+	defer f.Close()
+	if info, err := f.Stat(); err == nil && info.Size() > maxSpansFile {
+		return survey.Data{}, fmt.Errorf("%s: %w", from, file.ErrTooLong)
+	}
+	spans, err := survey.ReadCSV(f)
+	if err != nil {
+		return survey.Data{}, fmt.Errorf("%s: %w", from, err)
+	}
+	return survey.Data{Spans: spans}, nil
+}
+
+// lastOf is the moment that a report of some data is about: now, or the end of the
+// data where that is longer ago than the report reaches.
+func lastOf(d survey.Data) time.Time {
+	now := time.Now()
+	if n := len(d.Spans); n > 0 && d.Spans[n-1].End().Before(now.AddDate(0, 0, -20)) {
+		return d.Spans[n-1].Start.In(time.Local)
+	}
+	return now
+}
+
+// storedReport is the report of what is kept of this display.
+func storedReport(p survey.Period) (*survey.Report, error) {
+	return reportFrom("", p)
+}
+
+func reportFrom(from string, p survey.Period) (*survey.Report, error) {
+	d, err := surveyData(from)
+	if err != nil {
+		return nil, err
+	}
+	r := survey.NewReport(d, p, lastOf(d), 0)
+	if on, _, _ := settingsOn(); r.Empty() && !on {
+		return nil, errors.New("nothing is kept of the work: the survey is off. \"on = true\" under [survey] in the settings turns it on")
+	} else if r.Empty() {
+		return nil, errors.New("nothing is kept of the work of these four weeks yet")
+	}
+	return r, nil
+}
+
+func settingsOn() (on bool, days, away int) {
+	s, err := settings.Load(settings.Path())
+	if err != nil {
+		return false, 0, 0
+	}
+	return s.Survey()
+}
+
+func adviceCommand() *cobra.Command {
+	var from, sceneFile string
+	var asJSON bool
+	cmd := &cobra.Command{
+		Use:   "advice",
+		Short: "Print what could be ordered better on the desk, by how it is used",
+		Long: `Print what could be ordered better on the running desk, or on that of a scene, by
+what is kept of the work or by a file of spans: the order of workspaces by which next
+and previous take the fewest steps, that by time, apps that belong together, what is
+hardly used. It is never done by itself: what is printed are commands to be given.`,
+		Args: noArguments,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			data, err := surveyData(from)
+			if err != nil {
+				return err
+			}
+			d, err := deskFor(cmd, sceneFile)
+			if err != nil {
+				return err
+			}
+			a := survey.Advise(data.Spans, d)
+			if asJSON {
+				enc := json.NewEncoder(cmd.OutOrStdout())
+				enc.SetEscapeHTML(false)
+				return enc.Encode(a)
+			}
+			return printAdvice(cmd, a, d)
+		},
+	}
+	fromFlag(cmd, &from)
+	cmd.Flags().StringVar(&sceneFile, "scene", "", "advise on this scene file instead of the running desk")
+	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	return cmd
+}
+
+func printAdvice(cmd *cobra.Command, a *survey.Advice, d *desk.Desk) error {
+	out := cmd.OutOrStdout()
+	fmt.Fprintf(out, "From %s, %d of them left out: on workspaces that are no more.\n", desk.Counted(a.Spans, "span"), a.LeftOut)
+	for _, it := range a.Items(d) {
+		if it.Head != "" {
+			fmt.Fprintf(out, "\n%s\n", it.Head)
+		}
+		tw := tabwriter.NewWriter(out, 0, 0, 2, ' ', 0)
+		fmt.Fprintf(tw, "  %s\n", it.Words)
+		if it.Worth != "" {
+			fmt.Fprintf(tw, "  %s\n", it.Worth)
+		}
+		if it.Command.Verb != "" {
+			fmt.Fprintf(tw, "  zatlas do '%s'\n", lang.Print(it.Command))
+		}
+		if err := tw.Flush(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func forgetCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "forget [SINCE]",
+		Short: "Erase what is kept of the work, all of it or since some time, for good",
+		Long: `Erase what is kept of the work on this display, all of it or since some time: a
+day such as 2026-11-20, or so long ago, such as 30m, 2h or 3d. Days of counts are
+erased as a whole. It is written over, and cannot be brought back.`,
+		Example: "  zatlas survey forget\n  zatlas survey forget 2h",
+		Args: func(_ *cobra.Command, args []string) error {
+			if len(args) > 1 {
+				return wordsError{fmt.Errorf("forget takes one time, and got %q besides", args[1])}
+			}
+			return nil
+		},
+		RunE: func(cmd *cobra.Command, args []string) error {
+			since := time.Unix(0, 0)
+			if len(args) == 1 {
+				var err error
+				if since, err = parseSince(args[0], time.Now()); err != nil {
+					return wordsError{err}
+				}
+			}
+			n, err := store.ForgetSurvey(store.Path(), os.Getenv("DISPLAY"), since)
+			if err != nil {
+				return err
+			}
+			fmt.Fprintf(cmd.OutOrStdout(), "Erased %s for good.\n", desk.Counted(n, "span"))
+			return nil
+		},
+	}
+}
+
+var agoForm = regexp.MustCompile(`^([1-9][0-9]{0,5})([mhd])$`)
+
+// parseSince reads a day, or how long ago something was.
+func parseSince(text string, now time.Time) (time.Time, error) {
+	if day, err := time.ParseInLocation(time.DateOnly, text, now.Location()); err == nil {
+		return day, nil
+	}
+	m := agoForm.FindStringSubmatch(text)
+	if m == nil {
+		return now, fmt.Errorf("%q is no day such as 2026-11-20 and no while such as 30m, 2h or 3d", text)
+	}
+	n, _ := strconv.Atoi(m[1]) // digits, by the form
+	if m[2] == "d" {
+		return now.AddDate(0, 0, -n), nil
+	}
+	return now.Add(-time.Duration(n) * map[string]time.Duration{"m": time.Minute, "h": time.Hour}[m[2]]), nil
+}

@@ -1,0 +1,90 @@
+package render
+
+import (
+	"zatlas/internal/draw"
+)
+
+// Keys is the card of keys, on one page.
+func Keys(sections []draw.Section) *Drawing {
+	about := "They act on what is chosen, in the same words on every screen."
+	return &Drawing{Title: "Keys", About: about, Pages: []Page{keysPage(sections, about)}}
+}
+
+func keysPage(sections []draw.Section, about string) Page {
+	return Page{Title: "Keys", draw: func(p *pen) {
+		c := card{pen: p, area: p.under(p.title("KEYS", about)), columns: 2}
+		if p.Paper.W > p.Paper.H {
+			c.columns = 3
+		}
+		// The largest size in which all of it has room.
+		for c.size = 9; c.size > 4 && !c.set(sections, false); c.size -= 0.25 {
+		}
+		c.set(sections, true)
+	}}
+}
+
+// card is the keys in columns, set in a size.
+type card struct {
+	*pen
+	area    box
+	columns int
+	size    float64
+	x, y    float64
+	column  int
+}
+
+const cardGap = 16
+
+func (c *card) wideColumn() float64 {
+	return (c.area.w - float64(c.columns-1)*cardGap) / float64(c.columns)
+}
+
+// set sets the sections, or only tells whether they have room.
+func (c *card) set(sections []draw.Section, really bool) bool {
+	c.x, c.y, c.column = c.area.x, c.area.y, 0
+	w := c.wideColumn()
+	keys := w * 0.24
+	for _, s := range sections {
+		// A head stands with its first two rows.
+		if !c.room(c.size*1.35*3 + c.size*0.6) {
+			return false
+		}
+		if c.y > c.area.y {
+			c.y += c.size * 0.6
+		}
+		c.y += c.size * 1.35
+		if really {
+			c.bold(c.x, c.y, c.size, c.Theme.Brass, s.Head)
+			c.stroke(0.4, c.Theme.Slate, c.x, c.y+2, c.x+w, c.y+2)
+		}
+		for _, k := range s.Rows {
+			left := c.Fonts.wrap(true, c.size, k.Keys, keys-4)
+			right := c.Fonts.wrap(false, c.size, k.Does, w-keys)
+			high := c.size * 1.3 * float64(max(len(left), len(right)))
+			if !c.room(high) {
+				return false
+			}
+			if really {
+				for i, line := range left {
+					c.bold(c.x, c.y+c.size*1.3*float64(i+1), c.size, c.Theme.Green, line)
+				}
+				for i, line := range right {
+					c.write(c.x+keys, c.y+c.size*1.3*float64(i+1), c.size, c.Theme.Paper, line)
+				}
+			}
+			c.y += high
+		}
+	}
+	return true
+}
+
+// room goes to the next column where so much has no room in this one; it is false
+// where there is none.
+func (c *card) room(high float64) bool {
+	if c.y+high <= c.area.y+c.area.h {
+		return true
+	}
+	c.column++
+	c.x, c.y = c.area.x+float64(c.column)*(c.wideColumn()+cardGap), c.area.y
+	return c.column < c.columns
+}
