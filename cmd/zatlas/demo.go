@@ -19,25 +19,27 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/scene"
 	"zatlas/internal/settings"
+	"zatlas/internal/survey"
 	"zatlas/internal/tui"
 )
 
 func demoCommand() *cobra.Command {
-	var scene, theme string
+	var scene, theme, from string
 	cmd := &cobra.Command{
 		Use:   "demo",
 		Short: "Show the demo desk, or a scene of yours, in this terminal",
 		Long: `Show a made-up desk in this terminal. Nothing outside of it is touched: it begins
 with your settings, and what it changes of them ends with it, as its state does.`,
 		Args: noArguments,
-		RunE: func(cmd *cobra.Command, _ []string) error { return runDemo(cmd.Context(), scene, theme) },
+		RunE: func(cmd *cobra.Command, _ []string) error { return runDemo(cmd.Context(), scene, theme, from) },
 	}
 	cmd.Flags().StringVar(&scene, "scene", "", "show this scene file")
 	themeFlag(cmd, &theme)
+	fromFlag(cmd, &from)
 	return cmd
 }
 
-func runDemo(ctx context.Context, sceneFile, theme string) error {
+func runDemo(ctx context.Context, sceneFile, theme, from string) error {
 	set, t, err := look(theme)
 	if err != nil {
 		return err
@@ -48,6 +50,14 @@ func runDemo(ctx context.Context, sceneFile, theme string) error {
 	d, err := demoDesk(sceneFile)
 	if err != nil {
 		return err
+	}
+	source, err := surveyFrom(from)
+	if err != nil {
+		return err
+	}
+	if source == nil && sceneFile == "" {
+		now := time.Now()
+		source = givenSurvey{now, survey.Demo(now)}
 	}
 	own, err := newDemoFolder(settings.Path())
 	if err != nil {
@@ -72,7 +82,7 @@ func runDemo(ctx context.Context, sceneFile, theme string) error {
 	})
 	go k.Run(ctx) // a simulated host has no way to fail
 	return tui.Run(ctx, k, tui.Options{Name: name, Title: "Zealous Atlas: " + name, Theme: t, First: tui.FirstUseFile(own.join("first-steps-done")),
-		Settings: own.settings(), ThemeFixed: theme != "", Simulated: true})
+		Survey: source, Settings: own.settings(), ThemeFixed: theme != "", Simulated: true})
 }
 
 // demoFolder is where a demo has its settings and its state. It ends with it.

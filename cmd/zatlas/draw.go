@@ -19,8 +19,8 @@ import (
 
 // drawFlags are how is drawn, as drawFlags.add has them written.
 type drawFlags struct {
-	out, theme, paper, size, font string
-	landscape, force              bool
+	out, theme, paper, size, font, from string
+	landscape, force                    bool
 }
 
 func (f *drawFlags) add(cmd *cobra.Command) {
@@ -82,7 +82,7 @@ Without a file, SVG goes to the standard output.`,
 			if err != nil {
 				return err
 			}
-			s, err := subject(cmd, r, sceneFile)
+			s, err := subject(cmd, r, &f, sceneFile)
 			if err != nil {
 				return err
 			}
@@ -95,6 +95,7 @@ Without a file, SVG goes to the standard output.`,
 	}
 	f.add(cmd)
 	cmd.Flags().StringVarP(&f.out, "out", "o", "", "the file, which ends with .svg or .pdf")
+	fromFlag(cmd, &f.from)
 	cmd.Flags().StringVar(&sceneFile, "scene", "", "draw this scene file instead of the running desk")
 	return cmd
 }
@@ -113,8 +114,8 @@ func writeDrawing(cmd *cobra.Command, d *render.Drawing, path string, force bool
 }
 
 // subject is what a request is about.
-func subject(cmd *cobra.Command, r render.Request, sceneFile string) (render.Subject, error) {
-	s := render.Subject{Name: "display " + os.Getenv("DISPLAY"), Report: func() (*survey.Report, error) { return storedReport(survey.Weeks) }}
+func subject(cmd *cobra.Command, r render.Request, f *drawFlags, sceneFile string) (render.Subject, error) {
+	s := render.Subject{Name: "display " + os.Getenv("DISPLAY"), Report: func() (*survey.Report, error) { return reportFrom(f.from, survey.Weeks) }}
 	set, err := settings.Load(settings.Path())
 	if err != nil {
 		return s, err

@@ -35,7 +35,7 @@ func main() {
 }
 
 func newRoot() *cobra.Command {
-	var theme string
+	var theme, from string
 	root := &cobra.Command{
 		Use:   "zatlas",
 		Short: "An atlas of all open work: workspaces, monitors, windows",
@@ -44,9 +44,10 @@ the keyboard. Without a command it shows the desk of the keeper of $DISPLAY.`,
 		SilenceErrors: true,
 		SilenceUsage:  true,
 		Args:          noArguments,
-		RunE:          func(cmd *cobra.Command, _ []string) error { return attach(cmd.Context(), theme) },
+		RunE:          func(cmd *cobra.Command, _ []string) error { return attach(cmd.Context(), theme, from) },
 	}
 	themeFlag(root, &theme)
+	fromFlag(root, &from)
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{err} })
 	root.CompletionOptions.HiddenDefaultCmd = true
 	root.AddCommand(demoCommand(), configCommand(), keepCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), planCommand())

@@ -42,10 +42,17 @@ func look(theme string) (settings.Settings, tui.Theme, error) {
 }
 
 // attach shows the screens of the running keeper.
-func attach(ctx context.Context, themeName string) error {
+func attach(ctx context.Context, themeName, from string) error {
 	set, t, err := look(themeName)
 	if err != nil {
 		return err
+	}
+	source, err := surveyFrom(from)
+	if err != nil {
+		return err
+	}
+	if source == nil {
+		source = keptSurvey{store.Path(), os.Getenv("DISPLAY")}
 	}
 	client, err := dial()
 	if err != nil {
@@ -56,7 +63,7 @@ func attach(ctx context.Context, themeName string) error {
 	}
 	opt := tui.Options{
 		Name: "display " + os.Getenv("DISPLAY"), Title: "Zealous Atlas", Theme: t, First: firstUse(), Chords: chordRows(set), ChordRows: chordRows,
-		Settings: settings.Path(), ThemeFixed: themeName != "",
+		Survey: source, Settings: settings.Path(), ThemeFixed: themeName != "",
 	}
 	if token := os.Getenv(x11.TokenVariable); token != "" {
 		// In the window that the keeper brought up: the title tells it which.

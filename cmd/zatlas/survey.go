@@ -5,8 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"os"
-	"regexp"
-	"strconv"
 	"text/tabwriter"
 	"time"
 
@@ -18,6 +16,7 @@ import (
 	"zatlas/internal/settings"
 	"zatlas/internal/store"
 	"zatlas/internal/survey"
+	"zatlas/internal/tui"
 )
 
 func surveyCommand() *cobra.Command {
@@ -104,11 +103,7 @@ func lastOf(d survey.Data) time.Time {
 	return now
 }
 
-// storedReport is the report of what is kept of this display.
-func storedReport(p survey.Period) (*survey.Report, error) {
-	return reportFrom("", p)
-}
-
+// reportFrom is the report of a file of spans, or of what is kept of this display.
 func reportFrom(from string, p survey.Period) (*survey.Report, error) {
 	d, err := surveyData(from)
 	if err != nil {
@@ -206,7 +201,7 @@ erased as a whole. It is written over, and cannot be brought back.`,
 			since := time.Unix(0, 0)
 			if len(args) == 1 {
 				var err error
-				if since, err = parseSince(args[0], time.Now()); err != nil {
+				if since, err = survey.ParseSince(args[0], time.Now()); err != nil {
 					return wordsError{err}
 				}
 			}
@@ -220,20 +215,45 @@ erased as a whole. It is written over, and cannot be brought back.`,
 	}
 }
 
-var agoForm = regexp.MustCompile(`^([1-9][0-9]{0,5})([mhd])$`)
+// keptSurvey is what is kept of a display, for the screens.
+type keptSurvey struct{ path, display string }
 
-// parseSince reads a day, or how long ago something was.
-func parseSince(text string, now time.Time) (time.Time, error) {
-	if day, err := time.ParseInLocation(time.DateOnly, text, now.Location()); err == nil {
-		return day, nil
+func (keptSurvey) Now() time.Time { return time.Now() }
+
+func (k keptSurvey) Read(from, to time.Time) (survey.Data, error) {
+	return store.ReadSurvey(k.path, k.display, from, to)
+}
+
+func (k keptSurvey) Forget(since time.Time) (int, error) {
+	return store.ForgetSurvey(k.path, k.display, since)
+}
+
+func (keptSurvey) Kept() bool { return true }
+
+// givenSurvey is made up, or of a file.
+type givenSurvey struct {
+	now  time.Time
+	data survey.Data
+}
+
+func (g givenSurvey) Now() time.Time { return g.now }
+
+func (g givenSurvey) Read(from, to time.Time) (survey.Data, error) {
+	return g.data.Within(from, to), nil
+}
+
+func (givenSurvey) Forget(time.Time) (int, error) { return 0, errors.New("nothing is kept here") }
+
+func (givenSurvey) Kept() bool { return false }
+
+// surveyFrom is a file of spans for the screens; nil where none is named.
+func surveyFrom(path string) (tui.Survey, error) {
+	if path == "" {
+		return nil, nil
 	}
-	m := agoForm.FindStringSubmatch(text)
-	if m == nil {
-		return now, fmt.Errorf("%q is no day such as 2026-11-20 and no while such as 30m, 2h or 3d", text)
+	d, err := surveyData(path)
+	if err != nil {
+		return nil, err
 	}
-	n, _ := strconv.Atoi(m[1]) // digits, by the form
-	if m[2] == "d" {
-		return now.AddDate(0, 0, -n), nil
-	}
-	return now.Add(-time.Duration(n) * map[string]time.Duration{"m": time.Minute, "h": time.Hour}[m[2]]), nil
+	return givenSurvey{lastOf(d), d}, nil
 }

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"log/slog"
 	"sync"
@@ -32,6 +33,7 @@ type Recorder struct {
 	lost    map[int]bool
 	grows   int64 // the start of the span that is open and kept already
 	pruned  string
+	every   time.Duration
 	deaf    bool // the display does not tell how long nothing was typed, and it was said
 }
 
@@ -40,6 +42,9 @@ type Terms struct {
 	On   bool
 	Days int           // for how many it is
 	Away time.Duration // how long without a key or motion counts as away
+	// Every is how often it is asked whether the user is there, and the span that
+	// is open is kept: a crash loses no more of it. 0 for a minute.
+	Every time.Duration
 }
 
 // moment is the desk as it was from some time on, and what led to it.
@@ -48,10 +53,6 @@ type moment struct {
 	desk         *desk.Desk
 	verb, source string
 }
-
-// minute is how often it is asked whether the user is there, and the span that is
-// open is kept: a crash loses no more of it.
-const minute = time.Minute
 
 // NewRecorder starts one, which has what it makes kept by a saver. Idle tells how long
 // nothing was typed and the pointer stood still. It goes on until Close.
@@ -118,7 +119,7 @@ func (r *Recorder) run() {
 		case !r.on:
 			tick = nil
 		case tick == nil:
-			tick = time.Tick(minute)
+			tick = time.Tick(r.every)
 		}
 	}
 }
@@ -129,7 +130,7 @@ func (r *Recorder) take() {
 	terms, waiting := r.terms, r.waiting
 	r.waiting = nil
 	r.mu.Unlock()
-	r.tracker.Away = terms.Away
+	r.tracker.Away, r.every = terms.Away, cmp.Or(terms.Every, time.Minute)
 	if r.on && !terms.On {
 		r.keep(r.tracker.Stop(time.Now()))
 		r.last = nil

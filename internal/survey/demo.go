@@ -9,7 +9,7 @@ import (
 // order and the subtitles are switched between all day, the box office has its hours,
 // Late night is hardly used. The same moment gives the same data.
 func Demo(now time.Time) Data {
-	g := &made{r: rand.New(rand.NewPCG(17, 1895)), counts: map[Tally]int{}}
+	g := &made{r: rand.New(rand.NewPCG(17, 1895)), now: now, counts: map[Tally]int{}}
 	today := time.Date(now.Year(), now.Month(), now.Day(), 0, 0, 0, 0, now.Location())
 	for n := 20; n >= 0; n-- {
 		day := today.AddDate(0, 0, -n)
@@ -26,18 +26,10 @@ func Demo(now time.Time) Data {
 			}
 		}
 	}
-	// What would be after now has not been.
-	var d Data
-	for _, s := range g.spans {
-		if s.End().Before(now) {
-			d.Spans = append(d.Spans, s)
-		}
-	}
+	d := Data{Spans: g.spans}
 	for _, t := range g.tallies {
-		if t.Day < DayOf(now) {
-			t.N = g.counts[t]
-			d.Tallies = append(d.Tallies, t)
-		}
+		t.N = g.counts[t]
+		d.Tallies = append(d.Tallies, t)
 	}
 	return d
 }
@@ -45,9 +37,11 @@ func Demo(now time.Time) Data {
 // made is made-up use in the making.
 type made struct {
 	r       *rand.Rand
+	now     time.Time
 	spans   []Span
 	counts  map[Tally]int // by the tally without its number
 	tallies []Tally       // in the order in which they came
+	busy    int           // how crowded it is
 }
 
 func (g *made) count(day string, k Kind, name string, n int) {
@@ -68,11 +62,11 @@ var madePlaces = []struct {
 	apps []string
 	next [6]int // how likely which workspace follows
 }{
-	{"Programme", []string{"Reel Ledger", "Screening Times", "Projection Log", "Reel Ledger"}, [6]int{0, 12, 2, 1, 7, 0}},
-	{"Subtitles", []string{"Subtitle Bench", "Subtitle Bench", "Trailer Cutter"}, [6]int{14, 0, 1, 1, 2, 0}},
-	{"Box office", []string{"Ticket Till", "Print Traffic", "Hall Plan"}, [6]int{2, 1, 0, 5, 1, 0}},
-	{"Guests", []string{"Guest Rota", "Press List"}, [6]int{1, 1, 6, 0, 2, 0}},
-	{"Press", []string{"Press List", "Poster Board", "Trailer Cutter"}, [6]int{8, 2, 1, 2, 0, 0}},
+	{"Programme", []string{"Reel Ledger", "Screening Times", "Projection Log", "Reel Ledger"}, [6]int{0, 24, 2, 1, 5, 0}},
+	{"Subtitles", []string{"Subtitle Bench", "Subtitle Bench", "Trailer Cutter"}, [6]int{24, 0, 1, 1, 2, 0}},
+	{"Box office", []string{"Ticket Till", "Print Traffic", "Hall Plan"}, [6]int{4, 1, 0, 4, 1, 0}},
+	{"Guests", []string{"Guest Rota", "Press List"}, [6]int{3, 1, 4, 0, 1, 0}},
+	{"Press", []string{"Press List", "Poster Board", "Trailer Cutter"}, [6]int{9, 2, 1, 1, 0, 0}},
 	{"Late night", []string{"Tin Radio"}, [6]int{1, 0, 0, 0, 0, 0}},
 }
 
@@ -81,11 +75,18 @@ func (g *made) hours(day time.Time, from, to int) {
 	at := day.Add(time.Duration(from)*time.Hour + time.Duration(g.r.IntN(900))*time.Second)
 	until := day.Add(time.Duration(to)*time.Hour - time.Duration(g.r.IntN(900))*time.Second)
 	place, date := 0, DayOf(day)
+	g.busy = g.r.IntN(8)
+	if g.now.Before(until) {
+		until = g.now // what would be later has not been
+	}
 	for at.Before(until) {
 		p := madePlaces[place]
 		for range 1 + g.r.IntN(3) {
 			long := 30 + g.r.IntN(420)
 			app := p.apps[g.r.IntN(len(p.apps))]
+			if at.Add(time.Duration(long) * time.Second).After(g.now) {
+				return
+			}
 			g.spans = append(g.spans, Span{at, long, place + 1, p.name, "AB"[g.r.IntN(2)], app})
 			at = at.Add(time.Duration(long+g.r.IntN(3)) * time.Second)
 			g.count(date, Done, Pair("focus", pickOf(g.r, "chord", 5, "key", 2)), 1)
@@ -104,8 +105,8 @@ func (g *made) hours(day time.Time, from, to int) {
 // tally makes up what is counted besides.
 func (g *made) tally(at time.Time, date string) {
 	hour := at.Format("15")
-	g.count(date, Open, hour, 21+at.Hour()%7+g.r.IntN(4))
-	g.count(date, Fullest, hour, 4+g.r.IntN(4))
+	g.count(date, Open, hour, 17+at.Hour()%5+g.busy+g.r.IntN(4))
+	g.count(date, Fullest, hour, 3+g.busy/2+g.r.IntN(3))
 	if g.r.IntN(3) == 0 {
 		g.count(date, Done, Pair("send", pickOf(g.r, "key", 3, "chord", 2)), 1)
 	}

@@ -59,7 +59,8 @@ func bindings() []binding {
 		{[]string{"X"}, "X", "close all windows of this app, after asking", "", (*model).askCloseApp},
 		{[]string{"@"}, "@", "in the demo: plug a monitor in, or pull it", "", (*model).startPlug},
 		{[]string{";"}, ";", "other screens", "", (*model).startScreens},
-		{[]string{":"}, ":", "a command in words", "", func(m *model) tea.Cmd { return m.openLine("") }},
+		{[]string{"P"}, "P", "draw what is shown as SVG or PDF", "", (*model).startDraw},
+		{[]string{":"}, ":", "a command in words; draw too", "", func(m *model) tea.Cmd { return m.openLine("") }},
 		{[]string{"?"}, "?", "this page", "", func(m *model) tea.Cmd { m.push(&keysPage{}); return nil }},
 		{[]string{"esc"}, "Escape", "one step back; never quits", "", (*model).escape},
 		{[]string{"q"}, "q", "quit; every window stays", "", func(*model) tea.Cmd { return tea.Quit }},
@@ -131,7 +132,7 @@ func (m *model) pageKey(k tea.KeyPressMsg, name string) tea.Cmd {
 	if leaves {
 		m.home()
 	}
-	if leaves || k.Text == "u" || k.Text == "U" {
+	if leaves || k.Text == "u" || k.Text == "U" || k.Text == "P" {
 		return m.common(k, name)
 	}
 	m.say(fmt.Sprintf("%s does nothing here. Escape goes back to the map.", k.Keystroke()), false)

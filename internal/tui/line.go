@@ -1,12 +1,14 @@
 package tui
 
 import (
+	"cmp"
 	"strings"
 
 	tea "charm.land/bubbletea/v2"
 	uv "github.com/charmbracelet/ultraviolet"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 )
 
@@ -41,6 +43,13 @@ func (p *linePrompt) accept(m *model) tea.Cmd {
 	if value == "" {
 		m.pop()
 		return nil
+	}
+	if r, is, err := drawRequest(value); err != nil {
+		m.say(keeper.Sentence(err), true)
+		return nil
+	} else if is {
+		m.pop()
+		return m.drawTo(r, false)
 	}
 	c, err := lang.ParseCommand(value)
 	if err != nil {
@@ -123,7 +132,7 @@ func (p *namePrompt) foot(m *model, c *canvas, at parts) *tea.Cursor {
 // complete goes on with the word begun, as far as there is one way.
 func (m *model) complete() {
 	value := m.input.Value()
-	words := lang.Complete(value, m.d)
+	words := m.completions(value)
 	var begun string
 	if i := strings.LastIndexByte(value, ' '); i < len(value)-1 {
 		begun = value[i+1:]
@@ -141,6 +150,27 @@ func (m *model) complete() {
 		m.input.SetValue(value[:len(value)-len(begun)] + common(fits))
 	}
 	m.input.CursorEnd()
+}
+
+// completions are what could stand at the end of a line.
+func (m *model) completions(line string) []string {
+	if _, drawing, _ := drawRequest(line); drawing {
+		return completeDraw(line)
+	}
+	words := lang.Complete(line, m.d)
+	if strings.HasPrefix(drawWord, line) {
+		words = append(words, drawWord)
+	}
+	return words
+}
+
+// drawWords say what a line that asks for a drawing would do.
+func drawWords(line string) string {
+	r, _, err := drawRequest(line)
+	if err != nil {
+		return keeper.Sentence(err)
+	}
+	return "Enter draws it to " + cmp.Or(r.Path, r.Usual()+" in the present folder") + "."
 }
 
 // common is the start that all words share.
@@ -161,6 +191,7 @@ func (l *linePrompt) foot(m *model, c *canvas, p parts) *tea.Cursor {
 	value := m.input.Value()
 	words, st := m.previewWords(), t.style(t.Brass)
 	_, err := lang.ParseCommand(value)
+	_, drawing, _ := drawRequest(value)
 	var fault *lang.Error
 	if e, ok := err.(*lang.Error); ok {
 		fault = e
@@ -170,6 +201,8 @@ func (l *linePrompt) foot(m *model, c *canvas, p parts) *tea.Cursor {
 		words, st = m.message, bold(t.style(t.Coral))
 	case fault != nil && strings.TrimSpace(value) == "":
 		words, st = "A command, such as: send 3, go B2, add Foyer, layout lead", t.style(t.Slate)
+	case drawing:
+		words, fault, st = drawWords(value), nil, t.style(t.Brass)
 	case fault != nil && fault.Found == "":
 		words, st = "", t.style(t.Slate)
 	case fault != nil:
@@ -180,7 +213,7 @@ func (l *linePrompt) foot(m *model, c *canvas, p parts) *tea.Cursor {
 	at := c.text(1, y, c.w, ":", bold(t.style(t.Brass))) + 1
 	m.typed(c, at, y, value, fault)
 	x := at + width(value) + 3
-	if complete := lang.Complete(value, m.d); len(complete) > 0 && c.w-x > 12 {
+	if complete := m.completions(value); len(complete) > 0 && c.w-x > 12 {
 		c.text(x, y, c.w-x-1, strings.Join(complete, "  "), t.style(t.Slate))
 	}
 	if p.rows > 1 {

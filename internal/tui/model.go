@@ -33,6 +33,7 @@ type Options struct {
 	// ChordRows makes Chords of changed settings; nil where there is no display.
 	ChordRows func(settings.Settings) [][2]string
 	First     FirstUse // nil for none
+	Survey    Survey   // nil for none
 	Simulated bool     // the desk is made up: its monitors can be plugged in and pulled
 	// BroughtUp says that the screens run in a window that their keeper shows
 	// and hides: they end with it, and begin anew when they get the focus.
@@ -190,6 +191,12 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 		return m.typeAhead()
 	case logMsg:
 		m.gotLog(msg)
+	case surveyMsg:
+		m.gotSurvey(msg)
+	case drawnMsg:
+		m.gotDrawn(msg)
+	case askMsg:
+		return m.askFirst(msg.prompt)
 	case wouldMsg:
 		m.gotWould(msg)
 	case appsMsg:

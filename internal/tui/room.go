@@ -191,7 +191,8 @@ func screens() []listed {
 	return []listed{
 		{"g", "gazetteer", "every open window; search, sort, mark", func(m *model) tea.Cmd { return m.openGazetteer(false) }},
 		{"w", "switcher", "recent windows, the latest first", (*model).openSwitcher},
-		{"s", "strays", "windows that are lost, and where they would go", (*model).openStrays},
+		{"!", "strays", "windows that are lost, and where they would go", (*model).openStrays},
+		{"s", "survey", "what the work was like, and what could be ordered better", (*model).openSurvey},
 		{"l", "logbook", "what was done, and the way back", (*model).openLog},
 		{"r", "rules", "what becomes of windows that open, and why", (*model).openRules},
 		{"e", "settings", "what can be chosen, and the chords", (*model).openSettings},

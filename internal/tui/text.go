@@ -1,6 +1,7 @@
 package tui
 
 import (
+	"cmp"
 	"strings"
 
 	tea "charm.land/bubbletea/v2"
@@ -13,6 +14,7 @@ type textPrompt struct {
 	over
 	label string
 	help  string // what can be typed, while nothing is wrong
+	does  string // what Enter does; empty for writing it
 	// accept takes the text; nil leaves the line, to be mended, and the message says
 	// why.
 	accept func(m *model, text string) tea.Cmd
@@ -43,8 +45,8 @@ func (p *textPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	return m.write(k)
 }
 
-func (*textPrompt) hints(*model) legend {
-	return legend{first: []hint{{"Enter", "writes it"}, escapes}}
+func (p *textPrompt) hints(*model) legend {
+	return legend{first: []hint{{"Enter", cmp.Or(p.does, "writes it")}, escapes}}
 }
 
 func (p *textPrompt) draw(m *model, c *canvas) *tea.Cursor {

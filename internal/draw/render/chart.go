@@ -119,10 +119,7 @@ func (b bars) Plot(c vgdraw.Canvas, pl *plot.Plot) {
 			}
 			r := at(float64(i), sum, sum+v)
 			sum += v
-			b.pen.SetColor(b.tints[k%len(b.tints)])
-			b.pen.Fill(r.Path())
-			b.pen.line(0.4, b.pen.Theme.Paper)
-			b.pen.Stroke(r.Path())
+			b.pen.segment(r, b.tints[k%len(b.tints)], k)
 			b.name(r, k)
 		}
 		if b.outer != nil && b.outer[i] > 0 {
@@ -131,6 +128,41 @@ func (b bars) Plot(c vgdraw.Canvas, pl *plot.Plot) {
 			b.pen.Stroke(r.Path())
 		}
 	}
+}
+
+// segment draws a segment of a bar: its tint, and lines by which it is told from others
+// in black and white.
+func (p *pen) segment(r vg.Rectangle, tint color.Color, k int) {
+	p.SetColor(tint)
+	p.Fill(r.Path())
+	p.line(0.3, p.Theme.Slate)
+	x0, y0, x1, y1 := r.Min.X.Points(), r.Min.Y.Points(), r.Max.X.Points(), r.Max.Y.Points()
+	cross := func(ax, ay, bx, by float64) {
+		p.Stroke(vg.Path{{Type: vg.MoveComp, Pos: vg.Point{X: vg.Points(ax), Y: vg.Points(ay)}}, {Type: vg.LineComp, Pos: vg.Point{X: vg.Points(bx), Y: vg.Points(by)}}})
+	}
+	const gap = 3.5
+	switch k % 4 {
+	case 1: // rising
+		for c := math.Ceil((y0-x1)/gap) * gap; c < y1-x0; c += gap {
+			from, to := max(x0, y0-c), min(x1, y1-c)
+			if from < to {
+				cross(from, from+c, to, to+c)
+			}
+		}
+	case 2: // level
+		for y := math.Ceil(y0/gap) * gap; y < y1; y += gap {
+			cross(x0, y, x1, y)
+		}
+	case 3: // falling
+		for c := math.Ceil((x0+y0)/gap) * gap; c < x1+y1; c += gap {
+			from, to := max(x0, c-y1), min(x1, c-y0)
+			if from < to {
+				cross(from, c-from, to, c-to)
+			}
+		}
+	}
+	p.line(0.4, p.Theme.Paper)
+	p.Stroke(r.Path())
 }
 
 // name writes the name of a segment on it, so that it is known without its colour.
@@ -143,8 +175,11 @@ func (b bars) name(r vg.Rectangle, k int) {
 	if (r.Max.X-r.Min.X).Points() < w+2 || (r.Max.Y-r.Min.Y).Points() < size {
 		return
 	}
-	b.pen.SetColor(b.pen.Theme.Paper)
 	x, y := (r.Min.X.Points()+r.Max.X.Points()-w)/2, (r.Min.Y.Points()+r.Max.Y.Points())/2-size*0.36
+	ground := vg.Rectangle{Min: vg.Point{X: vg.Points(x - 1), Y: vg.Points(y - 1)}, Max: vg.Point{X: vg.Points(x + w + 1), Y: vg.Points(y + size - 1)}}
+	b.pen.SetColor(b.tints[k%len(b.tints)])
+	b.pen.Fill(ground.Path())
+	b.pen.SetColor(b.pen.Theme.Paper)
 	b.pen.FillString(b.pen.Fonts.face(false, size), vg.Point{X: vg.Points(x), Y: vg.Points(y)}, b.names[k])
 }
 
@@ -189,16 +224,16 @@ func ticks(names []string, each int) plot.ConstantTicks {
 
 // scale has an axis begin at 0 and have ticks at round numbers.
 func scale(a *plot.Axis, most float64) {
-	a.Min, a.Max = 0, max(most, 1e-9)
+	a.Min, a.Max = 0, max(most, 1e-9)*1.04
 	step := math.Pow(10, math.Floor(math.Log10(a.Max)))
 	for _, by := range []float64{0.2, 0.5, 1, 2} {
-		if a.Max/(step*by) <= 5 {
+		if a.Max/(step*by) <= 6 {
 			step *= by
 			break
 		}
 	}
 	var all []plot.Tick
-	for v := 0.0; v <= a.Max*1.001; v += step {
+	for v := 0.0; v <= a.Max; v += step {
 		all = append(all, plot.Tick{Value: v, Label: strconv.FormatFloat(math.Round(v*100)/100, 'f', -1, 64)})
 	}
 	a.Tick.Marker = plot.ConstantTicks(all)
@@ -240,13 +275,13 @@ func (p *pen) hours(r *survey.Report) *plot.Plot {
 	names, each := slotNames(r)
 	pl.X.Tick.Marker = ticks(names, each)
 	pl.Legend.TextStyle.Font, pl.Legend.TextStyle.Color, pl.Legend.TextStyle.Handler = pl.X.Tick.Label.Font, p.Theme.Paper, pl.TextHandler
-	pl.Legend.Top, pl.Legend.ThumbnailWidth = true, 8
+	pl.Legend.Top, pl.Legend.ThumbnailWidth, pl.Legend.Padding = true, 10, 3
 	for i, w := range r.Workspaces {
 		name := w.Label
 		if name != strconv.Itoa(w.Number) {
 			name = fmt.Sprintf("%d %s", w.Number, w.Label)
 		}
-		pl.Legend.Add(p.Fonts.cut(false, 6.5, fmt.Sprintf("%s  %s", name, survey.Duration(w.Seconds)), 110), swatch{p, b.tints[i]})
+		pl.Legend.Add(p.Fonts.cut(false, 6.5, fmt.Sprintf("%s  %s", name, survey.Duration(w.Seconds)), 110), swatch{p, b.tints[i], i})
 	}
 	// The legend stands beside the bars.
 	pl.X.Max = float64(len(b.rows)) - 0.5 + float64(len(b.rows))*0.62
@@ -258,14 +293,12 @@ func (p *pen) hours(r *survey.Report) *plot.Plot {
 type swatch struct {
 	pen  *pen
 	tint color.Color
+	k    int
 }
 
 // Thumbnail draws it.
 func (s swatch) Thumbnail(c *vgdraw.Canvas) {
-	s.pen.SetColor(s.tint)
-	s.pen.Fill(c.Rectangle.Path())
-	s.pen.line(0.4, s.pen.Theme.Paper)
-	s.pen.Stroke(c.Rectangle.Path())
+	s.pen.segment(c.Rectangle, s.tint, s.k)
 }
 
 // lyingBars are bars with names at their left, the first at the top.

@@ -46,7 +46,7 @@ func (c *card) set(sections []draw.Section, really bool) bool {
 	keys := w * 0.24
 	for _, s := range sections {
 		// A head stands with its first two rows.
-		if !c.room(c.size*1.35*3 + c.size*0.6) {
+		if !c.room(c.size*1.35*3 + c.size*0.6 + 2) {
 			return false
 		}
 		if c.y > c.area.y {
@@ -57,6 +57,7 @@ func (c *card) set(sections []draw.Section, really bool) bool {
 			c.bold(c.x, c.y, c.size, c.Theme.Brass, s.Head)
 			c.stroke(0.4, c.Theme.Slate, c.x, c.y+2, c.x+w, c.y+2)
 		}
+		c.y += 2
 		for _, k := range s.Rows {
 			left := c.Fonts.wrap(true, c.size, k.Keys, keys-4)
 			right := c.Fonts.wrap(false, c.size, k.Does, w-keys)

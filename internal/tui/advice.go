@@ -1,0 +1,164 @@
+package tui
+
+import (
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/lang"
+	"zatlas/internal/survey"
+)
+
+// adviceScreen lists what could be ordered better, beside the map on which the one
+// that was asked for is pencilled.
+type adviceScreen struct {
+	of    *desk.Desk
+	data  survey.Data
+	items []survey.Item
+	at    int
+	pen   bool // the one under the cursor is pencilled
+}
+
+// openAdvice shows the advice by what the survey shows.
+func (m *model) openAdvice(s *surveyScreen) tea.Cmd {
+	if s.report == nil {
+		return nil
+	}
+	a := &adviceScreen{}
+	a.fill(m, s.data)
+	m.rooms = append(m.rooms, a)
+	return nil
+}
+
+// fill works the advice out for the present desk.
+func (a *adviceScreen) fill(m *model, data survey.Data) {
+	a.of, a.data = m.d, data
+	a.items = survey.Advise(data.Spans, m.d).Items(m.d)
+	a.at = geom.Clamp(a.at, 0, len(a.items)-1)
+}
+
+// follow works it out anew after every change.
+func (a *adviceScreen) follow(m *model) tea.Cmd {
+	if a.of != m.d {
+		a.pen = false
+		a.fill(m, a.data)
+	}
+	return nil
+}
+
+// settle stays here after a command.
+func (a *adviceScreen) settle(m *model, _ desk.Report, _ string) bool { return true }
+
+func (a *adviceScreen) pending(*model) (desk.Command, bool) {
+	if !a.pen || len(a.items) == 0 {
+		return desk.Command{}, false
+	}
+	return a.items[a.at].Command, true
+}
+
+func (a *adviceScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
+	if e, ok := msg.(tea.MouseWheelMsg); ok {
+		return m.arrowOf(e)
+	}
+	return nil
+}
+
+func (a *adviceScreen) hints(m *model) legend {
+	enter := hint{"Enter", "pencil it on the map"}
+	switch {
+	case a.items[a.at].Command.Verb == "":
+		enter.does = "nothing to be done by itself"
+	case a.pen:
+		enter.does = "do it"
+	}
+	return legend{first: []hint{{"up, down", "choose"}, enter, m.undoHint(), {"Escape", "back to the survey"}}, flows: true}
+}
+
+func (a *adviceScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
+	m.message = ""
+	step := rowStep(name, len(a.items))
+	switch {
+	case step != 0:
+		a.at, a.pen = geom.Clamp(a.at+step, 0, len(a.items)-1), false
+	case name == "enter" && a.items[a.at].Command.Verb == "":
+		m.say("There is no command for this: it is for you to think about.", false)
+	case name == "enter" && !a.pen:
+		a.pen = true
+	case name == "enter":
+		a.pen = false
+		return m.do(a.items[a.at].Command)
+	case name == "esc" && a.pen:
+		a.pen = false
+	case name == "esc" || name == "q":
+		m.pop()
+	default:
+		return m.pageKey(k, name)
+	}
+	return nil
+}
+
+// draw draws the map and the list.
+func (a *adviceScreen) draw(m *model, c *canvas) *tea.Cursor {
+	t := m.opt.Theme
+	m.head(c)
+	chartR, list := m.logParts()
+	p := m.painter(c, newChart(m.d, m.preview(), chartR, m.workspaceAt()))
+	p.atlas()
+	if next := m.preview(); next != nil {
+		p.pencil(next)
+		p.renumber(next)
+	}
+	quiet := t.style(t.Slate)
+	o := newSidebar(c, list, quiet)
+	o.line(span{"ADVICE", bold(t.style(t.Brass))}, span{"  by how you work; it is never done by itself", quiet})
+	// Lines of each item, so that the chosen one is in sight.
+	var lines [][]span
+	cursor := 0
+	for i, it := range a.items {
+		if it.Head != "" {
+			lines = append(lines, nil, []span{{it.Head, bold(t.style(t.Green))}})
+		}
+		row := t.style(t.Paper)
+		if i == a.at {
+			row, cursor = reverse(bold(t.style(t.Brass))), len(lines)
+		}
+		for n, line := range wrap(it.Words, list.W-5) {
+			mark := "  "
+			if n == 0 && it.Command.Verb != "" {
+				mark = "› "
+			}
+			lines = append(lines, []span{{mark, row}, {line, row}})
+		}
+		if it.Worth != "" {
+			for _, line := range wrap(it.Worth, list.W-5) {
+				lines = append(lines, []span{{"  " + line, quiet}})
+			}
+		}
+		if i == a.at && it.Command.Verb != "" {
+			lines = append(lines, []span{{"  :" + lang.Print(it.Command), quiet}})
+		}
+	}
+	room := list.H - 1
+	first := geom.Clamp(cursor-room/2, 0, max(0, len(lines)-room))
+	for _, l := range lines[first:] {
+		o.line(l...)
+	}
+	return m.foot(c, m.parts())
+}
+
+// renumber pencils beside each workspace the number it would have.
+func (p *painter) renumber(next *desk.Desk) {
+	for _, b := range p.ch.bands {
+		i := next.Index(p.d.Workspaces[b.index].ID)
+		if i < 0 || i == b.index {
+			continue
+		}
+		y := b.top
+		if b.head >= 0 {
+			y = b.head
+		}
+		r, st := p.ch.labels, bold(p.t.style(p.t.Brass))
+		p.fill(geom.R(r.X+1, y, r.W-1, 1), " ", st)
+		p.text(r.X+1, y, r.W-2, "→ "+next.Title(i), st)
+	}
+}
