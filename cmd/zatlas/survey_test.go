@@ -133,11 +133,12 @@ func TestAdviceOnTheScreen(t *testing.T) {
 	term.Keys("Left").Wait("Nothing is kept of this time")
 	term.Keys("Right").Keys("Right").Wait("This is the latest there is.")
 	term.Keys("a").Wait("Next and previous would be 39 steps for these 39 switches", "instead of 195.")
-	term.Keys("Enter").Wait("Pencilled: The order is now 1 Programme, 2 Late night", "→ 2 Late night")
+	term.Keys("Enter").Wait("Pencilled: The order is now 1 Programme, 2 Late night", "→2 Late night")
 	term.Keys("Enter").Wait("The order is now 1 Programme, 2 Late night, 3 Subtitles", "Today's order is the best")
 	term.Keys("u").Wait("Undid: The order is now", "instead of 195")
 	term.Keys("Down", "Down", "Enter").Wait("Pencilled: Sent Late set to 1 Programme")
-	term.Keys("Escape").Keys("Escape").Wait("HOURS BY APP")
+	term.Keys("Escape").Wait("Enter pencil it on the map")
+	term.Keys("Escape").Wait("HOURS BY APP")
 	term.Keys("Escape").Wait("6 Late night")
 }
 

@@ -159,6 +159,6 @@ func (p *painter) renumber(next *desk.Desk) {
 		}
 		r, st := p.ch.labels, bold(p.t.style(p.t.Brass))
 		p.fill(geom.R(r.X+1, y, r.W-1, 1), " ", st)
-		p.text(r.X+1, y, r.W-2, "→ "+next.Title(i), st)
+		p.text(r.X+1, y, r.W-2, "→"+next.Title(i), st)
 	}
 }

@@ -9,8 +9,6 @@ import (
 	"sync"
 	"unicode"
 
-	"codeberg.org/go-fonts/liberation/liberationmonobold"
-	"codeberg.org/go-fonts/liberation/liberationmonoregular"
 	"codeberg.org/go-fonts/liberation/liberationsansbold"
 	"codeberg.org/go-fonts/liberation/liberationsansregular"
 	stdfont "golang.org/x/image/font"
@@ -46,9 +44,7 @@ const maxFont = 64 << 20
 // NewFonts are the fonts this program brings along.
 func NewFonts() (*Fonts, error) {
 	f := &Fonts{}
-	for _, t := range []*typeface{ // the last one is taken first
-		{name: "mono", family: "Liberation Mono", data: liberationmonoregular.TTF}, // has blocks and boxes
-		{name: "monobold", family: "Liberation Mono", data: liberationmonobold.TTF, bold: true},
+	for _, t := range []*typeface{
 		{name: "sans", family: "Liberation Sans", data: liberationsansregular.TTF},
 		{name: "sansbold", family: "Liberation Sans", data: liberationsansbold.TTF, bold: true},
 	} {
@@ -169,14 +165,19 @@ next:
 				continue next
 			}
 		}
-		code := fmt.Sprintf("U+%04X", r)
-		last := faces[len(faces)-1]
+		code, last := fmt.Sprintf("U+%04X", r), faces[len(faces)-1]
+		if s, ok := standIns[r]; ok {
+			code = s
+		}
 		for _, c := range code {
 			add(last, string(c), f.advance(last, c))
 		}
 	}
 	return all
 }
+
+// standIns stand for signs of ours that fonts may not have.
+var standIns = map[rune]string{'▁': "_"}
 
 // visual is a text in the order in which its letters stand from left to right.
 func visual(text string) string {
@@ -194,8 +195,12 @@ func visual(text string) string {
 		return text
 	}
 	var b strings.Builder
-	for i := range order.NumRuns() {
+	n := order.NumRuns()
+	for i := range n {
 		r := order.Run(i)
+		if !p.IsLeftToRight() { // they come in the order in which they are read
+			r = order.Run(n - 1 - i)
+		}
 		if r.Direction() == bidi.RightToLeft {
 			b.WriteString(bidi.ReverseString(r.String()))
 		} else {

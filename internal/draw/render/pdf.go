@@ -4,7 +4,10 @@ import (
 	"fmt"
 	"image/color"
 	"io"
+	"math"
+	"strings"
 	"time"
+	"unicode"
 
 	"codeberg.org/go-pdf/fpdf"
 )
@@ -25,7 +28,7 @@ func newPDF(fonts *Fonts, p Paper, title string) *pdf {
 	doc.SetModificationDate(epoch)
 	doc.SetCatalogSort(true)
 	doc.SetProducer("Zealous Atlas", true)
-	doc.SetTitle(title, true)
+	doc.SetTitle(basic(title), true)
 	doc.SetLang("en")
 	doc.SetAutoPageBreak(false, 0)
 	doc.SetMargins(0, 0, 0)
@@ -42,8 +45,23 @@ func (p *pdf) page(title string, level int) {
 	p.doc.AddPageFormat("P", fpdf.SizeType{Wd: p.paper.W, Ht: p.paper.H})
 	if title != "" {
 		p.doc.SetFont(p.fonts.plain[len(p.fonts.plain)-1].name, "", 10) // bookmarks are UTF-8 with a font that is
-		p.doc.Bookmark(title, level, 0)
+		p.doc.Bookmark(basic(title), level, 0)
 	}
+}
+
+// basic is a text as the package takes it where it sets no type: UTF-8 without what
+// lies beyond the basic plane.
+func basic(text string) string {
+	var b strings.Builder
+	for _, r := range strings.ToValidUTF8(text, "\ufffd") {
+		switch {
+		case r > math.MaxUint16:
+			fmt.Fprintf(&b, "U+%04X", r)
+		case !unicode.IsControl(r):
+			b.WriteRune(r)
+		}
+	}
+	return b.String()
 }
 
 // What belongs together is told by SVG alone.
