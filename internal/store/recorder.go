@@ -54,6 +54,10 @@ type moment struct {
 	verb, source string
 }
 
+// rest is how long it waits after it was told something, so that it takes nothing from
+// the keeper while that answers.
+const rest = 200 * time.Millisecond
+
 // NewRecorder starts one, which has what it makes kept by a saver. Idle tells how long
 // nothing was typed and the pointer stood still. It goes on until Close.
 func NewRecorder(s *Saver, idle func() (time.Duration, error), log *slog.Logger) *Recorder {
@@ -106,6 +110,10 @@ func (r *Recorder) run() {
 	for {
 		select {
 		case <-r.stirred:
+			select { // what comes together is followed at once
+			case <-time.After(rest):
+			case <-r.ending:
+			}
 			r.take()
 		case <-tick:
 			r.input(time.Now())
