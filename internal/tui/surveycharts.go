@@ -3,6 +3,7 @@ package tui
 import (
 	"fmt"
 	"image/color"
+	"math"
 	"strconv"
 	"strings"
 
@@ -104,8 +105,8 @@ func (b *board) axis(most float64, words string) geom.Rect {
 		b.put(plot.X-1, y, "│", quiet)
 	}
 	label(plot.Y, most)
-	if plot.H > 4 {
-		label(plot.Y+plot.H/2, most*float64(plot.H-plot.H/2)/float64(plot.H))
+	if half := math.Floor(most / 2); half >= 1 && plot.H > 4 {
+		label(plot.Bottom()-int(half/most*float64(plot.H)+0.5), half)
 	}
 	b.text(b.r.X, plot.Bottom(), 5, words, quiet)
 	return plot
@@ -222,6 +223,9 @@ func (b *board) lying(names []string, rows [][]float64, words []string, signs []
 		for n, v := range rows[i] {
 			sum += v
 			to := int(sum/top*float64(room) + 0.5)
+			if v > 0 && to == 0 {
+				to = 1 // what is there is seen
+			}
 			for k := from; k < to; k++ {
 				b.cellOf(x+k, y, n, map[bool]string{true: signs[n%len(signs)], false: "█"}[len(rows[i]) > 1])
 			}
