@@ -73,7 +73,7 @@ func TestDrawOnTheScreens(t *testing.T) {
 	dir := t.TempDir()
 	term := testkit.NewTerminal(t, 140, 40, []string{"XDG_STATE_HOME=" + t.TempDir(), "HOME=" + dir}, "sh", "-c", "cd "+dir+" && exec "+testkit.Binary(t)+" demo")
 	term.Wait("6 workspaces")
-	term.Keys(":").Type("draw").Wait("draw needs what to draw")
+	term.Keys(":").Type("draw").Wait("Draw needs what to draw")
 	term.Type(" boo").Keys("Tab").Type("my book.pdf").Wait("Enter draws it to my book.pdf.")
 	term.Keys("Enter").Wait("Drawn to ~/my book.pdf.")
 	term.Keys("z").Wait("SHEET A1")
