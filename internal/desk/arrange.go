@@ -367,26 +367,53 @@ func (d *Desk) RoomOf(s *Sheet, letter byte) geom.Rect {
 	return d.Monitor(letter).Work.Inset(d.gapOf(s))
 }
 
-// maximise has windows cover the work area, or gives them their place back.
-func (e *edit) maximise(Command) (string, error) {
-	return e.toggleFull("maximised", func(w *Window) *bool { return &w.Maximised })
+// maximise has windows cover the work area, or gives them their place back. Across
+// and down are the two directions by themselves, which a floating window follows.
+func (e *edit) maximise(c Command) (string, error) {
+	axis := ""
+	if len(c.Args) > 0 && (c.Args[0].Word == "across" || c.Args[0].Word == "down") {
+		axis, c.Args = c.Args[0].Word, c.Args[1:]
+	}
+	is := func(w *Window) bool {
+		return w.Maximised || axis == "across" && w.Wide || axis == "down" && w.Tall
+	}
+	return e.toggleFull(map[string]string{"": "maximised", "across": "maximised across", "down": "maximised down"}[axis], c, is, func(w *Window, on bool) {
+		wide, tall := w.Maximised || w.Wide, w.Maximised || w.Tall
+		if axis != "down" {
+			wide = on
+		}
+		if axis != "across" {
+			tall = on
+		}
+		w.Maximised, w.Wide, w.Tall = wide && tall, wide && !tall, tall && !wide
+	})
 }
 
 // fullscreen has a window cover its monitor, or gives it its place back. One
 // window of a sheet is fullscreen.
-func (e *edit) fullscreen(Command) (string, error) {
-	return e.toggleFull("fullscreen", func(w *Window) *bool { return &w.Fullscreen })
+func (e *edit) fullscreen(c Command) (string, error) {
+	return e.toggleFull("fullscreen", c, func(w *Window) bool { return w.Fullscreen }, func(w *Window, on bool) { w.Fullscreen = on })
 }
 
-func (e *edit) toggleFull(word string, flag func(*Window) *bool) (string, error) {
+// wanted tells what "on" or "off" after a verb ask for, or without them that all of
+// the windows get what any of them has not.
+func (e *edit) wanted(c Command, ids []int, is func(*Window) bool) bool {
+	if len(c.Args) > 0 {
+		return c.Args[0].Word == "on"
+	}
+	return slices.ContainsFunc(ids, func(id int) bool { return !is(e.Window(id)) })
+}
+
+func (e *edit) toggleFull(word string, c Command, is func(*Window) bool, set func(w *Window, on bool)) (string, error) {
 	ids := slices.DeleteFunc(slices.Clone(e.chosen), func(id int) bool { return e.Window(id).Minimised })
 	if len(ids) == 0 {
 		return "", errors.New("it is minimised. Restore it first")
 	}
-	on := slices.ContainsFunc(ids, func(id int) bool { return !*flag(e.Window(id)) })
+	on := e.wanted(c, ids, is)
+	already := !slices.ContainsFunc(ids, func(id int) bool { return is(e.Window(id)) != on })
 	for _, id := range ids {
 		w := e.window(id)
-		if on && w.Fixed && word == "maximised" {
+		if on && w.Fixed && word != "fullscreen" {
 			return "", fmt.Errorf("%s has one size", w.Label())
 		}
 		if on && word == "fullscreen" {
@@ -396,21 +423,24 @@ func (e *edit) toggleFull(word string, flag func(*Window) *bool) (string, error)
 				}
 			}
 		}
-		e.setFull(w, func(w *Window) { *flag(w) = on })
+		e.setFull(w, func(w *Window) { set(w, on) })
 	}
-	is := "is"
+	verb := "is"
 	if len(ids) > 1 {
-		is = "are"
+		verb = "are"
+	}
+	if already {
+		verb += " already"
 	}
 	if on {
-		return fmt.Sprintf("%s %s %s.", e.the(ids), is, word), nil
+		return fmt.Sprintf("%s %s %s.", e.the(ids), verb, word), nil
 	}
-	return fmt.Sprintf("%s %s back in place.", e.the(ids), is), nil
+	return fmt.Sprintf("%s %s back in place.", e.the(ids), verb), nil
 }
 
 // setFull changes whether a window covers more than its place, which is kept.
 func (e *edit) setFull(w *Window, change func(w *Window)) {
-	before := w.full()
+	before := w.full() || w.Wide || w.Tall
 	if !before && !e.Tiled(w) {
 		w.Floated = w.Rect
 	}
@@ -435,7 +465,7 @@ func (w *Window) full() bool { return w.Maximised || w.Fullscreen }
 // floatRect is where a floating window is, or would be if it were not maximised
 // or fullscreen.
 func (w *Window) floatRect() geom.Rect {
-	if w.full() && !w.Floated.Empty() {
+	if (w.full() || w.Wide || w.Tall) && !w.Floated.Empty() {
 		return w.Floated
 	}
 	return w.Rect
@@ -519,7 +549,7 @@ func (e *edit) snap(c Command) (string, error) {
 		default:
 			w.Loose = defaultPlace(w, e.Monitor(w.Monitor).Work)
 		}
-		e.setFull(w, func(w *Window) { w.Maximised, w.Fullscreen = false, false })
+		e.setFull(w, func(w *Window) { w.Maximised, w.Fullscreen, w.Wide, w.Tall = false, false, false, false })
 		e.lift(w)
 		if !w.MustFloat() && e.Sheet(e.Index(w.Workspace), w.Monitor).Layout != layout.Free {
 			w.Floating = true

@@ -78,7 +78,7 @@ const maxPlane = 1 << 20
 // placeAt puts a floating window somewhere by hand.
 func (e *edit) placeAt(w *Window, r geom.Rect) {
 	r.X, r.Y = geom.Clamp(r.X, -maxPlane, maxPlane), geom.Clamp(r.Y, -maxPlane, maxPlane)
-	w.Rect, w.Floated, w.Away, w.Loose = r, r, nil, geom.Rect{}
+	w.Rect, w.Floated, w.Away, w.Loose, w.Wide, w.Tall = r, r, nil, geom.Rect{}, false, false
 	e.sheet(e.Index(w.Workspace), w.Monitor)
 	i := e.Index(w.Workspace)
 	if on := stray.Look(w.Lost(), e.strays).On; on != 0 && on != w.Monitor && e.Has(i, on) {

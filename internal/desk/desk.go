@@ -155,11 +155,14 @@ type Window struct {
 	Floating   bool // floats by its owner's wish
 	Minimised  bool
 	Maximised  bool // covers the work area, and keeps its place
+	Wide, Tall bool // covers it in one direction alone, where it floats
 	Fullscreen bool // covers the monitor, and keeps its place
 	Sticky     bool
 	Urgent     bool
 	NoFocus    bool // takes no keyboard input
 	Above      bool // stays above the other floating ones
+	Below      bool // stays below them
+	Modal      bool // a dialog for which its parent waits: it gets the focus in its place
 	Hung       bool // its program does not answer
 	Pin        byte // the letter that jumps to this one window, or 0
 
@@ -441,12 +444,15 @@ func (d *Desk) States(w *Window) []string {
 		{d.Focus == w.ID, "focused"},
 		{!w.Minimised && !d.Tiled(w), "floating"},
 		{w.Maximised, "maximised"},
+		{w.Wide, "wide"},
+		{w.Tall, "tall"},
 		{w.Fullscreen, "fullscreen"},
 		{w.Minimised, "minimised"},
 		{w.Sticky, "sticky"},
 		{w.Urgent, "urgent"},
 		{d.Covered(w), "covered"},
 		{w.Above, "above"},
+		{w.Below, "below"},
 		{w.Hung, "hung"},
 	} {
 		if s.on {

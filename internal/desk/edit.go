@@ -103,6 +103,7 @@ func (e *edit) setFocus(id int) {
 	if was := e.window(e.Focus); was != nil {
 		was.UsedAt = e.Now // up to now
 	}
+	id = e.waitedFor(id)
 	w := e.window(id)
 	e.Focus, e.At = id, w.Monitor
 	w.UsedAt = e.Now
@@ -112,6 +113,23 @@ func (e *edit) setFocus(id int) {
 	}
 	w.Urgent = false
 	e.raise(w)
+}
+
+// waitedFor is the modal dialog that a window waits for, which gets the focus in its
+// place; else the window itself.
+func (e *edit) waitedFor(id int) int {
+	for range 32 {
+		ids := e.dialogs(id)
+		i := slices.IndexFunc(ids, func(id int) bool {
+			w := e.Window(id)
+			return w.Modal && !w.NoFocus && e.Visible(w)
+		})
+		if i < 0 {
+			break
+		}
+		id = ids[i]
+	}
+	return id
 }
 
 // raise brings a floating window to the top of its sheet.
@@ -429,6 +447,14 @@ func (e *edit) layOut(i int, letter byte) {
 			r = whole
 		case w.Maximised:
 			r = e.Monitor(letter).Work
+		case (w.Wide || w.Tall) && !e.Tiled(w):
+			work := e.Monitor(letter).Work
+			if w.Wide {
+				r.X, r.W = work.X, work.W
+			}
+			if w.Tall {
+				r.Y, r.H = work.Y, work.H
+			}
 		}
 		if w.Rect != r {
 			e.window(id).Rect = r

@@ -64,6 +64,13 @@ type Moved struct {
 // Activated is a window that got the focus by hand, a click for instance.
 type Activated struct{ ID int }
 
+// Stacked is a floating window that its own program, or another one, put over another
+// of its sheet, by its id, or under it; over or under all of them for 0.
+type Stacked struct {
+	ID, Beside int
+	Under      bool
+}
+
 // MonitorsAre is a new set of monitors, all that are connected now. They are
 // known again by Key; Letter is ignored.
 type MonitorsAre struct{ Monitors []Monitor }
@@ -221,6 +228,8 @@ func (e *edit) bringIn(w *Window, keep bool) {
 	if p := e.Window(w.Parent); p != nil && f.On == 0 {
 		w.Rect.X, w.Rect.Y = p.Rect.Center().X-w.Rect.W/2, p.Rect.Center().Y-w.Rect.H/2
 		w.Rect = stray.Into(w.Lost(), work)
+	} else if p != nil && w.Rect.W <= work.W && w.Rect.H <= work.H && !work.Contains(w.Rect) {
+		w.Rect = stray.Into(w.Lost(), work) // on one monitor, not across two
 	}
 }
 
@@ -310,7 +319,7 @@ func (f Moved) apply(e *edit) string {
 		return ""
 	}
 	was := stray.Look(w.Lost(), e.strays).Cause
-	w.Rect, w.Floated, w.Away, w.Loose = f.Rect, f.Rect, nil, geom.Rect{}
+	w.Rect, w.Floated, w.Away, w.Loose, w.Wide, w.Tall = f.Rect, f.Rect, nil, geom.Rect{}, false, false
 	if now := stray.Look(w.Lost(), e.strays).Cause; was == stray.None && now != stray.None && now != stray.Tiny {
 		return fmt.Sprintf("%s moved itself out of reach. rescue brings it back.", w.Label())
 	}
@@ -336,6 +345,28 @@ func (f Activated) apply(e *edit) string {
 	if w := e.Window(f.ID); w != nil && e.Visible(w) {
 		e.setFocus(f.ID)
 	}
+	return ""
+}
+
+func (f Stacked) apply(e *edit) string {
+	w := e.Window(f.ID)
+	if w == nil || w.Minimised || e.Tiled(w) {
+		return ""
+	}
+	i := e.Index(w.Workspace)
+	s := e.sheet(i, w.Monitor)
+	rest := without(s.Floating, f.ID)
+	at := len(rest)
+	if f.Under {
+		at = 0
+	}
+	if n := slices.Index(rest, f.Beside); n >= 0 {
+		at = n
+		if !f.Under {
+			at++
+		}
+	}
+	s.Floating = slices.Insert(slices.Clone(rest), at, f.ID)
 	return ""
 }
 

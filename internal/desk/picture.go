@@ -24,6 +24,9 @@ type Placed struct {
 	Fullscreen bool
 	Sticky     bool
 	Above      bool
+	Below      bool
+	Wide, Tall bool
+	Tiled      bool
 	Urgent     bool
 	Workspace  int // index
 }
@@ -31,7 +34,7 @@ type Placed struct {
 // Picture works out what should be shown.
 func (d *Desk) Picture() Picture {
 	p := Picture{Focus: d.Focus, At: d.At, Current: d.Current(), Windows: make([]Placed, 0, len(d.Windows))}
-	var tiled, large, floating, sticky, above, full []*Window
+	var tiled, large, below, floating, sticky, above, full []*Window
 	for i := range d.Workspaces {
 		for _, m := range d.Monitors {
 			s := d.Sheet(i, m.Letter)
@@ -54,6 +57,8 @@ func (d *Desk) Picture() Picture {
 					full = append(full, w)
 				case w.Above:
 					above = append(above, w)
+				case w.Below:
+					below = append(below, w)
 				case w.Sticky:
 					sticky = append(sticky, w)
 				default:
@@ -69,7 +74,7 @@ func (d *Desk) Picture() Picture {
 	add := func(w *Window) {
 		p.Windows = append(p.Windows, Placed{
 			ID: w.ID, Rect: w.Rect, Shown: d.Visible(w), Minimised: w.Minimised,
-			Maximised: w.Maximised, Fullscreen: w.Fullscreen, Sticky: w.Sticky, Above: w.Above, Urgent: w.Urgent, Workspace: index[w.Workspace],
+			Maximised: w.Maximised, Fullscreen: w.Fullscreen, Sticky: w.Sticky, Above: w.Above, Below: w.Below, Wide: w.Wide, Tall: w.Tall, Tiled: d.Tiled(w), Urgent: w.Urgent, Workspace: index[w.Workspace],
 		})
 	}
 	for _, w := range d.Windows {
@@ -77,12 +82,47 @@ func (d *Desk) Picture() Picture {
 			add(w)
 		}
 	}
-	for _, layer := range [][]*Window{tiled, large, floating, sticky, above, full} {
+	for _, layer := range d.lifted([][]*Window{tiled, large, below, floating, sticky, above, full}) {
 		for _, w := range dialogsOver(layer) {
 			add(w)
 		}
 	}
 	return p
+}
+
+// lifted are layers of windows, the lowest first, with each dialog in that of its
+// parent where that is higher than its own: dialogs are over their parents, whatever
+// these are.
+func (d *Desk) lifted(layers [][]*Window) [][]*Window {
+	at, higher := map[int]int{}, false
+	for n, layer := range layers {
+		for _, w := range layer {
+			at[w.ID] = n
+		}
+	}
+	var level func(w *Window, depth int) int
+	level = func(w *Window, depth int) int {
+		if p, there := at[w.Parent]; there && w.Parent != 0 && depth < 32 {
+			return max(at[w.ID], p, level(d.Window(w.Parent), depth+1))
+		}
+		return at[w.ID]
+	}
+	for n, layer := range layers {
+		for _, w := range layer {
+			higher = higher || w.Parent != 0 && level(w, 0) > n
+		}
+	}
+	if !higher {
+		return layers
+	}
+	out := make([][]*Window, len(layers))
+	for _, layer := range layers {
+		for _, w := range layer {
+			n := level(w, 0)
+			out[n] = append(out[n], w)
+		}
+	}
+	return out
 }
 
 // tiles lists the windows a sheet tiles right now, those that others of their

@@ -8,11 +8,14 @@ import (
 
 // stick has windows show on whatever their monitor shows, or on their own
 // workspace again. A sticky window floats.
-func (e *edit) stick(Command) (string, error) {
+func (e *edit) stick(c Command) (string, error) {
 	ids := e.chosen
 	e.seats(ids...)
 	// Several that differ all stick first.
-	on := slices.ContainsFunc(ids, func(id int) bool { return !e.Window(id).Sticky })
+	on := e.wanted(c, ids, func(w *Window) bool { return w.Sticky })
+	if !slices.ContainsFunc(ids, func(id int) bool { return e.Window(id).Sticky != on }) {
+		return fmt.Sprintf("%s: already so.", e.the(ids)), nil
+	}
 	for _, id := range ids {
 		if e.Window(id).Sticky == on {
 			continue
@@ -70,20 +73,34 @@ func (e *edit) lower(Command) (string, error) {
 	return fmt.Sprintf("Lowered %s.", e.the(ids)), nil
 }
 
-// above keeps floating windows over all others of their sheet, or no longer.
+// above keeps floating windows over all others of their sheet, or no longer; below
+// under them.
 func (e *edit) above(c Command) (string, error) {
+	return e.keepStacked(c, func(w *Window) (this, other *bool) { return &w.Above, &w.Below })
+}
+
+func (e *edit) below(c Command) (string, error) {
+	return e.keepStacked(c, func(w *Window) (this, other *bool) { return &w.Below, &w.Above })
+}
+
+func (e *edit) keepStacked(c Command, flags func(w *Window) (this, other *bool)) (string, error) {
 	on := c.Args[0].Word == "on"
-	ids, err := e.stacked("above")
+	ids, err := e.stacked(c.Verb)
 	if err != nil {
 		return "", err
 	}
 	for _, id := range ids {
-		if e.Window(id).Above != on {
-			e.window(id).Above = on
+		if this, _ := flags(e.Window(id)); *this == on {
+			continue
+		}
+		this, other := flags(e.window(id))
+		*this = on
+		if on {
+			*other = false
 		}
 	}
 	if on {
-		return fmt.Sprintf("%s stays above the others.", e.the(ids)), nil
+		return fmt.Sprintf("%s stays %s the others.", e.the(ids), c.Verb), nil
 	}
 	return fmt.Sprintf("%s is stacked among the others.", e.the(ids)), nil
 }

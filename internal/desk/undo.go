@@ -301,8 +301,8 @@ func (e *edit) keepFacts(now *Window) {
 	c := *now
 	c.Workspace, c.Monitor, c.Away, c.Rect, c.Floated, c.Loose = w.Workspace, w.Monitor, w.Away, w.Rect, w.Floated, w.Loose
 	c.Floating, c.Minimised, c.Sticky, c.Seat = w.Floating, w.Minimised, w.Sticky, w.Seat
-	c.Maximised, c.Fullscreen = w.Maximised, w.Fullscreen
-	c.Above, c.Pin = w.Above, w.Pin
+	c.Maximised, c.Fullscreen, c.Wide, c.Tall = w.Maximised, w.Fullscreen, w.Wide, w.Tall
+	c.Above, c.Below, c.Pin = w.Above, w.Below, w.Pin
 	*w = c
 	e.retile(w.ID)
 }

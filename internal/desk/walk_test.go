@@ -130,7 +130,7 @@ func (w *walker) command() string {
 	case 33:
 		return w.pick("share +7", "share -12", "resize right 60", "resize left -40", "resize down 25", "resize up 300") + w.tile()
 	case 34:
-		return w.pick("maximise", "maximise", "fullscreen") + w.of()
+		return w.pick("maximise", "maximise on", "maximise across", "maximise down off", "fullscreen", "fullscreen off", "below on", "below off") + w.of()
 	case 35:
 		return "snap " + w.pick("left", "topright", "bottom", "middle", "4x2 1 7", "3x1 2 2", "5x4 20 6") + w.of()
 	case 28:
@@ -138,7 +138,7 @@ func (w *walker) command() string {
 	case 29:
 		return w.pick("resize left 40", "resize up -300", "resize right 9000", "cascade", "cascade to B", "cascade to A") + w.pick(" of is:floating", w.of())
 	case 23:
-		return "stick" + w.of()
+		return "stick" + w.pick("", "", " on", " off") + w.of()
 	case 24:
 		return w.pick("raise", "lower", "above on", "above off") + w.of()
 	case 25:

@@ -59,7 +59,7 @@ func (e *edit) minimise(Command) (string, error) {
 	ids := e.chosen
 	e.seats(ids...)
 	var done []int
-	for _, id := range ids {
+	for _, id := range e.withDialogs(ids) {
 		if w := e.window(id); !w.Minimised {
 			e.lift(w)
 			w.Minimised = true
@@ -78,7 +78,7 @@ func (e *edit) minimise(Command) (string, error) {
 func (e *edit) restore(Command) (string, error) {
 	ids := e.chosen
 	var done []int
-	for _, id := range ids {
+	for _, id := range e.withDialogs(ids) {
 		if e.restoreOne(id) {
 			done = append(done, id)
 		}
@@ -90,6 +90,20 @@ func (e *edit) restore(Command) (string, error) {
 		e.setFocus(w.ID)
 	}
 	return fmt.Sprintf("Restored %s.", e.the(done)), nil
+}
+
+// withDialogs are windows with their dialogs, which go out of sight with them and come
+// back with them.
+func (e *edit) withDialogs(ids []int) []int {
+	all := slices.Clone(ids)
+	for i := 0; i < len(all); i++ {
+		for _, id := range e.dialogs(all[i]) {
+			if !slices.Contains(all, id) {
+				all = append(all, id)
+			}
+		}
+	}
+	return all
 }
 
 func (e *edit) restoreOne(id int) bool {

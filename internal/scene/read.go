@@ -269,7 +269,9 @@ func (s *sceneReader) window(n *node) *windowRead {
 	w.Urgent = n.at("urgent").bool(false)
 	w.NoFocus = n.at("noFocus").bool(false)
 	w.Maximised, w.Fullscreen = n.at("maximised").bool(false), n.at("fullscreen").bool(false)
+	w.Wide, w.Tall = n.at("wide").bool(false), n.at("tall").bool(false)
 	w.Above, w.Hung = n.at("above").bool(false), n.at("hung").bool(false)
+	w.Below, w.Modal = n.at("below").bool(false), n.at("modal").bool(false)
 	if pin := n.at("pin").text(""); len(pin) == 1 && pin[0] >= 'a' && pin[0] <= 'z' {
 		w.Pin = pin[0]
 	} else if pin != "" {

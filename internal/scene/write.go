@@ -104,7 +104,11 @@ type (
 		NoFocus    bool      `json:"noFocus,omitempty"`
 		Fullscreen bool      `json:"fullscreen,omitempty"` // besides the one its sheet names
 		Maximised  bool      `json:"maximised,omitempty"`
+		Wide       bool      `json:"wide,omitempty"`
+		Tall       bool      `json:"tall,omitempty"`
 		Above      bool      `json:"above,omitempty"`
+		Below      bool      `json:"below,omitempty"`
+		Modal      bool      `json:"modal,omitempty"`
 		Hung       bool      `json:"hung,omitempty"`
 		Pin        string    `json:"pin,omitempty"`
 		Used       int       `json:"used,omitempty"`
@@ -334,7 +338,7 @@ func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 	o := windowOut{
 		ID: w.ID, App: w.App, Title: w.Title, Role: w.Role, PID: w.PID, Parent: w.Parent,
 		Rect: rectFrom(w.Rect), Bar: w.Bar, Fixed: w.Fixed,
-		Minimised: w.Minimised, Sticky: w.Sticky, Urgent: w.Urgent, NoFocus: w.NoFocus, Fullscreen: w.Fullscreen && sheetFull(d, w) != w.ID, Maximised: w.Maximised, Above: w.Above, Hung: w.Hung, Pin: letterFrom(w.Pin), Used: w.Used, UsedAt: w.UsedAt,
+		Minimised: w.Minimised, Sticky: w.Sticky, Urgent: w.Urgent, NoFocus: w.NoFocus, Fullscreen: w.Fullscreen && sheetFull(d, w) != w.ID, Maximised: w.Maximised, Wide: w.Wide, Tall: w.Tall, Above: w.Above, Below: w.Below, Modal: w.Modal, Hung: w.Hung, Pin: letterFrom(w.Pin), Used: w.Used, UsedAt: w.UsedAt,
 	}
 	if w.Kind != desk.Normal {
 		o.Kind = w.Kind.String()
