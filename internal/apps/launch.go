@@ -30,7 +30,8 @@ func (l *Launcher) Start(app App) (startupID string, pid int, err error) {
 	}
 	startupID = fmt.Sprintf("zatlas-%d-%d_TIME0", os.Getpid(), l.made.Add(1))
 	cmd := exec.Command(args[0], args[1:]...)
-	cmd.Env = append(os.Environ(), "DESKTOP_STARTUP_ID="+startupID)
+	// The second is a word to toolkits that wait for a manager with frames of its own.
+	cmd.Env = append(os.Environ(), "DESKTOP_STARTUP_ID="+startupID, "_JAVA_AWT_WM_NONREPARENTING=1")
 	cmd.SysProcAttr = &syscall.SysProcAttr{Setsid: true}
 	if cmd.Dir = app.Dir; cmd.Dir == "" {
 		cmd.Dir = l.Getenv("HOME")

@@ -13,6 +13,7 @@ import (
 	"strings"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/host/x11/standards"
 	"zatlas/internal/lang"
 )
 
@@ -38,7 +39,7 @@ var floors = []floor{
 }
 
 // beside are the packages that no other but tests uses: they may know of all.
-var beside = []string{"testkit", "host/hosttest", "bench", "house"}
+var beside = []string{"testkit", "host/hosttest", "host/x11/standards", "bench", "house"}
 
 // module is what the paths of our packages begin with.
 const module = "zatlas/"
@@ -147,7 +148,7 @@ func written(root string) (map[string]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	files := map[string]string{"README.md": readme, "docs/house.svg": drawing(imports)}
+	files := map[string]string{"README.md": readme, "docs/house.svg": drawing(imports), "docs/STANDARDS.md": standards.Page()}
 	return files, samples(files)
 }
 

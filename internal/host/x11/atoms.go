@@ -66,6 +66,43 @@ const (
 	aStateMaxH
 	aStateMaxV
 	aShowingDesktop
+	aStateModal
+	aStateSkipTaskbar
+	aStateSkipPager
+	aStateBelow
+	aStateFocused
+	aTypeDropdown
+	aTypePopup
+	aTypeTooltip
+	aTypeNotification
+	aTypeCombo
+	aTypeDND
+	aAllowedActions
+	aActionMove
+	aActionResize
+	aActionMinimize
+	aActionStick
+	aActionMaxH
+	aActionMaxV
+	aActionFullscreen
+	aActionDesktop
+	aActionClose
+	aActionAbove
+	aActionBelow
+	aMoveResizeWindow
+	aMoveResize
+	aRestackWindow
+	aFullscreenMonitors
+	aUserTimeWindow
+	aMotifHints
+	aIcon
+	aBypass
+	aOpacity
+	aColormapWindows
+	aCompoundText
+	aStartupInfo
+	aStartupBegin
+	aNetIconName
 	atomCount
 )
 
@@ -123,16 +160,58 @@ var atomNames = [atomCount]string{
 	aStateMaxH:          "_NET_WM_STATE_MAXIMIZED_HORZ",
 	aStateMaxV:          "_NET_WM_STATE_MAXIMIZED_VERT",
 	aShowingDesktop:     "_NET_SHOWING_DESKTOP",
+	aStateModal:         "_NET_WM_STATE_MODAL",
+	aStateSkipTaskbar:   "_NET_WM_STATE_SKIP_TASKBAR",
+	aStateSkipPager:     "_NET_WM_STATE_SKIP_PAGER",
+	aStateBelow:         "_NET_WM_STATE_BELOW",
+	aStateFocused:       "_NET_WM_STATE_FOCUSED",
+	aTypeDropdown:       "_NET_WM_WINDOW_TYPE_DROPDOWN_MENU",
+	aTypePopup:          "_NET_WM_WINDOW_TYPE_POPUP_MENU",
+	aTypeTooltip:        "_NET_WM_WINDOW_TYPE_TOOLTIP",
+	aTypeNotification:   "_NET_WM_WINDOW_TYPE_NOTIFICATION",
+	aTypeCombo:          "_NET_WM_WINDOW_TYPE_COMBO",
+	aTypeDND:            "_NET_WM_WINDOW_TYPE_DND",
+	aAllowedActions:     "_NET_WM_ALLOWED_ACTIONS",
+	aActionMove:         "_NET_WM_ACTION_MOVE",
+	aActionResize:       "_NET_WM_ACTION_RESIZE",
+	aActionMinimize:     "_NET_WM_ACTION_MINIMIZE",
+	aActionStick:        "_NET_WM_ACTION_STICK",
+	aActionMaxH:         "_NET_WM_ACTION_MAXIMIZE_HORZ",
+	aActionMaxV:         "_NET_WM_ACTION_MAXIMIZE_VERT",
+	aActionFullscreen:   "_NET_WM_ACTION_FULLSCREEN",
+	aActionDesktop:      "_NET_WM_ACTION_CHANGE_DESKTOP",
+	aActionClose:        "_NET_WM_ACTION_CLOSE",
+	aActionAbove:        "_NET_WM_ACTION_ABOVE",
+	aActionBelow:        "_NET_WM_ACTION_BELOW",
+	aMoveResizeWindow:   "_NET_MOVERESIZE_WINDOW",
+	aMoveResize:         "_NET_WM_MOVERESIZE",
+	aRestackWindow:      "_NET_RESTACK_WINDOW",
+	aFullscreenMonitors: "_NET_WM_FULLSCREEN_MONITORS",
+	aUserTimeWindow:     "_NET_WM_USER_TIME_WINDOW",
+	aMotifHints:         "_MOTIF_WM_HINTS",
+	aIcon:               "_NET_WM_ICON",
+	aBypass:             "_NET_WM_BYPASS_COMPOSITOR",
+	aOpacity:            "_NET_WM_WINDOW_OPACITY",
+	aColormapWindows:    "WM_COLORMAP_WINDOWS",
+	aCompoundText:       "COMPOUND_TEXT",
+	aStartupInfo:        "_NET_STARTUP_INFO",
+	aStartupBegin:       "_NET_STARTUP_INFO_BEGIN",
+	aNetIconName:        "_NET_WM_ICON_NAME",
 }
 
 // supportedAtoms is what _NET_SUPPORTED lists: properties we keep true and
 // messages we honour, and nothing else.
 var supportedAtoms = []atom{
 	aSupported, aSupportingCheck, aClientList, aClientListStacking, aNumberOfDesktops, aDesktopNames,
-	aDesktopGeometry, aDesktopViewport, aCurrentDesktop, aActiveWindow, aWorkarea, aCloseWindow,
-	aNetName, aNetPID, aWindowDesktop, aWindowType, aTypeDesktop, aTypeDock, aTypeDialog, aTypeUtility,
-	aTypeToolbar, aTypeMenu, aTypeSplash, aTypeNormal, aStrut, aStrutPartial, aFrameExtents, aRequestExtents, aUserTime,
-	aPing, aNetState, aStateHidden, aStateSticky, aStateAbove, aStateFullscreen, aStateMaxH, aStateMaxV, aStateDemands, aShowingDesktop,
+	aDesktopGeometry, aDesktopViewport, aCurrentDesktop, aActiveWindow, aWorkarea, aShowingDesktop,
+	aCloseWindow, aMoveResizeWindow, aMoveResize, aRestackWindow, aRequestExtents, aFullscreenMonitors,
+	aNetName, aNetPID, aWindowDesktop, aStrut, aStrutPartial, aFrameExtents, aShadow, aUserTime, aUserTimeWindow, aStartupID, aPing,
+	aWindowType, aTypeDesktop, aTypeDock, aTypeDialog, aTypeUtility, aTypeToolbar, aTypeMenu, aTypeSplash, aTypeNormal,
+	aTypeDropdown, aTypePopup, aTypeTooltip, aTypeNotification, aTypeCombo, aTypeDND,
+	aNetState, aStateHidden, aStateSticky, aStateAbove, aStateBelow, aStateFullscreen, aStateMaxH, aStateMaxV, aStateDemands,
+	aStateModal, aStateSkipTaskbar, aStateSkipPager, aStateFocused,
+	aAllowedActions, aActionMove, aActionResize, aActionMinimize, aActionStick, aActionMaxH, aActionMaxV, aActionFullscreen,
+	aActionDesktop, aActionClose, aActionAbove, aActionBelow,
 }
 
 func internAtoms(c *xgb.Conn) (atoms, error) {

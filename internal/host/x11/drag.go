@@ -38,6 +38,10 @@ type drag struct {
 	drops  bool // a tile, which stays until it is let go
 	slack  int  // pixels it must go first
 	hand   int64
+	held   bool // the pointer is grabbed by us, and not by a press
+	keys   bool // it follows keys
+	any    bool // any button that is let go ends it
+	begun  bool // the core was told of it
 }
 
 // grabButtons takes the buttons with Super, in every state of the locks.
@@ -75,7 +79,7 @@ func (h *Host) rootPress(e xproto.ButtonPressEvent) {
 // startDrag takes hold of a window.
 func (h *Host) startDrag(c *client, button xproto.Button, p geom.Point) {
 	w := h.desk.Window(c.id)
-	if w == nil || w.Fullscreen || w.Maximised && h.desk.Tiled(w) || button == resizeButton && w.Fixed {
+	if w == nil || w.Fullscreen || button == resizeButton && (w.Fixed || w.Maximised) {
 		return
 	}
 	h.drag = drag{id: c.id, from: p, to: p, rect: w.Rect, button: button, hand: time.Now().UnixNano()}
@@ -109,15 +113,14 @@ func (d *drag) far() bool {
 
 // endDrag lets go of the window. One that was only clicked stays.
 func (h *Host) endDrag(e xproto.ButtonReleaseEvent) {
-	if h.drag.id == 0 || e.Detail != h.drag.button {
+	if h.drag.id == 0 || e.Detail != h.drag.button && !h.drag.any {
 		return
 	}
 	h.dragTo(e.RootX, e.RootY)
 	if h.drag.far() {
 		h.tellDrag(true)
 	}
-	h.drag = drag{}
-	h.drawn.Outline.Hide()
+	h.dropDrag()
 }
 
 // tellDrag gives the core the place of the window that is held: with its edges
@@ -134,6 +137,10 @@ func (h *Host) tellDrag(done bool) {
 	}
 	d.moved = false
 	d.slack = 0
+	if w.Maximised && !d.begun {
+		h.unmaximised(w)
+	}
+	d.begun = true
 	if d.moves == [4]bool{} {
 		if h.drop(done) || d.drops {
 			return

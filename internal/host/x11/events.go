@@ -7,6 +7,7 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 )
@@ -14,6 +15,9 @@ import (
 // Take gives what happened on the display since the last call.
 func (h *Host) Take() ([]keeper.Event, error) {
 	items, kept, closed := h.queue.take()
+	for _, c := range h.clients {
+		c.asked, c.placed = nil, geom.Rect{} // it is carried out by now
+	}
 	if h.desk != nil {
 		h.count = len(h.desk.Workspaces)
 	}
@@ -35,6 +39,7 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		h.settled()
 		h.checkAwaited()
 		h.checkPings()
+		h.checkReaches()
 	})
 	events := h.events
 	h.events = nil
@@ -107,6 +112,11 @@ func (h *Host) yield() {
 
 // press follows a click on a window that had no focus.
 func (h *Host) press(e xproto.ButtonPressEvent) {
+	h.input = e.Time
+	if h.desktop[e.Event] {
+		h.focusDesktop(e.Event, e.Time)
+		return
+	}
 	if c := h.byXID[e.Event]; c != nil {
 		if h.atlas.up {
 			h.atlas.hide()
@@ -125,6 +135,10 @@ func (h *Host) focusIn(e xproto.FocusInEvent) {
 	c := h.byXID[e.Event]
 	stolen := c != nil && c.id != h.focused && e.Detail != xproto.NotifyDetailPointer && e.Detail != xproto.NotifyDetailInferior
 	if !lost && !stolen || h.desk == nil {
+		return
+	}
+	if stolen && h.itsOwn(c) {
+		h.emit(desk.Activated{ID: c.id})
 		return
 	}
 	// What the server has now may be later than this event.
@@ -161,7 +175,9 @@ func (h *Host) message(e xproto.ClientMessageEvent) {
 		h.setCount(int(min(data[0], desk.MaxWorkspaces)))
 	case h.atoms[aActiveWindow]:
 		if c != nil {
-			h.command("focus", desk.Arg{Kind: desk.Item, N: c.id})
+			h.askedFocus(c, data)
+		} else if h.desktop[e.Window] {
+			h.focusDesktop(e.Window, xproto.Timestamp(data[1]))
 		}
 	case h.atoms[aWindowDesktop]:
 		if c != nil {
@@ -183,6 +199,22 @@ func (h *Host) message(e xproto.ClientMessageEvent) {
 		if e.Window == h.root && xproto.Atom(data[0]) == h.atoms[aPing] {
 			h.pong(xproto.Window(data[2]))
 		}
+	case h.atoms[aMoveResizeWindow]:
+		if c != nil {
+			h.askedPlace(c, data)
+		}
+	case h.atoms[aMoveResize]:
+		if c != nil {
+			h.askedDrag(c, data)
+		}
+	case h.atoms[aRestackWindow]:
+		if c != nil {
+			h.askedStack(c, xproto.Window(data[1]), data[2])
+		}
+	case h.atoms[aFullscreenMonitors]:
+		if c != nil {
+			h.askedSpan(c, data)
+		}
 	case h.atoms[aShowingDesktop]:
 		if (data[0] != 0) != h.desk.Bare {
 			h.command("bare")
@@ -191,8 +223,7 @@ func (h *Host) message(e xproto.ClientMessageEvent) {
 		if h.own(e.Window) {
 			return
 		}
-		b := uint32(h.opt.Border)
-		h.setCards(e.Window, aFrameExtents, b, b, b, b)
+		h.estimate(e.Window)
 	}
 }
 
@@ -201,8 +232,11 @@ func number(index uint32) int { return int(min(index, 1_000_000)) + 1 }
 
 func (h *Host) setDesktop(c *client, index uint32) {
 	sticky := index == allDesktops
-	if w := h.desk.Window(c.id); w != nil && w.Sticky != sticky {
-		h.emit(desk.Changed{ID: c.id, Change: func(w *desk.Window) { w.Sticky = sticky }})
+	if w := h.desk.Window(c.id); w != nil && c.wanted(w).sticky != sticky {
+		was := c.wanted(w)
+		s := was
+		s.sticky = sticky
+		h.askState(c, was, s)
 	}
 	if !sticky {
 		h.commandOf("send", c.id, desk.Arg{Kind: desk.Number, N: number(index)})

@@ -3,6 +3,7 @@ package x11
 import (
 	"slices"
 	"strings"
+
 	"zatlas/internal/lang"
 
 	"github.com/jezek/xgb/xproto"
@@ -86,17 +87,62 @@ type keymap struct {
 	syms  []xproto.Keysym
 }
 
-// find lists the keys that carry a keysym at any level. A digit is a digit
-// also where it needs Shift.
+// find lists the keys that carry a keysym at any level. A digit is a digit also
+// where it needs Shift. A letter is where letter says.
 func (m keymap) find(sym uint32) []xproto.Keycode {
 	var codes []xproto.Keycode
 	for i, s := range m.syms {
 		code := m.first + xproto.Keycode(i/m.per)
-		if uint32(s) == sym && !slices.Contains(codes, code) {
+		if uint32(s) == sym && !slices.Contains(codes, code) && (!isLatin(s) || m.latin(code) == sym) {
 			codes = append(codes, code)
 		}
 	}
+	if at := strings.IndexByte(usLetters, byte(sym)); len(codes) == 0 && isLatin(xproto.Keysym(sym)) && at >= 0 {
+		codes = append(codes, usCodes[at])
+	}
 	return codes
+}
+
+// isLatin tells whether a keysym is a letter a to z.
+func isLatin(s xproto.Keysym) bool { return s >= 'a' && s <= 'z' }
+
+// latin is the first of the letters a to z that a key carries, in any group of the
+// layout; 0 where it carries none.
+func (m keymap) latin(code xproto.Keycode) uint32 {
+	at := int(code-m.first) * m.per
+	if code < m.first || at+m.per > len(m.syms) {
+		return 0
+	}
+	for _, s := range m.syms[at : at+m.per] {
+		if isLatin(s) {
+			return uint32(s)
+		}
+	}
+	return 0
+}
+
+// usLetters are the letters by the places of their keys on a US keyboard, which stand
+// for them where a layout has no Latin letters; usCodes are those keys.
+const usLetters = "qwertyuiopasdfghjklzxcvbnm"
+
+var usCodes = func() (codes []xproto.Keycode) {
+	for _, row := range []struct{ first, n xproto.Keycode }{{24, 10}, {38, 9}, {52, 7}} {
+		for i := range row.n {
+			codes = append(codes, row.first+i)
+		}
+	}
+	return codes
+}()
+
+// letter is the letter of a key, as find has it; 0 for none.
+func (m keymap) letter(code xproto.Keycode) byte {
+	if l := m.latin(code); l != 0 {
+		return byte(l)
+	}
+	if at := slices.Index(usCodes, code); at >= 0 && len(m.find(uint32(usLetters[at]))) == 1 && m.find(uint32(usLetters[at]))[0] == code {
+		return usLetters[at]
+	}
+	return 0
 }
 
 // readKeys asks the server for its keyboard. The keymap is empty where it does
@@ -125,8 +171,13 @@ func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
 	h.grabButtons(k)
 	cookies := map[press][]xproto.GrabKeyCookie{}
 	names := map[press]string{}
+	var missing []string
 	for _, c := range h.opt.Chords {
-		for _, code := range m.find(c.Keysym) {
+		codes := m.find(c.Keysym)
+		if len(codes) == 0 {
+			missing = append(missing, c.Name)
+		}
+		for _, code := range codes {
 			p := press{code, k.mods(c)}
 			if _, dup := k.chords[p]; dup {
 				continue
@@ -149,6 +200,9 @@ func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
 		if held && !slices.Contains(k.taken, names[p]) {
 			k.taken = append(k.taken, names[p])
 		}
+	}
+	if len(missing) > 0 {
+		h.log.Warn("no key of this keyboard stands for them, and these chords cannot be typed: " + strings.Join(missing, ", "))
 	}
 	slices.Sort(k.taken)
 	if len(k.taken) > 0 {
@@ -262,12 +316,18 @@ func (h *Host) jumpKey(code xproto.Keycode) {
 	h.keys.jumping = false
 	xproto.UngrabKeyboard(h.conn, xproto.TimeCurrentTime)
 	h.drawn.Strip.Hide()
-	if sym >= 'a' && sym <= 'z' {
-		h.chord("jump "+string(rune(sym)), false)
+	m, _ := h.readKeys()
+	if l := m.letter(code); l != 0 {
+		h.chord("jump "+string(rune(l)), false)
 	}
 }
 
 func (h *Host) keyPress(e xproto.KeyPressEvent) {
+	h.input = e.Time
+	if h.drag.keys {
+		h.dragKey(e)
+		return
+	}
 	repeated := e.Detail == h.keys.released && e.Time == h.keys.releasedTime
 	if h.keys.jumping {
 		if !repeated { // else the key of the chord itself, still held

@@ -165,6 +165,9 @@ func (h *Host) takeUp(d, kept *desk.Desk, found []*client, read []facts) *desk.D
 			h.nextID++
 		}
 		h.clients[c.id], h.byXID[c.win] = c, c
+		h.watchTime(c, read[i])
+		h.strutsOf(c.win, read[i])
+		c.skips = skips{read[i].state.modal, read[i].state.noTaskbar, read[i].state.noPager}
 	}
 	steps := []desk.Fact{desk.MonitorsAre{Monitors: h.monitors}}
 	for _, w := range d.Windows {
@@ -215,7 +218,22 @@ func (h *Host) listen(win xproto.Window, events uint32) {
 func (h *Host) take(c *client) {
 	xproto.ChangeSaveSet(h.conn, xproto.SetModeInsert, c.win)
 	h.setCards(c.win, aMark, uint32(c.id), uint32(c.border))
-	b := uint32(h.borderOf(c))
+	c.extents = -1
+	h.tellExtents(c, h.borderOf(c))
+	// Some toolkits wait until a manager has put their windows into frames of its
+	// own, and draw nothing before. Ours stay where they are, and are told that they
+	// have a parent.
+	e := xproto.ReparentNotifyEvent{Event: c.win, Window: c.win, Parent: h.check}
+	xproto.SendEvent(h.conn, false, c.win, xproto.EventMaskStructureNotify, string(e.Bytes()))
+}
+
+// tellExtents writes _NET_FRAME_EXTENTS where the border around a window changed.
+func (h *Host) tellExtents(c *client, border int) {
+	if c.extents == border {
+		return
+	}
+	c.extents = border
+	b := uint32(border)
 	h.setCards(c.win, aFrameExtents, b, b, b, b)
 }
 
@@ -225,9 +243,12 @@ func (h *Host) aside(win xproto.Window, f facts) bool {
 	switch h.kind(f.types, f.isTransient) {
 	case aTypeDock:
 		h.addDock(win)
+		h.addOther(win)
 		return true
 	case aTypeDesktop:
 		h.desktop[win] = true
+		h.addOther(win)
+		h.grabOther(win)
 		xproto.ConfigureWindow(h.conn, win, xproto.ConfigWindowStackMode, []uint32{xproto.StackModeBelow})
 		return true
 	}
@@ -236,6 +257,20 @@ func (h *Host) aside(win xproto.Window, f facts) bool {
 		return true
 	}
 	return false
+}
+
+// addOther takes up a dock or a desktop window, which are clients too.
+func (h *Host) addOther(win xproto.Window) {
+	if !slices.Contains(h.others, win) {
+		h.others = append(h.others, win)
+	}
+	h.change(win, aState, h.atoms[aState], 32, pack([]uint32{stateNormal, 0}))
+}
+
+// removeOther lets one go.
+func (h *Host) removeOther(win xproto.Window) {
+	h.others = slices.DeleteFunc(h.others, func(w xproto.Window) bool { return w == win })
+	xproto.DeleteProperty(h.conn, win, h.atoms[aState])
 }
 
 // mapRequest manages a new window, or shows again one that asks for it.
@@ -280,7 +315,9 @@ func (h *Host) mapRequest(win xproto.Window) {
 	h.clients[c.id], h.byXID[win] = c, c
 	h.fresh = append(h.fresh, c.id)
 	h.take(c)
-	o := desk.Opened{Window: w, Focus: f.userTime != 0, StartupID: f.startup}
+	h.watchTime(c, f)
+	h.strutsOf(c.win, f)
+	o := desk.Opened{Window: w, Focus: h.mayFocus(f), StartupID: f.startup}
 	if h.desk.Expecting() {
 		o.Ancestors = ancestors(f.pid)
 	}
@@ -293,11 +330,13 @@ func (h *Host) opened(c *client, f facts) desk.Window {
 	var w desk.Window
 	h.describe(c, f, &w)
 	w.ID, w.Urgent, w.Minimised = c.id, f.urgent || f.state.urgent, f.iconic
-	w.Sticky, w.Above = f.state.sticky, f.state.above
+	w.Sticky, w.Above, w.Below = f.state.sticky || f.desktop == allDesktops, f.state.above, f.state.below
 	w.Fullscreen, w.Maximised = f.state.fullscreen, f.state.wide && f.state.high
+	w.Wide, w.Tall = f.state.wide && !w.Maximised, f.state.high && !w.Maximised
+	c.skips = skips{f.state.modal, f.state.noTaskbar, f.state.noPager}
+	w.Modal = f.state.modal
 	inner := f.rect.Inset(f.border)
-	wide, high := h.around(c)
-	w.Rect = geom.R(f.rect.X+c.shadow[0], f.rect.Y+c.shadow[2], max(inner.W+wide, 1), max(inner.H+high, 1))
+	w.Rect = c.shadow.seen(anchored(c.gravity, f.rect.X, f.rect.Y, inner.W, inner.H, f.border, h.borderOf(c)))
 	middle := h.desk.Monitor(h.desk.At).Work
 	if p := h.desk.Window(w.Parent); p != nil {
 		middle = p.Rect
@@ -336,11 +375,12 @@ func (h *Host) unmapped(e xproto.UnmapNotifyEvent) {
 		h.atlas.unmapped()
 		return
 	}
-	if h.docks[win] != nil {
+	if h.docks[win] != nil || h.desktop[win] {
+		h.removeOther(win)
 		h.removeDock(win)
+		delete(h.desktop, win)
 		return
 	}
-	delete(h.desktop, win)
 	c := h.byXID[win]
 	if c == nil {
 		return
@@ -357,7 +397,7 @@ func (h *Host) withdraw(c *client) {
 	h.release(c)
 	xproto.ChangeSaveSet(h.conn, xproto.SetModeDelete, c.win)
 	h.listen(c.win, 0)
-	for _, a := range []atom{aState, aWindowDesktop, aMark, aFrameExtents} {
+	for _, a := range []atom{aState, aWindowDesktop, aMark, aFrameExtents, aNetState, aAllowedActions, aFullscreenMonitors} {
 		xproto.DeleteProperty(h.conn, c.win, h.atoms[a])
 	}
 	h.forget(c, false)
@@ -373,6 +413,7 @@ func (h *Host) mappedItself(e xproto.MapNotifyEvent) {
 
 // destroyed follows a window that is gone for good.
 func (h *Host) destroyed(win xproto.Window) {
+	h.others = slices.DeleteFunc(h.others, func(w xproto.Window) bool { return w == win })
 	switch {
 	case h.docks[win] != nil:
 		h.removeDock(win)
@@ -388,48 +429,15 @@ func (h *Host) destroyed(win xproto.Window) {
 func (h *Host) forget(c *client, quiet bool) {
 	delete(h.clients, c.id)
 	delete(h.byXID, c.win)
+	delete(h.reaches, c.id)
+	if h.struts[c.win] != nil {
+		delete(h.struts, c.win)
+		h.stir(strutsPart)
+	}
 	if h.focused == c.id {
 		h.focused = 0
 	}
 	h.emit(desk.Closed{ID: c.id, Quiet: quiet})
-}
-
-// configureRequest answers a window that asks for a place or a size. A floating
-// one gets it; a tiled one is told the place it has (ICCCM 4.1.5).
-func (h *Host) configureRequest(e xproto.ConfigureRequestEvent) {
-	c := h.byXID[e.Window]
-	if c == nil {
-		h.passOn(e)
-		return
-	}
-	w := h.desk.Window(c.id)
-	if w != nil && !h.desk.Tiled(w) && !w.Fullscreen {
-		r := c.shadow.seen(asked(e, c.shadow.whole(w.Rect), h.borderOf(c)))
-		if r != w.Rect {
-			h.emit(desk.Moved{ID: c.id, Rect: r})
-		}
-		if r.W != w.Rect.W || r.H != w.Rect.H {
-			return // the real ConfigureNotify will tell
-		}
-	}
-	h.tellPlace(c)
-}
-
-// asked is the outer rectangle a request asks for, where it was otherwise.
-func asked(e xproto.ConfigureRequestEvent, r geom.Rect, border int) geom.Rect {
-	if e.ValueMask&xproto.ConfigWindowX != 0 {
-		r.X = int(e.X)
-	}
-	if e.ValueMask&xproto.ConfigWindowY != 0 {
-		r.Y = int(e.Y)
-	}
-	if e.ValueMask&xproto.ConfigWindowWidth != 0 {
-		r.W = int(e.Width) + 2*border
-	}
-	if e.ValueMask&xproto.ConfigWindowHeight != 0 {
-		r.H = int(e.Height) + 2*border
-	}
-	return r
 }
 
 // passOn carries out the request of a window that is none of ours. The root and
@@ -457,28 +465,20 @@ func (h *Host) passOn(e xproto.ConfigureRequestEvent) {
 	xproto.ConfigureWindow(h.conn, e.Window, mask, v)
 }
 
-// tellPlace sends the ConfigureNotify of ICCCM 4.1.5, with the place a window has.
-func (h *Host) tellPlace(c *client) {
-	e := xproto.ConfigureNotifyEvent{
-		Event: c.win, Window: c.win,
-		X: int16(c.rect.X), Y: int16(c.rect.Y),
-		Width:       uint16(max(c.rect.W-2*c.width, 1)),
-		Height:      uint16(max(c.rect.H-2*c.width, 1)),
-		BorderWidth: uint16(c.width),
-	}
-	xproto.SendEvent(h.conn, false, c.win, xproto.EventMaskStructureNotify, string(e.Bytes()))
-}
-
 // property follows a change of a window's own words and hints.
 func (h *Host) property(e xproto.PropertyNotifyEvent) {
-	if d := h.docks[e.Window]; d != nil && (e.Atom == h.atoms[aStrut] || e.Atom == h.atoms[aStrutPartial]) {
-		d.stale = true
-		h.stir(strutsPart)
+	if e.Atom == h.atoms[aStrut] || e.Atom == h.atoms[aStrutPartial] {
+		h.strutChanged(e.Window)
+		return
+	}
+	if e.Atom == h.atoms[aUserTime] {
+		h.userTimeChanged(e.Window)
 		return
 	}
 	if !slices.Contains([]xproto.Atom{
 		h.atoms[aNetName], xproto.AtomWmName, xproto.AtomWmClass, h.atoms[aRole], xproto.AtomWmNormalHints, xproto.AtomWmHints,
-		xproto.AtomWmTransientFor, h.atoms[aProtocols], h.atoms[aWindowType], h.atoms[aShadow],
+		xproto.AtomWmTransientFor, h.atoms[aProtocols], h.atoms[aWindowType], h.atoms[aShadow], h.atoms[aMotifHints], h.atoms[aColormapWindows],
+		h.atoms[aUserTimeWindow],
 	}, e.Atom) {
 		return
 	}
@@ -499,16 +499,17 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 		h.atlas.adopt(c.win, f)
 		return
 	}
-	w, was := c.desk, c.shadow
+	w, was, plain, hinted := c.desk, c.shadow, c.plain, c.hinted
+	h.watchTime(c, f)
 	h.describe(c, f, &w)
-	if reflect.DeepEqual(w, c.desk) && !f.urgent && c.shadow == was {
+	if c.hinted = f.urgent; f.urgent != hinted {
+		h.emit(desk.Changed{ID: c.id, Change: func(w *desk.Window) { w.Urgent = f.urgent && w.ID != h.focused }})
+	}
+	if reflect.DeepEqual(w, c.desk) && c.shadow == was && c.plain == plain {
 		return
 	}
 	c.desk = w
 	h.emit(h.changed(c, w))
-	if f.urgent && h.focused != c.id {
-		h.emit(desk.Changed{ID: c.id, Change: func(w *desk.Window) { w.Urgent = true }})
-	}
 }
 
 // changed is the fact that a window says other things of itself than before.

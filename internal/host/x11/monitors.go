@@ -3,6 +3,7 @@ package x11
 import (
 	"crypto/sha256"
 	"fmt"
+	"maps"
 	"slices"
 	"time"
 
@@ -100,9 +101,10 @@ type dock struct {
 }
 
 func (h *Host) addDock(win xproto.Window) {
-	h.docks[win] = &dock{}
+	d := &dock{}
+	h.docks[win] = d
 	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask, []uint32{xproto.EventMaskPropertyChange})
-	h.readStruts(win)
+	h.readStruts(win, d)
 	h.docksChanged()
 }
 
@@ -113,8 +115,7 @@ func (h *Host) removeDock(win xproto.Window) {
 
 // readStruts reads what a dock reserves. The older property has no spans: its
 // strips are as long as the screen.
-func (h *Host) readStruts(win xproto.Window) {
-	d := h.docks[win]
+func (h *Host) readStruts(win xproto.Window, d *dock) {
 	partial, plain := h.ask(win, h.atoms[aStrutPartial], 12), h.ask(win, h.atoms[aStrut], 4)
 	geo := xproto.GetGeometry(h.conn, xproto.Drawable(win))
 	d.strut = cards(partial)
@@ -130,9 +131,11 @@ func (h *Host) readStruts(win xproto.Window) {
 
 // docksChanged reads the docks that have changed, and tells what they leave.
 func (h *Host) docksChanged() {
-	for win, d := range h.docks {
-		if d.stale {
-			h.readStruts(win)
+	for _, docks := range []map[xproto.Window]*dock{h.docks, h.struts} {
+		for win, d := range docks {
+			if d.stale {
+				h.readStruts(win, d)
+			}
 		}
 	}
 	if h.desk != nil {
@@ -152,8 +155,10 @@ func (h *Host) workAreas(d *desk.Desk) map[byte]geom.Rect {
 	for _, m := range d.Monitors {
 		work[m.Letter] = m.Rect
 	}
-	for _, win := range h.sortedDocks() {
-		dock := h.docks[win]
+	all := maps.Clone(h.docks)
+	maps.Copy(all, h.struts)
+	for _, win := range slices.Sorted(maps.Keys(all)) {
+		dock := all[win]
 		m := showsMost(dock.rect, d.Monitors)
 		if m == nil || len(dock.strut) < 12 {
 			continue

@@ -41,6 +41,9 @@ func (h *Host) text(ck xproto.GetPropertyCookie) string {
 	if err != nil || r == nil || r.Format != 8 {
 		return ""
 	}
+	if r.Type == h.atoms[aCompoundText] {
+		return compoundText(r.Value)
+	}
 	if r.Type != xproto.AtomString {
 		return string(r.Value)
 	}
@@ -97,17 +100,19 @@ type sizeHints struct {
 	// counting increments, but not in its aspect.
 	baseW, baseH int
 	least, most  [2]int // aspects
+	gravity      int
 	fixed        bool
 }
 
 const (
-	hintUSPosition = 1 << 0
-	hintPPosition  = 1 << 2
-	hintPMinSize   = 1 << 4
-	hintPMaxSize   = 1 << 5
-	hintPResizeInc = 1 << 6
-	hintPAspect    = 1 << 7
-	hintPBaseSize  = 1 << 8
+	hintUSPosition  = 1 << 0
+	hintPPosition   = 1 << 2
+	hintPMinSize    = 1 << 4
+	hintPMaxSize    = 1 << 5
+	hintPResizeInc  = 1 << 6
+	hintPAspect     = 1 << 7
+	hintPBaseSize   = 1 << 8
+	hintPWinGravity = 1 << 9
 )
 
 func parseSizeHints(v []uint32) sizeHints {
@@ -121,6 +126,9 @@ func parseSizeHints(v []uint32) sizeHints {
 			return 0
 		}
 		return geom.Clamp(int(int32(v[i])), 0, maxSide)
+	}
+	if s.gravity = 1; flags&hintPWinGravity != 0 && len(v) > 17 && v[17] >= 1 && v[17] <= xproto.GravityStatic {
+		s.gravity = int(v[17])
 	}
 	s.placed = flags&(hintUSPosition|hintPPosition) != 0
 	switch {
@@ -225,7 +233,7 @@ func (h *Host) meet(c *client, attributes bool) (f facts, attr *xproto.GetWindow
 	if err != nil || err2 != nil {
 		return f, attr, false
 	}
-	f.border = int(g.BorderWidth)
+	f.border, f.depth = int(g.BorderWidth), g.Depth
 	f.rect = geom.R(int(g.X), int(g.Y), int(g.Width)+2*f.border, int(g.Height)+2*f.border)
 	h.readProperties(c.win, there.Atoms, &f)
 	return f, attr, true
@@ -281,6 +289,19 @@ func (h *Host) readProperties(win xproto.Window, there []xproto.Atom, f *facts) 
 				f.userTime = int64(v[0])
 			}
 		}},
+		{h.atoms[aStrut], 4, func(xproto.GetPropertyCookie) { f.struts = true }},
+		{h.atoms[aStrutPartial], 12, func(xproto.GetPropertyCookie) { f.struts = true }},
+		{h.atoms[aUserTimeWindow], 1, func(ck xproto.GetPropertyCookie) {
+			if v := cards(ck); len(v) > 0 {
+				f.timeWindow = xproto.Window(v[0])
+			}
+		}},
+		{h.atoms[aMotifHints], 5, func(ck xproto.GetPropertyCookie) { f.plain = undecorated(cards(ck)) }},
+		{h.atoms[aColormapWindows], listUnits, func(ck xproto.GetPropertyCookie) {
+			for _, v := range cards(ck) {
+				f.colormaps = append(f.colormaps, xproto.Window(v))
+			}
+		}},
 		{h.atoms[aShadow], 4, func(ck xproto.GetPropertyCookie) { f.shadow = shadowFrom(cards(ck)) }},
 		{h.atoms[aMark], listUnits, func(ck xproto.GetPropertyCookie) { f.mark = cards(ck) }},
 		{h.atoms[aNetState], listUnits, func(ck xproto.GetPropertyCookie) { f.state = h.readNetState(cards(ck)) }},
@@ -332,6 +353,11 @@ type facts struct {
 	userTime            int64 // -1 where it names none
 	mark                []uint32
 	shadow              shadow
+	depth               byte
+	struts              bool
+	timeWindow          xproto.Window // 0 where it names none
+	plain               bool          // it wants no border
+	colormaps           []xproto.Window
 }
 
 // classOf is the class of a WM_CLASS, its second string; else the first.
@@ -346,7 +372,7 @@ func classOf(s string) string {
 // kind is what the first known type says the window is.
 func (h *Host) kind(types []xproto.Atom, transient bool) atom {
 	for _, t := range types {
-		for _, a := range []atom{aTypeDesktop, aTypeDock, aTypeDialog, aTypeUtility, aTypeToolbar, aTypeMenu, aTypeSplash, aTypeNormal} {
+		for _, a := range []atom{aTypeDesktop, aTypeDock, aTypeDialog, aTypeUtility, aTypeToolbar, aTypeMenu, aTypeSplash, aTypeNormal, aTypeDropdown, aTypePopup, aTypeTooltip, aTypeNotification, aTypeCombo, aTypeDND} {
 			if t == h.atoms[a] {
 				return a
 			}
@@ -366,24 +392,31 @@ var windowKinds = map[atom]desk.Kind{
 	aTypeMenu:    desk.Utility,
 	aTypeSplash:  desk.Splash,
 	aTypeNormal:  desk.Normal,
+
+	aTypeDropdown: desk.Splash, aTypePopup: desk.Splash, aTypeTooltip: desk.Splash, aTypeNotification: desk.Splash, aTypeCombo: desk.Splash, aTypeDND: desk.Splash,
 }
+
+// passing are the types of windows that come and go with what is done elsewhere, and
+// take no focus.
+var passing = []atom{aTypeMenu, aTypeSplash, aTypeDropdown, aTypePopup, aTypeTooltip, aTypeNotification, aTypeCombo, aTypeDND}
 
 // describe writes a window's facts into what the core knows of it. Its place
 // and states are left alone.
 func (h *Host) describe(c *client, f facts, w *desk.Window) {
-	c.shadow = f.shadow
+	c.shadow, c.plain, c.depth, c.gravity, c.colormaps = f.shadow, f.plain, f.depth, max(f.size.gravity, xproto.GravityNorthWest), f.colormaps
 	wide, high := h.around(c)
 	w.Title, w.App = desk.CleanText(f.title, desk.MaxTitle), desk.CleanText(f.app, desk.MaxApp)
 	w.Role = desk.CleanText(f.role, desk.MaxApp)
 	w.PID = f.pid
-	w.Kind = windowKinds[h.kind(f.types, f.isTransient)]
+	kind := h.kind(f.types, f.isTransient)
+	w.Kind = windowKinds[kind]
 	w.Fixed = f.size.fixed
 	w.MinW, w.MinH = 0, 0
 	if f.size.minW > 0 && f.size.minH > 0 {
 		w.MinW, w.MinH = max(f.size.minW+wide, 1), max(f.size.minH+high, 1)
 	}
 	w.Sizes = f.size.outer(wide, high)
-	w.NoFocus = f.noInput && !f.takesFocus
+	w.NoFocus = f.noInput && !f.takesFocus || slices.Contains(passing, kind)
 	w.Parent = 0
 	c.group = f.group
 	switch p := h.byXID[f.transient]; {

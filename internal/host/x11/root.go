@@ -243,14 +243,55 @@ func (h *Host) rootNow(d *desk.Desk, p desk.Picture) rootState {
 			rects, works = append(rects, m.Rect), append(works, m.Work)
 		}
 	}
-	s.bound, s.work = geom.Bound(rects...), geom.Bound(works...)
+	s.bound = geom.Bound(rects...)
+	s.work = freeForAll(s.bound, rects, works)
+	s.clients = append(s.clients, h.others...)
 	for _, w := range d.Windows { // by id: the order in which they came
 		if c := h.clients[w.ID]; c != nil {
 			s.clients = append(s.clients, c.win)
 		}
 	}
-	for _, id := range h.stack {
-		s.clientsTop = append(s.clientsTop, h.clients[id].win)
+	for _, win := range h.others {
+		if h.desktop[win] {
+			s.clientsTop = append(s.clientsTop, win)
+		}
 	}
+	s.clientsTop = append(s.clientsTop, slices.DeleteFunc(slices.Clone(h.layers), func(win xproto.Window) bool { return win == h.atlas.win })...)
 	return s
+}
+
+// freeForAll is the largest rectangle of the plane that no strip which a monitor keeps
+// for its docks touches: _NET_WORKAREA is one for all monitors.
+func freeForAll(bound geom.Rect, monitors, works []geom.Rect) geom.Rect {
+	var taken []geom.Rect
+	xs, ys := []int{bound.X, bound.Right()}, []int{bound.Y, bound.Bottom()}
+	for i, m := range monitors {
+		w := works[i]
+		for _, strip := range []geom.Rect{
+			geom.R(m.X, m.Y, m.W, w.Y-m.Y), geom.R(m.X, w.Bottom(), m.W, m.Bottom()-w.Bottom()),
+			geom.R(m.X, m.Y, w.X-m.X, m.H), geom.R(w.Right(), m.Y, m.Right()-w.Right(), m.H),
+		} {
+			if !strip.Empty() {
+				taken = append(taken, strip)
+				xs, ys = append(xs, strip.X, strip.Right()), append(ys, strip.Y, strip.Bottom())
+			}
+		}
+	}
+	slices.Sort(xs)
+	slices.Sort(ys)
+	xs, ys = slices.Compact(xs), slices.Compact(ys)
+	best := geom.Rect{}
+	for i, x := range xs {
+		for _, right := range xs[i+1:] {
+			for k, y := range ys {
+				for _, bottom := range ys[k+1:] {
+					r := geom.R(x, y, right-x, bottom-y)
+					if r.Area() > best.Area() && !slices.ContainsFunc(taken, r.Overlaps) {
+						best = r
+					}
+				}
+			}
+		}
+	}
+	return best
 }

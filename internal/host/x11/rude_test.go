@@ -53,7 +53,8 @@ func (r *rude) atom(names ...string) uint32 { return uint32(r.Atom(names[r.IntN(
 func (r *rude) property(win xproto.Window) {
 	kind := []xproto.Atom{xproto.AtomCardinal, xproto.AtomAtom, xproto.AtomWindow, xproto.AtomString, xproto.AtomWmHints, xproto.AtomWmSizeHints}[r.IntN(6)]
 	names := []string{"WM_NORMAL_HINTS", "WM_HINTS", "WM_TRANSIENT_FOR", "WM_PROTOCOLS", "WM_CLASS", "WM_NAME", "_NET_WM_NAME", "_NET_WM_WINDOW_TYPE",
-		"_NET_WM_STATE", "_NET_WM_STRUT", "_NET_WM_STRUT_PARTIAL", "_NET_WM_USER_TIME", "_NET_WM_PID", "_NET_STARTUP_ID", "_NET_WM_DESKTOP", "_GTK_FRAME_EXTENTS", "WM_STATE"}
+		"_NET_WM_STATE", "_NET_WM_STRUT", "_NET_WM_STRUT_PARTIAL", "_NET_WM_USER_TIME", "_NET_WM_PID", "_NET_STARTUP_ID", "_NET_WM_DESKTOP", "_GTK_FRAME_EXTENTS", "WM_STATE",
+		"_NET_WM_USER_TIME_WINDOW", "_MOTIF_WM_HINTS", "WM_COLORMAP_WINDOWS", "_NET_WM_FULLSCREEN_MONITORS", "_NET_WM_ICON", "_NET_WM_ALLOWED_ACTIONS", "_NET_FRAME_EXTENTS"}
 	name := names[r.IntN(len(names))]
 	switch {
 	case r.IntN(8) == 0:
@@ -61,7 +62,7 @@ func (r *rude) property(win xproto.Window) {
 	case name == "WM_TRANSIENT_FOR":
 		r.Cards(win, name, xproto.AtomWindow, uint32(r.win()))
 	case name == "_NET_WM_WINDOW_TYPE":
-		r.Cards(win, name, xproto.AtomAtom, r.atom("_NET_WM_WINDOW_TYPE_NORMAL", "_NET_WM_WINDOW_TYPE_DIALOG", "_NET_WM_WINDOW_TYPE_DOCK", "_NET_WM_WINDOW_TYPE_UTILITY", "_NET_WM_WINDOW_TYPE_SPLASH"))
+		r.Cards(win, name, xproto.AtomAtom, r.atom("_NET_WM_WINDOW_TYPE_NORMAL", "_NET_WM_WINDOW_TYPE_DIALOG", "_NET_WM_WINDOW_TYPE_DOCK", "_NET_WM_WINDOW_TYPE_UTILITY", "_NET_WM_WINDOW_TYPE_SPLASH", "_NET_WM_WINDOW_TYPE_DESKTOP", "_NET_WM_WINDOW_TYPE_TOOLTIP"))
 	case name == "_NET_WM_STATE":
 		r.Cards(win, name, xproto.AtomAtom, r.state(), r.state())
 	case name == "WM_PROTOCOLS":
@@ -79,7 +80,7 @@ func (r *rude) property(win xproto.Window) {
 
 func (r *rude) state() uint32 {
 	return r.atom("_NET_WM_STATE_FULLSCREEN", "_NET_WM_STATE_MAXIMIZED_VERT", "_NET_WM_STATE_MAXIMIZED_HORZ", "_NET_WM_STATE_STICKY", "_NET_WM_STATE_ABOVE",
-		"_NET_WM_STATE_HIDDEN", "_NET_WM_STATE_DEMANDS_ATTENTION", "_NET_WM_STATE_MODAL", "_NET_WM_STATE_BELOW")
+		"_NET_WM_STATE_HIDDEN", "_NET_WM_STATE_DEMANDS_ATTENTION", "_NET_WM_STATE_MODAL", "_NET_WM_STATE_BELOW", "_NET_WM_STATE_SKIP_PAGER", "_NET_WM_STATE_FOCUSED")
 }
 
 func (r *rude) message(win xproto.Window) {

@@ -94,57 +94,89 @@ func inner(outer, border int) uint32 {
 func (h *Host) place(c *client, w desk.Placed) {
 	r, width := c.shadow.whole(w.Rect), h.borderOf(c)
 	if w.Fullscreen {
-		width = 0
+		r, width = h.spanned(c, w.Rect), 0
 	}
 	if c.rect == r && c.width == width {
 		return
 	}
 	c.rect, c.width = r, width
+	h.tellExtents(c, width)
+	defer h.tellPlace(c)
 	xproto.ConfigureWindow(h.conn, c.win,
 		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowBorderWidth,
 		[]uint32{paint.Coordinate(r.X), paint.Coordinate(r.Y), inner(r.W, width), inner(r.H, width), uint32(width)})
 }
 
-// restack brings the windows into the picture's order, docks over them. It
-// moves windows only over windows of ours, so that menus stay on top.
+// restack brings the windows into the picture's order, docks over them, and over
+// these the fullscreen window that has the focus, with what belongs to it. It moves
+// windows only over windows of ours, so that menus stay on top.
 func (h *Host) restack(p desk.Picture) {
-	order := make([]int, 0, len(p.Windows))
+	h.stack = h.stack[:0]
+	over := h.overDocks(p)
+	var low, high []xproto.Window
 	for _, w := range p.Windows {
-		if h.clients[w.ID] != nil {
-			order = append(order, w.ID)
+		c := h.clients[w.ID]
+		if c == nil {
+			continue
+		}
+		h.stack = append(h.stack, w.ID)
+		if over[w.ID] {
+			high = append(high, c.win)
+		} else {
+			low = append(low, c.win)
 		}
 	}
-	if slices.Equal(order, h.stack) {
+	order := slices.Concat(low, h.sortedDocks(), high)
+	if h.atlas.up {
+		order = append(order, h.atlas.win)
+	}
+	if slices.Equal(order, h.layers) {
 		return
 	}
 	// What stands in the old order from below may stay.
-	old := slices.DeleteFunc(slices.Clone(h.stack), func(id int) bool { return h.clients[id] == nil })
+	here := make(map[xproto.Window]bool, len(order))
+	for _, win := range order {
+		here[win] = true
+	}
+	old := slices.DeleteFunc(h.layers, func(win xproto.Window) bool { return !here[win] })
 	same := 0
 	for same < len(order) && same < len(old) && order[same] == old[same] {
 		same++
 	}
-	h.stack = order
-	if same == len(order) {
-		return
-	}
+	h.layers = order
 	below := xproto.Window(0)
 	if same > 0 {
-		below = h.clients[order[same-1]].win
+		below = order[same-1]
 	}
-	for _, id := range order[same:] {
-		h.putOver(h.clients[id].win, below)
-		below = h.clients[id].win
-	}
-	for _, dock := range h.sortedDocks() {
-		h.putOver(dock, below)
-		below = dock
-	}
-	if h.atlas.up {
-		h.putOver(h.atlas.win, below)
+	for _, win := range order[same:] {
+		h.putOver(win, below)
+		below = win
 	}
 	for win := range h.desktop {
 		h.putOver(win, 0)
 	}
+}
+
+// overDocks are the windows that stand over docks: the fullscreen one that has the
+// focus, itself or by one of its dialogs, and these.
+func (h *Host) overDocks(p desk.Picture) map[int]bool {
+	full := h.desk.Window(p.Focus)
+	for range 32 {
+		if full == nil || full.Fullscreen {
+			break
+		}
+		full = h.desk.Window(full.Parent)
+	}
+	if full == nil || !full.Fullscreen {
+		return nil
+	}
+	over := map[int]bool{full.ID: true}
+	for _, w := range p.Windows { // dialogs stand over their parents, and so come after them
+		if d := h.desk.Window(w.ID); over[d.Parent] {
+			over[w.ID] = true
+		}
+	}
+	return over
 }
 
 // putOver stacks a window directly over another, or at the very bottom for 0.
@@ -166,6 +198,9 @@ func (h *Host) focus(id int, now xproto.Timestamp) {
 		h.focused = 0
 		h.setFocus(h.nofocus, now)
 		return
+	}
+	if len(c.colormaps) > 0 || c.depth != h.screen.RootDepth {
+		h.installColormaps(c)
 	}
 	switch {
 	case !c.noInput:
@@ -193,6 +228,9 @@ func (h *Host) paintBorders(p desk.Picture) {
 		colour := uint32(paint.Quiet)
 		if w.ID == p.Focus {
 			colour = paint.Focused
+		}
+		if c.depth == 32 {
+			colour |= 0xff000000 // its first byte is how much covers what is below
 		}
 		if c.colour != colour {
 			c.colour = colour
@@ -230,6 +268,7 @@ func (h *Host) writeState(c *client, w desk.Placed) {
 		t.desktop = allDesktops
 	}
 	h.writeNetState(c, w)
+	h.writeActions(c, w)
 	if c.told == t {
 		return
 	}

@@ -2,6 +2,7 @@ package x11
 
 import (
 	"os"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -15,10 +16,11 @@ import (
 
 // netState is what _NET_WM_STATE of a window says (EWMH 1.5).
 type netState struct {
-	hidden, sticky, above, fullscreen, urgent, wide, high bool
+	hidden, sticky, above, below, fullscreen, urgent, wide, high bool
+	modal, noTaskbar, noPager, focused                           bool
 }
 
-// stateAtoms pairs the parts of a netState with their atoms.
+// parts pairs the parts of a netState with their atoms.
 func (s *netState) parts() []struct {
 	on *bool
 	a  atom
@@ -27,14 +29,19 @@ func (s *netState) parts() []struct {
 		on *bool
 		a  atom
 	}{
-		{&s.hidden, aStateHidden}, {&s.sticky, aStateSticky}, {&s.above, aStateAbove},
+		{&s.hidden, aStateHidden}, {&s.sticky, aStateSticky}, {&s.above, aStateAbove}, {&s.below, aStateBelow},
 		{&s.fullscreen, aStateFullscreen}, {&s.urgent, aStateDemands}, {&s.wide, aStateMaxH}, {&s.high, aStateMaxV},
+		{&s.modal, aStateModal}, {&s.noTaskbar, aStateSkipTaskbar}, {&s.noPager, aStateSkipPager}, {&s.focused, aStateFocused},
 	}
 }
 
 // writeNetState writes _NET_WM_STATE where it changed.
 func (h *Host) writeNetState(c *client, w desk.Placed) {
-	s := netState{hidden: w.Minimised, sticky: w.Sticky, above: w.Above, fullscreen: w.Fullscreen, urgent: w.Urgent, wide: w.Maximised, high: w.Maximised}
+	s := netState{
+		hidden: w.Minimised, sticky: w.Sticky, above: w.Above, below: w.Below, fullscreen: w.Fullscreen, urgent: w.Urgent,
+		wide: w.Maximised || w.Wide, high: w.Maximised || w.Tall, focused: w.ID == h.desk.Focus,
+		modal: c.skips.modal, noTaskbar: c.skips.noTaskbar, noPager: c.skips.noPager,
+	}
 	if c.told.written && c.netState == s {
 		return
 	}
@@ -48,6 +55,31 @@ func (h *Host) writeNetState(c *client, w desk.Placed) {
 	h.setAtoms(c.win, aNetState, values)
 }
 
+// writeActions writes _NET_WM_ALLOWED_ACTIONS where it changed: what would be done
+// if a program asked for it.
+func (h *Host) writeActions(c *client, w desk.Placed) {
+	can := []atom{aActionMinimize, aActionStick, aActionFullscreen, aActionDesktop, aActionClose}
+	fixed := c.desk.Fixed
+	if !w.Tiled && !w.Fullscreen && !w.Maximised {
+		can = append(can, aActionMove, aActionAbove, aActionBelow)
+		if !fixed {
+			can = append(can, aActionResize)
+		}
+	}
+	if !fixed {
+		can = append(can, aActionMaxH, aActionMaxV)
+	}
+	if slices.Equal(can, c.actions) {
+		return
+	}
+	c.actions = can
+	values := make([]uint32, len(can))
+	for i, a := range can {
+		values[i] = uint32(h.atoms[a])
+	}
+	h.setAtoms(c.win, aAllowedActions, values)
+}
+
 // readNetState reads what a window asks for before it is mapped.
 func (h *Host) readNetState(values []uint32) netState {
 	var s netState
@@ -59,48 +91,94 @@ func (h *Host) readNetState(values []uint32) netState {
 	return s
 }
 
+// wanted is the state that a window has, or will have by what was asked for and is
+// not yet carried out.
+func (c *client) wanted(w *desk.Window) netState {
+	if c.asked != nil {
+		return *c.asked
+	}
+	return netState{
+		sticky: w.Sticky, above: w.Above, below: w.Below, urgent: w.Urgent, fullscreen: w.Fullscreen,
+		wide: w.Maximised || w.Wide, high: w.Maximised || w.Tall, hidden: w.Minimised,
+		modal: c.skips.modal, noTaskbar: c.skips.noTaskbar, noPager: c.skips.noPager,
+	}
+}
+
+// What a _NET_WM_STATE message asks for.
+const (
+	stateRemove = 0
+	stateAdd    = 1
+	stateToggle = 2
+)
+
 // askedState obeys a _NET_WM_STATE message: remove, add or toggle up to two
-// states.
+// states, each as the requests before it have left it.
 func (h *Host) askedState(c *client, data []uint32) {
 	w := h.desk.Window(c.id)
-	if w == nil {
+	if w == nil || data[0] > stateToggle {
 		return
 	}
-	s := netState{sticky: w.Sticky, above: w.Above, urgent: w.Urgent, fullscreen: w.Fullscreen, wide: w.Maximised, high: w.Maximised}
-	was := s
-	for _, asked := range data[1:3] {
+	was := c.wanted(w)
+	s := was
+	for i, asked := range data[1:3] {
+		if i == 1 && asked == data[1] {
+			continue // the same twice is once
+		}
 		for _, p := range s.parts() {
-			if xproto.Atom(asked) != h.atoms[p.a] || asked == 0 {
-				continue
-			}
-			switch data[0] {
-			case 0:
-				*p.on = false
-			case 1:
-				*p.on = true
-			case 2:
-				*p.on = !*p.on
+			if xproto.Atom(asked) == h.atoms[p.a] && asked != 0 {
+				*p.on = data[0] == stateAdd || data[0] == stateToggle && !*p.on
 			}
 		}
 	}
-	if s.fullscreen != was.fullscreen {
-		h.commandOf("fullscreen", c.id)
+	h.askState(c, was, s)
+}
+
+// askState asks for what differs between two states of a window.
+func (h *Host) askState(c *client, was, s netState) {
+	c.asked = &s
+	onOff := func(on bool) desk.Arg {
+		return desk.Arg{Kind: desk.Keyword, Word: map[bool]string{true: "on", false: "off"}[on]}
 	}
-	// Both ways together are maximised; one of them alone is not known here.
-	if s.wide != was.wide && s.high != was.high {
-		h.commandOf("maximise", c.id)
+	axis := func(word string) desk.Arg { return desk.Arg{Kind: desk.Keyword, Word: word} }
+	if s.fullscreen != was.fullscreen {
+		h.commandOf("fullscreen", c.id, onOff(s.fullscreen))
+	}
+	switch {
+	case s.wide != was.wide && s.high != was.high && s.wide == s.high:
+		h.commandOf("maximise", c.id, onOff(s.wide))
+	default:
+		if s.wide != was.wide {
+			h.commandOf("maximise", c.id, axis("across"), onOff(s.wide))
+		}
+		if s.high != was.high {
+			h.commandOf("maximise", c.id, axis("down"), onOff(s.high))
+		}
 	}
 	if s.sticky != was.sticky {
-		h.commandOf("stick", c.id)
+		h.commandOf("stick", c.id, onOff(s.sticky))
 	}
 	if s.above != was.above {
-		word := map[bool]string{true: "on", false: "off"}[s.above]
-		h.commandOf("above", c.id, desk.Arg{Kind: desk.Keyword, Word: word})
+		h.commandOf("above", c.id, onOff(s.above))
+	}
+	if s.below != was.below {
+		h.commandOf("below", c.id, onOff(s.below))
+	}
+	if s.hidden != was.hidden {
+		// EWMH: hidden is the manager's to set; a request for it stands for none.
+		s.hidden = was.hidden
+		c.asked = &s
 	}
 	if s.urgent != was.urgent {
 		h.emit(desk.Changed{ID: c.id, Change: func(w *desk.Window) { w.Urgent = s.urgent && w.ID != h.focused }})
 	}
+	if skips := (skips{s.modal, s.noTaskbar, s.noPager}); skips != c.skips {
+		c.skips = skips
+		h.emit(desk.Changed{ID: c.id, Change: func(w *desk.Window) { w.Modal = skips.modal }})
+	}
 }
+
+// skips are the states that a window has by its own wish, and the manager keeps.
+type skips struct{ modal, noTaskbar, noPager bool }
 
 // hangAfter is how long a program that was asked to close a window may take to
 // answer a ping before it is said to hang.

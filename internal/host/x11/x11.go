@@ -60,7 +60,12 @@ type Host struct {
 	clients map[int]*client
 	byXID   map[xproto.Window]*client
 	docks   map[xproto.Window]*dock
-	desktop map[xproto.Window]bool // desktop-type windows
+	desktop map[xproto.Window]bool  // desktop-type windows
+	struts  map[xproto.Window]*dock // those of windows that are no docks
+	others  []xproto.Window         // docks and desktop windows, in the order in which they came
+	layers  []xproto.Window         // the stacking order last carried out, docks included
+	input   xproto.Timestamp        // of the last key or click that came here
+	reaches map[int]bool            // windows that moved themselves out of reach under the pointer
 	nextID  int
 
 	desk     *desk.Desk // as last shown
@@ -104,14 +109,28 @@ type client struct {
 	grabbed bool // its buttons are grabbed, so that a click focuses it
 	told    toldState
 
-	takesFocus bool        // WM_TAKE_FOCUS
-	deletes    bool        // WM_DELETE_WINDOW
-	pings      bool        // _NET_WM_PING
-	pinged     time.Time   // when it was, and has not answered; else zero
-	hangs      bool        // it was told to the core that it does
-	netState   netState    // as last written
-	noInput    bool        // its input hint is false
-	desk       desk.Window // as last told to the core
+	takesFocus bool      // WM_TAKE_FOCUS
+	deletes    bool      // WM_DELETE_WINDOW
+	pings      bool      // _NET_WM_PING
+	pinged     time.Time // when it was, and has not answered; else zero
+	hangs      bool      // it was told to the core that it does
+	netState   netState  // as last written
+	actions    []atom    // as last written
+	placed     geom.Rect // where it asked to be, not yet carried out; empty for nowhere
+	asked      *netState // by its program, and not yet carried out; nil for nothing
+	skips      skips
+	extents    int // of the border, as last written
+	depth      byte
+	userTime   xproto.Timestamp // of the last key or click in it, as it says; 0 where it does not
+	timeWindow xproto.Window    // that says so in its place; 0 for none
+	hinted     bool             // its hints say that it is urgent
+	plain      bool             // it wants no border (_MOTIF_WM_HINTS)
+	gravity    int              // WinGravity of its hints
+	span       [4]int           // the monitors it covers in fullscreen (EWMH), by their places; see spans
+	spans      bool
+	colormaps  []xproto.Window // WM_COLORMAP_WINDOWS
+	noInput    bool            // its input hint is false
+	desk       desk.Window     // as last told to the core
 }
 
 // toldState is what was last written on a client for others to read.
@@ -146,6 +165,7 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 		wrote: map[property]int{}, fights: map[property]*fight{},
 		clients: map[int]*client{}, byXID: map[xproto.Window]*client{},
 		docks: map[xproto.Window]*dock{}, desktop: map[xproto.Window]bool{}, nextID: 1,
+		struts: map[xproto.Window]*dock{}, reaches: map[int]bool{},
 	}
 	d, err := h.open()
 	if err != nil {

@@ -447,7 +447,7 @@ func TestConfigureRequests(t *testing.T) {
 			t.Fatal(err)
 		}
 		if c, ok := e.(xproto.ConfigureNotifyEvent); ok {
-			if c.X != 0 || c.Y != 0 || c.Width != 1916 || c.Height != 1076 || c.BorderWidth != 2 {
+			if c.X != 2 || c.Y != 2 || c.Width != 1916 || c.Height != 1076 || c.BorderWidth != 0 {
 				t.Errorf("told %+v", c)
 			}
 			break
