@@ -1,7 +1,7 @@
 # The packages with goroutines are tested with the race detector too.
 RACY = ./internal/keeper/... ./internal/host/... ./internal/remote/... ./internal/tui/...
 
-.PHONY: demo build docs test soak bench
+.PHONY: demo build docs test soak bench clients
 
 demo: ## show the demo desk in this terminal
 	@echo "Building. The first time this takes a minute."
@@ -25,3 +25,7 @@ soak: ## what takes longer: walks of other seeds, kills, and every fuzz target f
 bench: ## print ratios to floors measured in the same run
 	@scripts/tools
 	go test -run '^$$' -bench . -benchtime 1x ./internal/bench/
+
+clients: ## try programs of more toolkits, a browser and a video player, as far as they can be installed
+	@scripts/tools
+	@scripts/clients

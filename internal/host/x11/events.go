@@ -60,15 +60,11 @@ func (h *Host) event(e xgb.Event) {
 	case xproto.DestroyNotifyEvent:
 		h.destroyed(e.Window)
 	case xproto.ReparentNotifyEvent:
-		if e.Parent != h.root { // into another program's window
-			h.destroyed(e.Window)
-		}
+		h.reparented(e)
 	case xproto.ConfigureRequestEvent:
 		h.configureRequest(e)
 	case xproto.ConfigureNotifyEvent:
-		if e.Window == h.root {
-			h.stir(monitorsPart)
-		}
+		h.configured(e)
 	case xproto.PropertyNotifyEvent:
 		h.property(e)
 	case xproto.ClientMessageEvent:
@@ -102,6 +98,41 @@ func (h *Host) event(e xgb.Event) {
 			h.yield()
 		}
 	}
+}
+
+// reparented follows a window that its client put into another window, and so out of
+// our hands, or back on the root: there it is where the client said, past us.
+func (h *Host) reparented(e xproto.ReparentNotifyEvent) {
+	if e.Parent != h.root {
+		h.destroyed(e.Window)
+		return
+	}
+	if c := h.byXID[e.Window]; c != nil {
+		h.placeAnew(c)
+	}
+}
+
+// configured follows a change of the root's size, and of the place of a window that
+// says it is to be left alone, and is ours still: requests of it come past us.
+func (h *Host) configured(e xproto.ConfigureNotifyEvent) {
+	if e.Window == h.root {
+		h.stir(monitorsPart)
+		return
+	}
+	c := h.byXID[e.Window]
+	if c == nil || !e.OverrideRedirect {
+		return
+	}
+	b := 2 * int(e.BorderWidth)
+	if at := geom.R(int(e.X), int(e.Y), int(e.Width)+b, int(e.Height)+b); at != c.rect {
+		h.placeAnew(c)
+	}
+}
+
+// placeAnew has a window be given its place again.
+func (h *Host) placeAnew(c *client) {
+	c.rect = geom.Rect{}
+	h.emit(desk.Changed{ID: c.id, Change: func(*desk.Window) {}})
 }
 
 // yield lets go of the display for the manager that took the selection.

@@ -264,6 +264,7 @@ func (h *Host) addOther(win xproto.Window) {
 	if !slices.Contains(h.others, win) {
 		h.others = append(h.others, win)
 	}
+	xproto.DeleteProperty(h.conn, win, h.atoms[aMark]) // of when it was another kind of window
 	h.change(win, aState, h.atoms[aState], 32, pack([]uint32{stateNormal, 0}))
 }
 
@@ -430,6 +431,10 @@ func (h *Host) forget(c *client, quiet bool) {
 	delete(h.clients, c.id)
 	delete(h.byXID, c.win)
 	delete(h.reaches, c.id)
+	for _, a := range clientWritten {
+		delete(h.wrote, property{c.win, h.atoms[a]})
+		delete(h.fights, property{c.win, h.atoms[a]})
+	}
 	if h.struts[c.win] != nil {
 		delete(h.struts, c.win)
 		h.stir(strutsPart)

@@ -209,8 +209,7 @@ func (h *Host) askedSpan(c *client, data []uint32) {
 	}
 	c.spans = true
 	h.setCards(c.win, aFullscreenMonitors, data[:4]...)
-	c.width = -1 // its place is worked out anew
-	h.emit(desk.Changed{ID: c.id, Change: func(*desk.Window) {}})
+	h.placeAnew(c)
 }
 
 // plugged are the rectangles of the monitors there are, in the server's order.

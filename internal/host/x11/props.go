@@ -56,7 +56,7 @@ func (h *Host) text(ck xproto.GetPropertyCookie) string {
 }
 
 func (h *Host) change(win xproto.Window, a atom, kind xproto.Atom, format byte, data []byte) {
-	if win == h.root || win == h.check {
+	if win == h.root || win == h.check || h.byXID[win] != nil && slices.Contains(clientWritten, a) {
 		h.wrote[property{win, h.atoms[a]}]++
 	}
 	xproto.ChangeProperty(h.conn, xproto.PropModeReplace, win, h.atoms[a], kind, format, uint32(len(data)/int(format/8)), data)

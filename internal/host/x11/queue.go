@@ -23,6 +23,7 @@ type queue struct {
 	asked  map[property]bool // properties that items tell of
 	kept   map[property]int  // how often those of keep have changed
 	keep   map[xproto.Window]bool
+	ofAll  map[xproto.Atom]bool // properties that are kept on every window
 	closed bool
 	probe  func(xgb.Event) bool
 	probed chan struct{}
@@ -41,12 +42,16 @@ type item struct {
 }
 
 // newQueue takes the events of a connection. Of changes of properties of the
-// windows ours and root, which we write ourselves, only the number is kept.
-func newQueue(conn *xgb.Conn, ours, root xproto.Window, timeAtom xproto.Atom) *queue {
+// windows ours and root, and of those of all windows that we write ourselves, only the
+// number is kept.
+func newQueue(conn *xgb.Conn, ours, root xproto.Window, timeAtom xproto.Atom, written []xproto.Atom) *queue {
 	q := &queue{
 		conn: conn, ours: ours, time: timeAtom,
-		asked: map[property]bool{}, kept: map[property]int{}, keep: map[xproto.Window]bool{ours: true, root: true},
+		asked: map[property]bool{}, kept: map[property]int{}, keep: map[xproto.Window]bool{ours: true, root: true}, ofAll: map[xproto.Atom]bool{},
 		wake: make(chan struct{}, 1), stamps: make(chan xproto.Timestamp, 1),
+	}
+	for _, a := range written {
+		q.ofAll[a] = true
 	}
 	go q.run()
 	return q
@@ -104,7 +109,7 @@ func (q *queue) put(it item) {
 	switch e := it.event.(type) {
 	case xproto.PropertyNotifyEvent:
 		p := property{e.Window, e.Atom}
-		if q.keep[e.Window] {
+		if q.keep[e.Window] || q.ofAll[e.Atom] {
 			q.kept[p]++
 			return
 		}

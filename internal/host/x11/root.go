@@ -95,9 +95,10 @@ var constants = []constant{
 // Two who put the same property back would do so for ever: after so many times
 // within fightTime it is left as it is, for truceTime.
 const (
-	fightTurns = 5
-	fightTime  = 10 * time.Second
-	truceTime  = time.Minute
+	fightTurns  = 5
+	windowTurns = 100 // of a client's own windows
+	fightTime   = 10 * time.Second
+	truceTime   = time.Minute
 )
 
 // fight is how often a property was put back lately.
@@ -109,7 +110,7 @@ type fight struct {
 
 // again tells whether a property may be put back once more, and whether this is
 // the beginning of a truce.
-func (f *fight) again(now time.Time) (yes, gives bool) {
+func (f *fight) again(now time.Time, most int) (yes, gives bool) {
 	switch {
 	case now.Before(f.until):
 		return false, false
@@ -117,7 +118,7 @@ func (f *fight) again(now time.Time) (yes, gives bool) {
 		f.since, f.turns = now, 0
 	}
 	f.turns++
-	if f.turns > fightTurns {
+	if f.turns > most {
 		f.until = now.Add(truceTime)
 		return false, true
 	}
@@ -148,7 +149,11 @@ func (h *Host) restoreProperty(p property) {
 		f = &fight{}
 		h.fights[p] = f
 	}
-	yes, gives := f.again(time.Now())
+	turns := fightTurns
+	if p.window != h.root && p.window != h.check {
+		turns = windowTurns
+	}
+	yes, gives := f.again(time.Now(), turns)
 	if gives {
 		h.log.Warn("another program keeps writing what the manager keeps, and is left its way for a minute", "property", h.atomName(p.atom))
 		time.AfterFunc(truceTime, h.queue.signal)
@@ -169,13 +174,31 @@ func (h *Host) endTruces() {
 		if time.Now().Before(h.fights[p].until) {
 			return false
 		}
-		h.writer(p)()
+		if write := h.writer(p); write != nil {
+			write()
+		}
 		return true
 	})
 }
 
+// clientWritten are the properties of clients that the manager alone writes, from the
+// map on.
+var clientWritten = []atom{aState, aNetState, aWindowDesktop, aAllowedActions, aFrameExtents}
+
+// rewrite writes what another client has written over on a window.
+func (h *Host) rewrite(c *client) func() {
+	return func() {
+		c.told, c.actions, c.extents = toldState{}, nil, -1
+		h.emit(desk.Changed{ID: c.id, Change: func(*desk.Window) {}})
+		h.tellExtents(c, c.width)
+	}
+}
+
 // writer is what writes a property; nil where it is none of ours.
 func (h *Host) writer(p property) func() {
+	if c := h.byXID[p.window]; c != nil {
+		return h.rewrite(c)
+	}
 	for _, c := range constants {
 		if h.atoms[c.a] == p.atom && c.root == (p.window == h.root) {
 			return func() { c.write(h) }

@@ -5,12 +5,15 @@ import (
 	"encoding/binary"
 	"fmt"
 	"math/rand/v2"
+	"os"
 	"slices"
 	"strings"
 	"testing"
 
 	"github.com/jezek/xgb/xproto"
 
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/testkit"
@@ -178,6 +181,41 @@ func (r *rude) agrees() string {
 			attr, _ := xproto.GetWindowAttributes(r.Conn, win).Reply()
 			return fmt.Sprintf("#%d %x is viewable: %t, and should be: %t %+v", w.ID, win, !w.Shown, w.Shown, attr)
 		}
+		if said := r.differs(d, w, win); w.Shown && said != "" {
+			return said
+		}
+	}
+	return ""
+}
+
+// differs tells what of a window's place and states is not as the desk has them.
+func (r *rude) differs(d *desk.Desk, w desk.Placed, win xproto.Window) string {
+	x, y, wide, high, border, ok := r.Geometry(win)
+	shadow, _ := xproto.GetProperty(r.Conn, false, win, r.Atom("_GTK_FRAME_EXTENTS"), xproto.GetPropertyTypeAny, 0, 4).Reply()
+	if ok && shadow != nil && len(shadow.Value) == 0 && !w.Fullscreen {
+		// The server cannot place a window further out than its coordinates reach.
+		got, far := geom.R(x, y, wide+2*border, high+2*border), geom.R(-16000, -16000, 32000, 32000)
+		if want := w.Rect; got != want && far.Contains(want) && want.W > 2*border && want.H > 2*border {
+			return fmt.Sprintf("#%d is at %v, and should be at %v", w.ID, got, want)
+		}
+	}
+	states, err := xproto.GetProperty(r.Conn, false, win, r.Atom("_NET_WM_STATE"), xproto.AtomAtom, 0, 40).Reply()
+	if err != nil || shadow == nil {
+		return "it is gone"
+	}
+	has := func(name string) bool {
+		for b := states.Value; len(b) >= 4; b = b[4:] {
+			if xproto.Atom(binary.LittleEndian.Uint32(b)) == r.Atom("_NET_WM_STATE_"+name) {
+				return true
+			}
+		}
+		return false
+	}
+	for name, is := range map[string]bool{"FULLSCREEN": w.Fullscreen, "ABOVE": w.Above, "BELOW": w.Below, "STICKY": w.Sticky, "MAXIMIZED_HORZ": w.Maximised || w.Wide,
+		"MAXIMIZED_VERT": w.Maximised || w.Tall, "DEMANDS_ATTENTION": w.Urgent, "FOCUSED": w.ID == d.Focus} {
+		if has(name) != is {
+			return fmt.Sprintf("#%d says of %s %t", w.ID, name, !is)
+		}
 	}
 	return ""
 }
@@ -188,12 +226,15 @@ func TestRudeClients(t *testing.T) {
 	r := &rude{kept: keep(t), Rand: rand.New(rand.NewPCG(seed, 1))}
 	r.in = r.X.Window("holder", 0, 0, 100, 100)
 	commands := strings.Split("go 1|go 2|send 2|carry 1|layout next|layout tabs|float|maximise|fullscreen|minimise of all|restore of all|rescue of all|stick|group next|add|undo|redo|bare|cascade|swap next|remove", "|")
-	bursts := 60
-	if testing.Short() {
-		bursts = 12
+	bursts := 300
+	switch {
+	case testing.Short():
+		bursts = 50
+	case os.Getenv("SOAK") != "":
+		bursts = 20_000
 	}
 	for burst := range bursts {
-		for range 40 {
+		for range 10 {
 			r.act()
 			if r.IntN(10) == 0 {
 				c, err := lang.ParseCommand(commands[r.IntN(len(commands))])

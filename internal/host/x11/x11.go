@@ -204,7 +204,11 @@ func (h *Host) open() (*desk.Desk, error) {
 	if err := h.ownWindows(); err != nil {
 		return nil, err
 	}
-	h.queue = newQueue(h.conn, h.check, h.root, h.atoms[aTime])
+	var written []xproto.Atom
+	for _, a := range clientWritten {
+		written = append(written, h.atoms[a])
+	}
+	h.queue = newQueue(h.conn, h.check, h.root, h.atoms[aTime], written)
 	if err := h.takeSelection(); err != nil {
 		return nil, err
 	}
