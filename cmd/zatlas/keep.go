@@ -122,6 +122,10 @@ func keep(ctx context.Context, opt x11.Options) error {
 			amiss = strings.TrimSpace(amiss + " " + keeper.Sentence(err))
 		}
 	}
+	opt.NameApp = func(class, instance string) string { return launcher.Installed().NameOf(class, instance) }
+	known, cancel := context.WithTimeout(ctx, 2*time.Second)
+	launcher.Ready(known) // else windows go by their classes
+	cancel()
 	opt.Settings = set.ForDesk()
 	host, d, err := x11.Open(opt)
 	if err != nil {

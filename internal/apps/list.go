@@ -17,13 +17,14 @@ import (
 // List is the programs that can be started, by name. It is never written again.
 type List struct {
 	Apps []App
+	own  map[string]int // the names by which windows of a program say whose they are
 	by   map[string]int // every name that windows of a program may have, in small letters
 }
 
 // NewList makes a list of programs. Of two that have a name in common the first
 // is found by it. Names are cleaned: anybody may have written them.
 func NewList(list []App) *List {
-	l := &List{by: map[string]int{}}
+	l := &List{by: map[string]int{}, own: map[string]int{}}
 	for _, a := range list {
 		if a.Name = desk.CleanText(a.Name, desk.MaxApp); a.Name == "" {
 			continue
@@ -32,6 +33,11 @@ func NewList(list []App) *List {
 	}
 	slices.SortStableFunc(l.Apps, func(a, b App) int { return cmp.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
 	for i, a := range l.Apps {
+		for _, n := range []string{a.Class, a.Name, a.ID, a.ID[strings.LastIndexByte(a.ID, '.')+1:]} {
+			if _, taken := l.own[strings.ToLower(n)]; !taken && n != "" {
+				l.own[strings.ToLower(n)] = i
+			}
+		}
 		for _, n := range a.names() {
 			if _, taken := l.by[n]; !taken && n != "" {
 				l.by[n] = i
@@ -48,6 +54,18 @@ func (l *List) Find(app string) (App, bool) {
 		return App{}, false
 	}
 	return l.Apps[i], true
+}
+
+// NameOf is what the program is called whose windows have a class and an instance
+// (WM_CLASS): as its desktop entry says, by StartupWMClass, or by a name of the entry
+// that is the one or the other; else the class.
+func (l *List) NameOf(class, instance string) string {
+	for _, n := range []string{class, instance} {
+		if i, ok := l.own[strings.ToLower(n)]; ok && n != "" {
+			return l.Apps[i].Name
+		}
+	}
+	return class
 }
 
 // Index reads the desktop entries of a user, and again only what has changed
@@ -94,6 +112,17 @@ func (x *Index) Installed() *List {
 		return &List{}
 	}
 	return x.list
+}
+
+// Ready waits until the reading ends that goes on, if one does.
+func (x *Index) Ready(ctx context.Context) error {
+	x.mu.Lock()
+	running := x.reading
+	x.mu.Unlock()
+	if running == nil {
+		return nil
+	}
+	return wait(ctx, running)
 }
 
 // Renew waits until what was installed at the time of the call is known.

@@ -141,3 +141,18 @@ func BenchmarkIndex(b *testing.B) {
 	Rank(names, "program 77", nil, time.Now())
 	b.ReportMetric(float64(time.Since(began).Microseconds())/1000, "ms-ranked")
 }
+
+// A window is called as its desktop entry calls it.
+func TestNameOf(t *testing.T) {
+	l := NewList([]App{{Name: "Reel Ledger", ID: "film.wexelbrook.Ledger", Class: "ledger-gui", Command: []string{"python3"}}, {Name: "Till", ID: "till", Command: []string{"till-bin"}}})
+	for _, c := range [][3]string{
+		{"Ledger-GUI", "x", "Reel Ledger"}, {"Ledger", "", "Reel Ledger"}, {"Python3", "python3", "Python3"}, {"Unknown", "till", "Till"}, {"TILL", "", "Till"}, {"", "", ""},
+	} {
+		if got := l.NameOf(c[0], c[1]); got != c[2] {
+			t.Errorf("%s, %s is called %q, want %q", c[0], c[1], got, c[2])
+		}
+	}
+	if got := (&List{}).NameOf("A", "b"); got != "A" {
+		t.Errorf("without entries it is called %q", got)
+	}
+}

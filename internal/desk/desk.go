@@ -127,7 +127,8 @@ func ParseKind(name string) (Kind, bool) {
 // Window is one window of a program.
 type Window struct {
 	ID     int
-	App    string
+	App    string // as its desktop entry calls it, else as Class
+	Class  string // of WM_CLASS, where that is another name; else empty
 	Title  string
 	Role   string
 	PID    int

@@ -75,11 +75,17 @@ func (e *edit) expected(w *Window) (*Window, *awaited) {
 // alike is how like two windows must be at least, in per cent, to be one.
 const alike = 50
 
+// sameApp tells whether a window of another time was of the same app, also where that
+// was known by its class alone then.
+func (w *Window) sameApp(was *Window) bool {
+	return w.App != "" && (w.App == was.App || w.Class != "" && was.Class == "" && w.Class == was.App)
+}
+
 // likeness is how like a window of another time one of now is, in per cent: 0
 // where app, role or kind differ, else how many of the words of their titles
 // are the same.
 func likeness(now, was *Window) int {
-	if now.App == "" || now.App != was.App || now.Role != was.Role || now.Kind != was.Kind {
+	if !now.sameApp(was) || now.Role != was.Role || now.Kind != was.Kind {
 		return 0
 	}
 	if now.Title == was.Title {

@@ -73,7 +73,9 @@ func (e *edit) open(c Command) (string, error) {
 		start.Asked = true
 		where = " on " + p.words(e.Desk)
 	}
-	running := slices.DeleteFunc(slices.Clone(e.Windows), func(w *Window) bool { return !strings.EqualFold(w.App, name) })
+	running := slices.DeleteFunc(slices.Clone(e.Windows), func(w *Window) bool {
+		return !strings.EqualFold(w.App, name) && (w.Class == "" || !strings.EqualFold(w.Class, name))
+	})
 	if len(running) == 0 || another {
 		e.start = &start
 		return fmt.Sprintf("Started %s%s.", name, where), nil

@@ -64,7 +64,7 @@ func StateNames() []string { return stateNames[:] }
 func (All) match(*Desk, *Window) bool        { return true }
 func (q ByID) match(_ *Desk, w *Window) bool { return w.ID == q.ID }
 func (q ByApp) match(_ *Desk, w *Window) bool {
-	return matchText(w.App, q.Text, q.Whole)
+	return matchText(w.App, q.Text, q.Whole) || w.Class != "" && matchText(w.Class, q.Text, q.Whole)
 }
 func (q ByTitle) match(_ *Desk, w *Window) bool {
 	return matchText(w.Title, q.Text, q.Whole)

@@ -239,6 +239,7 @@ func (s *sceneReader) window(n *node) *windowRead {
 	}
 	w.ID = n.at("id").int(0, 1, maxID)
 	w.App = desk.CleanText(n.at("app").text(""), desk.MaxApp)
+	w.Class = desk.CleanText(n.at("class").text(""), desk.MaxApp)
 	w.Title = desk.CleanText(n.at("title").text(""), desk.MaxTitle)
 	w.Role = desk.CleanText(n.at("role").text(""), desk.MaxApp)
 	w.PID = n.at("pid").int(0, 0, maxID)

@@ -81,6 +81,7 @@ type (
 	windowOut struct {
 		ID         int       `json:"id"`
 		App        string    `json:"app,omitempty"`
+		Class      string    `json:"class,omitempty"`
 		Title      string    `json:"title,omitempty"`
 		Role       string    `json:"role,omitempty"`
 		PID        int       `json:"pid,omitempty"`
@@ -336,7 +337,7 @@ func treeFrom(n *layout.Node) *treeOut {
 
 func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 	o := windowOut{
-		ID: w.ID, App: w.App, Title: w.Title, Role: w.Role, PID: w.PID, Parent: w.Parent,
+		ID: w.ID, App: w.App, Class: w.Class, Title: w.Title, Role: w.Role, PID: w.PID, Parent: w.Parent,
 		Rect: rectFrom(w.Rect), Bar: w.Bar, Fixed: w.Fixed,
 		Minimised: w.Minimised, Sticky: w.Sticky, Urgent: w.Urgent, NoFocus: w.NoFocus, Fullscreen: w.Fullscreen && sheetFull(d, w) != w.ID, Maximised: w.Maximised, Wide: w.Wide, Tall: w.Tall, Above: w.Above, Below: w.Below, Modal: w.Modal, Hung: w.Hung, Pin: letterFrom(w.Pin), Used: w.Used, UsedAt: w.UsedAt,
 	}

@@ -97,7 +97,7 @@ func (m keymap) find(sym uint32) []xproto.Keycode {
 			codes = append(codes, code)
 		}
 	}
-	if at := strings.IndexByte(usLetters, byte(sym)); len(codes) == 0 && isLatin(xproto.Keysym(sym)) && at >= 0 {
+	if at := strings.IndexByte(usLetters, byte(sym)); len(codes) == 0 && isLatin(xproto.Keysym(sym)) && at >= 0 && m.latin(usCodes[at]) == 0 {
 		codes = append(codes, usCodes[at])
 	}
 	return codes

@@ -342,7 +342,9 @@ func (h *Host) opened(c *client, f facts) desk.Window {
 	if p := h.desk.Window(w.Parent); p != nil {
 		middle = p.Rect
 	}
-	if !f.size.placed {
+	// A program that says 0,0 of a dialog by itself has not thought of a place.
+	thoughtless := w.Parent != 0 && !f.size.byUser && f.rect.X == 0 && f.rect.Y == 0
+	if !f.size.placed || thoughtless {
 		w.Rect.X, w.Rect.Y = middle.X+(middle.W-w.Rect.W)/2, middle.Y+(middle.H-w.Rect.H)/2
 	}
 	if n := f.desktop; n >= 0 && n < int64(len(h.desk.Workspaces)) {
@@ -520,6 +522,7 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 // changed is the fact that a window says other things of itself than before.
 func (h *Host) changed(c *client, now desk.Window) desk.Fact {
 	return desk.Changed{ID: c.id, Change: func(w *desk.Window) {
+		w.Class = now.Class
 		w.Title, w.App, w.Role, w.PID, w.Kind, w.Parent = now.Title, now.App, now.Role, now.PID, now.Kind, now.Parent
 		w.MinW, w.MinH, w.Fixed, w.Sizes, w.NoFocus = now.MinW, now.MinH, now.Fixed, now.Sizes, now.NoFocus
 	}}

@@ -1,6 +1,7 @@
 package x11
 
 import (
+	"cmp"
 	"encoding/binary"
 	"slices"
 	"strings"
@@ -93,6 +94,7 @@ func (h *Host) setText(win xproto.Window, a atom, s string) {
 // sizeHints is the part of WM_NORMAL_HINTS that matters (ICCCM 4.1.2.3), in pixels.
 type sizeHints struct {
 	placed     bool // names its place
+	byUser     bool // by the user's wish
 	minW, minH int
 	maxW, maxH int
 	incW, incH int
@@ -130,7 +132,7 @@ func parseSizeHints(v []uint32) sizeHints {
 	if s.gravity = 1; flags&hintPWinGravity != 0 && len(v) > 17 && v[17] >= 1 && v[17] <= xproto.GravityStatic {
 		s.gravity = int(v[17])
 	}
-	s.placed = flags&(hintUSPosition|hintPPosition) != 0
+	s.placed, s.byUser = flags&(hintUSPosition|hintPPosition) != 0, flags&hintUSPosition != 0
 	switch {
 	case flags&hintPMinSize != 0:
 		s.minW, s.minH = at(5), at(6)
@@ -252,7 +254,7 @@ func (h *Host) readProperties(win xproto.Window, there []xproto.Atom, f *facts) 
 	readers := []reader{
 		{h.atoms[aNetName], textUnits, func(ck xproto.GetPropertyCookie) { f.title = h.text(ck) }},
 		{xproto.AtomWmName, textUnits, func(ck xproto.GetPropertyCookie) { oldTitle = h.text(ck) }},
-		{xproto.AtomWmClass, textUnits, func(ck xproto.GetPropertyCookie) { f.app = classOf(h.text(ck)) }},
+		{xproto.AtomWmClass, textUnits, func(ck xproto.GetPropertyCookie) { f.app, f.instance = classOf(h.text(ck)) }},
 		{h.atoms[aRole], textUnits, func(ck xproto.GetPropertyCookie) { f.role = h.text(ck) }},
 		{xproto.AtomWmNormalHints, listUnits, func(ck xproto.GetPropertyCookie) { f.size = parseSizeHints(cards(ck)) }},
 		{xproto.AtomWmHints, listUnits, func(ck xproto.GetPropertyCookie) { f.hints(cards(ck)) }},
@@ -335,6 +337,7 @@ func (f *facts) hints(v []uint32) {
 // facts are what a window says of itself.
 type facts struct {
 	title, app, role    string
+	instance            string
 	startup             string
 	pid                 int
 	rect                geom.Rect // outer, with its own border
@@ -360,13 +363,11 @@ type facts struct {
 	colormaps           []xproto.Window
 }
 
-// classOf is the class of a WM_CLASS, its second string; else the first.
-func classOf(s string) string {
-	instance, class, _ := strings.Cut(s, "\x00")
-	if class = strings.TrimRight(class, "\x00"); class != "" {
-		return class
-	}
-	return instance
+// classOf is the class of a WM_CLASS, its second string, else the first; and the
+// instance, its first one.
+func classOf(s string) (class, instance string) {
+	instance, class, _ = strings.Cut(s, "\x00")
+	return cmp.Or(strings.TrimRight(class, "\x00"), instance), instance
 }
 
 // kind is what the first known type says the window is.
@@ -405,7 +406,12 @@ var passing = []atom{aTypeMenu, aTypeSplash, aTypeDropdown, aTypePopup, aTypeToo
 func (h *Host) describe(c *client, f facts, w *desk.Window) {
 	c.shadow, c.plain, c.depth, c.gravity, c.colormaps = f.shadow, f.plain, f.depth, max(f.size.gravity, xproto.GravityNorthWest), f.colormaps
 	wide, high := h.around(c)
-	w.Title, w.App = desk.CleanText(f.title, desk.MaxTitle), desk.CleanText(f.app, desk.MaxApp)
+	w.Title, w.App, w.Class = desk.CleanText(f.title, desk.MaxTitle), desk.CleanText(f.app, desk.MaxApp), ""
+	if h.opt.NameApp != nil && w.App != "" {
+		if name := h.opt.NameApp(w.App, desk.CleanText(f.instance, desk.MaxApp)); name != w.App {
+			w.App, w.Class = name, w.App
+		}
+	}
 	w.Role = desk.CleanText(f.role, desk.MaxApp)
 	w.PID = f.pid
 	kind := h.kind(f.types, f.isTransient)

@@ -36,8 +36,11 @@ type Options struct {
 	Quiet    bool     // show no strip of words after a chord
 	Chords   []Chord
 	Settings desk.Settings // what windows that are there already are taken up by
-	Kept     *desk.Desk    // as kept from a display before; nil for none
-	Log      *slog.Logger
+	// NameApp is what an app is called by the class and the instance of its windows;
+	// nil for the class.
+	NameApp func(class, instance string) string
+	Kept    *desk.Desk // as kept from a display before; nil for none
+	Log     *slog.Logger
 }
 
 // Host is a display kept by us.
