@@ -42,12 +42,11 @@ func toolkits() []toolkit {
 
 // told is a program that runs.
 type told struct {
-	t     *testing.T
-	s     *testkit.Server
-	x     *testkit.X
-	in    io.Writer
-	name  string
-	shown map[string]bool // override-redirect windows that were there before
+	t    *testing.T
+	s    *testkit.Server
+	x    *testkit.X
+	in   io.Writer
+	name string
 }
 
 func (p *told) tell(line string) { fmt.Fprintln(p.in, line) }

@@ -63,6 +63,15 @@ func (x *X) Press(syms ...uint32) {
 	}
 }
 
+// PressCode presses a key by its place on the keyboard, with another held.
+func (x *X) PressCode(held uint32, code byte) {
+	x.t.Helper()
+	x.Hold(held, func() {
+		x.fake(xproto.KeyPress, code, 0, 0)
+		x.fake(xproto.KeyRelease, code, 0, 0)
+	})
+}
+
 // Hold presses a key, does something, and lets the key go.
 func (x *X) Hold(sym uint32, do func()) {
 	x.t.Helper()

@@ -29,7 +29,6 @@ type Probe struct {
 	root    xproto.Window
 	atoms   map[string]xproto.Atom
 	wins    []xproto.Window
-	fences  uint32
 	failure string
 	display string
 	work    []uint32 // without docks

@@ -5,6 +5,8 @@ import (
 	"strings"
 	"testing"
 
+	_ "zatlas/internal/host/x11" // so that a change of it has this run again
+	_ "zatlas/internal/keeper"
 	"zatlas/internal/testkit"
 )
 

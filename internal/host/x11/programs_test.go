@@ -1,0 +1,118 @@
+package x11_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/jezek/xgb/composite"
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/geom"
+	"zatlas/internal/host/x11"
+	"zatlas/internal/host/x11/paint"
+	"zatlas/internal/testkit"
+)
+
+// A window that its own program drags out of reach stays there while the button is
+// held, and can be reached when it is let go.
+func TestDraggedByItsOwnProgram(t *testing.T) {
+	d := keep(t)
+	win := d.open("a")
+	d.do("float")
+	d.until("it floats", func() bool { return !d.snapshot().Tiled(d.find("a")) })
+	d.Point(200, 200)
+	d.Button(1, true)
+	xproto.ConfigureWindow(d.Conn, win, xproto.ConfigWindowX|xproto.ConfigWindowY, []uint32{uint32(300), uint32(5000)})
+	d.until("it is out of reach", func() bool { return d.find("a").Rect.Y == 5000 })
+	d.Button(1, false)
+	d.until("it is within reach", func() bool { r := d.find("a").Rect; return r.Y < 1080 && r.X == 300 })
+	d.until("and is seen there", func() bool { _, y, _, _, _, _ := d.Geometry(win); return y < 1080 })
+}
+
+// Letters are found where a layout has them in another group, and where it has none
+// by their places on a US keyboard.
+func TestChordsOnOtherLayouts(t *testing.T) {
+	d := keep(t)
+	d.open("a")
+	setup := xproto.Setup(d.Conn)
+	m, err := xproto.GetKeyboardMapping(d.Conn, setup.MinKeycode, byte(setup.MaxKeycode-setup.MinKeycode+1)).Reply()
+	if err != nil {
+		t.Fatal(err)
+	}
+	const f = 41 // the key of f on a US keyboard
+	for name, row := range map[string][]xproto.Keysym{"f in the second group": {0x6c1, 0x6e1, 'f', 'F'}, "no Latin letters": {0x6c1, 0x6e1}} {
+		syms := make([]xproto.Keysym, m.KeysymsPerKeycode)
+		copy(syms, row)
+		xproto.ChangeKeyboardMapping(d.Conn, 1, f, m.KeysymsPerKeycode, syms)
+		d.Conn.Sync()
+		was := d.snapshot().Tiled(d.find("a"))
+		d.until(name+": Super and the key float it", func() bool {
+			d.PressCode(testkit.Super, f)
+			return testkit.Soon(func() bool { return d.snapshot().Tiled(d.find("a")) != was })
+		})
+	}
+}
+
+// With a compositing client the border of a window of 32 bits a pixel is not seen
+// through.
+func TestComposited(t *testing.T) {
+	d := keep(t)
+	if err := composite.Init(d.Conn); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := composite.QueryVersion(d.Conn, 0, 4).Reply(); err != nil {
+		t.Fatal(err)
+	}
+	composite.RedirectSubwindows(d.Conn, d.Root, composite.RedirectAutomatic)
+	screen := xproto.Setup(d.Conn).DefaultScreen(d.Conn)
+	var visual xproto.Visualid
+	for _, depth := range screen.AllowedDepths {
+		if depth.Depth == 32 && len(depth.Visuals) > 0 {
+			visual = depth.Visuals[0].VisualId
+		}
+	}
+	if visual == 0 {
+		t.Fatal("the server has no visual of 32 bits")
+	}
+	colours, _ := xproto.NewColormapId(d.Conn)
+	xproto.CreateColormap(d.Conn, xproto.ColormapAllocNone, colours, d.Root, visual)
+	win, _ := xproto.NewWindowId(d.Conn)
+	xproto.CreateWindow(d.Conn, 32, win, d.Root, 0, 0, 300, 200, 0, xproto.WindowClassInputOutput, visual,
+		xproto.CwBackPixel|xproto.CwBorderPixel|xproto.CwColormap, []uint32{0x80102030, 0, uint32(colours)})
+	d.Text(win, "_NET_WM_NAME", "deep")
+	d.Map(win)
+	d.until("it is on the desk", func() bool { return d.find("deep") != nil })
+	d.at(win, true, geom.R(0, 0, 1920, 1080))
+	d.until("its border is that of the focus, and solid", func() bool {
+		pixmap, _ := xproto.NewPixmapId(d.Conn)
+		if composite.NameWindowPixmapChecked(d.Conn, win, xproto.Pixmap(pixmap)).Check() != nil {
+			return false
+		}
+		defer xproto.FreePixmap(d.Conn, pixmap)
+		r, err := xproto.GetImage(d.Conn, xproto.ImageFormatZPixmap, xproto.Drawable(pixmap), 0, 0, 1, 1, 0xffffffff).Reply()
+		if err != nil || len(r.Data) < 4 {
+			return false
+		}
+		pixel := uint32(r.Data[0]) | uint32(r.Data[1])<<8 | uint32(r.Data[2])<<16 | uint32(r.Data[3])<<24
+		return pixel == 0xff000000|paint.Focused
+	})
+	if strings.Contains(d.log.String(), "level=WARN") {
+		t.Errorf("the log has: %s", d.log)
+	}
+}
+
+// An app goes by what it is called, and is found by its class.
+func TestNameApp(t *testing.T) {
+	s := testkit.NewServer(t)
+	d := keepOn(t, s, x11.Options{NameApp: func(class, instance string) string {
+		return map[string]string{"Probe-gui": "Reel Ledger"}[class] + map[bool]string{true: class}[class != "Probe-gui"]
+	}})
+	win := d.X.Window("a", 0, 0, 100, 100)
+	d.Text(win, "WM_CLASS", "probe\x00Probe-gui\x00")
+	d.Map(win)
+	d.until("it is so called", func() bool {
+		w := d.find("a")
+		return w != nil && w.App == "Reel Ledger" && w.Class == "Probe-gui"
+	})
+	d.do("float of app:probe-gui", `float of app:="Reel Ledger"`)
+}
