@@ -131,6 +131,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 	if err != nil {
 		return err
 	}
+	launcher.Began = host.StartupBegan
 	keeping := keeper.Options{Log: opt.Log, SavePin: savePin(path), Launch: launcher, Real: true, Amiss: strings.TrimSpace(amiss + " " + d.Undo())}
 	keeping.Reload = func() (desk.Settings, error) {
 		s, err := settings.Load(path)

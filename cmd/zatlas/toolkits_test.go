@@ -122,6 +122,11 @@ func (k toolkit) run(t *testing.T) {
 	win := s.Named(t, main)
 	testkit.Until(t, "it is drawn", func() bool { return p.drawn(win) })
 	k.steps(p, main, win)
+	// A keeper that starts again finds it, and it is drawn where that puts it.
+	s.Do(t, "restart")
+	testkit.Until(t, "the keeper is back", func() bool { _, err := testkit.TryRun(s.Env, testkit.Binary(t), "list"); return err == nil })
+	s.Do(t, fmt.Sprintf("send A of #%d", p.window(main).ID))
+	testkit.Until(t, "after a restart it is drawn", func() bool { return p.window(main).Ref == "A1" && p.drawn(win) })
 	p.tell("quit")
 	testkit.Until(t, "its window is gone", func() bool { return p.window(main) == nil })
 }

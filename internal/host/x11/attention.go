@@ -1,9 +1,11 @@
 package x11
 
 import (
+	"fmt"
 	"regexp"
 	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/jezek/xgb/xproto"
@@ -163,4 +165,40 @@ func (h *Host) installColormaps(c *client) {
 			xproto.InstallColormap(h.conn, attr.Colormap)
 		}
 	}
+}
+
+// StartupBegan tells whoever listens that a program is being started, by the startup
+// notification protocol: others may show that it is on its way.
+func (h *Host) StartupBegan(id, name string) {
+	quoted := strings.NewReplacer(`\`, `\\`, `"`, `\"`).Replace(name)
+	h.broadcast(fmt.Sprintf(`new: ID=%s NAME="%s" SCREEN=%d`, id, quoted, h.conn.DefaultScreen))
+}
+
+// startupEnded tells that the first window is there of a program that we have started.
+func (h *Host) startupEnded(id string) {
+	if strings.HasPrefix(id, "zatlas-") {
+		h.broadcast("remove: ID=" + id)
+	}
+}
+
+// broadcast sends a text as _NET_STARTUP_INFO messages, 20 bytes each, the last ends
+// with a 0.
+func (h *Host) broadcast(text string) {
+	kind := h.atoms[aStartupBegin]
+	for data := append([]byte(text), 0); len(data) > 0; kind = h.atoms[aStartupInfo] {
+		part := make([]byte, 20)
+		n := copy(part, data)
+		data = data[n:]
+		e := xproto.ClientMessageEvent{Format: 8, Window: h.check, Type: kind, Data: xproto.ClientMessageDataUnionData8New(part)}
+		xproto.SendEvent(h.conn, false, h.root, xproto.EventMaskPropertyChange, string(e.Bytes()))
+	}
+}
+
+// startupOf is the startup id of a window, or of the leader of its group: a program of
+// one process and many windows has it there.
+func (h *Host) startupOf(f facts) string {
+	if f.startup != "" || f.group == 0 {
+		return f.startup
+	}
+	return h.text(h.ask(f.group, h.atoms[aStartupID], textUnits))
 }

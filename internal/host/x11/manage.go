@@ -316,9 +316,13 @@ func (h *Host) mapRequest(win xproto.Window) {
 	h.clients[c.id], h.byXID[win] = c, c
 	h.fresh = append(h.fresh, c.id)
 	h.take(c)
+	if h.desk.Expecting() {
+		f.startup = h.startupOf(f)
+	}
 	h.watchTime(c, f)
 	h.strutsOf(c.win, f)
 	o := desk.Opened{Window: w, Focus: h.mayFocus(f), StartupID: f.startup}
+	h.startupEnded(f.startup)
 	if h.desk.Expecting() {
 		o.Ancestors = ancestors(f.pid)
 	}

@@ -116,3 +116,58 @@ func TestNameApp(t *testing.T) {
 	})
 	d.do("float of app:probe-gui", `float of app:="Reel Ledger"`)
 }
+
+// What is started is told of in the words of the startup notification protocol, and
+// its end too.
+func TestStartupIsTold(t *testing.T) {
+	d := keep(t)
+	xproto.ChangeWindowAttributes(d.Conn, d.Root, xproto.CwEventMask, []uint32{xproto.EventMaskPropertyChange})
+	d.Conn.Sync()
+	d.host.StartupBegan("zatlas-1-1_TIME0", `The "Reel" Ledger`)
+	win := d.X.Window("a", 0, 0, 100, 100)
+	d.Text(win, "_NET_STARTUP_ID", "zatlas-1-1_TIME0")
+	d.Map(win)
+	said, want := "", "new: ID=zatlas-1-1_TIME0 NAME=\"The \\\"Reel\\\" Ledger\" SCREEN=0\x00remove: ID=zatlas-1-1_TIME0\x00"
+	for !strings.HasSuffix(said, want[len(want)-10:]) {
+		e, err := d.Conn.WaitForEvent()
+		if err != nil {
+			t.Fatal(err)
+		}
+		m, ok := e.(xproto.ClientMessageEvent)
+		if !ok || m.Format != 8 {
+			continue
+		}
+		if begins := m.Type == d.Atom("_NET_STARTUP_INFO_BEGIN"); begins != (said == "" || strings.HasSuffix(said, "\x00")) {
+			t.Errorf("the message %q begins one: %t", m.Data.Data8, begins)
+		}
+		part, _, ended := strings.Cut(string(m.Data.Data8), "\x00")
+		if said += part; ended {
+			said += "\x00"
+		}
+	}
+	if said != want {
+		t.Errorf("told is %q, want %q", said, want)
+	}
+}
+
+func TestDragOfAMaximisedWindow(t *testing.T) {
+	d := keep(t)
+	win := d.open("a")
+	d.do("float")
+	xproto.ConfigureWindow(d.Conn, win, xproto.ConfigWindowWidth|xproto.ConfigWindowHeight, []uint32{400, 300})
+	d.until("it has its size", func() bool { return d.find("a").Rect.W == 404 })
+	d.do("maximise on")
+	d.at(win, true, geom.R(0, 0, 1920, 1080))
+	d.Point(960, 200)
+	d.Hold(testkit.Super, func() {
+		d.Button(1, true)
+		for i := range 6 {
+			d.Point(960+30*i, 200+40*i)
+		}
+		d.until("it has its normal size under the pointer", func() bool {
+			w := d.find("a")
+			return !w.Maximised && w.Rect.W == 404 && w.Rect.Has(geom.Point{X: 1110, Y: 400})
+		})
+		d.Button(1, false)
+	})
+}
