@@ -72,17 +72,17 @@ func TestAppsOnADisplay(t *testing.T) {
 	}
 	// Pins: the letter is kept in the file, and the chord goes there.
 	s.Do(t, "pin k of app:xclock")
-	if text, _ := os.ReadFile(file); !strings.HasPrefix(string(text), rules) || !strings.Contains(string(text), `k = "app:=XClock"`) {
+	if text, _ := os.ReadFile(file); !strings.HasPrefix(string(text), rules) || !strings.Contains(string(text), `k = "app:=Wanduhr"`) {
 		t.Errorf("the settings are\n%s", text)
 	}
 	// Screens attached in a terminal know the letter, and how long windows are idle.
 	term := testkit.NewTerminal(t, 160, 40, s.Env, testkit.Binary(t))
 	term.Wait("display " + s.Display)
-	term.Keys("v").Wait("jump to  k XClock")
+	term.Keys("v").Wait("jump to  k Wanduhr")
 	term.Keys("Escape").Wait("Left as it was.")
-	term.Keys("/").Type("app:xclock").Wait("A2 k   XClock")
+	term.Keys("/").Type("app:xclock").Wait("A2 k   Wanduhr")
 	term.Keys("C-u").Type("idle:<1h")
-	term.Wait("2 of 4 windows", "A1     XTerm", "A2 k   XClock") // the clock takes no keys, and was gone to
+	term.Wait("2 of 4 windows", "A1     XTerm", "A2 k   Wanduhr") // the clock takes no keys, and was gone to
 	if got := list("idle:<1h"); !strings.Contains(got, "one") {
 		t.Errorf("of the windows used within an hour are listed %q", got)
 	}
@@ -109,7 +109,7 @@ func TestAppsOnADisplay(t *testing.T) {
 	testkit.Until(t, "the window before has the focus", func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == one })
 	// States as others see them.
 	s.Do(t, "float of #1", "stick of #1", "above on of #1")
-	if got := s.Xprop(t, one, "_NET_WM_STATE"); got != "_NET_WM_STATE_STICKY, _NET_WM_STATE_ABOVE" {
+	if got := s.Xprop(t, one, "_NET_WM_STATE"); got != "_NET_WM_STATE_STICKY, _NET_WM_STATE_ABOVE, _NET_WM_STATE_FOCUSED" {
 		t.Errorf("its states are %s", got)
 	}
 	s.Do(t, "bare")

@@ -59,7 +59,7 @@ func TestArrangeOnADisplay(t *testing.T) {
 	where(t, s, one, true, 0, 484, 1920, 596)
 	s.Do(t, "undo 2", "maximise of title:=two")
 	where(t, s, two, true, 0, 0, 1920, 1080)
-	if got := s.Xprop(t, two, "_NET_WM_STATE"); got != "_NET_WM_STATE_MAXIMIZED_HORZ, _NET_WM_STATE_MAXIMIZED_VERT" {
+	if got := s.Xprop(t, two, "_NET_WM_STATE"); got != "_NET_WM_STATE_MAXIMIZED_HORZ, _NET_WM_STATE_MAXIMIZED_VERT, _NET_WM_STATE_FOCUSED" {
 		t.Errorf("maximised, its states are %s", got)
 	}
 	s.Do(t, "maximise of title:=two")

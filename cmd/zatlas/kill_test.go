@@ -118,8 +118,9 @@ func titles(d *desk.Desk) []string {
 }
 
 // sabotage has the state file locked, or taken away, at random moments until the
-// function it gives is called, which tells whether it can be read in the end.
-func sabotage(t *testing.T, path string) (end func()) {
+// function it gives is called, which tells whether it can be read in the end, after
+// something was changed: it may have been taken away as the last thing.
+func sabotage(t *testing.T, path string) (end func(change func())) {
 	t.Helper()
 	quiet, done := make(chan struct{}), make(chan struct{})
 	go func() {
@@ -140,9 +141,10 @@ func sabotage(t *testing.T, path string) (end func()) {
 			}
 		}
 	}()
-	return func() {
+	return func(change func()) {
 		close(quiet)
 		<-done
+		change()
 		testkit.Until(t, "the desk is on disk", func() bool {
 			state, err := store.Open(path)
 			if err != nil {
@@ -272,7 +274,8 @@ func TestKilledUnderLoad(t *testing.T) {
 	if d, err = client.Desk(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	defer sabotage(t, filepath.Join(s.Dir, "state", "zealous-atlas", "state.db"))()
+	end := sabotage(t, filepath.Join(s.Dir, "state", "zealous-atlas", "state.db"))
+	defer end(func() { testkit.TryRun(s.Env, testkit.Binary(t), "do", "add Last") })
 	seed := rand.Uint64()
 	r := rand.New(rand.NewPCG(seed, 1))
 	answered := 0
