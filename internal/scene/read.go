@@ -146,7 +146,7 @@ func (s *sceneReader) settings(n *node) desk.Settings {
 func (s *sceneReader) oneOf(n *node, words ...string) string {
 	got := n.text(words[0])
 	if !slices.Contains(words, got) {
-		s.r.fail(n.path, "this must be one of %q, not %q", words, got)
+		s.r.fail(n.path(), "this must be one of %q, not %q", words, got)
 	}
 	return got
 }
@@ -157,7 +157,7 @@ func (s *sceneReader) letter(n *node) byte {
 		return 0
 	}
 	if len(t) != 1 || t[0] < 'A' || t[0] > 'Z' {
-		s.r.fail(n.path, "this must be a letter from A to Z")
+		s.r.fail(n.path(), "this must be a letter from A to Z")
 		return 0
 	}
 	return t[0]
@@ -169,7 +169,7 @@ func (s *sceneReader) rect(n *node) geom.Rect {
 	}
 	v := n.list()
 	if len(v) != 4 {
-		s.r.fail(n.path, "a rectangle is [x, y, width, height]")
+		s.r.fail(n.path(), "a rectangle is [x, y, width, height]")
 		return geom.Rect{}
 	}
 	return geom.R(v[0].int(0, -maxPlace, maxPlace), v[1].int(0, -maxPlace, maxPlace), v[2].int(0, 0, maxPlace), v[3].int(0, 0, maxPlace))
@@ -193,19 +193,19 @@ func (s *sceneReader) monitors(n *node) []desk.Monitor {
 			m.Key = "scene-" + string(rune(m.Letter))
 		}
 		if m.Letter == 0 {
-			s.r.fail(join(n.path, "letter"), "a monitor needs a letter")
+			s.r.fail(join(n.path(), "letter"), "a monitor needs a letter")
 		}
 		if m.Rect.Empty() {
-			s.r.fail(join(n.path, "rect"), "a monitor needs a rectangle")
+			s.r.fail(join(n.path(), "rect"), "a monitor needs a rectangle")
 		}
 		if _, dup := s.letters[m.Letter]; dup {
-			s.r.fail(join(n.path, "letter"), "another monitor has the letter %c", m.Letter)
+			s.r.fail(join(n.path(), "letter"), "another monitor has the letter %c", m.Letter)
 		}
 		if m.Work.Empty() {
 			m.Work = m.Rect
 		}
 		if !m.Rect.Contains(m.Work) {
-			s.r.fail(join(n.path, "work"), "the work area reaches out of the monitor")
+			s.r.fail(join(n.path(), "work"), "the work area reaches out of the monitor")
 		}
 		s.letters[m.Letter] = m.Connected
 		ms = append(ms, m)
@@ -218,7 +218,7 @@ func (s *sceneReader) windowList(n *node) {
 	for _, n := range n.list() {
 		w := s.window(n)
 		if s.windows[w.ID] != nil {
-			s.r.fail(join(n.path, "id"), "another window has the id %d", w.ID)
+			s.r.fail(join(n.path(), "id"), "another window has the id %d", w.ID)
 			return
 		}
 		s.windows[w.ID] = w
@@ -227,7 +227,7 @@ func (s *sceneReader) windowList(n *node) {
 	for _, id := range s.order {
 		w := s.windows[id]
 		if w.Parent != 0 && s.windows[w.Parent] == nil || w.Parent == id {
-			s.r.fail(join(w.node.path, "parent"), "there is no other window %d", w.Parent)
+			s.r.fail(join(w.node.path(), "parent"), "there is no other window %d", w.Parent)
 		}
 	}
 }
@@ -235,7 +235,7 @@ func (s *sceneReader) windowList(n *node) {
 func (s *sceneReader) window(n *node) *windowRead {
 	w := &windowRead{node: n}
 	if !n.has("id") {
-		s.r.fail(n.path, "a window needs an id")
+		s.r.fail(n.path(), "a window needs an id")
 	}
 	w.ID = n.at("id").int(0, 1, maxID)
 	w.App = desk.CleanText(n.at("app").text(""), desk.MaxApp)
@@ -245,7 +245,7 @@ func (s *sceneReader) window(n *node) *windowRead {
 	w.PID = n.at("pid").int(0, 0, maxID)
 	kind, ok := desk.ParseKind(n.at("kind").text("normal"))
 	if !ok {
-		s.r.fail(join(n.path, "kind"), "there is no such kind of window")
+		s.r.fail(join(n.path(), "kind"), "there is no such kind of window")
 	}
 	w.Kind = kind
 	w.Parent = n.at("parent").int(0, 1, maxID)
@@ -257,7 +257,7 @@ func (s *sceneReader) window(n *node) *windowRead {
 		if v := min.list(); len(v) == 2 {
 			w.MinW, w.MinH = v[0].int(0, 0, maxPlace), v[1].int(0, 0, maxPlace)
 		} else {
-			s.r.fail(min.path, "a size is [width, height]")
+			s.r.fail(min.path(), "a size is [width, height]")
 		}
 	}
 	w.Fixed = n.at("fixed").bool(false)
@@ -276,7 +276,7 @@ func (s *sceneReader) window(n *node) *windowRead {
 	if pin := n.at("pin").text(""); len(pin) == 1 && pin[0] >= 'a' && pin[0] <= 'z' {
 		w.Pin = pin[0]
 	} else if pin != "" {
-		s.r.fail(join(n.path, "pin"), "a pin is a letter a to z")
+		s.r.fail(join(n.path(), "pin"), "a pin is a letter a to z")
 	}
 	w.UsedAt = int64(n.at("usedAt").int(0, 0, maxID))
 	w.Used = n.at("used").int(0, 0, maxID)
@@ -334,7 +334,7 @@ func (s *sceneReader) sizes(n *node) desk.Sizes {
 			if l := v.list(); len(l) == 2 {
 				*p.a, *p.b = l[0].int(0, 0, maxPlace), l[1].int(0, 0, maxPlace)
 			} else {
-				s.r.fail(v.path, "these must be two numbers")
+				s.r.fail(v.path(), "these must be two numbers")
 			}
 		}
 	}
@@ -362,13 +362,13 @@ func (s *sceneReader) shownBy(n *node, count int) map[byte]int {
 	shown, first := map[byte]int{}, 0
 	for _, key := range n.keys() {
 		v := n.at(key)
-		l := s.letter(&node{r: s.r, path: v.path, value: key})
+		l := s.letter(v.name())
 		if !s.letters[l] {
-			s.r.fail(v.path, "monitor %s is not connected: it shows nothing", key)
+			s.r.fail(v.path(), "monitor %s is not connected: it shows nothing", key)
 		}
 		number := v.int(1, 1, count)
 		if first != 0 && first != number && !s.separate {
-			s.r.fail(v.path, "monitors show different workspaces, and the mode is spanning")
+			s.r.fail(v.path(), "monitors show different workspaces, and the mode is spanning")
 		}
 		first = number
 		shown[l] = number - 1
@@ -391,14 +391,14 @@ func (s *sceneReader) workspace(n *node, ids []int, names map[string]bool) desk.
 		Home: s.letter(n.at("home")),
 	}
 	if ws.Name != "" && names[ws.Name] {
-		s.r.fail(join(n.path, "name"), "another workspace is called %q", ws.Name)
+		s.r.fail(join(n.path(), "name"), "another workspace is called %q", ws.Name)
 	}
 	names[ws.Name] = true
 	if _, known := s.letters[ws.Home]; ws.Home != 0 && !known {
-		s.r.fail(join(n.path, "home"), "there is no monitor %c", ws.Home)
+		s.r.fail(join(n.path(), "home"), "there is no monitor %c", ws.Home)
 	}
 	if ws.ID != 0 && slices.Contains(ids, ws.ID) {
-		s.r.fail(join(n.path, "id"), "another workspace has the id %d", ws.ID)
+		s.r.fail(join(n.path(), "id"), "another workspace has the id %d", ws.ID)
 	}
 	return ws
 }
@@ -415,18 +415,18 @@ func (s *sceneReader) workspaces(list []*node) []int {
 		}
 		for _, key := range at.keys() {
 			c := at.at(key)
-			l := s.letter(&node{r: s.r, path: c.path, value: key})
+			l := s.letter(c.name())
 			if connected, known := s.letters[l]; !known || !connected {
-				s.r.fail(c.path, "monitor %s is unknown, not connected or a mirror: it has no sheet", key)
+				s.r.fail(c.path(), "monitor %s is unknown, not connected or a mirror: it has no sheet", key)
 			}
 			sheets = append(sheets, sheetRead{s.sheet(c, i, l, false), i, l})
 		}
 		at = n.at("away")
 		for _, key := range at.keys() {
 			c := at.at(key)
-			l := s.letter(&node{r: s.r, path: c.path, value: key})
+			l := s.letter(c.name())
 			if _, known := s.letters[l]; !known {
-				s.r.fail(c.path, "there is no monitor %s", key)
+				s.r.fail(c.path(), "there is no monitor %s", key)
 			}
 			away = append(away, sheetRead{s.sheet(c, i, l, true), i, l})
 		}
@@ -462,16 +462,16 @@ func (s *sceneReader) addWindows(ids []int) {
 		w := s.windows[id]
 		switch {
 		case w.listed == "" && w.Workspace == 0:
-			s.r.fail(w.node.path, "window %d is on no sheet and names no workspace", id)
+			s.r.fail(w.node.path(), "window %d is on no sheet and names no workspace", id)
 			return
 		case w.listed != "" && w.Minimised:
 			s.r.fail(w.listed, "window %d is minimised: no sheet lists it", id)
 			return
 		case w.Workspace > len(ids):
-			s.r.fail(join(w.node.path, "workspace"), "there is no workspace %d", w.Workspace)
+			s.r.fail(join(w.node.path(), "workspace"), "there is no workspace %d", w.Workspace)
 			return
 		case w.Monitor != 0 && !s.letters[w.Monitor]:
-			s.r.fail(join(w.node.path, "monitor"), "monitor %c is not connected", w.Monitor)
+			s.r.fail(join(w.node.path(), "monitor"), "monitor %c is not connected", w.Monitor)
 			return
 		case w.tiled && w.MustFloat():
 			s.r.fail(w.listed, "window %d is tiled, and such windows float", id)
@@ -479,7 +479,7 @@ func (s *sceneReader) addWindows(ids []int) {
 		}
 		w.Workspace = ids[w.Workspace-1]
 		if w.Seat != nil && w.Seat.Workspace > len(ids) {
-			s.r.fail(join(w.node.path, "seat.workspace"), "there is no workspace %d", w.Seat.Workspace)
+			s.r.fail(join(w.node.path(), "seat.workspace"), "there is no workspace %d", w.Seat.Workspace)
 			return
 		} else if w.Seat != nil {
 			w.Seat.Workspace = ids[w.Seat.Workspace-1]
@@ -504,7 +504,7 @@ func (s *sceneReader) addWindows(ids []int) {
 func (s *sceneReader) sheet(n *node, i int, letter byte, away bool) desk.Sheet {
 	k, ok := layout.ParseKind(n.at("layout").text("tree"))
 	if !ok {
-		s.r.fail(join(n.path, "layout"), "there is no such layout; there are %q", layout.Names())
+		s.r.fail(join(n.path(), "layout"), "there is no such layout; there are %q", layout.Names())
 	}
 	sh := desk.Sheet{Layout: k, Share: n.at("share").int(layout.DefaultShare, layout.MinShare, layout.MaxShare)}
 	sh.Leads = n.at("leads").int(1, 1, desk.MaxLeads)
@@ -516,11 +516,11 @@ func (s *sceneReader) sheet(n *node, i int, letter byte, away bool) desk.Sheet {
 	case "down":
 		sh.Next = layout.Down
 	default:
-		s.r.fail(join(n.path, "next"), "the next window splits across or down")
+		s.r.fail(join(n.path(), "next"), "the next window splits across or down")
 	}
 	claim := func(list *node, ids []int, tiled bool) {
 		for j, id := range ids {
-			s.claim(fmt.Sprintf("%s[%d]", list.path, j), id, i, letter, tiled, away)
+			s.claim(fmt.Sprintf("%s[%d]", list.path(), j), id, i, letter, tiled, away)
 		}
 	}
 	windows, floating := n.at("windows"), n.at("floating")
@@ -529,7 +529,7 @@ func (s *sceneReader) sheet(n *node, i int, letter byte, away bool) desk.Sheet {
 	sh.Tiles = desk.TilesOf(k, ids, sh.Share, sh.Leads)
 	if tree := n.at("tree"); tree.value != nil {
 		if windows.value != nil || k != layout.Tree && k != layout.Free {
-			s.r.fail(tree.path, "a tree stands with the layouts tree and free, and without windows")
+			s.r.fail(tree.path(), "a tree stands with the layouts tree and free, and without windows")
 		}
 		sh.Tiles = s.tree(tree)
 		claim(tree, sh.Tiles.Windows(), true)
@@ -564,9 +564,9 @@ func (s *sceneReader) memory(n *node) *layout.Node {
 		switch {
 		case s.r.err != nil:
 		case s.windows[id] == nil:
-			s.r.fail(n.path, "there is no window %d", id)
+			s.r.fail(n.path(), "there is no window %d", id)
 		case seen[id]:
-			s.r.fail(n.path, "window %d stands here twice", id)
+			s.r.fail(n.path(), "window %d stands here twice", id)
 		}
 		seen[id] = true
 	}
@@ -578,7 +578,7 @@ func (s *sceneReader) stack(n *node, all []int, k layout.Kind) []int {
 	order := n.ints(1, maxID)
 	a, b := slices.Sorted(slices.Values(all)), slices.Sorted(slices.Values(order))
 	if k != layout.Free || !slices.Equal(a, b) {
-		s.r.fail(n.path, "a stack lists the windows of a free sheet, each once")
+		s.r.fail(n.path(), "a stack lists the windows of a free sheet, each once")
 	}
 	return order
 }
@@ -610,15 +610,15 @@ func (s *sceneReader) fullscreen(n *node, sh *desk.Sheet, i int, letter byte) {
 	id := n.int(0, 1, maxID)
 	w := s.windows[id]
 	if w == nil {
-		s.r.fail(n.path, "there is no window %d", id)
+		s.r.fail(n.path(), "there is no window %d", id)
 		return
 	}
 	if w.listed == "" {
-		s.claim(n.path, id, i, letter, false, false)
+		s.claim(n.path(), id, i, letter, false, false)
 		sh.Floating = append(sh.Floating, id)
 	}
 	if w.Monitor != letter || w.Workspace != i+1 {
-		s.r.fail(n.path, "window %d is on another sheet", id)
+		s.r.fail(n.path(), "window %d is on another sheet", id)
 	}
 	w.Fullscreen = true
 }
@@ -642,11 +642,11 @@ func (s *sceneReader) tree(n *node) *layout.Node {
 		}
 		n.done()
 		if len(g.Kids) == 0 {
-			s.r.fail(n.path, "a group needs members")
+			s.r.fail(n.path(), "a group needs members")
 			return layout.NewLeaf(1)
 		}
 		return layout.Remove(g, func(int) bool { return false }) // a group of one is its member
 	}
-	s.r.fail(n.path, "this must be a window, or across, down, pile or tabs")
+	s.r.fail(n.path(), "this must be a window, or across, down, pile or tabs")
 	return layout.NewLeaf(1)
 }

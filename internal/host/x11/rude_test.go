@@ -233,7 +233,13 @@ func TestRudeClients(t *testing.T) {
 	case os.Getenv("SOAK") != "":
 		bursts = 20_000
 	}
-	for burst := range bursts {
+	burst, said := 0, ""
+	defer func() {
+		if t.Failed() {
+			t.Logf("burst %d: %s", burst, said)
+		}
+	}()
+	for ; burst < bursts; burst++ {
 		for range 10 {
 			r.act()
 			if r.IntN(10) == 0 {
@@ -247,15 +253,9 @@ func TestRudeClients(t *testing.T) {
 			}
 		}
 		r.Conn.Sync()
-		said := ""
-		defer func() {
-			if t.Failed() {
-				t.Logf("burst %d: %s", burst, said)
-			}
-		}()
-		r.until(fmt.Sprintf("the display agrees with the desk after burst %d", burst), func() bool { said = r.agrees(); return said == "" })
-		if strings.Contains(r.log.String(), "level=ERROR") {
-			t.Fatalf("after burst %d the log has faults:\n%s", burst, r.log)
+		r.until("the display agrees with the desk after a burst", func() bool { said = r.agrees(); return said == "" })
+		if log := r.log.taken(); strings.Contains(log, "level=ERROR") {
+			t.Fatalf("after burst %d the log has faults:\n%s", burst, log)
 		}
 	}
 }

@@ -52,6 +52,15 @@ func (l *safeLog) String() string {
 	return l.b.String()
 }
 
+// taken is what the log has, which is empty then.
+func (l *safeLog) taken() string {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	s := l.b.String()
+	l.b.Reset()
+	return s
+}
+
 // keep starts a server with two monitors and a keeper on it.
 func keep(t testing.TB) *kept {
 	t.Helper()
