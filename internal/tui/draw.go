@@ -206,6 +206,9 @@ func (p *painter) sheet(col column, b band) {
 		if b.inset && r.W > 30 && r.H > 3 {
 			words = "empty: s sends a window here"
 		}
+		if shown && m.Letter == p.d.At && p.d.Focus == 0 && r.W > 16 {
+			words, ground.Fg = "● you are here", p.t.Green
+		}
 		p.text(r.X+(r.W-width(words))/2, r.Y+(r.H-1)/2, r.W, words, ground)
 	}
 	p.caption(col, b, shown)
@@ -284,7 +287,18 @@ func (p *painter) windows(b band) {
 			under[*cell(dr.rect.X+dr.rect.W/2, dr.rect.Y+dr.rect.H/2)]++
 			continue
 		}
-		p.window(dr.w, dr.rect, b)
+		p.windowGround(dr.w, dr.rect, b)
+	}
+	// Labels come after all grounds, each in the largest part of its window that shows.
+	for i, dr := range all {
+		if visible[i] < min(3, dr.rect.W*dr.rect.H) && p.sel.window != dr.w.ID {
+			continue
+		}
+		inner, ground := p.insideOf(dr.w, dr.rect)
+		if visible[i] < dr.rect.W*dr.rect.H {
+			inner = roomiest(inner, func(x, y int) bool { return *cell(x, y) == i })
+		}
+		p.windowLabel(dr.w, inner, b, ground)
 	}
 	for i, n := range under {
 		if n > 0 {
@@ -325,43 +339,88 @@ func small(r geom.Rect) bool { return r.H < 3 || r.W < 6 }
 
 // window draws one window: its ground, its edges, its label.
 func (p *painter) window(w *desk.Window, r geom.Rect, b band) {
-	chosen := w.ID == p.sel.window || p.also[w.ID]
-	lost := p.d.Lost(w).Cause != stray.None
-	floats := !p.d.Tiled(w)
-	ground := uv.Style{Fg: p.t.Paper, Bg: p.tint(w)}
+	p.windowGround(w, r, b)
+	inner, ground := p.insideOf(w, r)
+	p.windowLabel(w, inner, b, ground)
+}
+
+// frameOf is the frame around a window; ok is false where it is parted from others by
+// its edges alone.
+func (p *painter) frameOf(w *desk.Window, r geom.Rect) (f frame, st uv.Style, ok bool) {
 	small := small(r)
-	if chosen && small {
+	switch {
+	case p.isChosen(w) && !small:
+		return doubleFrame, bold(uv.Style{Fg: p.t.Brass}), true
+	case p.d.Lost(w).Cause != stray.None && !small:
+		return lightFrame, uv.Style{Fg: p.t.Coral}, true
+	case p.framed && r.W >= 3:
+		return lightFrame, p.quiet(), true
+	case !p.d.Tiled(w) && !small:
+		return roundFrame, uv.Style{Fg: p.t.Slate}, true
+	}
+	return f, st, false
+}
+
+func (p *painter) isChosen(w *desk.Window) bool { return w.ID == p.sel.window || p.also[w.ID] }
+
+// insideOf is where a window's label has room, and how it is written there.
+func (p *painter) insideOf(w *desk.Window, r geom.Rect) (inner geom.Rect, ground uv.Style) {
+	ground = uv.Style{Fg: p.t.Paper, Bg: p.tint(w)}
+	if p.isChosen(w) && small(r) {
 		ground = bold(uv.Style{Fg: p.t.Ink, Bg: p.t.Brass})
 		if p.framed {
 			ground = reverse(bold(p.t.style(p.t.Brass)))
 		}
 	}
-	p.fill(r, " ", ground)
-	framed := true
-	switch {
-	case chosen && !small:
-		p.box(r, doubleFrame, bold(uv.Style{Fg: p.t.Brass}), nil)
-	case lost && !small:
-		p.box(r, lightFrame, uv.Style{Fg: p.t.Coral}, nil)
-	case p.framed && r.W >= 3:
-		p.box(r, lightFrame, p.quiet(), nil)
-	case floats && !small:
-		p.box(r, roundFrame, uv.Style{Fg: p.t.Slate}, nil)
-	default:
-		framed = false
-		p.edges(w, r, b, ground.Bg)
-	}
-	inner := r
+	_, _, framed := p.frameOf(w, r)
 	switch {
 	case framed && r.H >= 3:
-		inner = geom.R(r.X+1, r.Y+1, r.W-2, r.H-2)
-	case framed || r.W > 4:
-		inner = geom.R(r.X+1, r.Y, r.W-1, r.H)
-		if framed {
-			inner.W--
+		return geom.R(r.X+1, r.Y+1, r.W-2, r.H-2), ground
+	case framed:
+		return geom.R(r.X+1, r.Y, r.W-2, r.H), ground
+	case r.W > 4:
+		return geom.R(r.X+1, r.Y, r.W-1, r.H), ground
+	}
+	return r, ground
+}
+
+// windowGround draws a window's ground and its edges.
+func (p *painter) windowGround(w *desk.Window, r geom.Rect, b band) {
+	_, ground := p.insideOf(w, r)
+	p.fill(r, " ", ground)
+	if f, st, framed := p.frameOf(w, r); framed {
+		p.box(r, f, st, nil)
+	} else {
+		p.edges(w, r, b, ground.Bg)
+	}
+}
+
+// roomiest is the part of r in which a label of three lines has the most room, of the
+// cells for which free is true: of equal ones the first from the top left.
+func roomiest(r geom.Rect, free func(x, y int) bool) (best geom.Rect) {
+	score := func(r geom.Rect) int { return min(r.W, 28) * min(r.H, 3) }
+	for top := r.Y; top < r.Bottom(); top++ {
+		all := make([]bool, r.W) // columns that are free from top on
+		for i := range all {
+			all[i] = true
+		}
+		for y := top; y < min(r.Bottom(), top+3); y++ {
+			from := 0
+			for i := range r.W + 1 {
+				if i < r.W {
+					all[i] = all[i] && free(r.X+i, y)
+				}
+				if i < r.W && all[i] {
+					continue
+				}
+				if run := geom.R(r.X+from, top, i-from, y-top+1); score(run) > score(best) {
+					best = run
+				}
+				from = i + 1
+			}
 		}
 	}
-	p.windowLabel(w, inner, b, ground, lost)
+	return best
 }
 
 // edges part a window from its neighbours by a thin line of ink.
@@ -382,7 +441,8 @@ func (p *painter) edges(w *desk.Window, r geom.Rect, b band, ground color.Color)
 
 // windowLabel writes what there is room for: app and title, app, the app cut,
 // two letters, nothing.
-func (p *painter) windowLabel(w *desk.Window, r geom.Rect, b band, st uv.Style, lost bool) {
+func (p *painter) windowLabel(w *desk.Window, r geom.Rect, b band, st uv.Style) {
+	lost := p.d.Lost(w).Cause != stray.None
 	marks := p.marks(w)
 	markStyle := bold(st)
 	if lost && !p.framed && st.Bg != p.t.Brass {
