@@ -24,6 +24,7 @@ type painter struct {
 	also    map[int]bool // chosen besides, by widening
 	sel     selection
 	touched map[int]bool // windows the last command was about
+	waits   waits
 	tints   map[string]int
 }
 
@@ -34,6 +35,12 @@ func (p *painter) tint(w *desk.Window) color.Color {
 	}
 	return p.t.Tints[p.tints[w.App]%len(p.t.Tints)]
 }
+
+// waits is what a prompt waits for, and so is lit on the map.
+type waits struct{ workspaces, monitors bool }
+
+// lit is how what is waited for is written.
+func lit(t Theme) uv.Style { return bold(uv.Style{Fg: t.Ink, Bg: t.Brass}) }
 
 func (p *painter) quiet() uv.Style { return p.t.style(p.t.Slate) }
 
@@ -86,6 +93,9 @@ func (p *painter) heads() {
 		words = fit(words, col.w-2)
 		left := (col.w - 2 - width(words)) / 2
 		right := col.w - 2 - width(words) - left
+		if p.waits.monitors && m.Connected && left >= 0 {
+			defer p.text(col.x+2+left, y, 1, string(rune(m.Letter)), lit(p.t))
+		}
 		p.spans(col.x, y, col.w,
 			span{"├" + strings.Repeat(line, max(left, 0)), st},
 			span{words, bold(p.t.style(p.t.Paper))},
@@ -124,6 +134,9 @@ func (p *painter) label(b band) {
 		title += strings.Repeat(" ", max(0, r.W-3-width(title)))
 	}
 	p.text(r.X+1, top, r.W-3, title, name)
+	if n := b.index + 1; p.waits.workspaces && n <= 9 {
+		p.text(r.X+1, top, 1, fmt.Sprint(n), lit(p.t))
+	}
 	for i, line := range p.labelLines(b.index, b.top+b.rows-top == 2) {
 		if y := top + 1 + i; y < b.top+b.rows {
 			p.spans(r.X+2, y, r.W-3, line...)
@@ -475,8 +488,7 @@ func (p *painter) windowLabel(w *desk.Window, r geom.Rect, b band, st uv.Style) 
 			facts := st
 			facts.Fg = p.t.Slate
 			if !p.framed {
-				facts.Fg = p.t.Paper
-				facts.Attrs |= uv.AttrFaint
+				facts.Fg = p.t.quietOn(st.Bg)
 			}
 			p.text(r.X, r.Y+2, r.W, line, facts)
 		}

@@ -71,6 +71,18 @@ func (t Theme) basic() Theme {
 	return b
 }
 
+// quietOn is the colour of quiet words on a tint: text of the theme, taken a little
+// towards the tint, and still to be read.
+func (t Theme) quietOn(tint color.Color) color.Color {
+	a, ok1 := t.Paper.(color.RGBA)
+	b, ok2 := tint.(color.RGBA)
+	if !ok1 || !ok2 {
+		return t.Paper // of a terminal with few colours
+	}
+	mix := func(x, y uint8) uint8 { return uint8((7*int(x) + int(y)) / 8) }
+	return color.RGBA{mix(a.R, b.R), mix(a.G, b.G), mix(a.B, b.B), 255}
+}
+
 // style is a foreground on the theme's ground.
 func (t Theme) style(fg color.Color) uv.Style { return uv.Style{Fg: fg, Bg: t.Ink} }
 

@@ -97,8 +97,15 @@ func (m *model) drawView() tea.View {
 
 // painter draws the desk on a canvas by a chart.
 func (m *model) painter(c *canvas, ch *chart) *painter {
+	w := waits{}
+	switch m.top().(type) {
+	case *placePrompt:
+		w = waits{workspaces: true, monitors: true}
+	case *monitorPrompt:
+		w.monitors = true
+	}
 	return &painter{
-		canvas: c, t: m.opt.Theme, framed: m.profile < colorprofile.ANSI256,
+		waits: w, canvas: c, t: m.opt.Theme, framed: m.profile < colorprofile.ANSI256,
 		d: m.d, ch: ch, sel: m.sel, also: m.inGroup(), touched: m.touched, tints: m.tints,
 	}
 }
