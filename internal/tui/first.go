@@ -79,9 +79,43 @@ func (s *steps) dismiss() string {
 	return "Put the first steps away. ? shows all keys."
 }
 
+// keysOf are the keys of a step on this desk.
+func (m *model) keysOf(step int) string {
+	if m.opt.Simulated {
+		return firstSteps[step].demo
+	}
+	return firstSteps[step].real
+}
+
+// firstLine writes the first steps in a line, where a corner would cover windows: the
+// next one in words, and the keys of those after it.
+func (m *model) firstLine(c *canvas, y int) {
+	t := m.opt.Theme
+	key, quiet := bold(t.style(t.Green)), t.style(t.Slate)
+	line := []span{{"TRY  ", bold(t.style(t.Brass))}}
+	then := false
+	for i, step := range firstSteps {
+		switch {
+		case m.steps.done[i]:
+		case !then:
+			line, then = append(line, span{m.keysOf(i), key}, span{" " + step.does, t.style(t.Paper)}, span{"  then", quiet}), true
+		default:
+			line = append(line, span{"  " + m.keysOf(i), key})
+		}
+	}
+	if !then {
+		line = append(line, span{"all done", t.style(t.Paper)})
+	}
+	c.spans(1, y, c.w-2, append(line, span{"   Escape: away", quiet})...)
+}
+
 // firstUse draws the corner of first steps.
 func (m *model) firstUse(c *canvas, p parts) {
 	if !m.steps.visible() || m.asking() {
+		return
+	}
+	if p.panel.Empty() {
+		m.firstLine(c, p.legend-2)
 		return
 	}
 	t := m.opt.Theme
@@ -95,11 +129,7 @@ func (m *model) firstUse(c *canvas, p parts) {
 		if m.steps.done[i] {
 			mark, line = "√ ", t.style(t.Slate)
 		}
-		keys := step.real
-		if m.opt.Simulated {
-			keys = step.demo
-		}
-		c.spans(r.X+2, r.Y+1+i, r.W-4, span{mark, bold(t.style(t.Green))}, span{fmt.Sprintf("%-8s%s", keys, step.does), line})
+		c.spans(r.X+2, r.Y+1+i, r.W-4, span{mark, bold(t.style(t.Green))}, span{fmt.Sprintf("%-8s%s", m.keysOf(i), step.does), line})
 	}
 	c.text(r.X+2, r.Bottom()-2, r.W-4, "Escape puts this away for good", t.style(t.Slate))
 }

@@ -37,6 +37,8 @@ func (m *model) parts() parts {
 		w := min(38, m.w/4)
 		p.panel = geom.R(m.w-w, 1, w, p.legend-1-1)
 		p.chart.W -= w + 1
+	} else if _, onMap := m.screen().(*mapScreen); onMap && m.steps.visible() {
+		p.chart.H-- // for the line of first steps
 	}
 	return p
 }
