@@ -237,7 +237,7 @@ func TestDemoLine(t *testing.T) {
 	term.Keys("Escape").Wait("Left as it was.")
 	term.Keys(":").Type("la").Keys("Tab").Type("fr").Keys("Tab", "Enter").Wait("Sheet A1 is laid out as free.")
 	term.Keys(":").Type("send 3 of app:ledger").Keys("Enter").Wait("Sent 2 windows to 3 Box office.")
-	term.Keys(":").Type("go 44").Wait("Not possible: There is no workspace 44: there are 6.")
+	term.Keys(":").Type("go 44").Wait("Not possible: There is no workspace 44: there are 6; add makes one.")
 	term.Keys("Escape").Wait("Left as it was.")
 	term.Keys("g", "Enter") // where they were sent last
 	term.Wait("On 3 Box office")

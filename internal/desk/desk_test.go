@@ -136,7 +136,7 @@ func TestCommands(t *testing.T) {
 // A command that fails says why and changes nothing.
 func TestCommandsThatFail(t *testing.T) {
 	for line, want := range map[string]string{
-		"go 4":                    "there is no workspace 4: there are 3",
+		"go 4":                    "there is no workspace 4: there are 3; add makes one",
 		"go 0":                    "there is no workspace 0",
 		"go prev":                 "there is no workspace before 1",
 		"go back":                 "there is no workspace to go back to yet",

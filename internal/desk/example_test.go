@@ -39,7 +39,7 @@ func Example() {
 	// Added workspace 2 Press.
 	// Sent Late set to 2 Press.
 	// Undid: Sent Late set to 2 Press.
-	// no: there is no workspace 7: there are 2
+	// no: there is no workspace 7: there are 2; add makes one
 	// Running order is at 960×1080 at 0,0
 	// Late set is at 960×1080 at 960,0
 }

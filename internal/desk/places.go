@@ -65,7 +65,7 @@ func (e *edit) resolve(a Arg, from int) (place, error) {
 			return place{}, e.noMonitor(a.Letter)
 		}
 		if a.N < 1 || a.N > len(e.Workspaces) {
-			return place{}, fmt.Errorf("there is no workspace %d: there are %d", a.N, len(e.Workspaces))
+			return place{}, fmt.Errorf("there is no workspace %d: %s; add makes one", a.N, thereAre(len(e.Workspaces)))
 		}
 		return place{a.N - 1, a.Letter}, nil
 	case Letter:
@@ -402,3 +402,11 @@ func cmpBool(a, b bool) int {
 }
 
 func abs(n int) int { return max(n, -n) }
+
+// thereAre says how many workspaces there are.
+func thereAre(n int) string {
+	if n == 1 {
+		return "there is 1"
+	}
+	return fmt.Sprintf("there are %d", n)
+}

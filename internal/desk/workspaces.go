@@ -200,7 +200,7 @@ func (e *edit) reorder(c Command) (string, error) {
 		to = len(e.Workspaces) - 1
 	}
 	if to < 0 || to >= len(e.Workspaces) {
-		return "", fmt.Errorf("workspace %d cannot stand at %d: there are %d", i+1, to+1, len(e.Workspaces))
+		return "", fmt.Errorf("workspace %d cannot stand at %d: %s", i+1, to+1, thereAre(len(e.Workspaces)))
 	}
 	ws := e.Workspaces[i]
 	e.about = ws.ID
@@ -222,7 +222,7 @@ func (e *edit) reorderAll(order string) (string, error) {
 		all = append(all, e.Workspaces[n-1])
 	}
 	if len(all) != len(e.Workspaces) {
-		return "", fmt.Errorf("the order %s names %d workspaces, and there are %d", order, len(all), len(e.Workspaces))
+		return "", fmt.Errorf("the order %s names %d of the workspaces, and %s", order, len(all), thereAre(len(e.Workspaces)))
 	}
 	var names []string
 	for i, ws := range all {

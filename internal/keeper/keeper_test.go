@@ -83,7 +83,7 @@ func TestDoAndWatch(t *testing.T) {
 	if first.Desk.Current() != 0 {
 		t.Error("a snapshot that was handed out was written")
 	}
-	if o := do(t, k, "go 9"); o.Err == nil || o.Words() != "There is no workspace 9: there are 6." {
+	if o := do(t, k, "go 9"); o.Err == nil || o.Words() != "There is no workspace 9: there are 6; add makes one." {
 		t.Errorf("go 9: %q", o.Words())
 	}
 	do(t, k, "close of #61")

@@ -103,7 +103,7 @@ func TestClients(t *testing.T) {
 		t.Errorf("the logbook is %+v, %v", lines, err)
 	}
 	o, err = a.Do(ctx, parse(t, "go 77"), keeper.Line)
-	if err != nil || o.Err == nil || o.Err.Error() != "there is no workspace 77: there are 6" {
+	if err != nil || o.Err == nil || o.Err.Error() != "there is no workspace 77: there are 6; add makes one" {
 		t.Errorf("go 77: %+v %v", o, err)
 	}
 	s.Close()

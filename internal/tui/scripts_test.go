@@ -37,7 +37,7 @@ var scripts = []script{
 		u > Undid
 		s . > Sent
 		u s * > send all
-		9 > There is no workspace 9: there are 6.
+		9 > There is no workspace 9: there are 6; add makes one.
 		s * 4 > to 4 Guests? Enter does it, Escape leaves them.
 		esc > Left as it was.
 		r > rescue #12 Screening Times to | a all 3 that are lost
