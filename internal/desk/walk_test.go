@@ -26,6 +26,8 @@ type walker struct {
 	d    *desk.Desk
 	next int        // the next window's id
 	kept *desk.Desk // as it was some time ago
+
+	scenes scene.Writer // of every tenth desk
 }
 
 func (w *walker) pick(words ...string) string { return words[w.IntN(len(words))] }
@@ -296,6 +298,7 @@ func walk(t *testing.T, seed uint64, steps int) {
 		}
 		if step%10 == 0 {
 			w.treeComesBack(t)
+			w.written(t)
 		}
 		if step%25 == 0 || seed == 0 && step%4 == 0 {
 			roundTrip(t, w.d)
@@ -469,6 +472,18 @@ func write(t *testing.T, d *desk.Desk, really bool) []byte {
 		t.Fatal(err)
 	}
 	return b.Bytes()
+}
+
+// written holds that a writer that keeps lines of the desks before writes as a fresh one.
+func (w *walker) written(t *testing.T) {
+	t.Helper()
+	var b bytes.Buffer
+	if err := w.scenes.Write(&b, w.d); err != nil {
+		t.Fatal(err)
+	}
+	if want := write(t, w.d, true); !bytes.Equal(b.Bytes(), want) {
+		t.Fatalf("with lines of the desks before:\n%s\nand without:\n%s", b.Bytes(), want)
+	}
 }
 
 func roundTrip(t *testing.T, d *desk.Desk) *desk.Desk {

@@ -260,6 +260,7 @@ func events(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	w.Header().Set("Content-Type", "text/event-stream")
 	conn := http.NewResponseController(w)
 	conn.SetReadDeadline(time.Time{}) // nothing more is to be read
+	var scenes scene.Writer
 	for u := range k.Watch(r.Context()) {
 		var b bytes.Buffer
 		fmt.Fprintf(&b, "id: %d\nevent: %s\n", u.Serial, u.Source)
@@ -269,7 +270,7 @@ func events(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 		}
 		fmt.Fprintf(&b, "data: %s\n", head)
 		var desk bytes.Buffer
-		if err := scene.Write(&desk, u.Desk); err != nil {
+		if err := scenes.Write(&desk, u.Desk); err != nil {
 			return
 		}
 		for line := range bytes.Lines(desk.Bytes()) {

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"slices"
+	"sync"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
@@ -118,7 +119,19 @@ type (
 )
 
 // Write writes the desk as a scene, one monitor, workspace and window a line.
-func Write(out io.Writer, d *desk.Desk) error {
+func Write(out io.Writer, d *desk.Desk) error { return new(Writer).Write(out, d) }
+
+// Writer writes desks one after the other, and keeps the lines of windows that are the
+// same in the next. It may be used by several goroutines at once.
+type Writer struct {
+	mu    sync.Mutex
+	lines map[*desk.Window][]byte // never written again, as the windows
+}
+
+// Write writes the desk as the function does.
+func (k *Writer) Write(out io.Writer, d *desk.Desk) error {
+	k.mu.Lock()
+	defer k.mu.Unlock()
 	var b bytes.Buffer
 	w := &writer{b: &b}
 	w.line("{", "")
@@ -134,7 +147,7 @@ func Write(out io.Writer, d *desk.Desk) error {
 	w.key("settings", map[string]any{"mode": mode, "count": count, "gap": d.Settings.Gap, "wrap": d.Settings.Wrap}, ",")
 	writeList(w, "monitors", d.Monitors, monitorFrom)
 	writeList(w, "workspaces", indexes(len(d.Workspaces)), func(i int) workspaceOut { return workspaceFrom(d, i) })
-	writeList(w, "windows", d.Windows, func(win *desk.Window) windowOut { return windowFrom(d, win) })
+	k.windows(w, d)
 	shown := map[string]int{}
 	for _, m := range d.Monitors {
 		if m.Connected && d.Index(d.Shown[m.Letter-'A']) >= 0 {
@@ -162,6 +175,32 @@ func Write(out io.Writer, d *desk.Desk) error {
 	}
 	_, err := out.Write(b.Bytes())
 	return err
+}
+
+// windows writes the list of windows.
+func (k *Writer) windows(w *writer, d *desk.Desk) {
+	was := k.lines
+	k.lines = make(map[*desk.Window][]byte, len(d.Windows))
+	w.b.WriteString(` "windows": [`)
+	for i, win := range d.Windows {
+		if i > 0 {
+			w.b.WriteByte(',')
+		}
+		w.b.WriteString("\n  ")
+		line := was[win]
+		if line != nil {
+			w.b.Write(line)
+		} else {
+			from := w.b.Len()
+			w.json(windowFrom(d, win))
+			line = bytes.Clone(w.b.Bytes()[from:])
+		}
+		// What is said of these depends on the rest of the desk.
+		if !win.Fullscreen && !win.Minimised && win.Seat == nil {
+			k.lines[win] = line
+		}
+	}
+	w.line("]", ",")
 }
 
 // Equal tells whether two desks are written alike.

@@ -47,8 +47,9 @@ const maxEntries = 10_000
 
 // Store is an open file.
 type Store struct {
-	path string
-	copy string // folder of the copy that stands for a file that cannot be written
+	path   string
+	scenes scene.Writer
+	copy   string // folder of the copy that stands for a file that cannot be written
 
 	mu    sync.Mutex
 	db    *sql.DB
@@ -363,7 +364,7 @@ func (b *Batch) empty() bool {
 func (s *Store) Save(display string, w Batch) (words string, err error) {
 	var b bytes.Buffer
 	if w.Desk != nil {
-		if err := scene.Write(&b, w.Desk); err != nil {
+		if err := s.scenes.Write(&b, w.Desk); err != nil {
 			return "", err
 		}
 	}

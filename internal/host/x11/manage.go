@@ -537,7 +537,7 @@ func (h *Host) emit(f desk.Fact) { h.events = append(h.events, keeper.Event{Fact
 // remember writes the desk on the root, for a keeper after us.
 func (h *Host) remember(d *desk.Desk) {
 	var b bytes.Buffer
-	if err := scene.Write(&b, d); err != nil {
+	if err := h.scenes.Write(&b, d); err != nil {
 		h.log.Error("the desk could not be written down", "error", err.Error())
 		return
 	}

@@ -24,6 +24,7 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/host/x11/paint"
 	"zatlas/internal/keeper"
+	"zatlas/internal/scene"
 )
 
 // Options say how a display is kept. Zero values mean the usual.
@@ -77,6 +78,7 @@ type Host struct {
 	count    int        // of workspaces, with those that messages have asked for
 	focused  int        // the window the X focus was last given to, 0 for none
 	told     rootState
+	scenes   scene.Writer
 	keys     *keyboard
 	atlas    *atlas
 	drawn    paint.Drawn
