@@ -77,11 +77,11 @@ func TestVerbIsAdded(t *testing.T) {
 		t.Errorf("its fault is %v: %s", err, out)
 	}
 	term := testkit.NewTerminal(t, 160, 40, []string{"XDG_STATE_HOME=" + t.TempDir()}, program, "demo")
-	term.Wait("#11 Reel Ledger:  Q shout")                 // the legend, by its rank
-	term.Keys("Q")                                         // its prompt, by what it asks for
-	term.Wait("shout #11 Reel Ledger", "Escape leaves it") // and its hints
-	term.Keys("Left").Wait("Minimised Running order. Shouted left. u undoes.")
-	term.Keys("u").Wait("Undid: Minimised Running order. Shouted left.")
+	term.Wait("#11 Reel Ledger:  Q shout")               // the legend, by its rank
+	term.Keys("Q")                                       // its prompt, by what it asks for
+	term.Wait("shout #11 Reel Ledger", "Escape cancels") // and its hints
+	term.Keys("Left").Wait("Minimised Reel Ledger · Running order. Shouted left. u undoes.")
+	term.Keys("u").Wait("Undid: Minimised Reel Ledger · Running order. Shouted left.")
 	term.Keys(":").Type("sho").Keys("Tab").Wait(":shout ")
 	term.Type("ri")
 	term.Keys("Tab", "Enter") // completed

@@ -19,26 +19,26 @@ func TestDemoArrange(t *testing.T) {
 		term := demo(t, size[0], size[1], nil)
 		term.Wait("#11 Reel Ledger:")
 		term.Keys("w").Wait("swap #11 Reel Ledger", "arrows with the tile that way")
-		term.Keys("Right").Wait("Running order and Friday changed places. u undoes.")
-		term.Keys("u", "H").Wait("Running order is at the edge, and no monitor is to the left of A.")
-		term.Keys("L").Wait("Moved Running order right, past Friday.")
+		term.Keys("Right").Wait("Reel Ledger · Running order and Friday changed places. u undoes.")
+		term.Keys("u", "H").Wait("Reel Ledger · Running order is at the edge, and no monitor is to the left of A.")
+		term.Keys("L").Wait("Moved Reel Ledger · Running order right, past Friday.")
 		term.Keys("u", "+").Wait("The lead of A1 has 65 per cent. u undoes.")
 		term.Keys("=").Wait("The lead of A1 has half.")
-		term.Keys("u", "u", "m").Wait("Running order is maximised. u undoes.")
-		term.Again("m").Wait("Running order is back in place.")
-		term.Keys("F").Wait("Running order is fullscreen.")
+		term.Keys("u", "u", "m").Wait("Reel Ledger · Running order is maximised. u undoes.")
+		term.Again("m").Wait("Reel Ledger · Running order is back in place.")
+		term.Keys("F").Wait("Reel Ledger · Running order is fullscreen.")
 		term.Again("F").Keys("p").Wait("snap #11 Reel Ledger", "arrows a half")
 		term.Keys("1").Wait("From cell 1 to which?")
-		term.Keys("6").Wait("Snapped Running order: cells 1 to 6 of 4 by 2. u undoes.")
-		term.Keys("u", "t", "r", "T").Wait("Turned the tiles around Running order.")
-		term.Keys("W").Wait("Mirrored the tiles around Running order.")
-		term.Keys("t", "t", "d", "Down").Wait("The next window of A1 opens below Running order.")
+		term.Keys("6").Wait("Snapped Reel Ledger · Running order: cells 1 to 6 of 4 by 2. u undoes.")
+		term.Keys("u", "t", "r", "T").Wait("Turned the tiles around Reel Ledger · Running order.")
+		term.Keys("W").Wait("Mirrored the tiles around Reel Ledger · Running order.")
+		term.Keys("t", "t", "d", "Down").Wait("The next window of A1 opens below Reel Ledger · Running order.")
 		term.Keys("N", "3", "Right")
 		subject := "resize #11 Reel Ledger"
 		if size[1] < 30 {
 			subject = "resize #11  arrows" // the row above names it
 		}
-		term.Wait(subject, "Enter leaves it", "Running order: ")
+		term.Wait(subject, "Enter keeps it", "Reel Ledger · Running order: ")
 		term.Keys("Escape").Wait("Put back exactly where it was.")
 	}
 }
@@ -125,16 +125,16 @@ func TestDemoSheetView(t *testing.T) {
 		term := demo(t, size[0], size[1], nil)
 		term.Wait("#11 Reel Ledger:")
 		term.Keys("3", "z").Wait("SHEET A3  3 Box office · tree · 1920×1168", "1280×1168  67% by 100%", "640×584  33% by")
-		term.Keys("d", "Down").Wait("The next window of A3 opens below Today.", "next 1280×584")
+		term.Keys("d", "Down").Wait("The next window of A3 opens below Ticket Till · Today.", "next 1280×584")
 		term.Keys("p").Wait(" 1 ", " 8 ", "snap #31 Ticket Till")
-		term.Keys("6", "7").Wait("Snapped Today: cells 6 to 7 of 4 by 2. u undoes.", "960×584  50% by 50%", "at 480,584")
+		term.Keys("6", "7").Wait("Snapped Ticket Till · Today: cells 6 to 7 of 4 by 2. u undoes.", "960×584  50% by 50%", "at 480,584")
 		term.Keys("u").Wait("1280×1168  67% by 100%")
-		term.Keys("N", "3", "Left").Wait("Today: 1330×1168, 69% by 100% of the sheet.")
+		term.Keys("N", "3", "Left").Wait("Ticket Till · Today: 1330×1168, 69% by 100% of the sheet.")
 		term.Keys("5", "Right") // that is the sheet's own edge: the other one moves
-		term.Wait("Today: 1426×1168, 74% by 100% of the sheet.")
+		term.Wait("Ticket Till · Today: 1426×1168, 74% by 100% of the sheet.")
 		term.Keys("Enter", "=").Wait("960×1168  50% by 100%")
 		term.Keys("Right").Wait("#32 Ticket Till:")
-		term.Keys("Escape").Wait("others flat", "3 Box office")
+		term.Keys("Escape").Wait("not to scale", "3 Box office")
 	}
 }
 
@@ -167,7 +167,7 @@ func TestDemoGroups(t *testing.T) {
 		term.Keys("Escape").Wait("#32 Ticket Till:")
 		term.Keys("p", "t", "Right").Wait("right third. u undoes.", "640×1168", "at 1280,0")
 		term.Keys("p", "y").Wait("topleft. u undoes.", "960×584  50% by 50%")
-		term.Keys("p", "g", "Right", "Enter", "Right", "Down").Wait("Pencilled: Snapped", "cells 2 to 7 of 4 by 2. Enter does it.")
+		term.Keys("p", "g", "Right", "Enter", "Right", "Down").Wait("Preview: Snapped", "cells 2 to 7 of 4 by 2. Enter does it.")
 		term.Keys("Enter").Wait("cells 2 to 7 of 4 by 2. u undoes.", "960×1168  50% by 100%", "at 480,0")
 	}
 }
@@ -284,7 +284,7 @@ func TestDemoOwnGrid(t *testing.T) {
 	term.Keys("Escape").Wait("Left as it was.")
 	term.Keys("z", "p").Wait(" 18 ", "g cells by arrows", "TILES")
 	term.Keys("1").Wait("This grid has 18 cells: g chooses them by arrows.")
-	term.Keys("g", "Down", "Right", "Enter").Wait("Pencilled: Snapped Running order: cells 8 to 8 of 6 by 3. Enter does it.")
+	term.Keys("g", "Down", "Right", "Enter").Wait("Preview: Snapped Reel Ledger · Running order: cells 8 to 8 of 6 by 3. Enter does it.")
 	term.Keys("Right", "Right", "Enter").Wait("cells 8 to 10 of 6 by 3. u undoes.", "960×389  50% by 33%", "at 320,389")
 }
 

@@ -114,20 +114,20 @@ func row(screen string, number int) string {
 func TestDemoByKeys(t *testing.T) {
 	term := demo(t, 160, 40, nil)
 	screen := term.Wait("ZEALOUS ATLAS", "6 workspaces · 26 windows · ! 3 lost", "1 Programme · A · Reel Ledger", "TRY THESE")
-	for _, want := range []string{"Laptop 1920×1200", "Desk screen 3440×1440", "Projector unplugged", "lead 60/40", "others flat", "3 windows are out of reach"} {
+	for _, want := range []string{"Laptop 1920×1200", "Desk screen 3440×1440", "Projector unplugged", "lead 60/40", "not to scale", "3 windows are out of reach"} {
 		if !strings.Contains(screen, want) {
 			t.Errorf("the first screen is without %q:\n%s", want, screen)
 		}
 	}
-	term.Keys("s").Wait("send #11 Reel Ledger to", "3 Box office (4)", "Escape leave it")
+	term.Keys("s").Wait("send #11 Reel Ledger to", "3 Box office (4)", "Escape cancel")
 	term.Keys("3")
-	screen = term.Wait("Sent Running order to 3 Box office.", "#12 Screening Times:") // the cursor stays
+	screen = term.Wait("Sent Reel Ledger · Running order to 3 Box office.", "#12 Screening Times:") // the cursor stays
 	if !strings.Contains(row(screen, 3), "Reel Le") || strings.Contains(row(screen, 1), "Reel Ledger") {
 		t.Errorf("after s 3 the map shows:\n%s", screen)
 	}
 	term.Again("3").Wait("On 3 Box office, 5 windows.", "3 Box office · A · Reel Ledger")
 	term.Keys("b").Wait("On 1 Programme", "1 Programme · A · Screening Times")
-	term.Keys("c", "2").Wait("Carried Friday to 2 Subtitles.", "2 Subtitles · A · Screening Times")
+	term.Keys("c", "2").Wait("Carried Screening Times · Friday to 2 Subtitles.", "2 Subtitles · A · Screening Times")
 	term.Keys("a").Wait("Name of the new workspace:")
 	term.Type("Foyer 2").Keys("Enter").Wait("Added workspace 7 Foyer 2.", "7 workspaces", "workspace 7 Foyer 2:")
 	term.Keys("A").Wait("Removed workspace 7 Foyer 2.")
@@ -136,7 +136,7 @@ func TestDemoByKeys(t *testing.T) {
 	term.Keys("u").Wait("Undid: Removed workspace 7 Foyer 2.", "7 workspaces")
 	term.Keys("U", "U").Wait("Did again: Brought 3 windows back", "6 workspaces · 26 windows\n")
 	term.Keys("U").Wait("There is nothing to redo.")
-	term.Keys("g", "B").Wait("go to monitor B, or on it to", "has the focus. Enter does it.", "Escape leave it")
+	term.Keys("g", "B").Wait("go to monitor B, or on it to", "has the focus. Enter does it.", "Escape cancel")
 	term.Keys("Enter").Wait("Subtitles · B · ")
 	term.Keys("g", "A", "2").Wait("2 Subtitles · A · ")
 	term.Keys("%").Wait("% does nothing here. ? shows all keys.")
@@ -168,12 +168,12 @@ func TestDemoWorkspacesAndMonitors(t *testing.T) {
 	if !strings.Contains(row(screen, 1), "Trailer C") {
 		t.Errorf("the windows of B did not come back:\n%s", screen)
 	}
-	term.Keys("C", "C").Wait("Pencilled: Moved 3 windows from C to A.", "A or B", "takes them")
+	term.Keys("C", "C").Wait("Preview: Moved 3 windows from C to A.", "A or B", "takes them")
 	term.Keys("B").Wait("Moved 3 windows from C to B.", "u undoes.")
 	term.Keys("u", "C", "C", "Enter").Wait("Moved 3 windows from C to A.", "u undoes.")
 	term.Keys("u").Wait("Undid: Moved 3 windows")
 	term.Keys("@", "q").Wait("There is no monitor Q.")
-	term.Keys(":").Type("pull B").Wait("Pencilled: Monitor B was unplugged.")
+	term.Keys(":").Type("pull B").Wait("Preview: Monitor B was unplugged.")
 	term.Keys("Enter").Wait("Monitor B was unplugged. 12 windows went to A.")
 	term.Keys(":").Type("plug B").Keys("Enter").Wait("Monitor B is plugged in.", "B · Desk screen")
 }
@@ -187,11 +187,11 @@ func TestDemoLogbook(t *testing.T) {
 	term.Type("Foyer").Keys("Enter").Wait("Added workspace 7 Foyer.")
 	term.Keys("r", "a").Wait("Brought 3 windows")
 	term.Keys(";", "l")
-	term.Wait("LOGBOOK", "host          Began with 6 workspaces and 26 w", "key           Sent Running order to 3 B", "● ", "The desk is here.")
+	term.Wait("LOGBOOK", "host          Began with 6 workspaces and 26 w", "key           Sent Reel Ledger · Runn", "● ", "The desk is here.")
 	term.Keys("u").Wait("LOGBOOK", "Undid: Brought 3 windows")
 	term.Keys("U").Wait("LOGBOOK", "key           Did again: Brought")
 	term.Keys("Up", "Up").Keys("Up", "Up", "Up")
-	term.Wait("Sent Running order to 3 Box office.  Enter takes the desk to here: 3 windows are elsewhere then.", "┄")
+	term.Wait("Sent Reel Ledger · Running order to 3 Box office.  Enter takes the desk to here: 3 windows are elsewhere then.", "┄")
 	term.Keys("Enter").Wait("Undid 2 steps.", "6 workspaces", "! 3 lost")
 	term.Keys(";", "l").Wait("○ ")
 	term.Keys("Up").Wait("Enter takes the desk to here")
@@ -204,7 +204,7 @@ func TestDemoLogbook(t *testing.T) {
 func TestDemoPages(t *testing.T) {
 	term := demo(t, 160, 40, []string{"XDG_CONFIG_HOME=" + t.TempDir()})
 	term.Wait("#11 Reel Ledger:")
-	term.Keys("s", "3").Wait("Sent Running order to 3 Box office. u undoes.")
+	term.Keys("s", "3").Wait("Sent Reel Ledger · Running order to 3 Box office. u undoes.")
 	for _, page := range []struct {
 		keys  []string
 		shows string
@@ -213,8 +213,8 @@ func TestDemoPages(t *testing.T) {
 		{[]string{";", "e"}, "SETTINGS"}, {[]string{";", "r"}, "RULES"}, {[]string{";", "l"}, "LOGBOOK"}, {[]string{"?"}, "ALL KEYS"},
 	} {
 		term.Keys(page.keys...).Wait(page.shows)
-		term.Keys("u").Wait(page.shows, "Undid: Sent Running order to 3 Box office.")
-		term.Keys("U").Wait(page.shows, "Did again: Sent Running order to 3 Box office.")
+		term.Keys("u").Wait(page.shows, "Undid: Sent Reel Ledger · Running order to 3 Box office.")
+		term.Keys("U").Wait(page.shows, "Did again: Sent Reel Ledger · Running order to 3 Box office.")
 		term.Keys("'").Wait("RECENT")
 		term.Keys("Escape").Wait("TRY THESE")
 	}
@@ -227,7 +227,7 @@ func TestDemoLine(t *testing.T) {
 	term := demo(t, 160, 40, nil)
 	term.Wait("ZEALOUS ATLAS")
 	term.Keys(":").Type("send B2")
-	screen := term.Wait("Pencilled: Sent Running order to B2. Enter does it.", "┄ Reel Ledger ┄"[len("┄"):len("┄ Reel Ledger ")])
+	screen := term.Wait("Preview: Sent Reel Ledger · Running order to B2. Enter does it.", "┄ Reel Ledger ┄"[len("┄"):len("┄ Reel Ledger ")])
 	if !strings.Contains(row(screen, 2), "┄") {
 		t.Errorf("nothing is pencilled on row 2:\n%s", screen)
 	}
@@ -247,13 +247,13 @@ func TestDemoLine(t *testing.T) {
 func TestDemoPreviewByArrows(t *testing.T) {
 	term := demo(t, 160, 40, nil)
 	term.Wait("ZEALOUS ATLAS")
-	term.Keys("s", "Down", "Right").Wait("Pencilled: Sent Running order to B2. Enter does it.")
+	term.Keys("s", "Down", "Right").Wait("Preview: Sent Reel Ledger · Running order to B2. Enter does it.")
 	term.Keys("Escape")
 	screen := term.Wait("Left as it was.")
 	if !strings.Contains(row(screen, 1), "Running order") {
 		t.Errorf("Escape did not leave it:\n%s", screen)
 	}
-	term.Keys("s", "B", "Enter").Wait("Sent Running order to monitor B.")
+	term.Keys("s", "B", "Enter").Wait("Sent Reel Ledger · Running order to monitor B.")
 	term.Keys("s", "Z").Wait("No monitor Z is plugged in")
 }
 
@@ -293,7 +293,7 @@ func TestDemoMouse(t *testing.T) {
 	// another sheet, as a terminal reports them. A busy machine may tear one apart, as no terminal would.
 	for _, c := range []struct{ report, shows string }{
 		{"\x1b[<0;50;6M\x1b[<0;50;6m", "#13 Screening Times:"}, {"\x1b[<65;50;6M", "workspace 2 Subtitles:"},
-		{"\x1b[<0;20;4M\x1b[<0;20;4m", "#11 Reel Ledger:"}, {"\x1b[<0;20;4M\x1b[<32;60;20M\x1b[<0;60;20m", "Sent Running order to B3."},
+		{"\x1b[<0;20;4M\x1b[<0;20;4m", "#11 Reel Ledger:"}, {"\x1b[<0;20;4M\x1b[<32;60;20M\x1b[<0;60;20m", "Sent Reel Ledger · Running order to B3."},
 	} {
 		shown := func() bool { return strings.Contains(term.Screen(), c.shows) }
 		testkit.Until(t, c.shows, func() bool { term.Type(c.report); return testkit.Soon(shown) })

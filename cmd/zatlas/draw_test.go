@@ -79,7 +79,7 @@ func TestDrawOnTheScreens(t *testing.T) {
 	term.Keys("z").Wait("SHEET A1")
 	term.Keys("P").Wait("Draw the sheet A1 to: ~/sheet-A1.svg")
 	term.Keys("Enter").Wait("Drawn to ~/sheet-A1.svg.")
-	term.Keys("P", "Enter").Wait("~/sheet-A1.svg is there already. Write over it? Enter writes over it, Escape leaves it.")
+	term.Keys("P", "Enter").Wait("~/sheet-A1.svg is there already. Write over it? Enter writes over it, Escape keeps it.")
 	term.Keys("Escape").Wait("Left as it was.")
 	term.Keys("!").Wait("STRAYS")
 	term.Keys("P", "C-u").Type("a.png").Keys("Enter").Wait("A file that ends with .svg or .pdf.")

@@ -27,7 +27,7 @@ func TestDemoGazetteer(t *testing.T) {
 	term.Keys("Enter", "*", "s", "6").Wait("Sent 3 windows to 6 Late night. u undoes.", "3 marked")
 	term.Keys("u").Wait("Undid: Sent 3 windows")
 	term.Keys("M").Wait("Minimised 3 windows. u undoes.", "minimised")
-	term.Keys("u", "S").Wait("3 windows shows on every workspace.", "sticky")
+	term.Keys("u", "S").Wait("3 windows show on every workspace.", "sticky")
 	term.Keys("u", "x").Wait("Close 3 windows? Enter asks their programs to close them")
 	term.Keys("Enter").Wait("No window matches.")
 	term.Keys("Escape").Wait("23 of 23 windows")
@@ -108,7 +108,7 @@ func TestDemoPinsOpenRules(t *testing.T) {
 	term.Keys("4").Wait("● 4 Guests", "≈ #")
 	// Killing asks, and closing one does not.
 	term.Keys(":").Type("kill of app:poster").Keys("Enter")
-	term.Wait("End the program of 3 windows? What it has not saved is lost. Enter ends it, Escape leaves it.")
+	term.Wait("End the program of 3 windows? What it has not saved is lost. Enter ends it, Escape leaves it running.")
 	term.Keys("Escape").Wait("Left as it was.", "28 windows")
 	// The bare desk, and everything back.
 	term.Keys("D").Wait("the desk is bare; D brings everything back")

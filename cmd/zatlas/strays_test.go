@@ -14,7 +14,7 @@ func TestDemoStrays(t *testing.T) {
 		term := demo(t, size[0], size[1], nil)
 		term.Wait("#11 Reel Ledger:")
 		term.Keys("!").Wait("STRAYS", "LOST 3", "it lies where C was", "640 px right of B", "would go to B 2540,300", "A · Laptop")
-		term.Keys("Down", "Enter").Wait("Brought Test pattern back to B2. u undoes.", "LOST 2")
+		term.Keys("Down", "Enter").Wait("Brought Projection Log · Test pattern back to B2. u undoes.", "LOST 2")
 		term.Keys("u").Wait("LOST 3")
 		// By hand, and back to the pixel.
 		term.Keys("Home", "n")
@@ -22,7 +22,7 @@ func TestDemoStrays(t *testing.T) {
 		if size[1] < 30 {
 			subject = "nudge #15  arrows" // the row above names it
 		}
-		term.Wait(subject, "Enter leaves it", "Seats, screening room is at 4080,300 of B", "is at 4080,300 of B", "0% of it shows")
+		term.Wait(subject, "Enter keeps it", "Seats, screening room is at 4080,300 of B", "is at 4080,300 of B", "0% of it shows")
 		term.Keys("3", "Left", "Left", "1", "Up").Wait("is at 3980,299 of B", "arrows by 1 px")
 		term.Keys("e").Wait("To the next edge: which way?")
 		term.Keys("Left").Wait("is at 3440,299 of B")

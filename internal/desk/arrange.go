@@ -117,7 +117,7 @@ func (e *edit) beside(b block, word string) ([]int, error) {
 	if other := along(b, word); other != nil {
 		return other, nil
 	}
-	return nil, fmt.Errorf("%s is alone on its sheet", e.the(b.windows))
+	return nil, fmt.Errorf("%s %s alone on the sheet", e.the(b.windows), agree(b.windows, "is", "are"))
 }
 
 // swap exchanges a block with its neighbour, or with the next or the previous
@@ -133,7 +133,7 @@ func (e *edit) swap(c Command) (string, error) {
 	}
 	b.setTiles(layout.Swap(b.Tiles, b.windows, other))
 	b.Kept = nil
-	return fmt.Sprintf("%s and %s changed places.", e.the(b.windows), e.the(other)), nil
+	return fmt.Sprintf("%s and %s changed places.", e.the(b.windows), e.other(other)), nil
 }
 
 // move takes a block in a direction: past its neighbour, into a group or out of
@@ -150,7 +150,7 @@ func (e *edit) move(c Command) (string, error) {
 	}
 	split, after := dir.axis()
 	if other := e.neighbourOf(b, dir); other != nil {
-		words := fmt.Sprintf("Moved %s %s, past %s.", e.the(b.windows), dir, e.the(other))
+		words := fmt.Sprintf("Moved %s %s, past %s.", e.the(b.windows), dir, e.other(other))
 		theirs := layout.SplitOf(b.Tiles, other)
 		joins := theirs == layout.Pile || theirs == layout.Tabs
 		switch {
@@ -158,7 +158,7 @@ func (e *edit) move(c Command) (string, error) {
 			b.setTiles(layout.Swap(b.Tiles, b.windows, other))
 		case joins && len(other) == 1:
 			b.Tiles = layout.Put(b.Tiles, b.windows, other, theirs, after)
-			words = fmt.Sprintf("Moved %s %s, in the %s of %s.", e.the(b.windows), dir, theirs, e.the(other))
+			words = fmt.Sprintf("Moved %s %s, in the %s of %s.", e.the(b.windows), dir, theirs, e.other(other))
 		default:
 			b.Tiles = layout.Put(b.Tiles, b.windows, other, split, after)
 		}
@@ -179,7 +179,7 @@ func (e *edit) moveOver(b block, dir Dir, c Command) (string, error) {
 	focused := slices.Contains(b.windows, e.Focus)
 	if e.neighbour(e.Monitor(b.letter), dir) == nil {
 		if !e.Settings.EdgeGoes {
-			return "", fmt.Errorf("%s is at the edge, and no monitor is %s %c", e.the(b.windows), dir.beside(), b.letter)
+			return "", fmt.Errorf("%s %s at the edge, and no monitor is %s %c", e.the(b.windows), agree(b.windows, "is", "are"), dir.beside(), b.letter)
 		}
 		word := "next"
 		if dir == Left || dir == Up {
@@ -239,7 +239,7 @@ func (e *edit) resizeTile(b block, split layout.Split, after bool, px int) (stri
 	room := e.RoomOf(b.Sheet, b.letter)
 	tiles, by := layout.Resize(b.Tiles, b.windows, room, e.gapOf(b.Sheet), split, after, px)
 	if by == 0 && px != 0 {
-		return "", fmt.Errorf("%s has no neighbour to share that edge with, or no pixel to spare", e.the(b.windows))
+		return "", fmt.Errorf("%s %s no neighbour to share that edge with, or no pixel to spare", e.the(b.windows), agree(b.windows, "has", "have"))
 	}
 	if b.Layout != layout.Tree {
 		b.Layout, b.Kept = layout.Tree, nil
@@ -321,7 +321,7 @@ func (e *edit) change(did, done string, tree func(*layout.Node, []int) *layout.N
 	switch b.Layout {
 	case layout.Tree:
 		if len(b.Tiles.Windows()) < 2 {
-			return "", fmt.Errorf("%s is in no group", e.the(b.windows))
+			return "", fmt.Errorf("%s %s in no group", e.the(b.windows), agree(b.windows, "is", "are"))
 		}
 		b.Tiles = tree(b.Tiles, b.windows)
 	case layout.Columns, layout.Rows:
@@ -597,10 +597,10 @@ func (e *edit) group(c Command) (string, error) {
 	}
 	tiles := layout.Group(b.Tiles, b.windows, other, split, !after)
 	if tiles == b.Tiles {
-		return "", fmt.Errorf("%s and %s are a group already", e.the(b.windows), e.the(other))
+		return "", fmt.Errorf("%s and %s are a group already", e.the(b.windows), e.other(other))
 	}
 	b.Tiles, b.Kept = tiles, nil
-	return fmt.Sprintf("Grouped %s with %s.", e.the(b.windows), e.the(other)), nil
+	return fmt.Sprintf("Grouped %s with %s.", e.the(b.windows), e.other(other)), nil
 }
 
 // ungroup dissolves a group, the one around a tile, or all of the sheet's.
@@ -615,7 +615,7 @@ func (e *edit) ungroup(c Command) (string, error) {
 	}
 	tiles := layout.Ungroup(b.Tiles, b.windows)
 	if b.Layout != layout.Tree || tiles == b.Tiles {
-		return "", fmt.Errorf("%s is in no group within another", e.the(b.windows))
+		return "", fmt.Errorf("%s %s in no group within another", e.the(b.windows), agree(b.windows, "is", "are"))
 	}
 	b.Tiles = tiles
 	return fmt.Sprintf("Dissolved the group around %s.", e.the(b.windows)), nil

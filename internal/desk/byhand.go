@@ -253,7 +253,7 @@ func (e *edit) placeWords(ids []int) string {
 // much of it shows.
 func (d *Desk) PlaceWords(w *Window) string {
 	m := d.Monitor(w.Monitor)
-	return fmt.Sprintf("%s is at %d,%d of %c, %d×%d; %.0f%% of it shows.", w.Label(), w.Rect.X-m.Rect.X, w.Rect.Y-m.Rect.Y, m.Letter,
+	return fmt.Sprintf("%s is at %d,%d of %c, %d×%d; %.0f%% of it shows.", w.Name(), w.Rect.X-m.Rect.X, w.Rect.Y-m.Rect.Y, m.Letter,
 		w.Rect.W, w.Rect.H, 100*stray.Look(w.Lost(), d.strays).Shows)
 }
 

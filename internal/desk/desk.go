@@ -271,15 +271,29 @@ func (w *Window) MustFloat() bool { return w.Fixed || w.Kind != Normal || w.Pare
 // floats tells whether the window wants no tile.
 func (w *Window) floats() bool { return w.Floating || w.MustFloat() }
 
-// Label is what the window is called in messages: its title, else its app,
-// else its number; cut to 40 letters.
+// Label is what the window is called in messages: its app and its title, one of
+// them when there is no other or the title says it too, else its number; cut to
+// 48 letters.
 func (w *Window) Label() string {
-	for _, s := range []string{w.Title, w.App} {
-		if s = strings.TrimSpace(s); s != "" {
-			return Cut(s, 40)
-		}
+	app, title := strings.TrimSpace(w.App), strings.TrimSpace(w.Title)
+	switch {
+	case app == "" && title == "":
+		return fmt.Sprintf("#%d", w.ID)
+	case title == "":
+		return Cut(app, 48)
+	case app == "" || strings.Contains(strings.ToLower(title), strings.ToLower(app)):
+		return Cut(title, 48)
 	}
-	return fmt.Sprintf("#%d", w.ID)
+	return Cut(Cut(app, 20)+" · "+title, 48)
+}
+
+// Name is the title, else what Label says: for a second window in a message, and
+// where its app stands beside it.
+func (w *Window) Name() string {
+	if title := strings.TrimSpace(w.Title); title != "" {
+		return Cut(title, 40)
+	}
+	return w.Label()
 }
 
 // Cut is s shortened to n runes, the last of them an ellipsis.

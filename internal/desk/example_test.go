@@ -37,8 +37,8 @@ func Example() {
 	}
 	// Output:
 	// Added workspace 2 Press.
-	// Sent Late set to 2 Press.
-	// Undid: Sent Late set to 2 Press.
+	// Sent Tin Radio · Late set to 2 Press.
+	// Undid: Sent Tin Radio · Late set to 2 Press.
 	// no: there is no workspace 7: there are 2; add makes one
 	// Running order is at 960×1080 at 0,0
 	// Late set is at 960×1080 at 960,0

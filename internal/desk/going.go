@@ -124,7 +124,7 @@ func (e *edit) sendAll(c Command) ([]int, place, error) {
 		e.put(id, i, letter)
 	}
 	if !moved {
-		return nil, p, fmt.Errorf("%s is on %s already", e.the(ids), e.Ref(e.Window(ids[0])))
+		return nil, p, fmt.Errorf("%s %s on %s already", e.the(ids), agree(ids, "is", "are"), e.Ref(e.Window(ids[0])))
 	}
 	e.regroup(ids, group)
 	if focus != nil {

@@ -67,7 +67,7 @@ func (e *edit) layoutGroup(c Command) (words string, done bool) {
 	} else {
 		s.Tiles = layout.Gather(s.Tiles, ids, split)
 	}
-	return fmt.Sprintf("%s on %s are laid out as %s.", e.the(ids), SheetRef(i, w.Monitor), k), true
+	return fmt.Sprintf("%s on %s %s laid out as %s.", e.the(ids), SheetRef(i, w.Monitor), agree(ids, "is", "are"), k), true
 }
 
 // MaxLeads bounds how many windows of a sheet may lead.

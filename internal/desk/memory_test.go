@@ -267,7 +267,7 @@ func TestFreshWindows(t *testing.T) {
 func TestRuleForNowhere(t *testing.T) {
 	d, _ := read(t, two).With(desk.Settle{Settings: desk.Settings{Rules: []desk.Rule{{Query: desk.ByApp{Text: "Hall"}, To: &desk.Arg{Kind: desk.Number, N: 9}}}}})
 	next, words := d.With(desk.Opened{Window: desk.Window{ID: 90, App: "Hall Plan", Title: "Seats"}, Focus: true})
-	if next.Ref(next.Window(90)) != "A1" || len(words) != 1 || words[0] != "The rule for it cannot be followed: there is no workspace 9: there are 3; add makes one. Seats opened here." {
+	if next.Ref(next.Window(90)) != "A1" || len(words) != 1 || words[0] != "The rule for it cannot be followed: there is no workspace 9: there are 3; add makes one. Hall Plan · Seats opened here." {
 		t.Errorf("it opens on %s and says %q", next.Ref(next.Window(90)), words)
 	}
 	if err := d.RuleFault(d.Settings.Rules[0]); err == nil {

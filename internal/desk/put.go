@@ -41,7 +41,7 @@ func (e *edit) putVerb(c Command) (string, error) {
 		others := slices.DeleteFunc(layout.PileOf(s.Tiles, o.ID), func(id int) bool { return slices.Contains(b.windows, id) })
 		s.Tiles = layout.Put(s.Tiles, b.windows, others, split, after)
 	}
-	return fmt.Sprintf("Put %s %s %s.", e.the(b.windows), dir.beside(), o.Label()), nil
+	return fmt.Sprintf("Put %s %s %s.", e.the(b.windows), dir.beside(), o.Name()), nil
 }
 
 // bring takes a block to another sheet, where it is not there.
@@ -62,14 +62,14 @@ func (e *edit) putOnto(b block, s *Sheet, o *Window) string {
 	split := layout.SplitOf(s.Tiles, []int{o.ID})
 	if split != layout.Pile && split != layout.Tabs {
 		s.setTiles(layout.Swap(s.Tiles, b.windows, []int{o.ID}))
-		return fmt.Sprintf("%s and %s changed places.", who, o.Label())
+		return fmt.Sprintf("%s and %s changed places.", who, o.Name())
 	}
 	if s.Layout.List() {
 		s.setTiles(reordered(s.Tiles, b.windows, o.ID, true))
 	} else {
 		s.Tiles = layout.Put(s.Tiles, b.windows, []int{o.ID}, split, true)
 	}
-	return fmt.Sprintf("Put %s in the %s of %s.", who, split, o.Label())
+	return fmt.Sprintf("Put %s in the %s of %s.", who, split, o.Name())
 }
 
 // putAtEnd puts a block at an end of the sheet that a monitor shows.

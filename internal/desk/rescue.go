@@ -52,7 +52,7 @@ func (e *edit) rescue(c Command) (string, error) {
 		done = append(done, id)
 	}
 	if len(done) == 0 {
-		return fmt.Sprintf("%s is within reach already.", e.the(ids)), nil
+		return fmt.Sprintf("%s %s within reach already.", e.the(ids), agree(ids, "is", "are")), nil
 	}
 	if len(done) == 1 {
 		return fmt.Sprintf("Brought %s back to %s.", e.the(done), e.Ref(e.Window(done[0]))), nil

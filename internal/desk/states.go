@@ -29,9 +29,9 @@ func (e *edit) stick(c Command) (string, error) {
 		e.lay(w, at)
 	}
 	if on {
-		return fmt.Sprintf("%s shows on every workspace.", e.the(ids)), nil
+		return fmt.Sprintf("%s %s on every workspace.", e.the(ids), agree(ids, "shows", "show")), nil
 	}
-	return fmt.Sprintf("%s is on its own workspace again.", e.the(ids)), nil
+	return fmt.Sprintf("%s %s again.", e.the(ids), agree(ids, "is on its own workspace", "are on their own workspaces")), nil
 }
 
 // stacked lists the chosen windows that have a place in the stacking order of
@@ -44,7 +44,7 @@ func (e *edit) stacked(verb string) ([]int, error) {
 		}
 	}
 	if len(ids) == 0 {
-		return nil, fmt.Errorf("%s does not float: only floating windows are stacked, and %s has nothing to do", e.the(e.chosen), verb)
+		return nil, fmt.Errorf("%s %s not float: only floating windows are stacked, and %s has nothing to do", e.the(e.chosen), agree(e.chosen, "does", "do"), verb)
 	}
 	return ids, nil
 }
@@ -100,9 +100,9 @@ func (e *edit) keepStacked(c Command, flags func(w *Window) (this, other *bool))
 		}
 	}
 	if on {
-		return fmt.Sprintf("%s stays %s the others.", e.the(ids), c.Verb), nil
+		return fmt.Sprintf("%s %s %s the others.", e.the(ids), agree(ids, "stays", "stay"), c.Verb), nil
 	}
-	return fmt.Sprintf("%s is stacked among the others.", e.the(ids)), nil
+	return fmt.Sprintf("%s %s stacked among the others.", e.the(ids), agree(ids, "is", "are")), nil
 }
 
 func (e *edit) kill(Command) (string, error) {

@@ -44,7 +44,7 @@ func sureToKill(d *Desk, c Command) (Question, bool) {
 	if err != nil {
 		return Question{}, false
 	}
-	return Question{fmt.Sprintf("End the program of %s? What it has not saved is lost.", d.the(ids)), "ends it", "leaves it"}, true
+	return Question{fmt.Sprintf("End the program of %s? What it has not saved is lost.", d.the(ids)), "ends it", "leaves it running"}, true
 }
 
 // sureOfKeeper asks before the keeper ends.

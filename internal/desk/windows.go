@@ -13,6 +13,22 @@ func (d *Desk) the(ids []int) string {
 	return windowsWord(len(ids))
 }
 
+// other names a window beside another in a message, or several.
+func (d *Desk) other(ids []int) string {
+	if len(ids) == 1 {
+		return d.Window(ids[0]).Name()
+	}
+	return windowsWord(len(ids))
+}
+
+// agree is the word for one window or for several.
+func agree(ids []int, one, several string) string {
+	if len(ids) == 1 {
+		return one
+	}
+	return several
+}
+
 func (e *edit) float(Command) (string, error) {
 	ids := e.chosen
 	for _, id := range ids {
@@ -40,7 +56,7 @@ func (e *edit) float(Command) (string, error) {
 		e.lay(w, at)
 	}
 	if float {
-		return fmt.Sprintf("%s floats.", e.the(ids)), nil
+		return fmt.Sprintf("%s %s.", e.the(ids), agree(ids, "floats", "float")), nil
 	}
 	return fmt.Sprintf("Tiled %s again.", e.the(ids)), nil
 }
@@ -70,7 +86,7 @@ func (e *edit) minimise(Command) (string, error) {
 		}
 	}
 	if len(done) == 0 {
-		return "", fmt.Errorf("%s is minimised already", e.the(ids))
+		return "", fmt.Errorf("%s %s minimised already", e.the(ids), agree(ids, "is", "are"))
 	}
 	return fmt.Sprintf("Minimised %s.", e.the(done)), nil
 }
@@ -84,7 +100,7 @@ func (e *edit) restore(Command) (string, error) {
 		}
 	}
 	if len(done) == 0 {
-		return "", fmt.Errorf("%s is not minimised", e.the(ids))
+		return "", fmt.Errorf("%s %s not minimised", e.the(ids), agree(ids, "is", "are"))
 	}
 	if w := e.Window(done[len(done)-1]); e.Visible(w) {
 		e.setFocus(w.ID)

@@ -77,7 +77,7 @@ func TestClients(t *testing.T) {
 		t.Fatalf("the first news is %+v", first)
 	}
 	o, err := a.Do(ctx, parse(t, "carry 3"), keeper.Screen)
-	if err != nil || o.Err != nil || o.Result.Words != "Carried Running order to 3 Box office." || !o.Result.Goes || len(o.Result.Windows) != 1 {
+	if err != nil || o.Err != nil || o.Result.Words != "Carried Reel Ledger · Running order to 3 Box office." || !o.Result.Goes || len(o.Result.Windows) != 1 {
 		t.Errorf("carry 3: %+v %v", o, err)
 	}
 	sent := time.Now()

@@ -112,7 +112,8 @@ func TestBounds(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "state.db")
 	log := &lockedLog{}
 	v := NewSaver(openAt(t, path), ":0", slog.New(slog.NewTextHandler(log, nil)))
-	defer hold(t, path)()
+	free := hold(t, path)
+	defer free()
 	d := marked(t, 1)
 	for i := range maxWaiting + 2000 {
 		v.Add(Change{Desk: d, Entry: Entry{Source: "line", Words: fmt.Sprint(i)}})
@@ -127,6 +128,8 @@ func TestBounds(t *testing.T) {
 	defer cancel()
 	v.Close(ctx)
 	<-ctx.Done()
+	free()
+	<-v.ended // it still writes to the folder that goes with the test
 }
 
 // A file that is removed, replaced or written over is noticed at the next save.

@@ -62,7 +62,7 @@ func (p *painter) atlas() {
 func (p *painter) heads() {
 	y := p.ch.area.Y - 1
 	if p.ch.pressed {
-		p.text(p.ch.labels.X+1, y, p.ch.labels.W-2, "others flat", p.quiet())
+		p.text(p.ch.labels.X+1, y, p.ch.labels.W-2, "not to scale", p.quiet())
 	}
 	for _, col := range p.ch.columns {
 		m := col.monitor

@@ -176,7 +176,7 @@ func (h *handPrompt) keyHints() []hint {
 	if h.unit == desk.Share {
 		step = fmt.Sprintf("by %d%%", h.step)
 	}
-	enter, escape := hint{"Enter", "leaves it"}, hint{"Escape", "puts it back"}
+	enter, escape := hint{"Enter", "keeps it"}, hint{"Escape", "puts it back"}
 	steps := hint{"1-4", "steps of 1, 10, 50, 200"}
 	if h.verb == "resize" {
 		return []hint{{"arrows", "edge out " + step}, enter, {"Shift+arrows", "in"}, steps, {"5", "of 5%"}, escape}

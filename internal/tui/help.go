@@ -86,7 +86,7 @@ func otherKeys(monitors string, list []listed, chords [][2]string) []draw.Sectio
 		gaz,
 		{Head: "THE MOUSE", About: "nothing needs it", Rows: []draw.Key{
 			{Keys: "click", Does: "choose, or aim after s, c or g"},
-			{Keys: "drag", Does: "send a window to another sheet; Escape leaves it"},
+			{Keys: "drag", Does: "send a window to another sheet; Escape cancels"},
 			{Keys: "wheel", Does: "go through workspaces, or lines"}}},
 		{Head: "MARKS", Rows: []draw.Key{
 			{Does: "● has the focus   ≈ floats   ▁ minimised"},

@@ -163,7 +163,7 @@ func (m *model) gotDrawn(msg drawnMsg) {
 	switch {
 	case errors.Is(msg.err, render.ErrThere):
 		m.askFirst(&askPrompt{
-			question: desk.Question{Text: homely(r.Path) + " is there already. Write over it?", Does: "writes over it", Leaves: "leaves it"},
+			question: desk.Question{Text: homely(r.Path) + " is there already. Write over it?", Does: "writes over it", Leaves: "keeps it"},
 			yes:      func(m *model) tea.Cmd { return m.drawTo(r, true) },
 		})
 	case msg.err != nil:

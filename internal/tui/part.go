@@ -77,7 +77,7 @@ func (p *partPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	case err == nil && digit >= 1 && digit <= grid.Cols*grid.Rows:
 		return m.answer(fmt.Sprintf("snap %dx%d %d %d", grid.Cols, grid.Rows, p.digit, digit))
 	default:
-		m.say(fmt.Sprintf("%s is no place. Escape leaves it.", k.Keystroke()), true)
+		m.say(fmt.Sprintf("%s is no place. Escape cancels.", k.Keystroke()), true)
 	}
 	return nil
 }

@@ -58,7 +58,7 @@ func (m *model) promptTiled(v desk.Verb, r room) tea.Cmd {
 }
 
 // escapes is the hint of every prompt.
-var escapes = hint{"Escape", "leaves it"}
+var escapes = hint{"Escape", "cancels"}
 
 // layoutPrompt asks for the letter of a layout.
 type layoutPrompt struct{ over }
@@ -79,7 +79,7 @@ func (*layoutPrompt) key(m *model, _ tea.KeyPressMsg, name string) tea.Cmd {
 		args = []arg{{Kind: desk.Keyword, Word: layout.Lead.String()}, {Kind: desk.Number, N: n}}
 	}
 	if !ok {
-		m.say(fmt.Sprintf("%s is no layout. Escape leaves it.", name), true)
+		m.say(fmt.Sprintf("%s is no layout. Escape cancels.", name), true)
 		return nil
 	}
 	m.pop()
@@ -129,7 +129,7 @@ func (p *directionPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd 
 	case isStep && p.steps:
 		return m.answer(p.verb + " " + step)
 	}
-	m.say(fmt.Sprintf("%s is no direction. Escape leaves it.", k.Keystroke()), true)
+	m.say(fmt.Sprintf("%s is no direction. Escape cancels.", k.Keystroke()), true)
 	return nil
 }
 

@@ -24,12 +24,12 @@ type script struct {
 var scripts = []script{
 	{"places", `s > send #11 Reel Ledger to | 3 Box office (4)
 		esc > Left as it was.
-		s 3 > Sent Running order to 3 Box office. u undoes.
+		s 3 > Sent Reel Ledger · Running order to 3 Box office. u undoes.
 		g > Enter A3 as last time
 		enter > On 3 Box office
 		b > On 1 Programme
 		c left > Not possible
-		esc c 2 > Carried Friday to 2 Subtitles.
+		esc c 2 > Carried Screening Times · Friday to 2 Subtitles.
 		g B > go to monitor B, or on it to | has the focus. Enter does it.
 		enter > Subtitles · B
 		g A 2 > 2 Subtitles · A
@@ -42,12 +42,12 @@ var scripts = []script{
 		esc > Left as it was.
 		r > rescue #12 Screening Times to | a all 3 that are lost
 		esc r a > Brought 3 windows back within reach.`},
-	{"questions", `: "kill of #11" enter > End the program of Running order? | Enter ends it, Escape leaves it.
+	{"questions", `: "kill of #11" enter > End the program of Reel Ledger · Running order? | Enter ends it, Escape leaves it running.
 		esc > Left as it was.
 		X > Close all 2 windows of Reel Ledger? | Enter asks to close them
 		x > Enter asks to close them
 		esc > Left as it was.
-		x > Running order closed.
+		x > Reel Ledger · Running order closed.
 		u > There is nothing to undo.`},
 	{"names", `left a "Foyer 2" enter > Added workspace 7 Foyer 2.
 		e "x" enter > Workspace 7 Foyer 2 is called Foyer 2x now.
@@ -62,7 +62,7 @@ var scripts = []script{
 		t r > laid out as rows
 		_ > gaps
 		t t d left > The next window of A1 opens
-		w right > There is no tile to the right of Running order.
+		w right > There is no tile to the right of Reel Ledger · Running order.
 		w down > changed places
 		G > the home monitor of 1 Programme
 		esc M > Minimised
@@ -72,7 +72,7 @@ var scripts = []script{
 		f n > nudge #11 Reel Ledger
 		right right enter > It stays there.`},
 	{"parts", `p > snap #11 Reel Ledger | arrows a half
-		left > Snapped Running order: left.
+		left > Snapped Reel Ledger · Running order: left.
 		p 1 > From cell 1 to which?
 		6 > cells 1 to 6 of 4 by 2
 		p t right > right third

@@ -53,10 +53,10 @@ func TestScreenIsAdded(t *testing.T) {
 		}
 	}
 	shows(";", "z sizes")
-	shows("z", "1152×1168  Running order", "up, down choose", "s send")
+	shows("z", "1152×1168  Reel Ledger · Running order", "up, down choose", "s send")
 	shows("down", "#12 Screening Times:")
-	shows("s", "send #12 Screening Times to", "1152×1168  Running order")
-	shows("3", "Sent Friday to 3 Box office. u undoes.")
+	shows("s", "send #12 Screening Times to", "1152×1168  Reel Ledger · Running order")
+	shows("3", "Sent Screening Times · Friday to 3 Box office. u undoes.")
 	b.Update(tea.WindowSizeMsg{Width: 160, Height: 150})
 	shows("?", "the sizes: how large every window is")
 }

@@ -203,7 +203,7 @@ func (s *surveyScreen) askForget(m *model) tea.Cmd {
 			}
 			words = "what is kept since " + since.Format("2 January 15:04")
 		}
-		ask := desk.Question{Text: "Erase " + words + ", for good?", Does: "erases it", Leaves: "leaves it"}
+		ask := desk.Question{Text: "Erase " + words + ", for good?", Does: "erases it", Leaves: "keeps it"}
 		// The prompt of the text is taken away first, and the question comes then.
 		return func() tea.Msg { return askMsg{&askPrompt{question: ask, yes: s.forget(since)}} }
 	}

@@ -76,7 +76,7 @@ func (p *placePrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		p.target = &arg{Kind: desk.Letter, Letter: l}
 		return nil
 	}
-	m.say(fmt.Sprintf("%s is no target. Escape leaves it.", k.Keystroke()), true)
+	m.say(fmt.Sprintf("%s is no target. Escape cancels.", k.Keystroke()), true)
 	return nil
 }
 
@@ -311,7 +311,7 @@ func (p *placePrompt) hints(m *model) legend {
 	if m.parts().rows < 2 && len(places) > 1 && joinNonEmpty("", m.message, m.previewWords()) != "" { // there is one row
 		places = []hint{{fmt.Sprintf("1-%d", len(places)), "workspace"}}
 	}
-	return legend{lead: p.words(m), first: places, second: append(others, hint{"Escape", "leave it"}), flows: true}
+	return legend{lead: p.words(m), first: places, second: append(others, hint{"Escape", "cancel"}), flows: true}
 }
 
 // monitorPrompt asks for a monitor: the home of a workspace, or the one whose

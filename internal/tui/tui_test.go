@@ -261,7 +261,7 @@ func TestDrag(t *testing.T) {
 			t.Errorf("%s: the desk changed, or %T stayed", test.name, b.top())
 		}
 	}
-	if words := drag(middle(selection{workspace: ws[5].ID, letter: 'A'})); !strings.Contains(words, "Sent Running order to A6. Letting go does it") {
+	if words := drag(middle(selection{workspace: ws[5].ID, letter: 'A'})); !strings.Contains(words, "Sent Reel Ledger · Running order to A6. Letting go does it") {
 		t.Errorf("over A6 the screen says\n%s", words)
 	}
 	if got := b.d.Ref(b.d.Window(11)); got != "A6" {

@@ -92,7 +92,7 @@ func (m *model) previewWords() string {
 		return "Not possible: " + keeper.Sentence(m.would.err)
 	}
 	if m.grip != 0 {
-		return "Pencilled: " + m.would.words + " Letting go does it, Escape leaves it."
+		return "Preview: " + m.would.words + " Letting go does it, Escape cancels."
 	}
-	return "Pencilled: " + m.would.words + " Enter does it."
+	return "Preview: " + m.would.words + " Enter does it."
 }

@@ -281,7 +281,7 @@ func (h *Host) startJump(now xproto.Timestamp) {
 		return
 	}
 	h.keys.jumping = true
-	h.say("Jump to: " + h.pinWords() + ". Escape leaves it.")
+	h.say("Jump to: " + h.pinWords() + ". Escape cancels.")
 }
 
 // pinWords lists the letters that were given, and to what.

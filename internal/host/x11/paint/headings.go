@@ -94,9 +94,6 @@ func (hs *Headings) Show(d *desk.Desk) (made bool) {
 // its member has.
 func headingLabel(w *desk.Window, more int) string {
 	label := w.Label()
-	if w.App != "" && w.App != label {
-		label = w.App + "  ·  " + label
-	}
 	if more > 0 {
 		label += "  +" + strconv.Itoa(more)
 	}
