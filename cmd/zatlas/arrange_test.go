@@ -20,7 +20,7 @@ func TestDemoArrange(t *testing.T) {
 		term.Wait("#11 Reel Ledger:")
 		term.Keys("w").Wait("swap #11 Reel Ledger", "arrows with the tile that way")
 		term.Keys("Right").Wait("Reel Ledger · Running order and Friday changed places. u undoes.")
-		term.Keys("u", "H").Wait("Reel Ledger · Running order is at the edge, and no monitor is to the left of A.")
+		term.Keys("u", "H").Wait("Reel Ledger · Running order is at the edge: no monitor is to the left of A.")
 		term.Keys("L").Wait("Moved Reel Ledger · Running order right, past Friday.")
 		term.Keys("u", "+").Wait("The lead of A1 has 65 per cent. u undoes.")
 		term.Keys("=").Wait("The lead of A1 has half.")

@@ -179,7 +179,7 @@ func (e *edit) moveOver(b block, dir Dir, c Command) (string, error) {
 	focused := slices.Contains(b.windows, e.Focus)
 	if e.neighbour(e.Monitor(b.letter), dir) == nil {
 		if !e.Settings.EdgeGoes {
-			return "", fmt.Errorf("%s %s at the edge, and no monitor is %s %c", e.the(b.windows), agree(b.windows, "is", "are"), dir.beside(), b.letter)
+			return "", fmt.Errorf("%s %s at the edge: no monitor is %s %c", e.the(b.windows), agree(b.windows, "is", "are"), dir.beside(), b.letter)
 		}
 		word := "next"
 		if dir == Left || dir == Up {
