@@ -487,12 +487,12 @@ func TestStateOutlastsTheDisplay(t *testing.T) {
 	}
 	testkit.Until(t, "two is hidden", func() bool { return !viewable(second, two) })
 	log := testkit.Run(t, second.Env, testkit.Binary(t), "log", "-n", "10")
-	if !strings.Contains(log, "Sent two to 2 Stage.") || !strings.Contains(log, "command line") {
+	if !strings.Contains(log, "Sent XTerm · two to 2 Stage.") || !strings.Contains(log, "command line") {
 		t.Errorf("the logbook has:\n%s", log)
 	}
 	// That it went out of sight is told, and can be taken back; another window of
 	// its app opens where you are.
-	if !strings.Contains(log, "Windows went out of sight, to where they were before: two to 2 Stage. undo brings them here.") {
+	if !strings.Contains(log, "Windows went out of sight, to where they were before: XTerm · two to 2 Stage. undo brings them here.") {
 		t.Errorf("the logbook has:\n%s", log)
 	}
 	client(t, second, "three", "xterm")
