@@ -110,7 +110,7 @@ func reportFrom(from string, p survey.Period) (*survey.Report, error) {
 		return nil, err
 	}
 	r := survey.NewReport(d, p, lastOf(d), 0)
-	if on, _, _ := settingsOn(); r.Empty() && !on {
+	if r.Empty() && !surveyIsOn() {
 		return nil, errors.New("nothing is kept of the work: the survey is off. \"on = true\" under [survey] in the settings turns it on")
 	} else if r.Empty() {
 		return nil, errors.New("nothing is kept of the work of these four weeks yet")
@@ -118,12 +118,11 @@ func reportFrom(from string, p survey.Period) (*survey.Report, error) {
 	return r, nil
 }
 
-func settingsOn() (on bool, days, away int) {
+// surveyIsOn tells whether the settings have it on.
+func surveyIsOn() bool {
 	s, err := settings.Load(settings.Path())
-	if err != nil {
-		return false, 0, 0
-	}
-	return s.Survey()
+	on, _, _ := s.Survey()
+	return err == nil && on
 }
 
 func adviceCommand() *cobra.Command {

@@ -137,7 +137,7 @@ func TestAdviceOnTheScreen(t *testing.T) {
 	term.Keys("Enter").Wait("The order is now 1 Programme, 2 Late night, 3 Subtitles", "Today's order is the best")
 	term.Keys("u").Wait("Undid: The order is now", "instead of 195")
 	term.Keys("Down", "Down", "Enter").Wait("Preview: Sent Tin Radio · Late set to 1 Programme")
-	term.Keys("Escape").Wait("Enter pencil it on the map")
+	term.Keys("Escape").Wait("Enter preview it on the map")
 	term.Keys("Escape").Wait("HOURS BY APP")
 	term.Keys("Escape").Wait("6 Late night")
 }

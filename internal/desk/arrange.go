@@ -425,10 +425,7 @@ func (e *edit) toggleFull(word string, c Command, is func(*Window) bool, set fun
 		}
 		e.setFull(w, func(w *Window) { set(w, on) })
 	}
-	verb := "is"
-	if len(ids) > 1 {
-		verb = "are"
-	}
+	verb := agree(ids, "is", "are")
 	if already {
 		verb += " already"
 	}

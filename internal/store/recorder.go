@@ -30,8 +30,8 @@ type Recorder struct {
 	// What follows is the goroutine's own.
 	tracker survey.Tracker
 	last    *desk.Desk
-	lost    map[int]bool
-	grows   int64 // the start of the span that is open and kept already
+	lost    map[int]bool // windows that are
+	grows   int64        // the start of the span that is open and kept already
 	pruned  string
 	every   time.Duration
 	deaf    bool // the display does not tell how long nothing was typed, and it was said
@@ -62,7 +62,7 @@ const rest = 200 * time.Millisecond
 // nothing was typed and the pointer stood still. It goes on until Close.
 func NewRecorder(s *Saver, idle func() (time.Duration, error), log *slog.Logger) *Recorder {
 	r := &Recorder{
-		saver: s, idle: idle, log: log, lost: map[int]bool{},
+		saver: s, idle: idle, log: log,
 		stirred: make(chan struct{}, 1), ending: make(chan struct{}), ended: make(chan struct{}),
 	}
 	go r.run()
@@ -214,9 +214,7 @@ func (r *Recorder) count(m moment) (u Use) {
 	tally(survey.Open, hour, len(m.desk.Windows))
 	tally(survey.Fullest, hour, fullest(m.desk))
 	if r.last == nil {
-		for _, w := range m.desk.Windows {
-			r.lost[w.ID] = m.desk.Lost(w).Cause != stray.None
-		}
+		r.lostNow(m.desk)
 		return u
 	}
 	was, is := r.last.Workspaces[r.last.Current()], m.desk.Workspaces[m.desk.Current()]
@@ -232,19 +230,23 @@ func (r *Recorder) count(m moment) (u Use) {
 }
 
 // lostNow is how many windows are lost since the desk before, and how many are not
-// any more.
+// any more; of the first desk it only notes which are.
 func (r *Recorder) lostNow(d *desk.Desk) (found, back int) {
-	moved := &d.Monitors[0] != &r.last.Monitors[0]
+	was := r.lost
+	r.lost = map[int]bool{}
+	moved := r.last == nil || &d.Monitors[0] != &r.last.Monitors[0]
 	for _, w := range d.Windows {
-		if !moved && r.last.Window(w.ID) == w {
-			continue // as it was
+		is := was[w.ID]
+		if moved || r.last.Window(w.ID) != w { // else it is as it was
+			is = d.Lost(w).Cause != stray.None
 		}
-		was, is := r.lost[w.ID], d.Lost(w).Cause != stray.None
-		r.lost[w.ID] = is
+		if is {
+			r.lost[w.ID] = true
+		}
 		switch {
-		case is && !was:
+		case is && !was[w.ID]:
 			found++
-		case was && !is:
+		case was[w.ID] && !is:
 			back++
 		}
 	}

@@ -68,11 +68,8 @@ type Tally struct {
 // Pair is the name of a tally of two parts.
 func Pair(a, b string) string { return a + "\t" + b }
 
-// dayForm is how the day of a tally is written.
-const dayForm = time.DateOnly
-
 // DayOf is the day of a moment, where that is.
-func DayOf(t time.Time) string { return t.Format(dayForm) }
+func DayOf(t time.Time) string { return t.Format(time.DateOnly) }
 
 // Data is what is kept of a while.
 type Data struct {

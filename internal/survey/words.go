@@ -3,7 +3,6 @@ package survey
 import (
 	"fmt"
 	"strings"
-	"time"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
@@ -192,6 +191,3 @@ func (r *Report) DoneWords() string {
 	}
 	return join(counted(all, "command", "commands"), fmt.Sprintf("%s the most, %d times", r.Deeds[0].Verb, r.Deeds[0].N), fmt.Sprintf("%d %% by %s", geom.Percent(by, all), r.Sources[0]))
 }
-
-// Since is a moment in words for a sentence, by the day.
-func Since(t time.Time) string { return t.Format("2 January 2006") }

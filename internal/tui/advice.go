@@ -64,7 +64,7 @@ func (a *adviceScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
 }
 
 func (a *adviceScreen) hints(m *model) legend {
-	enter := hint{"Enter", "pencil it on the map"}
+	enter := hint{"Enter", "preview it on the map"}
 	switch {
 	case a.items[a.at].Command.Verb == "":
 		enter.does = "nothing to be done by itself"

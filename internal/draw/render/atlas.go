@@ -3,6 +3,7 @@ package render
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"gonum.org/v1/plot/vg"
 
@@ -60,7 +61,7 @@ func (b *board) rect(row, col int, r geom.Rect) box {
 	return box{b.x[col] + float64(r.X-m.X)*b.scale, b.y[row] + float64(r.Y-m.Y)*b.scale, float64(r.W) * b.scale, float64(r.H) * b.scale}
 }
 
-// frame is how a sheet is drawn: place gives the place of a rectangle of the plane.
+// sheetFrame is how a sheet is drawn: place gives the place of a rectangle of the plane.
 type sheetFrame struct {
 	*draw.Sheet
 	place func(geom.Rect) box
@@ -337,10 +338,10 @@ func (p *pen) sheetAt(s *draw.Sheet, area box) float64 {
 
 // Plan is the drawing of a desk before and after commands, with what moves.
 func Plan(before, after *desk.Desk, commands []string) *Drawing {
-	head := "Plan"
-	d := &Drawing{Title: head, About: "Before and after: " + joined(commands)}
+	head, words := "Plan", strings.Join(commands, "; ")
+	d := &Drawing{Title: head, About: "Before and after: " + words}
 	d.Pages = []Page{{Title: head, draw: func(p *pen) {
-		area := p.under(p.title(head, joined(commands)))
+		area := p.under(p.title(head, words))
 		first, second := area, area
 		if area.w > area.h {
 			first.w = (area.w - 20) / 2
@@ -364,17 +365,6 @@ func Plan(before, after *desk.Desk, commands []string) *Drawing {
 		}
 	}}}
 	return d
-}
-
-func joined(commands []string) string {
-	words := ""
-	for i, c := range commands {
-		if i > 0 {
-			words += "; "
-		}
-		words += c
-	}
-	return words
 }
 
 // moves draws an arrow from where each window was to where it is, on the board of

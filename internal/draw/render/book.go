@@ -27,7 +27,7 @@ func Book(d *desk.Desk, name string, keys []draw.Section, r *survey.Report, pape
 		b.Pages = append(b.Pages, workspacePages(d, &a.Rows[i], i, paper)...)
 	}
 	b.Pages = append(b.Pages, indexPages(d, paper)...)
-	b.Pages = append(b.Pages, keysPage(keys, "They act on what is chosen, in the same words on every screen."))
+	b.Pages = append(b.Pages, keysPage(keys))
 	if r != nil {
 		b.Pages = append(b.Pages, surveyPage(r))
 	}

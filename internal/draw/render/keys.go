@@ -4,15 +4,17 @@ import (
 	"zatlas/internal/draw"
 )
 
+// aboutKeys stands under the head of the keys.
+const aboutKeys = "They act on what is chosen, in the same words on every screen."
+
 // Keys is the card of keys, on one page.
 func Keys(sections []draw.Section) *Drawing {
-	about := "They act on what is chosen, in the same words on every screen."
-	return &Drawing{Title: "Keys", About: about, Pages: []Page{keysPage(sections, about)}}
+	return &Drawing{Title: "Keys", About: aboutKeys, Pages: []Page{keysPage(sections)}}
 }
 
-func keysPage(sections []draw.Section, about string) Page {
+func keysPage(sections []draw.Section) Page {
 	return Page{Title: "Keys", draw: func(p *pen) {
-		c := card{pen: p, area: p.under(p.title("KEYS", about)), columns: 2}
+		c := card{pen: p, area: p.under(p.title("KEYS", aboutKeys)), columns: 2}
 		if p.Paper.W > p.Paper.H {
 			c.columns = 3
 		}

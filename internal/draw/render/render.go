@@ -80,9 +80,6 @@ type Page struct {
 // ErrPages is the error of a drawing of several pages as SVG.
 var ErrPages = errors.New("it has several pages, and SVG has one: name a file that ends with .pdf")
 
-// Formats are the endings of files that drawings are written to.
-var Formats = []string{".svg", ".pdf"}
-
 // FormatOf is the format of a file by its ending; SVG where there is no file.
 func FormatOf(path string) (string, error) {
 	switch ending := strings.ToLower(filepath.Ext(path)); {

@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
-	"path/filepath"
 	"slices"
 	"strings"
 
@@ -123,7 +122,7 @@ func (r Request) Usual() string {
 		name += "-" + desk.SheetRef(r.Index, r.Letter)
 	}
 	if r.What == "book" {
-		return filepath.Join(".", name+".pdf")
+		return name + ".pdf"
 	}
 	return name + ".svg"
 }

@@ -239,14 +239,12 @@ func (h *Host) spanned(c *client, usual geom.Rect) geom.Rect {
 // (_NET_REQUEST_FRAME_EXTENTS).
 func (h *Host) estimate(win xproto.Window) {
 	b := uint32(h.opt.Border)
-	shadow, motif := h.ask(win, h.atoms[aShadow], 4), h.ask(win, h.atoms[aMotifHints], 5)
-	if shadowFrom(cards(shadow)) != (shadow0) || undecorated(cards(motif)) {
+	edges, motif := h.ask(win, h.atoms[aShadow], 4), h.ask(win, h.atoms[aMotifHints], 5)
+	if shadowFrom(cards(edges)) != (shadow{}) || undecorated(cards(motif)) {
 		b = 0
 	}
 	h.setCards(win, aFrameExtents, b, b, b, b)
 }
-
-var shadow0 shadow
 
 // undecorated tells whether _MOTIF_WM_HINTS ask for no decoration.
 func undecorated(v []uint32) bool {
