@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"io"
 	"slices"
-	"sync"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
@@ -122,16 +121,13 @@ type (
 func Write(out io.Writer, d *desk.Desk) error { return new(Writer).Write(out, d) }
 
 // Writer writes desks one after the other, and keeps the lines of windows that are the
-// same in the next. It may be used by several goroutines at once.
+// same in the next. The zero value has none.
 type Writer struct {
-	mu    sync.Mutex
 	lines map[*desk.Window][]byte // never written again, as the windows
 }
 
 // Write writes the desk as the function does.
 func (k *Writer) Write(out io.Writer, d *desk.Desk) error {
-	k.mu.Lock()
-	defer k.mu.Unlock()
 	var b bytes.Buffer
 	w := &writer{b: &b}
 	w.line("{", "")
@@ -145,8 +141,8 @@ func (k *Writer) Write(out io.Writer, d *desk.Desk) error {
 		mode = "separate"
 	}
 	w.key("settings", map[string]any{"mode": mode, "count": count, "gap": d.Settings.Gap, "wrap": d.Settings.Wrap}, ",")
-	writeList(w, "monitors", d.Monitors, monitorFrom)
-	writeList(w, "workspaces", indexes(len(d.Workspaces)), func(i int) workspaceOut { return workspaceFrom(d, i) })
+	w.list("monitors", len(d.Monitors), func(i int) { w.json(monitorFrom(d.Monitors[i])) })
+	w.list("workspaces", len(d.Workspaces), func(i int) { w.json(workspaceFrom(d, i)) })
 	k.windows(w, d)
 	shown := map[string]int{}
 	for _, m := range d.Monitors {
@@ -181,26 +177,20 @@ func (k *Writer) Write(out io.Writer, d *desk.Desk) error {
 func (k *Writer) windows(w *writer, d *desk.Desk) {
 	was := k.lines
 	k.lines = make(map[*desk.Window][]byte, len(d.Windows))
-	w.b.WriteString(` "windows": [`)
-	for i, win := range d.Windows {
-		if i > 0 {
-			w.b.WriteByte(',')
-		}
-		w.b.WriteString("\n  ")
-		line := was[win]
-		if line != nil {
+	w.list("windows", len(d.Windows), func(i int) {
+		win := d.Windows[i]
+		if line, kept := was[win]; kept {
 			w.b.Write(line)
-		} else {
-			from := w.b.Len()
-			w.json(windowFrom(d, win))
-			line = bytes.Clone(w.b.Bytes()[from:])
+			k.lines[win] = line
+			return
 		}
+		from := w.b.Len()
+		w.json(windowFrom(d, win))
 		// What is said of these depends on the rest of the desk.
 		if !win.Fullscreen && !win.Minimised && win.Seat == nil {
-			k.lines[win] = line
+			k.lines[win] = bytes.Clone(w.b.Bytes()[from:])
 		}
-	}
-	w.line("]", ",")
+	})
 }
 
 // Equal tells whether two desks are written alike.
@@ -232,24 +222,17 @@ func (w *writer) key(name string, v any, end string) {
 	w.line("", end)
 }
 
-func writeList[T, O any](w *writer, name string, list []T, from func(T) O) {
+// list writes a list of n, each in a line that item writes.
+func (w *writer) list(name string, n int, item func(i int)) {
 	fmt.Fprintf(w.b, " %q: [", name)
-	for i, v := range list {
+	for i := range n {
 		if i > 0 {
 			w.b.WriteByte(',')
 		}
 		w.b.WriteString("\n  ")
-		w.json(from(v))
+		item(i)
 	}
 	w.line("]", ",")
-}
-
-func indexes(n int) []int {
-	is := make([]int, n)
-	for i := range is {
-		is[i] = i
-	}
-	return is
 }
 
 func rectFrom(r geom.Rect) rectOut { return rectOut{r.X, r.Y, r.W, r.H} }

@@ -47,13 +47,13 @@ const maxEntries = 10_000
 
 // Store is an open file.
 type Store struct {
-	path   string
-	scenes scene.Writer
-	copy   string // folder of the copy that stands for a file that cannot be written
+	path string
+	copy string // folder of the copy that stands for a file that cannot be written
 
-	mu    sync.Mutex
-	db    *sql.DB
-	files [2]fs.FileInfo // the file and its log, as they were when it was opened
+	mu     sync.Mutex
+	scenes scene.Writer
+	db     *sql.DB
+	files  [2]fs.FileInfo // the file and its log, as they were when it was opened
 }
 
 // Entry is a line of the logbook.
@@ -362,14 +362,14 @@ func (b *Batch) empty() bool {
 // that was opened any more, it goes on in the one there is, and says so in a
 // sentence.
 func (s *Store) Save(display string, w Batch) (words string, err error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
 	var b bytes.Buffer
 	if w.Desk != nil {
 		if err := s.scenes.Write(&b, w.Desk); err != nil {
 			return "", err
 		}
 	}
-	s.mu.Lock()
-	defer s.mu.Unlock()
 	if words, err = s.follow(); err != nil {
 		return "", fmt.Errorf("saving the state: %w", err)
 	}

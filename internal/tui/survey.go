@@ -36,6 +36,8 @@ type surveyScreen struct {
 	on     bool
 	report *survey.Report // nil until it is read
 	data   survey.Data
+
+	reloads int // of the settings, when it was read whether it is on
 }
 
 type surveyMsg struct {
@@ -60,7 +62,7 @@ func (m *model) openSurvey() tea.Cmd {
 
 // read reads what is kept of the period.
 func (s *surveyScreen) read(m *model) tea.Cmd {
-	s.on = m.surveyOn()
+	s.on, s.reloads = m.surveyOn(), m.reloads
 	source, period, later := m.opt.Survey, s.period, s.later
 	return func() tea.Msg {
 		now := source.Now()
@@ -102,7 +104,7 @@ func (m *model) gotSurvey(msg surveyMsg) {
 
 // follow takes up that it was turned on or off.
 func (s *surveyScreen) follow(m *model) tea.Cmd {
-	if s.on != m.surveyOn() {
+	if s.reloads != m.reloads {
 		return s.read(m)
 	}
 	return nil

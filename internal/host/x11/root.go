@@ -267,7 +267,7 @@ func (h *Host) rootNow(d *desk.Desk, p desk.Picture) rootState {
 		}
 	}
 	s.bound = geom.Bound(rects...)
-	s.work = freeForAll(s.bound, rects, works)
+	s.work = h.freeArea(s.bound, rects, works)
 	s.clients = append(s.clients, h.others...)
 	for _, w := range d.Windows { // by id: the order in which they came
 		if c := h.clients[w.ID]; c != nil {
@@ -281,6 +281,21 @@ func (h *Host) rootNow(d *desk.Desk, p desk.Picture) rootState {
 	}
 	s.clientsTop = append(s.clientsTop, slices.DeleteFunc(slices.Clone(h.layers), func(win xproto.Window) bool { return win == h.atlas.win })...)
 	return s
+}
+
+// freeArea is freeForAll of the monitors there are, which seldom change: the last answer
+// is kept.
+func (h *Host) freeArea(bound geom.Rect, monitors, works []geom.Rect) geom.Rect {
+	if f := &h.free; !slices.Equal(f.monitors, monitors) || !slices.Equal(f.works, works) {
+		*f = freeKept{monitors, works, freeForAll(bound, monitors, works)}
+	}
+	return h.free.area
+}
+
+// freeKept is the area that was free for all at some monitors and work areas.
+type freeKept struct {
+	monitors, works []geom.Rect
+	area            geom.Rect
 }
 
 // freeForAll is the largest rectangle of the plane that no strip which a monitor keeps

@@ -78,6 +78,7 @@ type Host struct {
 	count    int        // of workspaces, with those that messages have asked for
 	focused  int        // the window the X focus was last given to, 0 for none
 	told     rootState
+	free     freeKept
 	scenes   scene.Writer
 	keys     *keyboard
 	atlas    *atlas
