@@ -220,16 +220,22 @@ func (f *Fonts) width(bold bool, size float64, text string) (w float64) {
 
 // whole is how wide a text is where the fonts have all its letters.
 func (f *Fonts) whole(bold bool, size float64, text string) (w float64, has bool) {
+	if text == "" || !f.has(bold, text) {
+		return 0, false
+	}
+	return f.width(bold, size, text), true
+}
+
+// has tells whether each letter of a text is in one of the fonts.
+func (f *Fonts) has(bold bool, text string) bool {
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	for _, r := range text {
 		if !slices.ContainsFunc(f.list(bold), func(t *typeface) bool { return f.advance(t, r) >= 0 }) {
-			return 0, false
+			return false
 		}
 	}
-	f.mu.Unlock()
-	defer f.mu.Lock()
-	return f.width(bold, size, text), text != ""
+	return true
 }
 
 // cut is a text cut to a width, with an ellipsis where it was.
