@@ -204,7 +204,11 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 	case flushMsg:
 		return m.burst.flush(m)
 	case tea.KeyPressMsg:
-		return tea.Batch(m.burst.flush(m), m.pressed(msg)) // in their order
+		cmds := []tea.Cmd{m.burst.flush(m)} // in their order
+		for _, k := range asPressed(msg) {
+			cmds = append(cmds, m.pressed(k))
+		}
+		return tea.Batch(cmds...)
 	case tea.PasteMsg:
 		if m.typing() {
 			return m.write(msg)
@@ -213,6 +217,17 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 		return m.pointer(msg)
 	}
 	return nil
+}
+
+// asPressed is a key as it was pressed: a terminal sends two Escapes in quick
+// succession as it sends Escape with Alt held, and the first meaning is the likely
+// one.
+func asPressed(k tea.KeyPressMsg) []tea.KeyPressMsg {
+	if k.Code != tea.KeyEscape || k.Mod != tea.ModAlt {
+		return []tea.KeyPressMsg{k}
+	}
+	k.Mod = 0
+	return []tea.KeyPressMsg{k, k}
 }
 
 // pressed follows a key now, or when what the one before does is there.
