@@ -57,6 +57,9 @@ func (b *Builder) Monitors(ms []Monitor) {
 // Err is the first fault so far. Nothing can be built on monitors at fault.
 func (b *Builder) Err() error { return b.err }
 
+// Known are the monitors, by letter.
+func (b *Builder) Known() []Monitor { return b.e.Desk.Monitors }
+
 // Connected tells whether a monitor is plugged in and has sheets.
 func (b *Builder) Connected(letter byte) bool { return b.e.Connected(letter) }
 

@@ -61,20 +61,28 @@ func (d *Desk) checkWorkspaces() error {
 
 func (d *Desk) checkWindows() error {
 	for i, w := range d.Windows {
-		switch {
-		case i > 0 && d.Windows[i-1].ID >= w.ID:
+		if i > 0 && d.Windows[i-1].ID >= w.ID {
 			return fmt.Errorf("the windows are not in the order of their ids at #%d", w.ID)
-		case d.Index(w.Workspace) < 0:
-			return fmt.Errorf("window #%d is on no workspace", w.ID)
-		case !d.Connected(w.Monitor):
-			return fmt.Errorf("window #%d is on monitor %c, which is not connected", w.ID, w.Monitor)
-		case w.Parent != 0 && d.Window(w.Parent) == nil:
-			return fmt.Errorf("window #%d is a dialog of #%d, which is not there", w.ID, w.Parent)
-		case w.Rect.W < 0 || w.Rect.H < 0:
-			return fmt.Errorf("window #%d is %d by %d", w.ID, w.Rect.W, w.Rect.H)
-		case w.Used > d.Clock:
-			return fmt.Errorf("window #%d had the focus in the future", w.ID)
 		}
+		if err := d.checkWindow(w); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (d *Desk) checkWindow(w *Window) error {
+	switch {
+	case d.Index(w.Workspace) < 0:
+		return fmt.Errorf("window #%d is on no workspace", w.ID)
+	case !d.Connected(w.Monitor):
+		return fmt.Errorf("window #%d is on monitor %c, which is not connected", w.ID, w.Monitor)
+	case w.Parent != 0 && d.Window(w.Parent) == nil:
+		return fmt.Errorf("window #%d is a dialog of #%d, which is not there", w.ID, w.Parent)
+	case w.Rect.W < 0 || w.Rect.H < 0:
+		return fmt.Errorf("window #%d is %d by %d", w.ID, w.Rect.W, w.Rect.H)
+	case w.Used > d.Clock:
+		return fmt.Errorf("window #%d had the focus in the future", w.ID)
 	}
 	return nil
 }

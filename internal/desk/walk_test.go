@@ -28,6 +28,8 @@ type walker struct {
 	kept *desk.Desk // as it was some time ago
 
 	scenes scene.Writer // of every tenth desk
+
+	copied, copy *desk.Desk // a desk some steps ago, and a copy of it kept by deltas
 }
 
 func (w *walker) pick(words ...string) string { return words[w.IntN(len(words))] }
@@ -300,6 +302,9 @@ func walk(t *testing.T, seed uint64, steps int) {
 			w.treeComesBack(t)
 			w.written(t)
 		}
+		if step%7 == 0 || step%7 == 1 {
+			w.followed(t)
+		}
 		if step%25 == 0 || seed == 0 && step%4 == 0 {
 			roundTrip(t, w.d)
 		}
@@ -484,6 +489,36 @@ func (w *walker) written(t *testing.T) {
 	if want := write(t, w.d, true); !bytes.Equal(b.Bytes(), want) {
 		t.Fatalf("with lines of the desks before:\n%s\nand without:\n%s", b.Bytes(), want)
 	}
+}
+
+// followed holds that a copy which is told only of changes stays the same.
+func (w *walker) followed(t *testing.T) {
+	t.Helper()
+	if w.copied == nil {
+		w.copied, w.copy = w.d, roundTrip(t, w.d)
+	}
+	var b bytes.Buffer
+	if err := scene.WriteSince(&b, w.d, w.copied); err != nil {
+		t.Fatal(err)
+	}
+	change := b.String()
+	next, err := scene.ReadAfter(&b, w.copy)
+	if err != nil {
+		t.Fatalf("a change that was written is not taken: %v\n%s", err, change)
+	}
+	if err := next.Check(); err != nil {
+		t.Fatalf("a change leads to a desk that cannot be, and nothing was said: %v\n%s", err, change)
+	}
+	got, want := write(t, next, true), write(t, w.d, true)
+	if !bytes.Equal(got, want) {
+		t.Fatalf("after the change\n%s\nthe copy is\n%s\nand the desk\n%s", change, got, want)
+	}
+	for _, win := range w.copy.Windows { // the copy before must stay as it was
+		if now := next.Window(win.ID); now == win && now.Title != w.d.Window(win.ID).Title {
+			t.Fatalf("#%d is shared, and another", win.ID)
+		}
+	}
+	w.copied, w.copy = w.d, next
 }
 
 func roundTrip(t *testing.T, d *desk.Desk) *desk.Desk {

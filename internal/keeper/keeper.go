@@ -47,9 +47,12 @@ type Outcome struct {
 	Source Source
 	Result desk.Report
 	Err    error
-	Serial int // of the first update that shows what it did
-	// Desk is what a command that was only tried would lead to.
-	Desk *desk.Desk
+	// Serial is that of the first update that shows what it did; of a command that
+	// was only tried, of the present one.
+	Serial int
+	// Desk is what a command that was only tried would lead to, and From the desk
+	// that it was tried on, nil in another process.
+	Desk, From *desk.Desk
 }
 
 // Words says in a sentence what happened.
@@ -314,7 +317,7 @@ func (k *Keeper) answer(r request) {
 		r.apps <- k.apps()
 	case r.dry:
 		_, next, result, err := k.apply(r.command)
-		r.reply <- Outcome{Source: r.source, Result: result.Report, Err: err, Desk: next}
+		r.reply <- Outcome{Source: r.source, Result: result.Report, Err: err, Serial: k.update.Serial, Desk: next, From: k.update.Desk}
 	default:
 		r.reply <- k.do(r.command, r.source)
 	}

@@ -5,12 +5,14 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"net"
 	"net/http"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"zatlas/internal/desk"
@@ -23,6 +25,35 @@ import (
 type Client struct {
 	path string
 	http *http.Client
+
+	mu   sync.Mutex
+	last []held // the latest last
+}
+
+// held is a desk that was told, and of which update.
+type held struct {
+	point
+	desk *desk.Desk
+}
+
+// maxHeld is how many desks a client keeps: a command may be answered after the next
+// update has come.
+const maxHeld = 4
+
+func (c *Client) hold(h held) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.last = append(c.last[max(0, len(c.last)+1-maxHeld):], h)
+}
+
+// latest is the desk that was told last; of its zero value where none was.
+func (c *Client) latest() held {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if len(c.last) == 0 {
+		return held{}
+	}
+	return c.last[len(c.last)-1]
 }
 
 var _ keeper.Access = (*Client)(nil)
@@ -51,7 +82,7 @@ func (c *Client) Do(ctx context.Context, cmd desk.Command, source keeper.Source)
 
 // Try asks the keeper what a command would do.
 func (c *Client) Try(ctx context.Context, cmd desk.Command) (keeper.Outcome, error) {
-	return c.ask(ctx, doRequest{Command: lang.Print(cmd), Source: string(keeper.Screen), Dry: true})
+	return c.ask(ctx, doRequest{Command: lang.Print(cmd), Source: string(keeper.Screen), Dry: true, Since: c.latest().point})
 }
 
 // Log gives the keeper's logbook.
@@ -98,6 +129,7 @@ func (c *Client) Apps(ctx context.Context) ([]keeper.App, error) {
 func clean(words string) string { return desk.CleanText(words, desk.MaxWords) }
 
 func (c *Client) ask(ctx context.Context, r doRequest) (keeper.Outcome, error) {
+	base := c.base(r.Since)
 	body, err := json.Marshal(r)
 	if err != nil {
 		return keeper.Outcome{}, err
@@ -120,10 +152,24 @@ func (c *Client) ask(ctx context.Context, r doRequest) (keeper.Outcome, error) {
 		return o, answer.failure()
 	case answer.Error != "":
 		o.Err = answer.failure()
+	case r.Dry && answer.Change != nil:
+		o.Desk, err = readAfter(bytes.NewReader(answer.Change), base)
 	case r.Dry:
 		o.Desk, err = readDesk(bytes.NewReader(answer.Desk))
 	}
 	return o, err
+}
+
+// base is the desk of an update that was told; nil where it is not held any more.
+func (c *Client) base(p point) *desk.Desk {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	for _, h := range c.last {
+		if h.point == p {
+			return h.desk
+		}
+	}
+	return nil
 }
 
 // failure is why a request failed, of the kind that the keeper gave it.
@@ -185,32 +231,45 @@ func (c *Client) Watch(ctx context.Context) <-chan keeper.Update {
 	out := make(chan keeper.Update)
 	go func() {
 		defer close(out)
-		resp, err := c.get(ctx, "/events")
-		if keeper.CodeOf(err) == keeper.OtherVersion {
-			select {
-			case out <- keeper.Update{Err: err}:
-			case <-ctx.Done():
-			}
-		}
-		if err != nil {
-			return
-		}
-		defer resp.Body.Close()
-		r := bufio.NewReader(resp.Body)
-		for {
-			u, err := readUpdate(r)
-			if err != nil {
-				return
-			}
-			select {
-			case out <- u:
-			case <-ctx.Done():
-				return
-			}
+		for c.watch(ctx, out) {
 		}
 	}()
 	return out
 }
+
+// watch gives snapshots until the connection ends. It tells whether another one is to
+// be made, as after news that do not follow on those before.
+func (c *Client) watch(ctx context.Context, out chan<- keeper.Update) (again bool) {
+	resp, err := c.get(ctx, "/events")
+	if keeper.CodeOf(err) == keeper.OtherVersion {
+		select {
+		case out <- keeper.Update{Err: err}:
+		case <-ctx.Done():
+		}
+	}
+	if err != nil {
+		return false
+	}
+	defer resp.Body.Close()
+	r := bufio.NewReader(resp.Body)
+	for last := (held{}); ; {
+		u, at, err := readUpdate(r, last)
+		if err != nil {
+			return errors.Is(err, errGap) && last.desk != nil // once whole, it goes on
+		}
+		last = held{at, u.Desk}
+		c.hold(last)
+		select {
+		case out <- u:
+		case <-ctx.Done():
+			return false
+		}
+	}
+}
+
+// errGap is the fault of news that are told as a change of others than were told
+// before.
+var errGap = errors.New("the keeper's news do not follow on those before")
 
 // readDesk reads a desk as the keeper sends it, as of now.
 func readDesk(r io.Reader) (*desk.Desk, error) {
@@ -221,28 +280,48 @@ func readDesk(r io.Reader) (*desk.Desk, error) {
 	return d.AtTime(time.Now().Unix()), nil
 }
 
-// readUpdate reads one server-sent event, as the server writes it.
-func readUpdate(r *bufio.Reader) (keeper.Update, error) {
+// readAfter reads a desk told as a change of another, as of now.
+func readAfter(r io.Reader, base *desk.Desk) (*desk.Desk, error) {
+	if base == nil {
+		return nil, errGap
+	}
+	d, err := scene.ReadAfter(r, base)
+	if err != nil {
+		return nil, err
+	}
+	return d.AtTime(time.Now().Unix()), nil
+}
+
+// readUpdate reads one server-sent event, as the server writes it; last is what the
+// one before told.
+func readUpdate(r *bufio.Reader, last held) (keeper.Update, point, error) {
 	var u keeper.Update
+	var head newsHead
 	var data bytes.Buffer
 	first := true
 	for {
 		line, err := r.ReadString('\n')
 		if err != nil {
-			return u, err
+			return u, point{}, err
 		}
 		line = strings.TrimSuffix(line, "\n")
 		field, value, _ := strings.Cut(line, ": ")
 		switch {
 		case line == "":
-			u.Desk, err = readDesk(&data)
-			return u, err
+			switch {
+			case head.From == 0:
+				u.Desk, err = readDesk(&data)
+			case last.point != point{head.Born, head.From}:
+				err = errGap
+			default:
+				u.Desk, err = readAfter(&data, last.desk)
+			}
+			return u, point{head.Born, u.Serial}, err
 		case field == "id":
 			u.Serial, err = strconv.Atoi(value)
 		case field == "event":
 			u.Source = keeper.Source(clean(value))
 		case field == "data" && first:
-			var head newsHead
 			err = json.Unmarshal([]byte(value), &head)
 			u.Words, u.Undo, u.Redo, u.Reloads, u.Screen, u.Asked = clean(head.Words), clean(head.Undo), clean(head.Redo), head.Reloads, head.Screen, head.Asked
 			first = false
@@ -250,7 +329,7 @@ func readUpdate(r *bufio.Reader) (keeper.Update, error) {
 			data.WriteString(value + "\n")
 		}
 		if err != nil {
-			return u, fmt.Errorf("the keeper's news cannot be read: %w", err)
+			return u, point{}, fmt.Errorf("the keeper's news cannot be read: %w", err)
 		}
 	}
 }

@@ -158,7 +158,7 @@ func gone(err error) bool {
 // end would not understand the other, or misunderstand it. Both ends send it with
 // all they send, as the header of that name.
 const (
-	Version       = "1"
+	Version       = "2"
 	versionHeader = "Zatlas-Protocol"
 )
 
@@ -183,6 +183,15 @@ type (
 		Dry bool `json:"dry,omitempty"`
 		// Hand is the use of a mode that the command belongs to, 0 for none.
 		Hand int64 `json:"hand,omitempty"`
+		// Since is, of a dry one, the update whose desk the asker has: the answer may
+		// be told as a change of it.
+		Since point `json:"since,omitzero"`
+	}
+	// point is an update of a keeper, which is told from another on the same socket
+	// by when it began.
+	point struct {
+		Born   int64 `json:"born"`
+		Serial int   `json:"serial"`
 	}
 	// logLine is a line of the logbook. Back is the command that leads to it,
 	// empty where that is here; Gone says that none does.
@@ -195,6 +204,10 @@ type (
 	}
 	// newsHead is what an update says besides the desk.
 	newsHead struct {
+		Born int64 `json:"born"`
+		// From is the serial of the update that the desk is told as a change of; 0
+		// where it is a whole scene.
+		From    int    `json:"from,omitempty"`
 		Words   string `json:"words,omitempty"`
 		Undo    string `json:"undo,omitempty"`
 		Redo    string `json:"redo,omitempty"`
@@ -212,7 +225,9 @@ type (
 		// Error is why the command failed, and Code what kind of failure that is.
 		Error string      `json:"error,omitempty"`
 		Code  keeper.Code `json:"code,omitempty"`
-		// Desk is, of a command only tried, the desk as it would be: a scene.
-		Desk json.RawMessage `json:"desk,omitempty"`
+		// Desk is, of a command only tried, the desk as it would be: a scene, or a
+		// change of the desk asked with.
+		Desk   json.RawMessage `json:"desk,omitempty"`
+		Change json.RawMessage `json:"change,omitempty"`
 	}
 )

@@ -12,6 +12,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync/atomic"
 	"syscall"
 	"testing"
 	"time"
@@ -464,6 +465,76 @@ func TestNobodyReads(t *testing.T) {
 		}
 		if time.Now().After(end) {
 			t.Fatal("the connection is still open")
+		}
+	}
+}
+
+// What a screen in another process has after each change is what the keeper has, and
+// what it is told of a change is small.
+func TestNewsAreChanges(t *testing.T) {
+	path, _, k := served(t, keeper.Options{})
+	ctx, cancel := context.WithCancel(t.Context())
+	defer cancel()
+	client := dial(t, path)
+	news := client.Watch(ctx)
+	u := <-news
+	for _, line := range []string{
+		"go 4", "carry 2", "send 3 of #11", "minimise", "restore of all", "rename Foyer", "add Annexe", "remove 2", "layout tabs",
+		"pull B", "go 1", "plug B", "undo 3", "bare", "bare",
+	} {
+		here, err := k.Do(ctx, parse(t, line), keeper.Screen)
+		if err = errors.Join(err, here.Err); err != nil {
+			t.Fatal(line, err)
+		}
+		for u.Serial < here.Serial {
+			u = <-news
+		}
+		near := <-k.Watch(ctx)
+		if u.Serial == near.Serial && !scene.Equal(u.Desk, near.Desk) {
+			t.Errorf("after %s the copy is another desk", line)
+		}
+		far, err := client.Try(ctx, parse(t, "maximise on of #21"))
+		if err = errors.Join(err, far.Err); err != nil {
+			t.Fatal(line, err)
+		}
+		if near, _ := k.Try(ctx, parse(t, "maximise on of #21")); !scene.Equal(far.Desk, near.Desk) {
+			t.Errorf("after %s, what is tried leads to another desk there", line)
+		}
+	}
+}
+
+// News that do not follow on those before have the whole asked for anew.
+func TestGap(t *testing.T) {
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	var whole strings.Builder
+	if err := scene.Write(&whole, d); err != nil {
+		t.Fatal(err)
+	}
+	whole2 := strings.ReplaceAll(strings.TrimSpace(whole.String()), "\n", "\ndata: ")
+	path := filepath.Join(closed(t), "gap.sock")
+	l := listenAt(t, path)
+	var asked atomic.Int32
+	mux := http.NewServeMux()
+	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) {
+		n := asked.Add(1)
+		w.Header().Set("Zatlas-Protocol", remote.Version)
+		fmt.Fprintf(w, "id: %d\nevent: key\ndata: {\"born\":1,\"words\":\"whole %d\"}\ndata: %s\n\n", 10*n, n, whole2)
+		fmt.Fprintf(w, "id: 99\nevent: key\ndata: {\"born\":1,\"from\":98}\ndata: {\"format\":\"zealous-atlas/change/1\"}\n\n")
+		http.NewResponseController(w).Flush()
+		<-r.Context().Done()
+	})
+	server := &http.Server{Handler: mux}
+	go server.Serve(l)
+	t.Cleanup(func() { server.Close() })
+	ctx, cancel := context.WithTimeout(t.Context(), 20*time.Second)
+	defer cancel()
+	news := dial(t, path).Watch(ctx)
+	for _, want := range []string{"whole 1", "whole 2", "whole 3"} {
+		if u := <-news; u.Words != want || u.Desk == nil {
+			t.Fatalf("the news are %q, want %q", u.Words, want)
 		}
 	}
 }

@@ -58,12 +58,13 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 		return nil, fmt.Errorf("opening the socket: %w", err)
 	}
 	s := &Server{path: path, listener: ownUserOnly{l, log}}
+	born := time.Now().UnixNano()
 	mux := http.NewServeMux()
-	mux.HandleFunc("POST /do", func(w http.ResponseWriter, r *http.Request) { do(w, r, k) })
+	mux.HandleFunc("POST /do", func(w http.ResponseWriter, r *http.Request) { do(w, r, k, born) })
 	mux.HandleFunc("GET /desk", func(w http.ResponseWriter, r *http.Request) { snapshot(w, r, k) })
 	mux.HandleFunc("GET /log", func(w http.ResponseWriter, r *http.Request) { logbook(w, r, k) })
 	mux.HandleFunc("GET /apps", func(w http.ResponseWriter, r *http.Request) { listApps(w, r, k) })
-	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) { events(w, r, k) })
+	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) { events(w, r, k, born) })
 	s.http = &http.Server{
 		Handler: versioned(mux), ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug), ConnState: newGate(maxConnections).follow,
 		ReadHeaderTimeout: patience, ReadTimeout: patience, WriteTimeout: patience, IdleTimeout: 4 * patience,
@@ -155,7 +156,7 @@ func (l ownUserOnly) Accept() (net.Conn, error) {
 	}
 }
 
-func do(w http.ResponseWriter, r *http.Request, k keeper.Access) {
+func do(w http.ResponseWriter, r *http.Request, k keeper.Access, born int64) {
 	var req doRequest
 	dec := json.NewDecoder(http.MaxBytesReader(w, r.Body, maxRequest))
 	dec.DisallowUnknownFields()
@@ -174,10 +175,14 @@ func do(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 		source = keeper.Screen
 	}
 	var o keeper.Outcome
-	var would bytes.Buffer
+	var whole, change bytes.Buffer
 	if req.Dry {
-		if o, err = k.Try(r.Context(), c); err == nil && o.Err == nil {
-			err = scene.Write(&would, o.Desk)
+		switch o, err = k.Try(r.Context(), c); {
+		case err != nil || o.Err != nil:
+		case req.Since == point{born, o.Serial} && o.From != nil:
+			err = scene.WriteSince(&change, o.Desk, o.From)
+		default:
+			err = scene.Write(&whole, o.Desk)
 		}
 	} else {
 		o, err = k.Do(r.Context(), c, source)
@@ -188,7 +193,7 @@ func do(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	case o.Err != nil:
 		reply(w, http.StatusConflict, failed(o.Err))
 	default:
-		reply(w, http.StatusOK, doReply{Words: o.Result.Words, Goes: o.Result.Goes, Windows: o.Result.Windows, Workspace: o.Result.Workspace, Serial: o.Serial, Desk: would.Bytes()})
+		reply(w, http.StatusOK, doReply{Words: o.Result.Words, Goes: o.Result.Goes, Windows: o.Result.Windows, Workspace: o.Result.Workspace, Serial: o.Serial, Desk: whole.Bytes(), Change: change.Bytes()})
 	}
 }
 
@@ -255,24 +260,29 @@ func snapshot(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 }
 
 // events sends an update for every change: its serial number as the event's
-// id, who made it as its name, then what is to be said and the desk, each as data.
-func events(w http.ResponseWriter, r *http.Request, k keeper.Access) {
+// id, who made it as its name, then what is to be said and the desk, each as data. The
+// first desk is a scene, each that follows a change of the one before.
+func events(w http.ResponseWriter, r *http.Request, k keeper.Access, born int64) {
 	w.Header().Set("Content-Type", "text/event-stream")
 	conn := http.NewResponseController(w)
 	conn.SetReadDeadline(time.Time{}) // nothing more is to be read
-	var scenes scene.Writer
+	var last keeper.Update
 	for u := range k.Watch(r.Context()) {
-		var b bytes.Buffer
-		fmt.Fprintf(&b, "id: %d\nevent: %s\n", u.Serial, u.Source)
-		head, err := json.Marshal(newsHead{u.Words, u.Undo, u.Redo, u.Reloads, u.Screen, u.Asked})
+		var b, desk bytes.Buffer
+		err := error(nil)
+		if last.Desk == nil {
+			err = scene.Write(&desk, u.Desk)
+		} else {
+			err = scene.WriteSince(&desk, u.Desk, last.Desk)
+		}
 		if err != nil {
 			return
 		}
-		fmt.Fprintf(&b, "data: %s\n", head)
-		var desk bytes.Buffer
-		if err := scenes.Write(&desk, u.Desk); err != nil {
+		head, err := json.Marshal(newsHead{born, last.Serial, u.Words, u.Undo, u.Redo, u.Reloads, u.Screen, u.Asked})
+		if err != nil {
 			return
 		}
+		fmt.Fprintf(&b, "id: %d\nevent: %s\ndata: %s\n", u.Serial, u.Source, head)
 		for line := range bytes.Lines(desk.Bytes()) {
 			b.WriteString("data: ")
 			b.Write(line)
@@ -285,5 +295,6 @@ func events(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 		if err := conn.Flush(); err != nil {
 			return
 		}
+		last = u
 	}
 }

@@ -46,6 +46,7 @@ func Read(in io.Reader) (*desk.Desk, error) {
 		return nil, err
 	}
 	s := &sceneReader{r: root.r}
+	s.there = func(id int) bool { return s.windows[id] != nil }
 	d := s.scene(root)
 	if root.r.err != nil {
 		return nil, root.r.err
@@ -61,6 +62,7 @@ type sceneReader struct {
 	letters map[byte]bool // connected, by letter; present for every known one
 	windows map[int]*windowRead
 	order   []int
+	there   func(id int) bool // whether there is a window
 
 	separate bool
 }
@@ -563,7 +565,7 @@ func (s *sceneReader) memory(n *node) *layout.Node {
 	for _, id := range tree.Windows() {
 		switch {
 		case s.r.err != nil:
-		case s.windows[id] == nil:
+		case !s.there(id):
 			s.r.fail(n.path(), "there is no window %d", id)
 		case seen[id]:
 			s.r.fail(n.path(), "window %d stands here twice", id)

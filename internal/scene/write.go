@@ -15,7 +15,13 @@ import (
 // The parts of a scene as they are written. Keys with their usual value are
 // left out.
 type (
-	rectOut    [4]int
+	rectOut     [4]int
+	settingsOut struct {
+		Count string `json:"count"`
+		Gap   int    `json:"gap"`
+		Mode  string `json:"mode"`
+		Wrap  bool   `json:"wrap"`
+	}
 	monitorOut struct {
 		Letter    string  `json:"letter"`
 		Name      string  `json:"name,omitempty"`
@@ -120,6 +126,37 @@ type (
 // Write writes the desk as a scene, one monitor, workspace and window a line.
 func Write(out io.Writer, d *desk.Desk) error { return new(Writer).Write(out, d) }
 
+func settingsFrom(s desk.Settings) settingsOut {
+	o := settingsOut{Count: "fixed", Gap: s.Gap, Mode: "spanning", Wrap: s.Wrap}
+	if s.Growing {
+		o.Count = "growing"
+	}
+	if s.Separate {
+		o.Mode = "separate"
+	}
+	return o
+}
+
+// shownFrom is which workspace each monitor shows, by its number.
+func shownFrom(d *desk.Desk) map[string]int {
+	shown := map[string]int{}
+	for _, m := range d.Monitors {
+		if m.Connected && d.Index(d.Shown[m.Letter-'A']) >= 0 {
+			shown[string(rune(m.Letter))] = d.Index(d.Shown[m.Letter-'A']) + 1
+		}
+	}
+	return shown
+}
+
+// recentFrom is the numbers of the workspaces shown last.
+func recentFrom(d *desk.Desk) []int {
+	recent := []int{}
+	for _, id := range d.Recent {
+		recent = append(recent, d.Index(id)+1)
+	}
+	return recent
+}
+
 // Writer writes desks one after the other, and keeps the lines of windows that are the
 // same in the next. The zero value has none.
 type Writer struct {
@@ -132,29 +169,11 @@ func (k *Writer) Write(out io.Writer, d *desk.Desk) error {
 	w := &writer{b: &b}
 	w.line("{", "")
 	w.key("format", Format, ",")
-	count := "fixed"
-	if d.Settings.Growing {
-		count = "growing"
-	}
-	mode := "spanning"
-	if d.Settings.Separate {
-		mode = "separate"
-	}
-	w.key("settings", map[string]any{"mode": mode, "count": count, "gap": d.Settings.Gap, "wrap": d.Settings.Wrap}, ",")
+	w.key("settings", settingsFrom(d.Settings), ",")
 	w.list("monitors", len(d.Monitors), func(i int) { w.json(monitorFrom(d.Monitors[i])) })
 	w.list("workspaces", len(d.Workspaces), func(i int) { w.json(workspaceFrom(d, i)) })
 	k.windows(w, d)
-	shown := map[string]int{}
-	for _, m := range d.Monitors {
-		if m.Connected && d.Index(d.Shown[m.Letter-'A']) >= 0 {
-			shown[string(rune(m.Letter))] = d.Index(d.Shown[m.Letter-'A']) + 1
-		}
-	}
-	recent := []int{}
-	for _, id := range d.Recent {
-		recent = append(recent, d.Index(id)+1)
-	}
-	w.key("shown", shown, ",")
+	w.key("shown", shownFrom(d), ",")
 	w.key("at", string(rune(d.At)), ",")
 	if focus := max(d.Focus, d.BareFocus); focus != 0 { // one of them is 0
 		w.key("focus", focus, ",")
@@ -162,7 +181,7 @@ func (k *Writer) Write(out io.Writer, d *desk.Desk) error {
 	if d.Bare {
 		w.key("bare", true, ",")
 	}
-	w.key("recent", recent, ",")
+	w.key("recent", recentFrom(d), ",")
 	w.key("lastWorkspace", d.LastID(), ",")
 	w.key("clock", d.Clock, "")
 	w.line("}", "")
