@@ -1,19 +1,80 @@
 package bench
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
+	"io"
+	"log/slog"
+	"path/filepath"
 	"testing"
 	"time"
 
+	tea "charm.land/bubbletea/v2"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
+	"zatlas/internal/remote"
 	"zatlas/internal/testkit"
+	"zatlas/internal/tui"
 )
+
+// crowd is a keeper on a real display with two workspaces of two windows each, and n
+// windows on a third.
+type crowd struct {
+	b *testing.B
+	k *keeper.Keeper
+	x *testkit.X
+}
+
+// crowded makes a crowd that lasts as long as the benchmark, or until end is called.
+func crowded(b *testing.B, n int) (c *crowd, end func()) {
+	s := testkit.NewServer(b)
+	x := s.NewX(b)
+	host, d, err := x11.Open(x11.Options{Display: s.Display})
+	if err != nil {
+		b.Fatal(err)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	c = &crowd{b, keeper.New(d, host, keeper.Options{}), x}
+	ended := make(chan struct{})
+	go func() { defer close(ended); c.k.Run(ctx) }()
+	for _, line := range []string{"add", "add", "rename 1 aaaaaa", "rename 2 oooooo", "go 1"} {
+		c.do(parse(b, line))
+	}
+	open := func(title string, desktop uint32) {
+		win := x.Window(title, 0, 0, 100, 100)
+		x.Cards(win, "_NET_WM_DESKTOP", xproto.AtomCardinal, desktop)
+		x.Cards(win, "_NET_WM_USER_TIME", xproto.AtomCardinal, 0)
+		xproto.MapWindow(x.Conn, win)
+	}
+	for w := range 4 {
+		open(fmt.Sprint("few ", w), uint32(w%2))
+	}
+	for w := range n {
+		open(fmt.Sprint("many ", w), 2)
+	}
+	for end := time.Now().Add(4 * time.Minute); ; time.Sleep(50 * time.Millisecond) {
+		o, err := c.k.Try(ctx, parse(b, "go 1"))
+		if err == nil && o.Desk != nil && len(o.Desk.Windows) == n+4 {
+			break
+		}
+		if time.Now().After(end) {
+			b.Fatal("the windows did not open")
+		}
+	}
+	return c, func() { cancel(); <-ended }
+}
+
+func (c *crowd) do(command desk.Command) {
+	o, err := c.k.Do(context.Background(), command, keeper.Line)
+	if err = errors.Join(err, o.Err); err != nil {
+		c.b.Fatal(err)
+	}
+}
 
 // BenchmarkGoAmongMany: go between two workspaces of two windows each, with 2,000 real
 // windows on a third, from the command to its answer; the floor is the same without the
@@ -21,54 +82,83 @@ import (
 func BenchmarkGoAmongMany(b *testing.B) {
 	var took [2]time.Duration
 	for i, n := range []int{0, 2000} {
-		s := testkit.NewServer(b)
-		x := s.NewX(b)
-		host, d, err := x11.Open(x11.Options{Display: s.Display})
-		if err != nil {
-			b.Fatal(err)
-		}
-		ctx, cancel := context.WithCancel(context.Background())
-		k := keeper.New(d, host, keeper.Options{})
-		ended := make(chan struct{})
-		go func() { defer close(ended); k.Run(ctx) }()
-		do := func(c desk.Command) {
-			o, err := k.Do(ctx, c, keeper.Line)
-			if err = errors.Join(err, o.Err); err != nil {
-				b.Fatal(err)
-			}
-		}
-		do(parse(b, "add"))
-		do(parse(b, "add"))
-		open := func(title string, desktop uint32) {
-			win := x.Window(title, 0, 0, 100, 100)
-			x.Cards(win, "_NET_WM_DESKTOP", xproto.AtomCardinal, desktop)
-			x.Cards(win, "_NET_WM_USER_TIME", xproto.AtomCardinal, 0)
-			xproto.MapWindow(x.Conn, win)
-		}
-		for w := range 4 {
-			open(fmt.Sprint("few ", w), uint32(w%2))
-		}
-		for w := range n {
-			open(fmt.Sprint("many ", w), 2)
-		}
-		for end := time.Now().Add(4 * time.Minute); ; time.Sleep(50 * time.Millisecond) {
-			o, err := k.Try(ctx, parse(b, "go 1"))
-			if err == nil && o.Desk != nil && len(o.Desk.Windows) == n+4 {
-				break
-			}
-			if time.Now().After(end) {
-				b.Fatal("the windows did not open")
-			}
-		}
+		c, end := crowded(b, n)
 		var all []time.Duration
 		for turn := range 60 {
 			start := time.Now()
-			do(parse(b, fmt.Sprint("go ", 1+turn%2)))
+			c.do(parse(b, fmt.Sprint("go ", 1+turn%2)))
 			all = append(all, time.Since(start))
 		}
 		took[i] = median(all)
-		cancel()
-		<-ended
+		end()
 	}
 	report(b, took[1], took[0])
+}
+
+// shownText waits for words in what a program writes.
+type shownText struct {
+	screen
+	text chan []byte
+}
+
+func (s *shownText) Write(p []byte) (int, error) {
+	s.text <- bytes.Clone(p)
+	return s.screen.Write(p)
+}
+
+// BenchmarkAttached: from a key that goes to another workspace of two windows to the
+// frame that says so, on a screen of another connection, with so many real windows on a
+// third workspace; the floor is a program that only echoes the key.
+func BenchmarkAttached(b *testing.B) {
+	floor := keyToFrame(b, "", "lh", func(opts ...tea.ProgramOption) {
+		tea.NewProgram(echo{}, append(opts, tea.WithContext(b.Context()))...).Run()
+	})
+	for _, n := range []int{20, 500, 2000} {
+		b.Run(fmt.Sprint(n, " windows"), func(b *testing.B) {
+			c, end := crowded(b, n)
+			defer end()
+			path := filepath.Join(b.TempDir(), "run", "bench.sock")
+			server, err := remote.Listen(path, c.k, slog.New(slog.DiscardHandler))
+			if err != nil {
+				b.Fatal(err)
+			}
+			defer server.Close()
+			go server.Serve()
+			client, err := remote.Dial(path)
+			if err != nil {
+				b.Fatal(err)
+			}
+			in, keys := io.Pipe()
+			defer keys.Close()
+			ctx, cancel := context.WithCancel(context.Background())
+			defer cancel()
+			out := &shownText{screen{wake: make(chan struct{}, 1)}, make(chan []byte, 10_000)}
+			go tui.Run(ctx, client, tui.Options{Name: "bench", Theme: tui.Night}, tea.WithInput(in), tea.WithOutput(out), tea.WithWindowSize(160, 40),
+				tea.WithEnvironment([]string{"TERM=xterm-256color", "COLORTERM=truecolor"}), tea.WithoutSignals())
+			var all []time.Duration
+			for turn := range 40 {
+				out.quiet()
+				for len(out.text) > 0 {
+					<-out.text
+				}
+				start := time.Now()
+				if _, err := io.WriteString(keys, []string{"2", "1"}[turn%2]); err != nil {
+					b.Fatal(err)
+				}
+				for want := []byte([]string{"oooooo", "aaaaaa"}[turn%2]); ; {
+					select {
+					case p := <-out.text:
+						if !bytes.Contains(p, want) {
+							continue
+						}
+					case <-time.After(testkit.Deadline):
+						b.Fatal("the screen never said where it is")
+					}
+					break
+				}
+				all = append(all, time.Since(start))
+			}
+			report(b, median(all), floor)
+		})
+	}
 }
