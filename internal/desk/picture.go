@@ -32,68 +32,150 @@ type Placed struct {
 }
 
 // Picture works out what should be shown.
-func (d *Desk) Picture() Picture {
-	p := Picture{Focus: d.Focus, At: d.At, Current: d.Current(), Windows: make([]Placed, 0, len(d.Windows))}
-	var tiled, large, below, floating, sticky, above, full []*Window
-	for i := range d.Workspaces {
+func (d *Desk) Picture() Picture { return new(Pictures).Of(d) }
+
+// Pictures works out pictures of desks one after the other, and keeps what the sheets
+// show that are the same in the next. The zero value has none.
+type Pictures struct {
+	desk   *Desk
+	sheets map[*Sheet]*sheetLayers
+}
+
+// layerCount is how many layers windows are stacked in: tiles, maximised tiles, those
+// below others, floating, sticky, above others, fullscreen.
+const layerCount = 7
+
+// layered is a window of a layer, and the sheet it is on.
+type layered struct {
+	*Window
+	sheet *sheetLayers
+}
+
+// sheetLayers is the windows of a sheet by their layers, the lowest first.
+type sheetLayers struct {
+	layers [layerCount][]layered
+	tiled  bool // its tiles are: it is not free
+	dialog bool // one of its windows has a parent
+	index  int  // of its workspace
+	shown  bool
+}
+
+// Of works out what should be shown of a desk.
+func (p *Pictures) Of(d *Desk) Picture {
+	sheets := p.layersOf(d)
+	pic := Picture{Focus: d.Focus, At: d.At, Current: d.Current(), Windows: make([]Placed, 0, len(d.Windows))}
+	var layers [layerCount][]layered
+	dialogs, listed := false, 0
+	for _, s := range sheets {
+		dialogs = dialogs || s.dialog
+		for n, layer := range s.layers {
+			layers[n] = append(layers[n], layer...)
+			listed += len(layer)
+		}
+	}
+	add := func(w *Window, s *sheetLayers) {
+		pic.Windows = append(pic.Windows, Placed{
+			ID: w.ID, Rect: w.Rect, Shown: !d.Bare && !w.Minimised && (w.Sticky || s.shown), Minimised: w.Minimised,
+			Maximised: w.Maximised, Fullscreen: w.Fullscreen, Sticky: w.Sticky, Above: w.Above, Below: w.Below, Wide: w.Wide, Tall: w.Tall,
+			Tiled: s.tiled && !w.Minimised && !w.floats(), Urgent: w.Urgent, Workspace: s.index,
+		})
+	}
+	if listed < len(d.Windows) {
+		for _, w := range d.Windows {
+			if w.Minimised {
+				add(w, &sheetLayers{index: d.Index(w.Workspace)})
+			}
+		}
+	}
+	if dialogs {
+		d.lift(&layers)
+	}
+	for _, layer := range layers {
+		if dialogs {
+			layer = dialogsOver(layer)
+		}
+		for _, w := range layer {
+			add(w.Window, w.sheet)
+		}
+	}
+	return pic
+}
+
+// layersOf is the layers of every sheet, in the order of the workspaces and of the
+// monitors.
+func (p *Pictures) layersOf(d *Desk) []*sheetLayers {
+	stirred := map[sheetKey]bool{} // sheets whose windows are not as they were
+	if p.desk != nil {
+		changed, gone := windowsSince(d.Windows, p.desk.Windows)
+		for _, w := range changed {
+			stirred[sheetKey{w.Workspace, w.Monitor}] = true
+			gone = append(gone, w.ID)
+		}
+		for _, id := range gone {
+			if w := p.desk.Window(id); w != nil {
+				stirred[sheetKey{w.Workspace, w.Monitor}] = true
+			}
+		}
+	}
+	kept := make(map[*Sheet]*sheetLayers, len(p.sheets))
+	var all []*sheetLayers
+	for i, ws := range d.Workspaces {
 		for _, m := range d.Monitors {
-			s := d.Sheet(i, m.Letter)
+			s := ws.sheets[m.Letter-'A']
 			if s == nil {
 				continue
 			}
-			for _, w := range d.tiles(s) {
-				switch {
-				case w.Fullscreen:
-					full = append(full, w)
-				case w.Maximised:
-					large = append(large, w)
-				default:
-					tiled = append(tiled, w)
-				}
+			l := p.sheets[s]
+			if l == nil || stirred[sheetKey{ws.ID, m.Letter}] {
+				l = d.layers(s)
 			}
-			for _, id := range s.Floating {
-				switch w := d.Window(id); {
-				case w.Fullscreen:
-					full = append(full, w)
-				case w.Above:
-					above = append(above, w)
-				case w.Below:
-					below = append(below, w)
-				case w.Sticky:
-					sticky = append(sticky, w)
-				default:
-					floating = append(floating, w)
-				}
-			}
+			l.index, l.shown = i, d.Shown[m.Letter-'A'] == ws.ID
+			kept[s] = l
+			all = append(all, l)
 		}
 	}
-	index := make(map[int]int, len(d.Workspaces))
-	for i, ws := range d.Workspaces {
-		index[ws.ID] = i
-	}
-	add := func(w *Window) {
-		p.Windows = append(p.Windows, Placed{
-			ID: w.ID, Rect: w.Rect, Shown: d.Visible(w), Minimised: w.Minimised,
-			Maximised: w.Maximised, Fullscreen: w.Fullscreen, Sticky: w.Sticky, Above: w.Above, Below: w.Below, Wide: w.Wide, Tall: w.Tall, Tiled: d.Tiled(w), Urgent: w.Urgent, Workspace: index[w.Workspace],
-		})
-	}
-	for _, w := range d.Windows {
-		if w.Minimised {
-			add(w)
-		}
-	}
-	for _, layer := range d.lifted([][]*Window{tiled, large, below, floating, sticky, above, full}) {
-		for _, w := range dialogsOver(layer) {
-			add(w)
-		}
-	}
-	return p
+	p.desk, p.sheets = d, kept
+	return all
 }
 
-// lifted are layers of windows, the lowest first, with each dialog in that of its
-// parent where that is higher than its own: dialogs are over their parents, whatever
-// these are.
-func (d *Desk) lifted(layers [][]*Window) [][]*Window {
+// layers sorts the windows of a sheet into layers.
+func (d *Desk) layers(s *Sheet) *sheetLayers {
+	l := &sheetLayers{tiled: s.Layout != layout.Free}
+	add := func(n int, w *Window) {
+		l.layers[n] = append(l.layers[n], layered{w, l})
+		l.dialog = l.dialog || w.Parent != 0
+	}
+	const tiled, large, below, floating, sticky, above, full = 0, 1, 2, 3, 4, 5, 6
+	for _, w := range d.tiles(s) {
+		switch {
+		case w.Fullscreen:
+			add(full, w)
+		case w.Maximised:
+			add(large, w)
+		default:
+			add(tiled, w)
+		}
+	}
+	for _, id := range s.Floating {
+		switch w := d.Window(id); {
+		case w.Fullscreen:
+			add(full, w)
+		case w.Above:
+			add(above, w)
+		case w.Below:
+			add(below, w)
+		case w.Sticky:
+			add(sticky, w)
+		default:
+			add(floating, w)
+		}
+	}
+	return l
+}
+
+// lift puts each dialog into the layer of its parent where that is higher than its
+// own: dialogs are over their parents, whatever these are.
+func (d *Desk) lift(layers *[layerCount][]layered) {
 	at, higher := map[int]int{}, false
 	for n, layer := range layers {
 		for _, w := range layer {
@@ -109,28 +191,31 @@ func (d *Desk) lifted(layers [][]*Window) [][]*Window {
 	}
 	for n, layer := range layers {
 		for _, w := range layer {
-			higher = higher || w.Parent != 0 && level(w, 0) > n
+			higher = higher || w.Parent != 0 && level(w.Window, 0) > n
 		}
 	}
 	if !higher {
-		return layers
+		return
 	}
-	out := make([][]*Window, len(layers))
+	var out [layerCount][]layered
 	for _, layer := range layers {
 		for _, w := range layer {
-			n := level(w, 0)
+			n := level(w.Window, 0)
 			out[n] = append(out[n], w)
 		}
 	}
-	return out
+	*layers = out
 }
 
 // tiles lists the windows a sheet tiles right now, those that others of their
 // pile or tabs cover before these.
 func (d *Desk) tiles(s *Sheet) []*Window {
+	if s.Layout == layout.Free {
+		return nil
+	}
 	var ws []*Window
 	for _, id := range layout.Layers(s.Tiles, d.active) {
-		if w := d.Window(id); d.Tiled(w) {
+		if w := d.Window(id); !w.Minimised && !w.floats() {
 			ws = append(ws, w)
 		}
 	}
@@ -139,9 +224,9 @@ func (d *Desk) tiles(s *Sheet) []*Window {
 
 // dialogsOver is a layer of windows, the lowest first, with every dialog
 // directly over its parent where both are in the layer.
-func dialogsOver(layer []*Window) []*Window {
+func dialogsOver(layer []layered) []layered {
 	here := make(map[int]bool, len(layer))
-	kids := map[int][]*Window{}
+	kids := map[int][]layered{}
 	for _, w := range layer {
 		here[w.ID] = true
 	}
@@ -153,9 +238,9 @@ func dialogsOver(layer []*Window) []*Window {
 	if len(kids) == 0 {
 		return layer
 	}
-	out := make([]*Window, 0, len(layer))
-	var add func(w *Window)
-	add = func(w *Window) {
+	out := make([]layered, 0, len(layer))
+	var add func(w layered)
+	add = func(w layered) {
 		out = append(out, w)
 		for _, k := range kids[w.ID] {
 			add(k)

@@ -29,7 +29,8 @@ type walker struct {
 
 	scenes scene.Writer // of every tenth desk
 
-	copied, copy *desk.Desk // a desk some steps ago, and a copy of it kept by deltas
+	pictures     desk.Pictures // of desks now and then
+	copied, copy *desk.Desk    // a desk some steps ago, and a copy of it kept by deltas
 }
 
 func (w *walker) pick(words ...string) string { return words[w.IntN(len(words))] }
@@ -304,6 +305,9 @@ func walk(t *testing.T, seed uint64, steps int) {
 		}
 		if step%7 == 0 || step%7 == 1 {
 			w.followed(t)
+			if got, want := w.pictures.Of(w.d), w.d.Picture(); !reflect.DeepEqual(got, want) {
+				t.Fatalf("seed %d step %d, after %s: with what sheets showed before the picture is\n%+v\nand without\n%+v", seed, step, said, got, want)
+			}
 		}
 		if step%25 == 0 || seed == 0 && step%4 == 0 {
 			roundTrip(t, w.d)

@@ -38,6 +38,10 @@ type Saver struct {
 // maxWaiting bounds the lines that wait: more are not kept of a display anyway.
 const maxWaiting = maxEntries
 
+// saveEvery is how long after a write the next one is, at least: of many changes in a
+// row the last desk is written, and all lines at once.
+const saveEvery = 50 * time.Millisecond
+
 // How long after a write that failed it is tried again: at first, and at most.
 const (
 	firstRetry = 50 * time.Millisecond
@@ -147,6 +151,10 @@ func (v *Saver) run() {
 				v.log.Info("the desk is kept on disk again")
 			}
 			retry, failed = 0, false
+			select {
+			case <-time.After(saveEvery):
+			case <-v.ending:
+			}
 			continue
 		}
 		v.giveBack(w)

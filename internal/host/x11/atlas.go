@@ -180,7 +180,7 @@ func (a *atlas) show() {
 	h.change(a.win, aState, h.atoms[aState], 32, pack([]uint32{stateNormal, 0}))
 	xproto.MapWindow(h.conn, a.win)
 	h.setFocus(a.win, h.serverTime())
-	h.paintBorders(h.desk.Picture())
+	h.paintBordersAgain()
 }
 
 // hide puts the atlas window away; the focus goes back to the desk.
@@ -195,7 +195,7 @@ func (a *atlas) hide() {
 	a.release()
 	xproto.UnmapWindow(h.conn, a.win)
 	h.change(a.win, aState, h.atoms[aState], 32, pack([]uint32{stateIconic, 0}))
-	h.paintBorders(h.desk.Picture())
+	h.paintBordersAgain()
 }
 
 // unmapped follows an UnmapNotify of the atlas window: one of our own making,
@@ -215,7 +215,7 @@ func (a *atlas) gone() {
 	a.release()
 	if up {
 		a.h.refocus()
-		a.h.paintBorders(a.h.desk.Picture())
+		a.h.paintBordersAgain()
 	}
 }
 

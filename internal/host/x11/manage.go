@@ -534,25 +534,6 @@ func (h *Host) changed(c *client, now desk.Window) desk.Fact {
 
 func (h *Host) emit(f desk.Fact) { h.events = append(h.events, keeper.Event{Fact: f}) }
 
-// remember writes the desk on the root, for a keeper after us.
-func (h *Host) remember(d *desk.Desk) {
-	var b bytes.Buffer
-	if err := h.scenes.Write(&b, d); err != nil {
-		h.log.Error("the desk could not be written down", "error", err.Error())
-		return
-	}
-	// A request holds at most 256 KiB; a property cut off in the middle is
-	// read as none.
-	const part = 200 << 10
-	mode := byte(xproto.PropModeReplace)
-	for data := b.Bytes(); len(data) > 0; mode = xproto.PropModeAppend {
-		n := min(len(data), part)
-		h.wrote[property{h.root, h.atoms[aDesk]}]++
-		xproto.ChangeProperty(h.conn, mode, h.root, h.atoms[aDesk], h.atoms[aUTF8], 8, uint32(n), data[:n])
-		data = data[n:]
-	}
-}
-
 // sortedDocks lists the docks in the order of their windows, so that what
 // depends on them does not depend on chance.
 func (h *Host) sortedDocks() []xproto.Window { return slices.Sorted(maps.Keys(h.docks)) }

@@ -128,6 +128,7 @@ func (f *fight) again(now time.Time, most int) (yes, gives bool) {
 // putBack writes anew those properties of ours that another client has written
 // or deleted. Kept is how often each has changed, our own doing included.
 func (h *Host) putBack(kept map[property]int) {
+	h.wrote[property{h.root, h.atoms[aDesk]}] += h.memory.written()
 	for p, n := range kept {
 		own := min(n, h.wrote[p])
 		if h.wrote[p] -= own; h.wrote[p] == 0 {
@@ -188,7 +189,7 @@ var clientWritten = []atom{aState, aNetState, aWindowDesktop, aAllowedActions, a
 // rewrite writes what another client has written over on a window.
 func (h *Host) rewrite(c *client) func() {
 	return func() {
-		c.told, c.actions, c.extents = toldState{}, nil, -1
+		c.told, c.actions, c.extents = toldState{}, 0, -1
 		h.emit(desk.Changed{ID: c.id, Change: func(*desk.Window) {}})
 		h.tellExtents(c, c.width)
 	}
@@ -213,7 +214,7 @@ func (h *Host) writer(p property) func() {
 		}
 	}
 	if p.atom == h.atoms[aDesk] {
-		return func() { h.remember(h.desk) }
+		return func() { h.memory.remember(h.desk) }
 	}
 	return nil
 }
@@ -269,6 +270,7 @@ func (h *Host) rootNow(d *desk.Desk, p desk.Picture) rootState {
 	s.bound = geom.Bound(rects...)
 	s.work = h.freeArea(s.bound, rects, works)
 	s.clients = append(s.clients, h.others...)
+	s.clients = slices.Grow(s.clients, len(d.Windows))
 	for _, w := range d.Windows { // by id: the order in which they came
 		if c := h.clients[w.ID]; c != nil {
 			s.clients = append(s.clients, c.win)
@@ -279,7 +281,12 @@ func (h *Host) rootNow(d *desk.Desk, p desk.Picture) rootState {
 			s.clientsTop = append(s.clientsTop, win)
 		}
 	}
-	s.clientsTop = append(s.clientsTop, slices.DeleteFunc(slices.Clone(h.layers), func(win xproto.Window) bool { return win == h.atlas.win })...)
+	s.clientsTop = slices.Grow(s.clientsTop, len(h.layers))
+	for _, win := range h.layers {
+		if win != h.atlas.win {
+			s.clientsTop = append(s.clientsTop, win)
+		}
+	}
 	return s
 }
 

@@ -11,55 +11,68 @@ import (
 	"zatlas/internal/host/x11/paint"
 )
 
+// shown is a client, and what a picture says of its window.
+type shown struct {
+	*client
+	as *desk.Placed
+}
+
 // Show carries out the difference between the display and the desk. New
 // windows are mapped topmost first before old ones are unmapped lowest first,
 // so that nothing of the root shows through; properties come after.
 func (h *Host) Show(d *desk.Desk) {
 	first := h.desk == nil
 	h.desk = d
-	p := d.Picture()
+	p := h.pictures.Of(d)
+	all := h.shownBy(p)
 	focusMoves := h.wantedFocus(p) != h.focused || first
-	h.restack(p)
-	for _, w := range slices.Backward(p.Windows) {
-		if c := h.clients[w.ID]; c != nil {
-			h.place(c, w)
-			if w.Shown && !c.mapped {
-				h.writeState(c, w)
-				xproto.MapWindow(h.conn, c.win)
-				c.mapped = true
-			}
+	h.restack(p, all)
+	for _, c := range slices.Backward(all) {
+		h.place(c.client, c.as)
+		if c.as.Shown && !c.mapped {
+			h.writeState(c.client, c.as)
+			xproto.MapWindow(h.conn, c.win)
+			c.mapped = true
 		}
 	}
 	if focusMoves {
 		h.focus(h.wantedFocus(p), h.serverTime())
 	}
-	for _, w := range p.Windows {
-		if c := h.clients[w.ID]; c != nil && !w.Shown && c.mapped {
+	for _, c := range all {
+		if !c.as.Shown && c.mapped {
 			c.unmaps++
 			c.mapped = false
 			xproto.UnmapWindow(h.conn, c.win)
 		}
 	}
-	h.paintBorders(p)
+	h.paintBorders(p.Focus, all)
 	if h.drawn.Headings.Show(d) { // desktop-type windows stay under all
 		for win := range h.desktop {
 			h.putOver(win, 0)
 		}
 	}
-	for _, w := range p.Windows {
-		if c := h.clients[w.ID]; c != nil {
-			h.writeState(c, w)
-		}
+	for _, c := range all {
+		h.writeState(c.client, c.as)
 	}
 	h.writeRoot(d, p)
-	h.remember(d)
+	h.memory.remember(d)
 	h.tellUnseen(d)
 	if first && !h.opt.Quiet {
 		h.say(d.Undo()) // what was made of the windows that were here
 	}
-	// A command is answered when the server has all of it: what was answered is
-	// there after a kill at the next moment.
+	// A command is answered when the server has all of it.
 	xproto.GetInputFocus(h.conn).Reply()
+}
+
+// shownBy pairs the windows of a picture with their clients, in its order.
+func (h *Host) shownBy(p desk.Picture) []shown {
+	all := make([]shown, 0, len(p.Windows))
+	for i := range p.Windows {
+		if c := h.clients[p.Windows[i].ID]; c != nil {
+			all = append(all, shown{c, &p.Windows[i]})
+		}
+	}
+	return all
 }
 
 // tellUnseen says of windows that have just opened where they are, if that is out
@@ -91,7 +104,7 @@ func inner(outer, border int) uint32 {
 }
 
 // place gives a window its rectangle.
-func (h *Host) place(c *client, w desk.Placed) {
+func (h *Host) place(c *client, w *desk.Placed) {
 	r, width := c.shadow.whole(w.Rect), h.borderOf(c)
 	if w.Fullscreen {
 		r, width = h.spanned(c, w.Rect), 0
@@ -110,23 +123,20 @@ func (h *Host) place(c *client, w desk.Placed) {
 // restack brings the windows into the picture's order, docks over them, and over
 // these the fullscreen window that has the focus, with what belongs to it. It moves
 // windows only over windows of ours, so that menus stay on top.
-func (h *Host) restack(p desk.Picture) {
+func (h *Host) restack(p desk.Picture, all []shown) {
 	h.stack = h.stack[:0]
 	over := h.overDocks(p)
-	var low, high []xproto.Window
-	for _, w := range p.Windows {
-		c := h.clients[w.ID]
-		if c == nil {
-			continue
-		}
-		h.stack = append(h.stack, w.ID)
-		if over[w.ID] {
+	order := make([]xproto.Window, 0, len(all)+len(h.docks)+1)
+	var high []xproto.Window
+	for _, c := range all {
+		h.stack = append(h.stack, c.id)
+		if over != nil && over[c.id] {
 			high = append(high, c.win)
 		} else {
-			low = append(low, c.win)
+			order = append(order, c.win)
 		}
 	}
-	order := slices.Concat(low, h.sortedDocks(), high)
+	order = append(append(order, h.sortedDocks()...), high...)
 	if h.atlas.up {
 		order = append(order, h.atlas.win)
 	}
@@ -219,14 +229,10 @@ func (h *Host) setFocus(win xproto.Window, now xproto.Timestamp) {
 
 // paintBorders marks the focused window, and has a click on any other one
 // focus it.
-func (h *Host) paintBorders(p desk.Picture) {
-	for _, w := range p.Windows {
-		c := h.clients[w.ID]
-		if c == nil {
-			continue
-		}
+func (h *Host) paintBorders(focus int, all []shown) {
+	for _, c := range all {
 		colour := uint32(paint.Quiet)
-		if w.ID == p.Focus {
+		if c.id == focus {
 			colour = paint.Focused
 		}
 		if c.depth == 32 {
@@ -236,8 +242,14 @@ func (h *Host) paintBorders(p desk.Picture) {
 			c.colour = colour
 			xproto.ChangeWindowAttributes(h.conn, c.win, xproto.CwBorderPixel, []uint32{colour})
 		}
-		h.grabClick(c, w.ID != p.Focus || h.atlas.up)
+		h.grabClick(c.client, c.id != focus || h.atlas.up)
 	}
+}
+
+// paintBordersAgain does it after the atlas window has come or gone.
+func (h *Host) paintBordersAgain() {
+	p := h.pictures.Of(h.desk)
+	h.paintBorders(p.Focus, h.shownBy(p))
 }
 
 // grabClick catches the next press on a window, which the event reader lets
@@ -259,7 +271,7 @@ func (h *Host) grabClick(c *client, grab bool) {
 const allDesktops = 0xFFFFFFFF
 
 // writeState writes WM_STATE and _NET_WM_DESKTOP where they changed.
-func (h *Host) writeState(c *client, w desk.Placed) {
+func (h *Host) writeState(c *client, w *desk.Placed) {
 	t := toldState{written: true, state: stateNormal, desktop: uint32(w.Workspace)}
 	if !w.Shown {
 		t.state = stateIconic

@@ -2,7 +2,6 @@ package x11
 
 import (
 	"os"
-	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -36,7 +35,7 @@ func (s *netState) parts() []struct {
 }
 
 // writeNetState writes _NET_WM_STATE where it changed.
-func (h *Host) writeNetState(c *client, w desk.Placed) {
+func (h *Host) writeNetState(c *client, w *desk.Placed) {
 	s := netState{
 		hidden: w.Minimised, sticky: w.Sticky, above: w.Above, below: w.Below, fullscreen: w.Fullscreen, urgent: w.Urgent,
 		wide: w.Maximised || w.Wide, high: w.Maximised || w.Tall, focused: w.ID == h.desk.Focus,
@@ -55,27 +54,43 @@ func (h *Host) writeNetState(c *client, w desk.Placed) {
 	h.setAtoms(c.win, aNetState, values)
 }
 
-// writeActions writes _NET_WM_ALLOWED_ACTIONS where it changed: what would be done
-// if a program asked for it.
-func (h *Host) writeActions(c *client, w desk.Placed) {
-	can := []atom{aActionMinimize, aActionStick, aActionFullscreen, aActionDesktop, aActionClose}
-	fixed := c.desk.Fixed
+// actions is what would be done if a program asked for it, by the atoms of allowable.
+type actions uint16
+
+// allowable are the atoms of _NET_WM_ALLOWED_ACTIONS that we know, in the order in
+// which they are written.
+var allowable = [...]atom{
+	aActionMinimize, aActionStick, aActionFullscreen, aActionDesktop, aActionClose, aActionMove, aActionAbove, aActionBelow, aActionResize, aActionMaxH, aActionMaxV,
+}
+
+const (
+	always   actions = 1<<5 - 1
+	movable  actions = 1<<5 | 1<<6 | 1<<7
+	sizable  actions = 1 << 8
+	growable actions = 1<<9 | 1<<10
+)
+
+// writeActions writes _NET_WM_ALLOWED_ACTIONS where it changed.
+func (h *Host) writeActions(c *client, w *desk.Placed) {
+	can, fixed := always, c.desk.Fixed
 	if !w.Tiled && !w.Fullscreen && !w.Maximised {
-		can = append(can, aActionMove, aActionAbove, aActionBelow)
+		can |= movable
 		if !fixed {
-			can = append(can, aActionResize)
+			can |= sizable
 		}
 	}
 	if !fixed {
-		can = append(can, aActionMaxH, aActionMaxV)
+		can |= growable
 	}
-	if slices.Equal(can, c.actions) {
+	if can == c.actions {
 		return
 	}
 	c.actions = can
-	values := make([]uint32, len(can))
-	for i, a := range can {
-		values[i] = uint32(h.atoms[a])
+	var values []uint32
+	for i, a := range allowable {
+		if can>>i&1 == 1 {
+			values = append(values, uint32(h.atoms[a]))
+		}
 	}
 	h.setAtoms(c.win, aAllowedActions, values)
 }

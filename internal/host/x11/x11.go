@@ -24,7 +24,6 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/host/x11/paint"
 	"zatlas/internal/keeper"
-	"zatlas/internal/scene"
 )
 
 // Options say how a display is kept. Zero values mean the usual.
@@ -79,7 +78,8 @@ type Host struct {
 	focused  int        // the window the X focus was last given to, 0 for none
 	told     rootState
 	free     freeKept
-	scenes   scene.Writer
+	pictures desk.Pictures
+	memory   *memory
 	keys     *keyboard
 	atlas    *atlas
 	drawn    paint.Drawn
@@ -121,7 +121,7 @@ type client struct {
 	pinged     time.Time // when it was, and has not answered; else zero
 	hangs      bool      // it was told to the core that it does
 	netState   netState  // as last written
-	actions    []atom    // as last written
+	actions    actions   // as last written
 	placed     geom.Rect // where it asked to be, not yet carried out; empty for nowhere
 	asked      *netState // by its program, and not yet carried out; nil for nothing
 	skips      skips
@@ -230,6 +230,7 @@ func (h *Host) open() (*desk.Desk, error) {
 	}
 	h.keys = h.grabKeys(h.readKeys())
 	h.announce()
+	h.memory = newMemory(h)
 	return d, nil
 }
 
@@ -411,6 +412,7 @@ func (h *Host) Tell(o keeper.Outcome) {
 // Stop leaves every window mapped, with its own border, and the display to
 // whoever comes next.
 func (h *Host) Stop() {
+	h.memory.end(h.over == nil)
 	if h.over == nil {
 		h.atlas.end()
 		h.drawn.Strip.Hide()
