@@ -82,6 +82,57 @@ func deskOf(b *testing.B, n int) *desk.Desk {
 	return d
 }
 
+// wideDesk is a desk of n windows on 50 workspaces of four monitors.
+func wideDesk(b *testing.B, n int) *desk.Desk {
+	b.Helper()
+	var ms []desk.Monitor
+	for i := range 4 {
+		r := geom.R(1920*i, 0, 1920, 1200)
+		ms = append(ms, desk.Monitor{Key: fmt.Sprint(i), Letter: byte('A' + i), Rect: r, Work: r, Connected: true})
+	}
+	d, err := desk.New(ms, desk.Settings{})
+	if err != nil {
+		b.Fatal(err)
+	}
+	for range 49 {
+		d, _, _ = d.Apply(parse(b, "add"))
+	}
+	var facts []desk.Fact
+	for i := range n {
+		facts = append(facts, desk.Opened{Window: desk.Window{
+			ID: i + 1, App: fmt.Sprint("App ", i%40), Title: fmt.Sprint("title ", i), Workspace: d.Workspaces[i%50].ID, Monitor: byte('A' + i/50%4), Floating: i%5 == 0,
+			Rect: geom.R(i%1500, i%900, 300, 200),
+		}})
+	}
+	d, _ = d.With(facts...)
+	return d
+}
+
+// BenchmarkCommandWide: one command in the core among 10,000 windows on 200 sheets; the
+// floor is to copy the list of windows once, since a desk is never written again.
+func BenchmarkCommandWide(b *testing.B) {
+	d := wideDesk(b, 10_000)
+	for _, line := range []string{"go 7", "send 2 of #5", "focus right", "float of #6"} {
+		b.Run(line, func(b *testing.B) {
+			c := parse(b, line)
+			var measures, floors []time.Duration
+			for range 300 {
+				start := time.Now()
+				if _, _, err := d.Apply(c); err != nil {
+					b.Fatal(err)
+				}
+				measures = append(measures, time.Since(start))
+				start = time.Now()
+				if len(slices.Clone(d.Windows)) == 0 {
+					b.Fatal("no windows")
+				}
+				floors = append(floors, time.Since(start))
+			}
+			report(b, median(measures), median(floors))
+		})
+	}
+}
+
 // BenchmarkCommand: one command in the core; the floor is laying out the two
 // sheets that it changes.
 func BenchmarkCommand(b *testing.B) {

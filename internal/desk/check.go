@@ -12,7 +12,7 @@ import (
 // tests, and for desks read from outside.
 func (d *Desk) Check() error {
 	for _, check := range []func(*Desk) error{
-		(*Desk).checkMonitors, (*Desk).checkWorkspaces, (*Desk).checkWindows, (*Desk).checkSeparate, (*Desk).checkSheets, (*Desk).checkView, (*Desk).checkGrowing,
+		(*Desk).checkMonitors, (*Desk).checkWorkspaces, (*Desk).checkWindows, (*Desk).checkApart, (*Desk).checkSeparate, (*Desk).checkSheets, (*Desk).checkView, (*Desk).checkGrowing,
 	} {
 		if err := check(d); err != nil {
 			return err

@@ -3,8 +3,6 @@ package desk
 import (
 	"fmt"
 	"slices"
-
-	"zatlas/internal/layout"
 )
 
 // Delta is what a desk has that an earlier one had not, for a copy of that one which
@@ -194,7 +192,7 @@ func (d *Desk) takeWindows(x Delta) {
 			old = old[1:]
 		}
 	}
-	d.Windows = all
+	d.Windows, d.apart = all, apartOf(all)
 }
 
 // checkAfter tells the first invariant that a delta from the desk was breaks.
@@ -266,12 +264,4 @@ func (d *Desk) checkLists(was *Desk, x Delta) error {
 		}
 	}
 	return nil
-}
-
-// listed are the windows on the lists of the sheet.
-func (s *Sheet) listed() []int {
-	if s.Layout == layout.Free {
-		return s.Floating
-	}
-	return slices.Concat(s.Tiles.Windows(), s.Floating)
 }

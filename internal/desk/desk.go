@@ -244,7 +244,8 @@ type Desk struct {
 	Bare      bool
 	BareFocus int
 	Settings  Settings
-	lastID    int // the highest workspace id ever given
+	apart     []int // see isApart; never written
+	lastID    int   // the highest workspace id ever given
 	strays    []stray.Monitor
 	past      *step // what undo takes back
 	steps     int   // how many were ever made, for their numbers
@@ -329,8 +330,19 @@ func (d *Desk) Window(id int) *Window {
 	return nil
 }
 
+// find is where a window stands in the list, or would. Ids count from 1 and few are
+// gone, so that it stands hardly before the place of its number, and never after it.
 func (d *Desk) find(id int) (int, bool) {
-	return slices.BinarySearchFunc(d.Windows, id, func(w *Window, id int) int { return w.ID - id })
+	hi := min(id, len(d.Windows))
+	if id < 1 {
+		hi = 0
+	}
+	lo := hi
+	for step := 1; lo > 0 && d.Windows[lo-1].ID >= id; step *= 2 {
+		hi, lo = lo, max(0, lo-step)
+	}
+	i, ok := slices.BinarySearchFunc(d.Windows[lo:hi], id, func(w *Window, id int) int { return w.ID - id })
+	return lo + i, ok
 }
 
 // Monitor finds a monitor by its letter; nil where there is none.
@@ -502,7 +514,7 @@ func (d *Desk) Order(i int, letter byte) []*Window {
 // Minimised lists the minimised windows of the workspace at index i on a monitor, by id.
 func (d *Desk) Minimised(i int, letter byte) []*Window {
 	var ws []*Window
-	for _, w := range d.Windows {
+	for _, w := range d.found(d.apart) {
 		if w.Minimised && w.Workspace == d.Workspaces[i].ID && w.Monitor == letter {
 			ws = append(ws, w)
 		}
@@ -513,12 +525,33 @@ func (d *Desk) Minimised(i int, letter byte) []*Window {
 // Count is how many windows the workspace at index i has, minimised ones too.
 func (d *Desk) Count(i int) int {
 	n := 0
-	for _, w := range d.Windows {
-		if w.Workspace == d.Workspaces[i].ID {
+	for _, s := range d.Workspaces[i].sheets {
+		if s != nil {
+			n += s.count()
+		}
+	}
+	for _, w := range d.found(d.apart) {
+		if w.Minimised && w.Workspace == d.Workspaces[i].ID {
 			n++
 		}
 	}
 	return n
+}
+
+// listed are the windows on the lists of the sheet.
+func (s *Sheet) listed() []int {
+	if s.Layout == layout.Free {
+		return s.Floating
+	}
+	return slices.Concat(s.Tiles.Windows(), s.Floating)
+}
+
+// count is how many windows are on the lists of the sheet.
+func (s *Sheet) count() int {
+	if s.Layout == layout.Free {
+		return len(s.Floating)
+	}
+	return s.Tiles.Count() + len(s.Floating)
 }
 
 // SheetRef names the sheet of the workspace at index i on a monitor.

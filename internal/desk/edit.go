@@ -18,6 +18,7 @@ type edit struct {
 	ownSheets     map[*Sheet]bool
 	dirty         map[sheetKey]bool
 	chosen        []int // the windows the command acts on
+	removed       bool  // a window is gone
 	about         int   // id of the workspace the command is about, or 0
 	made          bool  // the command has made a workspace
 	unseen        bool  // a window opened out of sight, where it was another time
@@ -295,7 +296,7 @@ func (e *edit) tileOn(w *Window, i int, letter byte) bool {
 // dialogs lists the windows whose parent is id, and not under it in a loop.
 func (e *edit) dialogs(id int) []int {
 	var ids []int
-	for _, w := range e.Windows {
+	for _, w := range e.mayBeApart() {
 		if w.Parent == id && w.ID != id && !e.ancestor(w.ID, id) {
 			ids = append(ids, w.ID)
 		}
@@ -419,6 +420,7 @@ func (e *edit) followFocus() {
 
 // finish lays out the sheets that changed and hands the desk out.
 func (e *edit) finish() *Desk {
+	e.sortOut()
 	if e.Settings.Growing {
 		e.grow()
 	}

@@ -241,8 +241,8 @@ func (f Closed) apply(e *edit) string {
 	label := w.Label()
 	e.lift(w)
 	at, _ := e.find(f.ID)
-	e.Windows = slices.Delete(e.Windows, at, at+1)
-	for _, child := range e.Windows {
+	e.Windows, e.removed = slices.Delete(e.Windows, at, at+1), true
+	for _, child := range e.mayBeApart() {
 		if child.Parent == f.ID {
 			e.window(child.ID).Parent = w.Parent
 			e.retile(child.ID)

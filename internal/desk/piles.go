@@ -80,6 +80,28 @@ func (d *Desk) Covered(w *Window) bool {
 	return hasPile(s.Tiles) && !slices.Contains(layout.Tops(s.Tiles, d.active), w.ID)
 }
 
+// coveredBy is Covered for many windows: what is covered on a sheet is kept.
+func (d *Desk) coveredBy(w *Window, kept map[*Sheet]map[int]bool) bool {
+	if !d.Tiled(w) {
+		return false
+	}
+	s := d.Sheet(d.Index(w.Workspace), w.Monitor)
+	covered, known := kept[s]
+	if !known {
+		if hasPile(s.Tiles) {
+			covered = map[int]bool{}
+			for _, id := range s.Tiles.Windows() {
+				covered[id] = true
+			}
+			for _, id := range layout.Tops(s.Tiles, d.active) {
+				delete(covered, id)
+			}
+		}
+		kept[s] = covered
+	}
+	return covered[w.ID]
+}
+
 // Around lists the windows of the smallest group of tiles that holds those
 // given and more, as many as there are on their sheet at most; nil where there
 // is none. One window alone stands for its tile.

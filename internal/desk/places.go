@@ -321,13 +321,15 @@ func (e *edit) crossTo(m *Monitor, w *Window, dir Dir) {
 
 // showing lists the windows a monitor shows, without those that their pile or tabs cover.
 func (d *Desk) showing(letter byte) []*Window {
-	var ws []*Window
-	for _, w := range d.Windows {
-		if w.Monitor == letter && d.Visible(w) && !d.Covered(w) {
-			ws = append(ws, w)
-		}
+	ids := slices.Clone(d.apart) // the sticky ones of other workspaces are among these
+	if i := d.shownOn(letter); i >= 0 && d.Sheet(i, letter) != nil {
+		ids = append(ids, d.Sheet(i, letter).listed()...)
 	}
-	return ws
+	slices.Sort(ids)
+	covered := map[*Sheet]map[int]bool{}
+	return slices.DeleteFunc(d.found(slices.Compact(ids)), func(w *Window) bool {
+		return w.Monitor != letter || !d.Visible(w) || d.coveredBy(w, covered)
+	})
 }
 
 // neighbour is the nearest connected monitor in a direction; nil where there is none.

@@ -150,6 +150,9 @@ func (d *Desk) Matches(q Query, w *Window) bool { return q.match(d, w) }
 
 // Select lists the windows a query matches, by id.
 func (d *Desk) Select(q Query) []*Window {
+	if one, ok := q.(ByID); ok {
+		return d.found([]int{one.ID})
+	}
 	var ws []*Window
 	for _, w := range d.Windows {
 		if q.match(d, w) {

@@ -126,6 +126,13 @@ func (n *Node) Windows() []int {
 	return ids
 }
 
+// Count is how many windows n lays out.
+func (n *Node) Count() int {
+	count := 0
+	n.walk(func(*Node) { count++ })
+	return count
+}
+
 func (n *Node) walk(visit func(leaf *Node)) {
 	if n == nil {
 		return
