@@ -2,6 +2,7 @@ package tui
 
 import (
 	"image/color"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -13,34 +14,185 @@ import (
 
 // canvas is a screen of cells. Drawing outside it is cut off.
 type canvas struct {
-	*uv.Buffer
 	w, h  int
+	cells []cell // by rows
 	stops []stop // what is drawn and can be chosen, the topmost last
+
+	inks *inks
+	last *canvas  // what was drawn before, whose lines are kept where they are the same
+	out  []string // the lines as they were written
+}
+
+// cell is one cell of a canvas. The second half of a wide letter has no content.
+type cell struct {
+	content string
+	ink     uint16 // its style, of the canvas's inks
+	width   uint8
+}
+
+// inks numbers the styles of canvases, and keeps what a terminal is told to change from
+// one to another.
+type inks struct {
+	styles  []uv.Style
+	numbers map[uv.Style]uint16
+	changes map[[2]uint16]string
+}
+
+// maxInks is from how many styles on numbering begins anew: themes have few.
+const maxInks = 4096
+
+func newInks() *inks {
+	return &inks{styles: []uv.Style{{}}, numbers: map[uv.Style]uint16{{}: 0}, changes: map[[2]uint16]string{}}
+}
+
+func (k *inks) number(s uv.Style) uint16 {
+	n, known := k.numbers[s]
+	if !known {
+		n = uint16(len(k.styles))
+		k.styles, k.numbers[s] = append(k.styles, s), n
+	}
+	return n
+}
+
+// change is what takes a terminal from one style to another.
+func (k *inks) change(from, to uint16) string {
+	way := [2]uint16{from, to}
+	s, known := k.changes[way]
+	if !known {
+		if s = ansi.ResetStyle; to != 0 {
+			s = k.styles[to].Diff(&k.styles[from])
+		}
+		k.changes[way] = s
+	}
+	return s
 }
 
 // stop says that something to choose is drawn in some cells.
 func (c *canvas) stop(r geom.Rect, at selection) { c.stops = append(c.stops, stop{at, r}) }
 
-func newCanvas(w, h int, ground uv.Style) *canvas {
-	c := &canvas{Buffer: uv.NewBuffer(w, h), w: w, h: h}
-	c.fill(geom.R(0, 0, w, h), " ", ground)
+// newCanvas makes a canvas after another one, which is nil for the first. The one
+// before the last is drawn over: none of it may be in use any more.
+func newCanvas(w, h int, ground uv.Style, last *canvas) *canvas {
+	c := &canvas{w: w, h: h, inks: newInks(), last: last}
+	if last != nil && len(last.inks.styles) < maxInks {
+		c.inks = last.inks
+		if over := last.last; over != nil && over.w == w && over.h == h {
+			c.cells, c.out, c.stops = over.cells, over.out, over.stops[:0]
+		}
+		last.last = nil
+		if last.w != w || last.h != h {
+			c.last = nil
+		}
+	} else {
+		c.last = nil
+	}
+	if c.cells == nil {
+		c.cells, c.out = make([]cell, w*h), make([]string, h)
+	}
+	blank := cell{" ", c.inks.number(ground), 1}
+	for i := range c.cells {
+		c.cells[i] = blank
+	}
 	return c
 }
 
-// put sets one cell. A content of width 2 needs room for both its halves.
-func (c *canvas) put(x, y int, content string, s uv.Style) {
-	if x >= 0 && x < c.w && y >= 0 && y < c.h {
-		c.SetCell(x, y, &uv.Cell{Content: content, Style: s, Width: 1})
+// in tells whether there is such a cell.
+func (c *canvas) in(x, y int) bool { return x >= 0 && x < c.w && y >= 0 && y < c.h }
+
+// at is what a cell holds; empty outside, and in the second half of a wide letter.
+func (c *canvas) at(x, y int) (content string, st uv.Style) {
+	if !c.in(x, y) {
+		return "", uv.Style{}
 	}
+	cell := &c.cells[y*c.w+x]
+	return cell.content, c.inks.styles[cell.ink]
+}
+
+// blank tells whether there is such a cell, with nothing in it.
+func (c *canvas) blank(x, y int) bool {
+	return c.in(x, y) && strings.TrimSpace(c.cells[y*c.w+x].content) == ""
+}
+
+// set sets one cell, and the next for a wide letter. Of a wide letter that is half
+// covered a blank is left.
+func (c *canvas) set(x, y int, to cell) {
+	if !c.in(x, y) {
+		return
+	}
+	row := c.cells[y*c.w : (y+1)*c.w]
+	if x+int(to.width) > c.w {
+		to.content, to.width = " ", 1
+	}
+	clear := func(x int) {
+		switch {
+		case row[x].width == 2:
+			row[x].content, row[x].width = " ", 1
+			row[x+1] = row[x]
+		case row[x].width == 0:
+			row[x-1].content, row[x-1].width = " ", 1
+			row[x] = row[x-1]
+		}
+	}
+	if row[x].width != 1 {
+		clear(x)
+	}
+	if to.width == 2 {
+		if row[x+1].width != 1 {
+			clear(x + 1)
+		}
+		row[x+1] = cell{"", to.ink, 0}
+	}
+	row[x] = to
+}
+
+// put sets one cell.
+func (c *canvas) put(x, y int, content string, s uv.Style) {
+	c.set(x, y, cell{content, c.inks.number(s), 1})
 }
 
 func (c *canvas) fill(r geom.Rect, content string, s uv.Style) {
 	r = r.Intersect(geom.R(0, 0, c.w, c.h))
+	to := cell{content, c.inks.number(s), 1}
 	for y := r.Y; y < r.Bottom(); y++ {
 		for x := r.X; x < r.Right(); x++ {
-			c.put(x, y, content, s)
+			c.set(x, y, to)
 		}
 	}
+}
+
+// render is all of the canvas for a terminal. Lines that are as they were are taken
+// from what was drawn before.
+func (c *canvas) render() string {
+	for y := range c.h {
+		row := c.cells[y*c.w : (y+1)*c.w]
+		if c.last != nil && slices.Equal(row, c.last.cells[y*c.w:(y+1)*c.w]) {
+			c.out[y] = c.last.out[y]
+		} else {
+			c.out[y] = c.inks.line(row)
+		}
+	}
+	return strings.Join(c.out, "\n")
+}
+
+// line is a row of cells for a terminal.
+func (k *inks) line(row []cell) string {
+	var b strings.Builder
+	b.Grow(2 * len(row))
+	pen := uint16(0)
+	for i := range row {
+		if row[i].width == 0 {
+			continue
+		}
+		if row[i].ink != pen {
+			b.WriteString(k.change(pen, row[i].ink))
+			pen = row[i].ink
+		}
+		b.WriteString(row[i].content)
+	}
+	if pen != 0 {
+		b.WriteString(ansi.ResetStyle)
+	}
+	return b.String()
 }
 
 // width is how many cells a text takes. It is counted letter by letter, as
@@ -60,26 +212,31 @@ func (c *canvas) text(x, y, n int, s string, st uv.Style) int {
 	if y < 0 || y >= c.h {
 		return 0
 	}
-	n = min(n, c.w-x)
-	at := 0
-	for _, r := range fit(s, n) {
-		content := string(r)
-		w := width(content)
+	if n = min(n, c.w-x); len(s) > n { // no letter takes more cells than bytes
+		s = fit(s, n)
+	}
+	at, before, ink := 0, 0, c.inks.number(st)
+	for i, r := range s {
+		content, w := "", 1
+		if r >= ' ' && r <= '~' {
+			content = s[i : i+1]
+		} else {
+			content = string(r)
+			w = width(content)
+		}
 		if w == 0 && !unicode.In(r, unicode.Mn, unicode.Me) {
 			continue // what is no letter must not reach the terminal
 		}
 		if w == 0 { // a mark on the letter before
-			if prev := c.CellAt(x+at-1, y); at > 0 && prev != nil && !prev.IsZero() {
-				cell := *prev
-				cell.Content += content
-				c.SetCell(x+at-1, y, &cell)
+			if p := x + at - before; at > 0 && c.in(p, y) {
+				c.cells[y*c.w+p].content += content
 			}
 			continue
 		}
 		if x+at >= 0 {
-			c.SetCell(x+at, y, &uv.Cell{Content: content, Style: st, Width: w})
+			c.set(x+at, y, cell{content, ink, uint8(w)})
 		}
-		at += w
+		at, before = at+w, w
 	}
 	return at
 }
@@ -115,9 +272,8 @@ func (c *canvas) boxWhere(r geom.Rect, f frame, s uv.Style, ground color.Color, 
 		st := s
 		st.Bg = ground
 		if ground == nil {
-			if cell := c.CellAt(x, y); cell != nil {
-				st.Bg = cell.Style.Bg
-			}
+			_, under := c.at(x, y)
+			st.Bg = under.Bg
 		}
 		c.put(x, y, piece, st)
 	}
@@ -152,11 +308,11 @@ func (c *canvas) boxWhere(r geom.Rect, f frame, s uv.Style, ground color.Color, 
 // its words.
 func (c *canvas) written(x, y int) bool {
 	letter := func(x int) bool {
-		cell := c.CellAt(x, y)
-		if cell == nil {
+		if !c.in(x, y) {
 			return false
 		}
-		for _, r := range cell.Content {
+		content, _ := c.at(x, y)
+		for _, r := range content {
 			return r > ' ' && (r < '\u2500' || r > '\u259f') && r != '·' && r != '•' // what is drawn with
 		}
 		return true // the second half of a wide letter

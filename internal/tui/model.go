@@ -44,13 +44,16 @@ type Options struct {
 func Run(ctx context.Context, k keeper.Access, opt Options, more ...tea.ProgramOption) error {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
-	m := newModel(ctx, k, opt)
-	_, err := tea.NewProgram(m, append([]tea.ProgramOption{tea.WithContext(ctx)}, more...)...).Run()
+	_, err := tea.NewProgram(New(ctx, k, opt), append([]tea.ProgramOption{tea.WithContext(ctx)}, more...)...).Run()
 	if ctx.Err() != nil {
 		return nil
 	}
 	return err
 }
+
+// New makes the screens as a model of the library's, for a program other than Run's. They
+// follow the keeper until the context ends.
+func New(ctx context.Context, k keeper.Access, opt Options) tea.Model { return newModel(ctx, k, opt) }
 
 // model is the state of the screens.
 type model struct {
@@ -92,6 +95,8 @@ type model struct {
 	burst burst
 	stale bool // what was drawn last shows no longer what is
 	drawn tea.View
+	// canvas is what was drawn last, of which lines that stay the same are kept.
+	canvas *canvas
 
 	// quietUndo has the words of the next undo be those that are there.
 	quietUndo  bool

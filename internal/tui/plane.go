@@ -229,9 +229,10 @@ func (m *model) drawWay(c *canvas, p plane, from, to geom.Rect, st uv.Style, out
 	steps := max(abs(b.X-a.X), abs(b.Y-a.Y))
 	for i := 1; i < steps; i++ {
 		x, y := a.X+(b.X-a.X)*i/steps, a.Y+(b.Y-a.Y)*i/steps
-		if cell := c.CellAt(x, y); i%2 == 0 && cell != nil && strings.TrimSpace(cell.Content) == "" {
+		if i%2 == 0 && c.blank(x, y) {
 			s := st
-			s.Bg = cell.Style.Bg
+			_, under := c.at(x, y)
+			s.Bg = under.Bg
 			c.put(x, y, "•", s)
 		}
 	}
@@ -246,7 +247,7 @@ func (m *model) drawBreaks(c *canvas, p plane) {
 	if p.x.broken {
 		for _, x := range []int{int(p.x.edge), p.x.cells - int(p.x.edge)} {
 			for y := 0; y < p.y.cells; y++ {
-				if cell := c.CellAt(p.area.X+x, p.area.Y+y); cell != nil && strings.TrimSpace(cell.Content) == "" {
+				if c.blank(p.area.X+x, p.area.Y+y) {
 					c.put(p.area.X+x, p.area.Y+y, "╎", quiet)
 				}
 			}
@@ -255,7 +256,7 @@ func (m *model) drawBreaks(c *canvas, p plane) {
 	if p.y.broken {
 		for _, y := range []int{int(p.y.edge), p.y.cells - int(p.y.edge)} {
 			for x := 0; x < p.x.cells; x++ {
-				if cell := c.CellAt(p.area.X+x, p.area.Y+y); cell != nil && strings.TrimSpace(cell.Content) == "" {
+				if c.blank(p.area.X+x, p.area.Y+y) {
 					c.put(p.area.X+x, p.area.Y+y, "╌", quiet)
 				}
 			}

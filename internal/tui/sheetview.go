@@ -214,8 +214,9 @@ func (m *model) sheetNext(c *canvas, p plane, i int, letter byte) {
 	r := p.rect(w.Rect)
 	c.box(r, pencilFrame, st, nil)
 	words := fmt.Sprintf(" next %d×%d ", w.Rect.W, w.Rect.H)
-	if cell := c.CellAt(r.X+1, r.Bottom()-1); r.W > width(words)+2 && r.H > 1 && cell != nil {
-		st.Bg = cell.Style.Bg
+	if r.W > width(words)+2 && r.H > 1 {
+		_, under := c.at(r.X+1, r.Bottom()-1)
+		st.Bg = under.Bg
 		c.text(r.X+1, r.Bottom()-1, r.W-2, words, st)
 	}
 }

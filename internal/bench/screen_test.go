@@ -1,0 +1,103 @@
+package bench
+
+import (
+	"context"
+	"fmt"
+	"testing"
+	"time"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/host/sim"
+	"zatlas/internal/keeper"
+	"zatlas/internal/testkit"
+	"zatlas/internal/tui"
+)
+
+// screens drives the screens without the library's loop, and adds up the time that
+// they take themselves.
+type screens struct {
+	b    *testing.B
+	m    tea.Model
+	msgs chan tea.Msg
+	own  time.Duration
+}
+
+func drive(b *testing.B, m tea.Model) *screens {
+	s := &screens{b: b, m: m, msgs: make(chan tea.Msg, 100)}
+	s.run(m.Init())
+	s.take(tea.WindowSizeMsg{Width: 160, Height: 40})
+	s.take(<-s.msgs) // the first snapshot
+	return s
+}
+
+// take has the screens follow a message and draw.
+func (s *screens) take(msg tea.Msg) {
+	start := time.Now()
+	m, cmd := s.m.Update(msg)
+	if m.View().Content == "" {
+		s.b.Fatal("nothing is drawn")
+	}
+	s.own += time.Since(start)
+	s.m = m
+	s.run(cmd)
+}
+
+// run runs a command of the screens, and every one of a batch.
+func (s *screens) run(cmd tea.Cmd) {
+	if cmd == nil {
+		return
+	}
+	go func() {
+		switch msg := cmd().(type) {
+		case tea.BatchMsg:
+			for _, c := range msg {
+				s.run(c)
+			}
+		case nil:
+		default:
+			s.msgs <- msg
+		}
+	}()
+}
+
+func key(text string) tea.KeyPressMsg { return tea.KeyPressMsg{Text: text, Code: []rune(text)[0]} }
+
+// BenchmarkScreen: what the screens themselves do from a key to the frame that is
+// handed to the library: one that moves the choice, and one that goes to another
+// workspace, from its command to the snapshot. The floor is a program that only echoes
+// the key, without the library's loop either.
+func BenchmarkScreen(b *testing.B) {
+	for _, n := range []int{20, 500, 2000} {
+		b.Run(fmt.Sprint(n, " windows"), func(b *testing.B) {
+			ctx, cancel := context.WithCancel(context.Background())
+			defer cancel()
+			k := keeper.New(deskOf(b, n), sim.New(), keeper.Options{})
+			go k.Run(ctx)
+			s := drive(b, tui.New(ctx, k, tui.Options{Name: "bench", Theme: tui.Night}))
+			var chosen, gone, floors []time.Duration
+			for i := range 100 {
+				s.own = 0
+				s.take(key([]string{"l", "h"}[i%2]))
+				chosen = append(chosen, s.own)
+				s.own = 0
+				s.take(key([]string{"2", "1"}[i%2]))
+				for range 2 { // the answer and the snapshot, in any order
+					select {
+					case msg := <-s.msgs:
+						s.take(msg)
+					case <-time.After(testkit.Deadline):
+						b.Fatal("no snapshot came")
+					}
+				}
+				gone = append(gone, s.own)
+				start := time.Now()
+				e, _ := tea.Model(echo{}).Update(key("l"))
+				e.View()
+				floors = append(floors, time.Since(start))
+			}
+			report(b, median(chosen), median(floors))
+			b.ReportMetric(float64(median(gone).Nanoseconds()), "go-ns")
+		})
+	}
+}
