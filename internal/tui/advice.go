@@ -102,7 +102,7 @@ func (a *adviceScreen) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
 	m.head(c)
 	chartR, list := m.logParts()
-	p := m.painter(c, newChart(m.d, m.preview(), chartR, m.workspaceAt()))
+	p := m.painter(c, m.chartOf(chartR, m.workspaceAt()))
 	p.atlas()
 	if next := m.preview(); next != nil {
 		p.pencil(next)

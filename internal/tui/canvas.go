@@ -77,7 +77,7 @@ func newCanvas(w, h int, ground uv.Style, last *canvas) *canvas {
 	if last != nil && len(last.inks.styles) < maxInks {
 		c.inks = last.inks
 		if over := last.last; over != nil && over.w == w && over.h == h {
-			c.cells, c.out, c.stops = over.cells, over.out, over.stops[:0]
+			c.cells, c.out = over.cells, over.out
 		}
 		last.last = nil
 		if last.w != w || last.h != h {

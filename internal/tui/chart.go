@@ -20,8 +20,15 @@ type chart struct {
 	below   int
 	pressed bool // the other rows are flatter than true
 	stops   []stop
-	stacked []*desk.Window    // every window drawn, the lowest first
-	places  map[int]geom.Rect // where, by id
+	whole   []stop           // see all
+	stacked map[int][]placed // by the index of the workspace, the lowest first
+	rows    []int            // by the index of the workspace, the place of its band; -1 for none
+}
+
+// placed is a window, and where it is drawn.
+type placed struct {
+	w    *desk.Window
+	rect geom.Rect
 }
 
 // column is a monitor's share of the width.
@@ -63,11 +70,12 @@ const (
 	minInset    = 4
 )
 
-// newChart lays the desk out in an area, with the workspace at index chosen as
+// newChart lays a desk out in an area, with the workspace at index chosen as
 // the inset. Where next is not nil, there is room for what lies elsewhere on it.
-func newChart(d, next *desk.Desk, area geom.Rect, chosen int) *chart {
+func newChart(o *overview, next *desk.Desk, area geom.Rect, chosen int) *chart {
+	d := o.Desk
 	ch := &chart{area: area, labels: geom.R(area.X, area.Y, min(labelWidth, area.W/4), area.H)}
-	scale := ch.layColumns(d, next)
+	scale := ch.layColumns(o, next)
 	ch.layBands(d, chosen, scale)
 	for _, b := range ch.bands {
 		ws := d.Workspaces[b.index]
@@ -82,29 +90,37 @@ func newChart(d, next *desk.Desk, area geom.Rect, chosen int) *chart {
 			}
 		}
 	}
-	ch.places = map[int]geom.Rect{}
-	for _, p := range d.Picture().Windows {
+	ch.rows = slices.Repeat([]int{-1}, len(d.Workspaces))
+	for row, b := range ch.bands {
+		ch.rows[b.index] = row
+	}
+	ch.stacked = map[int][]placed{}
+	for i := range o.picture.Windows {
+		p := &o.picture.Windows[i]
+		if p.Minimised || ch.rows[p.Workspace] < 0 {
+			continue
+		}
 		w := d.Window(p.ID)
-		if r, ok := ch.place(d, w); ok && !p.Minimised {
+		if r, ok := ch.placeRect(d, p.Workspace, w.Monitor, p.Rect); ok {
 			ch.stops = append(ch.stops, stop{selection{window: p.ID}, r})
-			ch.stacked = append(ch.stacked, w)
-			ch.places[p.ID] = r
+			ch.stacked[p.Workspace] = append(ch.stacked[p.Workspace], placed{w, r})
 		}
 	}
+	ch.whole = slices.Clip(ch.all(d))
 	return ch
 }
 
 // layColumns shares the width among the monitors, at one scale for all, and
 // gives that scale in cells per pixel.
-func (ch *chart) layColumns(d, next *desk.Desk) float64 {
-	total := 0
+func (ch *chart) layColumns(o *overview, next *desk.Desk) float64 {
+	d, total := o.Desk, 0
 	room := ch.area.W - ch.labels.W
 	for _, m := range draw.PlaneOrder(d) {
-		col := column{monitor: m, folded: !m.Connected && !draw.InUse(d, m) && (next == nil || !draw.InUse(next, m))}
+		col := column{monitor: m, folded: !m.Connected && !o.inUse(m) && (next == nil || !draw.InUse(next, m))}
 		for i := range d.Monitors {
-			o := &d.Monitors[i]
-			if o.Connected && m.Connected && o != m && m.Rect.Bottom() <= o.Rect.Y && m.Rect.X < o.Rect.Right() && o.Rect.X < m.Rect.Right() {
-				col.over = "above " + string(rune(o.Letter))
+			under := &d.Monitors[i]
+			if under.Connected && m.Connected && under != m && m.Rect.Bottom() <= under.Rect.Y && m.Rect.X < under.Rect.Right() && under.Rect.X < m.Rect.Right() {
+				col.over = "above " + string(rune(under.Letter))
 			}
 		}
 		if col.folded {
@@ -234,11 +250,10 @@ func (ch *chart) onSheet(r geom.Rect, col column, b band) geom.Rect {
 }
 
 func (ch *chart) band(index int) (band, bool) {
-	i := slices.IndexFunc(ch.bands, func(b band) bool { return b.index == index })
-	if i < 0 {
+	if index < 0 || index >= len(ch.rows) || ch.rows[index] < 0 {
 		return band{}, false
 	}
-	return ch.bands[i], true
+	return ch.bands[ch.rows[index]], true
 }
 
 func (ch *chart) column(letter byte) (column, bool) {
@@ -249,20 +264,21 @@ func (ch *chart) column(letter byte) (column, bool) {
 	return ch.columns[i], true
 }
 
-// place is where a window is drawn: on its sheet, in the column of the
-// unplugged monitor it is lost on, or, lost elsewhere, as a mark at the edge of
-// its sheet nearest to it.
-func (ch *chart) place(d *desk.Desk, w *desk.Window) (geom.Rect, bool) {
-	return ch.placeRect(d, d.Index(w.Workspace), w.Monitor, w.Rect)
-}
-
+// placeRect is where a window with a rectangle of the plane, of the workspace at an
+// index and of a monitor, is drawn: on its sheet, in the column of the unplugged
+// monitor it is lost on, or, lost elsewhere, as a mark at the edge of its sheet
+// nearest to it.
 func (ch *chart) placeRect(d *desk.Desk, index int, letter byte, r geom.Rect) (geom.Rect, bool) {
 	b, ok := ch.band(index)
 	col, known := ch.column(letter)
 	if !ok || !known {
 		return geom.Rect{}, false
 	}
-	for _, c := range append([]column{col}, ch.columns...) {
+	for n := -1; n < len(ch.columns); n++ { // its own first
+		c := col
+		if n >= 0 {
+			c = ch.columns[n]
+		}
 		if c.folded || !c.monitor.Rect.Overlaps(r) {
 			continue
 		}

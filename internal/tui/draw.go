@@ -20,6 +20,7 @@ type painter struct {
 	t       Theme
 	framed  bool // too few colours to tell windows apart without frames
 	d       *desk.Desk
+	counts  []draw.Counts // by index of the workspaces
 	ch      *chart
 	also    map[int]bool // chosen besides, by widening
 	sel     selection
@@ -147,7 +148,7 @@ func (p *painter) label(b band) {
 // labelLines are the lines under a workspace's title: whether it is shown, what is
 // lost or urgent on it, and how many windows it has; short says in one line.
 func (p *painter) labelLines(index int, short bool) [][]span {
-	quiet, counts := p.quiet(), draw.CountOn(p.d, index)
+	quiet, counts := p.quiet(), p.counts[index]
 	shown, lost, urgent := counts.Shown, counts.Lost, counts.Urgent
 	var lines [][]span
 	if shown {
@@ -267,15 +268,10 @@ func (p *painter) unplugged(r geom.Rect) {
 // windows draws a band's windows in stacking order. One of which fewer than
 // three cells can be seen becomes a number in the corner of what covers it.
 func (p *painter) windows(b band) {
-	type drawn struct {
-		w    *desk.Window
-		rect geom.Rect
-	}
-	var all []drawn
-	ws := p.d.Workspaces[b.index].ID
-	for _, w := range p.ch.stacked {
-		if r := p.ch.places[w.ID]; w.Workspace == ws && !r.Empty() {
-			all = append(all, drawn{w, r})
+	var all []placed
+	for _, s := range p.ch.stacked[b.index] {
+		if !s.rect.Empty() {
+			all = append(all, s)
 		}
 	}
 	// Which window owns each cell of the band; -1 for none.

@@ -27,9 +27,9 @@ func (g *gazetteer) draw(m *model, c *canvas) *tea.Cursor {
 	if c.w >= panelFrom {
 		side := geom.R(c.w-c.w*2/5, 2, c.w*2/5, area.H)
 		area.W -= side.W + 1
-		ch := newChart(m.d, m.preview(), geom.R(side.X, side.Y+1, side.W, min(side.H-1, max(12, 4*len(m.d.Workspaces)))), m.workspaceAt())
+		ch := m.chartOf(geom.R(side.X, side.Y+1, side.W, min(side.H-1, max(12, 4*len(m.d.Workspaces)))), m.workspaceAt())
 		p := m.painter(c, ch)
-		c.stops = ch.all(m.d)
+		c.stops = ch.whole
 		p.atlas()
 		if next := m.preview(); next != nil {
 			p.pencil(next)

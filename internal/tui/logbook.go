@@ -146,7 +146,7 @@ func (m *model) logParts() (chart, list geom.Rect) {
 func (l *logbook) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
 	area, list := m.logParts()
-	ch := newChart(m.d, m.preview(), area, m.workspaceAt())
+	ch := m.chartOf(area, m.workspaceAt())
 	p := m.painter(c, ch)
 	m.head(c)
 	p.atlas()

@@ -50,7 +50,7 @@ func (*mapScreen) draw(m *model, c *canvas) *tea.Cursor {
 	ch := m.chart()
 	p := m.painter(c, ch)
 	m.head(c)
-	c.stops = ch.all(m.d)
+	c.stops = ch.whole
 	p.atlas()
 	if next := m.preview(); next != nil {
 		p.pencil(next)

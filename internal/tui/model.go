@@ -66,10 +66,10 @@ type model struct {
 	w, h    int
 	profile colorprofile.Profile
 	d       *desk.Desk
-	lostOn  *desk.Desk     // the desk that lostNow is of
-	lostNow []*desk.Window // see lost
-	own     desk.Settings  // of what a scene does not tell
-	gone    bool           // the keeper is
+	seen    *overview     // see overview
+	charts  []charted     // those worked out last
+	own     desk.Settings // of what a scene does not tell
+	gone    bool          // the keeper is
 	tints   map[string]int
 
 	sel     selection
@@ -491,13 +491,4 @@ func (m *model) do(c desk.Command) tea.Cmd {
 		o, err := m.k.Do(m.ctx, c, keeper.Screen)
 		return replyMsg{c, o, err}
 	}
-}
-
-// lost lists what is lost. It is asked for several times a frame, and worked out
-// once for a desk.
-func (m *model) lost() []*desk.Window {
-	if m.lostOn != m.d {
-		m.lostOn, m.lostNow = m.d, m.d.Select(desk.Is{State: desk.IsStray})
-	}
-	return m.lostNow
 }

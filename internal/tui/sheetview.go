@@ -73,7 +73,7 @@ func (*sheetScreen) draw(m *model, c *canvas) *tea.Cursor {
 	c.fill(p.rect(work), " ", uv.Style{Fg: t.Slate, Bg: t.Sea})
 	pt := &painter{canvas: c, t: t, d: m.d, tints: m.tints, sel: m.sel, also: m.inGroup()}
 	var here []*desk.Window // the lowest first
-	for _, placed := range m.d.Picture().Windows {
+	for _, placed := range m.overview().picture.Windows {
 		if w := m.d.Window(placed.ID); w.Workspace == m.d.Workspaces[i].ID && w.Monitor == letter && !w.Minimised {
 			here = append(here, w)
 		}

@@ -352,7 +352,7 @@ func TestChart(t *testing.T) {
 	}
 	for _, size := range [][2]int{{120, 35}, {80, 20}, {60, 12}, {200, 66}} {
 		for chosen := range d.Workspaces {
-			ch := newChart(d, nil, geom.R(0, 2, size[0], size[1]), chosen)
+			ch := newChart(overviewOf(d, nil), nil, geom.R(0, 2, size[0], size[1]), chosen)
 			for _, b := range ch.bands {
 				if b.top < 2 || b.top+b.rows > 2+size[1] || b.rows < 1 {
 					t.Errorf("%v: the band of %d is at %d, %d rows", size, b.index+1, b.top, b.rows)
@@ -387,7 +387,7 @@ func TestChartScrolls(t *testing.T) {
 		d, _, _ = d.Apply(desk.Command{Verb: "add"})
 	}
 	for chosen := range d.Workspaces {
-		ch := newChart(d, nil, geom.R(0, 2, 80, 19), chosen)
+		ch := newChart(overviewOf(d, nil), nil, geom.R(0, 2, 80, 19), chosen)
 		b, ok := ch.band(chosen)
 		if !ok || !b.inset || b.rows < 2 {
 			t.Errorf("workspace %d of %d is not shown large: %+v", chosen+1, len(d.Workspaces), b)

@@ -44,7 +44,7 @@ func (m *model) parts() parts {
 }
 
 // chart works the map out for the present screen.
-func (m *model) chart() *chart { return newChart(m.d, m.preview(), m.parts().chart, m.workspaceAt()) }
+func (m *model) chart() *chart { return m.chartOf(m.parts().chart, m.workspaceAt()) }
 
 // title is the terminal's title. In a window that the keeper brought up it
 // ends with the number of what these screens were last asked to show: keys typed
@@ -108,7 +108,7 @@ func (m *model) painter(c *canvas, ch *chart) *painter {
 	}
 	return &painter{
 		waits: w, canvas: c, t: m.opt.Theme, framed: m.profile < colorprofile.ANSI256,
-		d: m.d, ch: ch, sel: m.sel, also: m.inGroup(), touched: m.touched, tints: m.tints,
+		d: m.d, counts: m.overview().counts, ch: ch, sel: m.sel, also: m.inGroup(), touched: m.touched, tints: m.tints,
 	}
 }
 
@@ -128,7 +128,7 @@ func (m *model) head(c *canvas) {
 	at := 1 + c.spans(1, 0, c.w, span{"ZEALOUS ATLAS", bold(t.style(t.Brass))}, span{"  " + m.opt.Name, quiet})
 	lost := len(m.lost())
 	facts := []span{{m.modeWords() + desk.Counted(len(m.d.Workspaces), "workspace") + " · " + desk.Counted(len(m.d.Windows), "window"), quiet}}
-	if n := len(m.d.Select(desk.Is{State: desk.IsUrgent})); n > 0 {
+	if n := m.overview().urgent; n > 0 {
 		facts = append(facts, span{" · ", quiet}, span{fmt.Sprintf("^ %d urgent", n), bold(t.style(t.Brass))})
 	}
 	if lost > 0 {
