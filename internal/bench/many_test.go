@@ -141,6 +141,7 @@ func BenchmarkAttached(b *testing.B) {
 				for len(out.text) > 0 {
 					<-out.text
 				}
+				time.Sleep(time.Duration(turn%16) * time.Millisecond) // at any moment between two frames
 				start := time.Now()
 				if _, err := io.WriteString(keys, []string{"2", "1"}[turn%2]); err != nil {
 					b.Fatal(err)

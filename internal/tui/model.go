@@ -178,8 +178,13 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 	if k, ok := msg.(tea.KeyPressMsg); ok && m.burst.takes(m, k) {
 		return m, m.burst.flushLater() // and nothing is drawn meanwhile
 	}
+	was := m.busy
+	cmd := m.follow(msg)
+	if m.busy && !was {
+		return m, cmd // what the command leads to is drawn with what led to it
+	}
 	m.stale = true
-	return m, tea.Batch(m.follow(msg), m.look())
+	return m, tea.Batch(cmd, m.look())
 }
 
 func (m *model) follow(msg tea.Msg) tea.Cmd {
