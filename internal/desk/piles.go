@@ -10,13 +10,20 @@ import (
 // Header is the heading of one member of a pile or of tabs.
 type Header struct {
 	Rect   geom.Rect
-	Window int // the one that has the focus when the heading is clicked
+	Window int // the one that has the focus when the heading is clicked; 0 for none
 	More   int // how many windows the member has besides
 	Active bool
+	// Folded is for how many members this heading stands that have none of their own,
+	// for want of room; 0 for the heading of a member.
+	Folded int
 	// Stacked tells that the headings lie one under the other, as those of a pile.
 	Stacked bool
-	// Place of the member in its pile or tabs, from 0, of how many.
+	// Place of the heading among those of its pile or tabs, from 0, of how many.
 	Place, Of int
+	// Prev and Next are the windows of the members before the active one and after it;
+	// 0 at the ends.
+	Prev, Next int
+	Members    int // of the pile or tabs
 
 	top, bottom int // of all headings of the pile or tabs
 }
@@ -37,11 +44,24 @@ func (d *Desk) Headers(i int, letter byte) []Header {
 		return nil
 	}
 	var hs []Header
-	layout.Headers(s.Tiles, d.RoomOf(s, letter), d.gapOf(s), d.active, func(g *layout.Node, rects []geom.Rect) {
-		active := d.active(g)
-		for n, r := range rects {
-			ids := g.Kids[n].Windows()
-			hs = append(hs, Header{Rect: r, Window: d.mostRecent(ids), More: len(ids) - 1, Active: n == active, Stacked: g.Split == layout.Pile, Place: n, Of: len(rects), top: rects[0].Y, bottom: rects[len(rects)-1].Bottom()})
+	layout.Headers(s.Tiles, d.RoomOf(s, letter), d.gapOf(s), d.active, func(g *layout.Node, active int, places []layout.Header) {
+		first, last := places[0].Rect, places[len(places)-1].Rect
+		beside := func(n int) int {
+			if n < 0 || n >= len(g.Kids) {
+				return 0
+			}
+			return d.mostRecent(g.Kids[n].Windows())
+		}
+		prev, next := beside(active-1), beside(active+1)
+		for n, p := range places {
+			h := Header{Rect: p.Rect, Stacked: last.Y > first.Y, Place: n, Of: len(places), Prev: prev, Next: next, Members: len(g.Kids), top: first.Y, bottom: last.Bottom()}
+			if p.Member < 0 {
+				h.Folded = len(g.Kids) - n
+			} else {
+				ids := g.Kids[p.Member].Windows()
+				h.Window, h.More, h.Active = d.mostRecent(ids), len(ids)-1, p.Member == active
+			}
+			hs = append(hs, h)
 		}
 	})
 	return hs

@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -219,7 +220,7 @@ func (d *Desk) tileAt(letter byte, p geom.Point) (w *Window, r geom.Rect, headin
 	spot := geom.R(p.X, p.Y, 1, 1)
 	for _, h := range d.Headers(i, letter) {
 		if h.Rect.Contains(spot) {
-			return d.Window(h.Window), h.Rect, true
+			return d.Window(cmp.Or(h.Window, h.Prev, h.Next)), h.Rect, true
 		}
 	}
 	s := d.Sheet(i, letter)

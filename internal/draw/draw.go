@@ -187,7 +187,10 @@ func newSheet(d *desk.Desk, index int, letter byte, boxes []Box) Sheet {
 // HeadName is what a heading of a pile or of tabs says.
 func HeadName(d *desk.Desk, h desk.Header) string {
 	w := d.Window(h.Window)
-	if w == nil {
+	switch {
+	case h.Folded > 0:
+		return fmt.Sprintf("+%d", h.Folded)
+	case w == nil:
 		return ""
 	}
 	if h.More > 0 {

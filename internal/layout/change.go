@@ -176,10 +176,17 @@ func Tops(n *Node, active func(group *Node) int) []int {
 	return ids
 }
 
+// A Header is the place of the header of one member of a pile or of tabs, or of all
+// those for which there is no room.
+type Header struct {
+	Rect   geom.Rect
+	Member int // its place in the group, -1 for the header of those folded
+}
+
 // Headers gives every pile and tabs group of n that is not covered by another
-// its headers: one rectangle for each member, of a pile one under the other, of
-// tabs side by side.
-func Headers(n *Node, room geom.Rect, gap int, active func(group *Node) int, put func(group *Node, rects []geom.Rect)) {
+// its headers, of a pile one under the other, of tabs side by side. Those for which
+// there is no room are folded into one, the last; the one of the active member never is.
+func Headers(n *Node, room geom.Rect, gap int, active func(group *Node) int, put func(group *Node, active int, headers []Header)) {
 	if n == nil || n.Split == Leaf {
 		return
 	}
@@ -189,15 +196,44 @@ func Headers(n *Node, room geom.Rect, gap int, active func(group *Node) int, put
 		}
 		return
 	}
-	rest := under(n, room)
-	strip := geom.R(room.X, room.Y, room.W, room.H-rest.H)
-	even := n.each(func(k *Node) *Node { return k.withShare(1) })
-	if even.Split = Across; n.Split == Pile {
+	rest, on := under(n, room), active(n)
+	put(n, on, headers(n, on, geom.R(room.X, room.Y, room.W, room.H-rest.H)))
+	Headers(n.Kids[on], rest, gap, active, put)
+}
+
+// headers shares a strip evenly among the headers of a group.
+func headers(n *Node, active int, strip geom.Rect) []Header {
+	down := n.Split == Pile && strip.H/HeaderHeight > 1
+	places := max(2, strip.W/HeaderWidth)
+	if down {
+		places = strip.H / HeaderHeight
+	} else if strip.W < 2 {
+		places = 1
+	}
+	first, members := 0, len(n.Kids)
+	if members > places {
+		members = places - 1
+		// By pages, so that they stay where they are while the active one is in sight.
+		first = min(active/members*members, len(n.Kids)-members)
+	} else {
+		places = members
+	}
+	even := &Node{Split: Across}
+	if down {
 		even.Split = Down
 	}
+	for range places {
+		even.Kids = append(even.Kids, NewLeaf(0))
+	}
 	none := 0
-	put(n, parts(even, strip, &none))
-	Headers(n.Kids[active(n)], rest, gap, active, put)
+	hs := make([]Header, places)
+	for i, r := range parts(even, strip, &none) {
+		hs[i] = Header{r, first + i}
+		if i == members {
+			hs[i].Member = -1
+		}
+	}
+	return hs
 }
 
 // Swap exchanges two nodes, each with the share of the place it comes to.

@@ -49,8 +49,12 @@ const (
 	MaxShare     = 90
 )
 
-// HeaderHeight is the height in pixels of one row of headers over tabs or a pile.
-const HeaderHeight = 24
+// The sizes in pixels of headers: the height of one row of them over tabs or a pile,
+// and the least width of one.
+const (
+	HeaderHeight = 24
+	HeaderWidth  = 72
+)
 
 // Split says how a group of a tree lays out its members.
 type Split uint8
@@ -286,7 +290,7 @@ func AppendTo(n *Node, window int) *Node { return Beside(n, NewLeaf(window), Acr
 // Place gives every window of the tree its rectangle: the leaves fill room
 // exactly but for gap pixels between neighbours. Where the gaps do not fit
 // they shrink. The windows of a pile or of tabs all have the room under their
-// headers.
+// headers, which is at least half of it.
 func Place(n *Node, room geom.Rect, gap int, put func(window int, r geom.Rect)) {
 	if n == nil {
 		return
@@ -308,13 +312,18 @@ func Place(n *Node, room geom.Rect, gap int, put func(window int, r geom.Rect)) 
 
 // under is what the headers of a pile or of tabs leave of a room.
 func under(n *Node, room geom.Rect) geom.Rect {
-	h := HeaderHeight
-	if n.Split == Pile {
-		h *= len(n.Kids)
-	}
-	h = min(h, room.H)
+	h := min(headerRows(n, room)*HeaderHeight, room.H/2)
 	room.Y, room.H = room.Y+h, room.H-h
 	return room
+}
+
+// headerRows is how many rows the headers of a pile or of tabs take: at most as many
+// as half of the room holds, and one.
+func headerRows(n *Node, room geom.Rect) int {
+	if n.Split == Tabs {
+		return 1
+	}
+	return max(1, min(len(n.Kids), room.H/2/HeaderHeight))
 }
 
 // parts are the rectangles of the members of an across or down group. The gap

@@ -188,7 +188,7 @@ func sound(n *Node) string {
 // that the others lie under one of them.
 func (f *forest) covers(after string) {
 	f.Helper()
-	room := geom.R(7, 9, 6000+f.rng.IntN(50), 6000+f.rng.IntN(50))
+	room := geom.R(7, 9, 400+f.rng.IntN(6000), 400+f.rng.IntN(6000))
 	first := func(*Node) int { return 0 } // the member that shows
 	tops, rects := Tops(f.n, first), map[int]geom.Rect{}
 	Place(f.n, room, 0, func(w int, r geom.Rect) { rects[w] = r })
@@ -197,9 +197,9 @@ func (f *forest) covers(after string) {
 	for _, w := range tops {
 		filled, area = append(filled, rects[w]), area+rects[w].Area()
 	}
-	Headers(f.n, room, 0, first, func(_ *Node, rs []geom.Rect) {
-		for _, r := range rs {
-			filled, area = append(filled, r), area+r.Area()
+	Headers(f.n, room, 0, first, func(_ *Node, _ int, hs []Header) {
+		for _, h := range hs {
+			filled, area = append(filled, h.Rect), area+h.Rect.Area()
 		}
 	})
 	if area != room.Area() || geom.Covered(room, filled) != area {

@@ -30,7 +30,7 @@ func (p *painter) headings(hs []desk.Header, cells func(geom.Rect) geom.Rect, fi
 			quiet := uv.Style{Fg: p.t.Slate, Bg: p.t.Ink}
 			p.fill(strip, " ", quiet)
 			if rows > 1 {
-				p.text(r.X+3, r.Y+1, r.W-4, fmt.Sprintf("and %d more", h.Of-1), quiet)
+				p.text(r.X+3, r.Y+1, r.W-4, fmt.Sprintf("and %d more", h.Members-1), quiet)
 			}
 		default:
 			r.Y += h.Place
@@ -43,6 +43,11 @@ func (p *painter) headings(hs []desk.Header, cells func(geom.Rect) geom.Rect, fi
 func (p *painter) heading(h desk.Header, r geom.Rect) {
 	w := p.d.Window(h.Window)
 	st := uv.Style{Fg: p.t.Slate, Bg: p.t.Ink}
+	if h.Folded > 0 {
+		p.fill(r, " ", st)
+		p.text(r.X+1, r.Y, r.W-2, fmt.Sprintf("+%d", h.Folded), st)
+		return
+	}
 	mark := "  "
 	if h.Active {
 		st, mark = bold(uv.Style{Fg: p.t.Paper, Bg: p.tint(w)}), "■ "

@@ -336,6 +336,12 @@ func (m *model) bringUp(screen string) {
 	switch screen {
 	case "recent":
 		m.openSwitcher()
+	case "here":
+		m.openSwitcher()
+		if g, ok := m.top().(*gazetteer); ok {
+			g.scope = thisWorkspace
+			g.fill(m)
+		}
 	case "find":
 		m.openGazetteer(true)
 	case "strays":

@@ -100,10 +100,15 @@ func (a *atlas) toggle(screen string, now xproto.Timestamp) {
 		a.h.thaw(now)
 		return
 	}
+	defer a.hold(now)
+	a.bring(screen)
+}
+
+// bring brings the atlas window up with a screen.
+func (a *atlas) bring(screen string) {
 	a.screen = screen
 	a.asked++
 	a.h.events = append(a.h.events, keeper.Event{Screen: screen, Asked: a.asked})
-	defer a.hold(now)
 	switch {
 	case a.up:
 	case a.win != 0:

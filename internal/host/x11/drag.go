@@ -209,20 +209,22 @@ const (
 )
 
 // pressHeading follows a button on a heading: a click focuses its window, and may begin
-// a drag of it; the wheel goes through the members.
+// a drag of it, or brings up the list of those folded; the wheel goes through the members.
 func (h *Host) pressHeading(one *paint.Heading, e xproto.ButtonPressEvent) {
 	if h.atlas.up {
 		h.atlas.hide()
 	}
-	step := map[xproto.Button]int{wheelUp: -1, wheelDown: 1}[e.Detail]
-	switch e.Detail {
-	case moveButton:
-		h.drag = drag{id: one.Window(), from: geom.Point{X: int(e.RootX), Y: int(e.RootY)}, button: e.Detail, drops: true, slack: dragSlack}
+	head := one.Header()
+	switch {
+	case e.Detail == wheelUp && head.Prev != 0:
+		h.emit(desk.Activated{ID: head.Prev})
+	case e.Detail == wheelDown && head.Next != 0:
+		h.emit(desk.Activated{ID: head.Next})
+	case e.Detail == moveButton && head.Folded > 0:
+		h.atlas.bring("here")
+	case e.Detail == moveButton:
+		h.drag = drag{id: head.Window, from: geom.Point{X: int(e.RootX), Y: int(e.RootY)}, button: e.Detail, drops: true, slack: dragSlack}
 		h.drag.to = h.drag.from
-		h.emit(desk.Activated{ID: one.Window()})
-	case wheelUp, wheelDown:
-		if id := h.drawn.Headings.Beside(one, step); id != 0 {
-			h.emit(desk.Activated{ID: id})
-		}
+		h.emit(desk.Activated{ID: head.Window})
 	}
 }

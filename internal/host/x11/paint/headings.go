@@ -23,85 +23,124 @@ const (
 // made when they are needed and kept for the next time.
 type Headings struct {
 	s     *Screen
-	pool  []*Heading
-	shown int // how many of the pool are mapped
+	shown []*Heading
+	spare []*Heading
 }
 
-// Heading is one window with the name of one member. Its picture is the
-// window's background, so that the server paints it.
+// Heading is one window with the name of one member, or for those folded their number.
+// Its picture is the window's background, so that the server paints it.
 type Heading struct {
-	win  xproto.Window
-	gc   xproto.Gcontext
-	told headingState
+	win   xproto.Window
+	gc    xproto.Gcontext
+	told  desk.Header
+	drawn headingState
 }
 
-// headingState is what a heading was last told to show.
+// headingState is what the picture of a heading shows.
 type headingState struct {
-	desk.Header
-	label   string
-	focused bool
+	w, h            int
+	label           string
+	active, focused bool
 }
 
 const headingEvents = xproto.EventMaskButtonPress | xproto.EventMaskButtonRelease | xproto.EventMaskButtonMotion
 
-// Show has the display show the headings of the desk. It tells whether more windows
-// were made for them, under all others.
+// Show has the display show the headings of the desk: those that are new or say other
+// things are drawn, the others at most moved. It tells whether more windows were made
+// for them, under all others.
 func (hs *Headings) Show(d *desk.Desk) (made bool) {
 	s := hs.s
 	if s.faces.heading == nil || s.Info.RootDepth < 24 {
 		return false
 	}
-	var want []headingState
+	free := map[headingState][]*Heading{} // shown so far
+	for _, one := range hs.shown {
+		free[one.drawn] = append(free[one.drawn], one)
+	}
+	was := hs.shown
+	hs.shown = nil
+	var fresh []desk.Header // those that must be drawn
+	for _, header := range headersOf(d) {
+		state := stateOf(d, header)
+		if have := free[state]; len(have) > 0 {
+			free[state] = have[1:]
+			have[0].move(s, header)
+			hs.shown = append(hs.shown, have[0])
+		} else {
+			fresh = append(fresh, header)
+		}
+	}
+	kept := make(map[*Heading]bool, len(hs.shown))
+	for _, one := range hs.shown {
+		kept[one] = true
+	}
+	var left []*Heading // of which nothing that they show is needed
+	for _, one := range was {
+		if !kept[one] {
+			left = append(left, one)
+		}
+	}
+	for _, header := range fresh {
+		var one *Heading
+		switch {
+		case len(left) > 0:
+			one, left = left[0], left[1:]
+		case len(hs.spare) > 0:
+			one, hs.spare = hs.spare[len(hs.spare)-1], hs.spare[:len(hs.spare)-1]
+		default:
+			if one = s.newHeading(); one == nil {
+				continue // the server is out of means
+			}
+			made = true
+		}
+		one.move(s, header)
+		one.tell(s, stateOf(d, header))
+		xproto.MapWindow(s.Conn, one.win)
+		hs.shown = append(hs.shown, one)
+	}
+	for _, one := range left {
+		xproto.UnmapWindow(s.Conn, one.win)
+		hs.spare = append(hs.spare, one)
+	}
+	return made
+}
+
+// headersOf lists the headings of the sheets that are shown.
+func headersOf(d *desk.Desk) (hs []desk.Header) {
 	for _, m := range d.Monitors {
 		i := d.Index(d.Shown[m.Letter-'A'])
 		if !m.Connected || i < 0 || d.Bare {
 			continue
 		}
-		for _, header := range d.Headers(i, m.Letter) {
-			w := d.Window(header.Window)
-			if header.Rect.Empty() || w == nil {
-				continue
+		for _, h := range d.Headers(i, m.Letter) {
+			if !h.Rect.Empty() && (h.Folded > 0 || d.Window(h.Window) != nil) {
+				hs = append(hs, h)
 			}
-			want = append(want, headingState{header, headingLabel(w, header.More), d.Focus == w.ID})
 		}
 	}
-	before := len(hs.pool)
-	for len(hs.pool) < len(want) {
-		one := s.newHeading()
-		if one == nil {
-			want = want[:len(hs.pool)]
-			break
-		}
-		hs.pool = append(hs.pool, one)
-	}
-	for i, state := range want {
-		one := hs.pool[i]
-		if one.told != state {
-			one.tell(s, state)
-		}
-		if i >= hs.shown {
-			xproto.MapWindow(s.Conn, one.win)
-		}
-	}
-	for i := len(want); i < hs.shown; i++ {
-		xproto.UnmapWindow(s.Conn, hs.pool[i].win)
-	}
-	hs.shown = len(want)
-	return len(hs.pool) > before
+	return hs
 }
 
-// headingLabel is what a heading says: app and title, and how many windows more
-// its member has.
-func headingLabel(w *desk.Window, more int) string {
+// stateOf is what a heading shows: app and title and how many windows more its member
+// has, or for how many members it stands.
+func stateOf(d *desk.Desk, h desk.Header) headingState {
+	s := headingState{w: h.Rect.W, h: h.Rect.H, active: h.Active}
+	if h.Folded > 0 {
+		s.label = "+" + strconv.Itoa(h.Folded)
+		return s
+	}
+	w := d.Window(h.Window)
+	s.focused = d.Focus == w.ID
 	label := w.Label()
-	if more > 0 {
-		label += "  +" + strconv.Itoa(more)
+	if h.More > 0 {
+		label += "  +" + strconv.Itoa(h.More)
 	}
-	return desk.CleanText(label, desk.MaxTitle)
+	s.label = desk.CleanText(label, desk.MaxTitle)
+	return s
 }
 
-// Window is the id of the window that it names.
-func (one *Heading) Window() int { return one.told.Window }
+// Header is what it is the heading of.
+func (one *Heading) Header() desk.Header { return one.told }
 
 // newHeading makes a heading under all other windows; nil where it cannot.
 func (s *Screen) newHeading() *Heading {
@@ -118,19 +157,26 @@ func (s *Screen) newHeading() *Heading {
 	return &Heading{win: win, gc: gc}
 }
 
-// tell has a heading show what it names.
-func (one *Heading) tell(s *Screen, told headingState) {
-	one.told = told
-	r := told.Rect
-	xproto.ConfigureWindow(s.Conn, one.win,
-		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight,
-		[]uint32{Coordinate(r.X), Coordinate(r.Y), uint32(r.W), uint32(r.H)})
+// move has a heading stand where it belongs.
+func (one *Heading) move(s *Screen, h desk.Header) {
+	was, r := one.told.Rect, h.Rect
+	one.told = h
+	if was != r {
+		xproto.ConfigureWindow(s.Conn, one.win,
+			xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight,
+			[]uint32{Coordinate(r.X), Coordinate(r.Y), uint32(r.W), uint32(r.H)})
+	}
+}
+
+// tell has a heading show what it says.
+func (one *Heading) tell(s *Screen, state headingState) {
+	one.drawn = state
 	pixmap, err := xproto.NewPixmapId(s.Conn)
 	if err != nil {
 		return
 	}
-	xproto.CreatePixmap(s.Conn, s.Info.RootDepth, pixmap, xproto.Drawable(one.win), uint16(r.W), uint16(r.H))
-	s.paint(xproto.Drawable(pixmap), one.gc, s.faces.drawn(told))
+	xproto.CreatePixmap(s.Conn, s.Info.RootDepth, pixmap, xproto.Drawable(one.win), uint16(state.w), uint16(state.h))
+	s.paint(xproto.Drawable(pixmap), one.gc, s.faces.drawn(state))
 	xproto.ChangeWindowAttributes(s.Conn, one.win, xproto.CwBackPixmap, []uint32{uint32(pixmap)})
 	xproto.ClearArea(s.Conn, false, one.win, 0, 0, 0, 0)
 	xproto.FreePixmap(s.Conn, pixmap)
@@ -140,9 +186,9 @@ func (one *Heading) tell(s *Screen, told headingState) {
 // which is written bold on a lighter ground; the mark is full where it has the
 // focus.
 func (f faces) drawn(s headingState) *image.RGBA {
-	w, height := s.Rect.W, s.Rect.H
+	w, height := s.w, s.h
 	ground, text, face := color.Color(inkColour), color.Color(mistColour), f.heading
-	if s.Active {
+	if s.active {
 		ground, text, face = seaColour, paperColour, f.active
 	}
 	img := filled(w, height, ground)
@@ -153,7 +199,7 @@ func (f faces) drawn(s headingState) *image.RGBA {
 	fill(image.Rect(w-1, 0, w, height), slateColour)
 	fill(image.Rect(0, height-1, w, height), slateColour)
 	x := headingPad
-	if s.Active {
+	if s.active {
 		mark := image.Rect(x, (height-headingMark)/2, x+headingMark, (height+headingMark)/2)
 		fill(mark, brassColour)
 		if !s.focused {
@@ -168,21 +214,9 @@ func (f faces) drawn(s headingState) *image.RGBA {
 
 // At is the heading that is that window; nil where it is none.
 func (hs *Headings) At(win xproto.Window) *Heading {
-	i := slices.IndexFunc(hs.pool[:hs.shown], func(one *Heading) bool { return one.win == win })
+	i := slices.IndexFunc(hs.shown, func(one *Heading) bool { return one.win == win })
 	if i < 0 {
 		return nil
 	}
-	return hs.pool[i]
-}
-
-// Beside is the window of the member after the active one of a heading's pile or
-// tabs, or before it; 0 at their ends.
-func (hs *Headings) Beside(one *Heading, step int) int {
-	first := slices.Index(hs.pool, one) - one.told.Place
-	for i := first; i < first+one.told.Of; i++ {
-		if next := i + step; hs.pool[i].told.Active && next >= first && next < first+one.told.Of {
-			return hs.pool[next].told.Window
-		}
-	}
-	return 0
+	return hs.shown[i]
 }

@@ -7,9 +7,6 @@ import (
 	"testing"
 
 	"golang.org/x/image/font"
-
-	"zatlas/internal/desk"
-	"zatlas/internal/geom"
 )
 
 // A text is cut to its room, and what the font has no glyph for is a box: never
@@ -48,9 +45,9 @@ func used(img *image.RGBA, c color.RGBA) bool {
 // mark is full where it has the focus.
 func TestHeadingsDiffer(t *testing.T) {
 	f := newFaces()
-	state := headingState{Header: desk.Header{Rect: geom.R(0, 0, 200, 24)}, label: "Reel Ledger"}
+	state := headingState{w: 200, h: 24, label: "Reel Ledger"}
 	plain := f.drawn(state)
-	state.Active = true
+	state.active = true
 	active := f.drawn(state)
 	state.focused = true
 	focused := f.drawn(state)
@@ -61,7 +58,7 @@ func TestHeadingsDiffer(t *testing.T) {
 	if active.RGBAAt(middle.X, middle.Y) != seaColour || focused.RGBAAt(middle.X, middle.Y) != brassColour {
 		t.Errorf("the mark is %v, and with the focus %v", active.RGBAAt(middle.X, middle.Y), focused.RGBAAt(middle.X, middle.Y))
 	}
-	state.Rect = geom.R(0, 0, 3, 2) // no room for anything
+	state.w, state.h = 3, 2 // no room for anything
 	f.drawn(state)
 }
 
