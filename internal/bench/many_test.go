@@ -163,3 +163,40 @@ func BenchmarkAttached(b *testing.B) {
 		})
 	}
 }
+
+// BenchmarkPile: from the request of a window to be mapped until it is placed and seen in
+// a pile of 240, and what is shown of the others; the floor is the same in a pile of 60.
+func BenchmarkPile(b *testing.B) {
+	c, end := crowded(b, 0)
+	defer end()
+	c.do(parse(b, "go 3"))
+	c.do(parse(b, "layout pile"))
+	n := 0
+	open := func() time.Duration {
+		win := c.x.Window(fmt.Sprint("in the pile ", n), 0, 0, 100, 100)
+		n++
+		start := time.Now()
+		xproto.MapWindow(c.x.Conn, win)
+		for end := start.Add(testkit.Deadline); ; time.Sleep(20 * time.Microsecond) {
+			o, err := c.k.Try(context.Background(), parse(b, "go 3"))
+			if err != nil || time.Now().After(end) {
+				b.Fatal("the window did not open: ", err)
+			}
+			if o.Desk != nil && len(o.Desk.Windows) == n+4 {
+				return time.Since(start)
+			}
+		}
+	}
+	upTo := func(most int) time.Duration {
+		for n < most-10 {
+			open()
+		}
+		var all []time.Duration
+		for range 20 {
+			all = append(all, open())
+		}
+		return median(all)
+	}
+	floor := upTo(60)
+	report(b, upTo(240), floor)
+}
