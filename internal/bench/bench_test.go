@@ -6,7 +6,6 @@ import (
 	"context"
 	"database/sql"
 	"encoding/binary"
-	"errors"
 	"fmt"
 	"io"
 	"path/filepath"
@@ -572,108 +571,6 @@ func (w *watcher) wait(b *testing.B, n int, ours map[xproto.Window]bool) {
 			b.Fatalf("%d windows were never mapped or unmapped", n)
 		}
 	}
-}
-
-// BenchmarkSwitch: from one workspace to another, from the command to the last
-// window's change on a real X server. The floor is a client that sends only
-// the requests to map and unmap as many windows, of the same sizes, in the
-// same order.
-func BenchmarkSwitch(b *testing.B) {
-	for _, n := range []int{1, 10, 100} {
-		b.Run(fmt.Sprint(n, " windows"), func(b *testing.B) {
-			s := testkit.NewServer(b)
-			w, x := watch(b, s), s.NewX(b)
-			bare := bareWindows(b, x, w, n)
-			var measures, floors []time.Duration
-			for range 60 {
-				start := time.Now()
-				bare.toggle()
-				w.wait(b, 2*n, bare.ours)
-				floors = append(floors, time.Since(start))
-				x.Conn.Sync()
-			}
-			for win := range bare.ours {
-				xproto.DestroyWindow(x.Conn, win)
-			}
-			host, d, err := x11.Open(x11.Options{Display: s.Display})
-			if err != nil {
-				b.Fatal(err)
-			}
-			ctx, cancel := context.WithCancel(context.Background())
-			defer cancel()
-			k := keeper.New(d, host, keeper.Options{})
-			go k.Run(ctx)
-			ask := func(c desk.Command) error {
-				o, err := k.Do(ctx, c, keeper.Line)
-				return errors.Join(err, o.Err)
-			}
-			do := func(line string) {
-				b.Helper()
-				if err := ask(parse(b, line)); err != nil {
-					b.Fatal(line, err)
-				}
-			}
-			do("add")
-			kept := map[xproto.Window]bool{}
-			for i := range 2 * n {
-				win := x.Window(fmt.Sprint("kept ", i), 0, 0, 200, 150)
-				kept[win] = true
-				x.Map(win)
-				w.wait(b, 1, kept)
-				if i < n {
-					do("send 2")
-					w.wait(b, 1, kept)
-				}
-			}
-			for i := range 60 {
-				c, done := parse(b, fmt.Sprintf("go %d", 2-i%2)), make(chan error, 1)
-				start := time.Now()
-				go func() { done <- ask(c) }()
-				w.wait(b, 2*n, kept)
-				measures = append(measures, time.Since(start))
-				if err := <-done; err != nil {
-					b.Fatal(err)
-				}
-				do("focus next") // after all that the switch still had to write
-				x.Conn.Sync()
-			}
-			report(b, median(measures), median(floors))
-		})
-	}
-}
-
-// bare is two sets of windows that no manager touches, one of them mapped.
-type bare struct {
-	x           *testkit.X
-	shown, away []xproto.Window
-	ours        map[xproto.Window]bool
-}
-
-func bareWindows(b *testing.B, x *testkit.X, w *watcher, n int) *bare {
-	set := &bare{x: x, ours: map[xproto.Window]bool{}}
-	for i := range 2 * n {
-		win := x.Window("bare", 1920*(i%n)/n, 0, max(1920/n-4, 1), 1076)
-		xproto.ChangeWindowAttributes(x.Conn, win, xproto.CwOverrideRedirect, []uint32{1})
-		set.ours[win] = true
-		if i < n {
-			set.shown = append(set.shown, win)
-			x.Map(win)
-			w.wait(b, 1, set.ours)
-		} else {
-			set.away = append(set.away, win)
-		}
-	}
-	return set
-}
-
-func (s *bare) toggle() {
-	for _, w := range slices.Backward(s.away) {
-		xproto.MapWindow(s.x.Conn, w)
-	}
-	for _, w := range s.shown {
-		xproto.UnmapWindow(s.x.Conn, w)
-	}
-	s.shown, s.away = s.away, s.shown
 }
 
 // BenchmarkSave: keeping the arrangement of 200 windows and a line of the

@@ -2,6 +2,7 @@ package x11
 
 import (
 	"fmt"
+	"time"
 
 	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/xproto"
@@ -199,6 +200,9 @@ func (h *Host) message(e xproto.ClientMessageEvent) {
 	}
 	data := e.Data.Data32
 	c := h.byXID[e.Window]
+	if timed := e.Type == h.atoms[aCurrentDesktop] || e.Type == h.atoms[aActiveWindow]; timed && data[1] != 0 {
+		h.queue.latest.Store(&stamp{xproto.Timestamp(data[1]), time.Now()})
+	}
 	switch e.Type {
 	case h.atoms[aCurrentDesktop]:
 		h.command("go", desk.Arg{Kind: desk.Number, N: number(data[0])})

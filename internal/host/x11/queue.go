@@ -2,6 +2,7 @@ package x11
 
 import (
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/jezek/xgb"
@@ -17,6 +18,7 @@ type queue struct {
 	time   xproto.Atom
 	wake   chan struct{}
 	stamps chan xproto.Timestamp
+	latest atomic.Pointer[stamp] // that an event told last; nil for none
 
 	mu     sync.Mutex
 	items  []item
@@ -68,6 +70,9 @@ func (q *queue) run() {
 			q.signal()
 			return
 		}
+		if at := timeOf(e); at != 0 {
+			q.latest.Store(&stamp{at, time.Now()})
+		}
 		switch ev := e.(type) {
 		case xproto.ButtonPressEvent:
 			// The pointer stands still for everybody until the press that
@@ -88,6 +93,31 @@ func (q *queue) run() {
 		q.put(item{e, err})
 		q.signal()
 	}
+}
+
+// stamp is a time of the server, and when it was told.
+type stamp struct {
+	at   xproto.Timestamp
+	told time.Time
+}
+
+// timeOf is the server's time that an event tells; 0 where it tells none.
+func timeOf(e xgb.Event) xproto.Timestamp {
+	switch e := e.(type) {
+	case xproto.KeyPressEvent:
+		return e.Time
+	case xproto.KeyReleaseEvent:
+		return e.Time
+	case xproto.ButtonPressEvent:
+		return e.Time
+	case xproto.ButtonReleaseEvent:
+		return e.Time
+	case xproto.MotionNotifyEvent:
+		return e.Time
+	case xproto.PropertyNotifyEvent:
+		return e.Time
+	}
+	return 0
 }
 
 func (q *queue) signal() {

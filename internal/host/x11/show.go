@@ -36,7 +36,7 @@ func (h *Host) Show(d *desk.Desk) {
 		}
 	}
 	if focusMoves {
-		h.focus(h.wantedFocus(p), h.serverTime())
+		h.focus(h.wantedFocus(p), h.eventTime(h.wantedFocus(p)))
 	}
 	for _, c := range all {
 		if !c.as.Shown && c.mapped {
@@ -61,7 +61,10 @@ func (h *Host) Show(d *desk.Desk) {
 		h.say(d.Undo()) // what was made of the windows that were here
 	}
 	// A command is answered when the server has all of it.
-	xproto.GetInputFocus(h.conn).Reply()
+	r, err := xproto.GetInputFocus(h.conn).Reply()
+	if focusMoves && err == nil && h.focusIsWrong(r.Focus) {
+		h.focus(h.wantedFocus(p), h.serverTime())
+	}
 }
 
 // shownBy pairs the windows of a picture with their clients, in its order.
@@ -246,6 +249,18 @@ func (h *Host) focus(id int, now xproto.Timestamp) {
 	if c.takesFocus {
 		h.protocol(c.win, aTakeFocus, now)
 	}
+}
+
+// focusIsWrong tells whether the window that has the X focus is not the one that was
+// given it, nor one of that client's own: the time that we gave was not the server's, or
+// another client was given the focus at a later one.
+func (h *Host) focusIsWrong(has xproto.Window) bool {
+	c := h.clients[h.focused]
+	if c == nil || c.noInput {
+		return false // it is for the client to take
+	}
+	other := h.byXID[has]
+	return has == h.nofocus || has <= xproto.InputFocusPointerRoot || other != nil && other != c
 }
 
 func (h *Host) setFocus(win xproto.Window, now xproto.Timestamp) {

@@ -7,6 +7,7 @@
 package x11
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -359,6 +360,21 @@ func (h *Host) serverTime() xproto.Timestamp {
 	return h.queue.serverTime()
 }
 
+// freshTime is how long the server's time as an event told it is as good as a new one.
+const freshTime = 50 * time.Millisecond
+
+// eventTime is the server's time that the key, the click or the message told by which a
+// command came, for a window to get the focus. Where none did it is asked for, and for
+// a window that takes the focus itself: nobody would find out that the time was wrong.
+func (h *Host) eventTime(focus int) xproto.Timestamp {
+	c := h.clients[focus]
+	itself := c != nil && c.noInput
+	if t := h.queue.latest.Load(); t != nil && time.Since(t.told) < freshTime && !itself {
+		return t.at
+	}
+	return h.serverTime()
+}
+
 // Wake gets a value when Take has something.
 func (h *Host) Wake() <-chan struct{} { return h.queue.wake }
 
@@ -449,7 +465,9 @@ func (h *Host) own(win xproto.Window) bool {
 func (h *Host) refused(err xgb.Error) {
 	switch err.(type) {
 	case xproto.WindowError, xproto.DrawableError, xproto.MatchError:
-		h.log.Debug("a window was gone", "error", err.Error())
+		if h.log.Enabled(context.Background(), slog.LevelDebug) {
+			h.log.Debug("a window was gone", "error", err.Error())
+		}
 	default:
 		h.log.Warn("the X server refused a request", "error", strings.TrimSpace(err.Error()))
 	}

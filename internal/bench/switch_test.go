@@ -1,0 +1,217 @@
+package bench
+
+import (
+	"context"
+	"encoding/binary"
+	"errors"
+	"fmt"
+	"slices"
+	"testing"
+	"time"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/host/x11"
+	"zatlas/internal/keeper"
+	"zatlas/internal/testkit"
+)
+
+// A key, and the modifiers held with it, as the chord and the floor have it.
+const (
+	switchKey  = "Super+F5"
+	switchSym  = 0xffc2
+	superSym   = 0xffeb
+	switchMask = xproto.ModMask4
+)
+
+// bareSwitcher is the least that a switch of workspaces can be: at a key or a message it
+// maps the windows of one set, writes their states, gives one of them the focus, and
+// unmaps those of the other.
+type bareSwitcher struct {
+	x           *testkit.X
+	shown, away []xproto.Window
+	ours        map[xproto.Window]bool
+	state       xproto.Atom
+	current     xproto.Atom
+	active      xproto.Atom
+}
+
+// newBareSwitcher makes two sets of windows, at the places that those of ours have.
+func newBareSwitcher(b *testing.B, s *testkit.Server, w *watcher, painted bool, places []geom.Rect) (sw *bareSwitcher, stop func()) {
+	x := s.NewX(b)
+	sw = &bareSwitcher{x: x, ours: map[xproto.Window]bool{}, state: x.Atom("WM_STATE"), current: x.Atom("_NET_CURRENT_DESKTOP"), active: x.Atom("_NET_ACTIVE_WINDOW")}
+	owner := s.NewX(b)
+	for i, r := range places {
+		win := owner.Window("bare", r.X, r.Y, r.W-4, r.H-4)
+		xproto.ConfigureWindow(owner.Conn, win, xproto.ConfigWindowBorderWidth, []uint32{2})
+		paint(owner, win, painted)
+		sw.ours[win] = true
+		if i < len(places)/2 {
+			sw.shown = append(sw.shown, win)
+			owner.Map(win)
+			w.wait(b, 1, sw.ours)
+		} else {
+			sw.away = append(sw.away, win)
+		}
+	}
+	owner.Conn.Sync()
+	err := xproto.ChangeWindowAttributesChecked(x.Conn, x.Root, xproto.CwEventMask, []uint32{xproto.EventMaskSubstructureRedirect | xproto.EventMaskSubstructureNotify}).Check()
+	if err != nil {
+		b.Fatal(err)
+	}
+	xproto.GrabKey(x.Conn, true, x.Root, switchMask, keycode(b, x, switchSym), xproto.GrabModeAsync, xproto.GrabModeAsync)
+	x.Conn.Sync()
+	ended := make(chan struct{})
+	go func() {
+		defer close(ended)
+		for {
+			e, xerr := x.Conn.WaitForEvent()
+			if e == nil && xerr == nil {
+				return
+			}
+			switch e := e.(type) {
+			case xproto.KeyPressEvent:
+				sw.toggle(e.Time)
+			case xproto.ClientMessageEvent:
+				sw.toggle(xproto.Timestamp(e.Data.Data32[1]))
+			}
+		}
+	}()
+	return sw, func() { x.Conn.Close(); <-ended }
+}
+
+func (s *bareSwitcher) set(win xproto.Window, a, kind xproto.Atom, values ...uint32) {
+	data := make([]byte, 4*len(values))
+	for i, v := range values {
+		binary.LittleEndian.PutUint32(data[4*i:], v)
+	}
+	xproto.ChangeProperty(s.x.Conn, xproto.PropModeReplace, win, a, kind, 32, uint32(len(values)), data)
+}
+
+func (s *bareSwitcher) toggle(at xproto.Timestamp) {
+	for _, w := range slices.Backward(s.away) {
+		s.set(w, s.state, s.state, 1, 0)
+		xproto.MapWindow(s.x.Conn, w)
+	}
+	focus := s.away[0]
+	xproto.SetInputFocus(s.x.Conn, xproto.InputFocusPointerRoot, focus, at)
+	for _, w := range s.shown {
+		xproto.UnmapWindow(s.x.Conn, w)
+	}
+	for _, w := range s.shown {
+		s.set(w, s.state, s.state, 3, 0)
+	}
+	s.set(s.x.Root, s.current, xproto.AtomCardinal, 1)
+	s.set(s.x.Root, s.active, xproto.AtomWindow, uint32(focus))
+	s.shown, s.away = s.away, s.shown
+}
+
+// paint gives a window a ground that the server paints, or none.
+func paint(x *testkit.X, win xproto.Window, painted bool) {
+	if painted {
+		xproto.ChangeWindowAttributes(x.Conn, win, xproto.CwBackPixel, []uint32{0x336699})
+	} else {
+		xproto.ChangeWindowAttributes(x.Conn, win, xproto.CwBackPixmap, []uint32{xproto.BackPixmapNone})
+	}
+}
+
+func keycode(b *testing.B, x *testkit.X, sym xproto.Keysym) xproto.Keycode {
+	setup := xproto.Setup(x.Conn)
+	r, err := xproto.GetKeyboardMapping(x.Conn, setup.MinKeycode, byte(setup.MaxKeycode-setup.MinKeycode)+1).Reply()
+	if err != nil {
+		b.Fatal(err)
+	}
+	return setup.MinKeycode + xproto.Keycode(slices.Index(r.Keysyms, sym)/int(r.KeysymsPerKeycode))
+}
+
+// BenchmarkSwitch: from one workspace to another and back, on a real X server, from a
+// chord or a message to the last window's change; windows with a ground that the server
+// paints, and without. The floor is a bare client on another server that is asked in the
+// same way and sends the same requests, for windows at the same places.
+func BenchmarkSwitch(b *testing.B) {
+	for _, n := range []int{1, 10, 50, 100} {
+		for _, painted := range []bool{true, false} {
+			for _, chord := range []bool{true, false} {
+				name := fmt.Sprintf("%d windows, painted %v, chord %v", n, painted, chord)
+				b.Run(name, func(b *testing.B) { benchSwitch(b, n, painted, chord) })
+			}
+		}
+	}
+}
+
+func benchSwitch(b *testing.B, n int, painted, chord bool) {
+	s, other := testkit.NewServer(b), testkit.NewServer(b)
+	w, x := watch(b, s), s.NewX(b)
+	host, d, err := x11.Open(x11.Options{Display: s.Display, Quiet: true, Chords: []x11.Chord{{Name: switchKey, Command: "go back", Super: true, Keysym: switchSym}}})
+	if err != nil {
+		b.Fatal(err)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	k := keeper.New(d, host, keeper.Options{})
+	go k.Run(ctx)
+	do := func(line string) *desk.Desk {
+		b.Helper()
+		o, err := k.Do(ctx, parse(b, line), keeper.Line)
+		if err = errors.Join(err, o.Err); err != nil {
+			b.Fatal(line, err)
+		}
+		o, err = k.Try(ctx, parse(b, "go 1"))
+		if err != nil {
+			b.Fatal(err)
+		}
+		return o.Desk
+	}
+	do("add")
+	kept := map[xproto.Window]bool{}
+	for i := range 2 * n {
+		win := x.Window(fmt.Sprint("kept ", i), 0, 0, 200, 150)
+		paint(x, win, painted)
+		kept[win] = true
+		x.Map(win)
+		w.wait(b, 1, kept)
+		if i < n {
+			do("send 2")
+			w.wait(b, 1, kept)
+		}
+	}
+	var places []geom.Rect
+	now := do("focus next")
+	for ws := range 2 {
+		for _, win := range now.Windows {
+			if now.Index(win.Workspace) == ws {
+				places = append(places, win.Rect)
+			}
+		}
+	}
+	w2 := watch(b, other)
+	bare, stop := newBareSwitcher(b, other, w2, painted, places)
+	defer stop()
+	x2 := other.NewX(b)
+	ask := func(x *testkit.X, turn int) {
+		if chord {
+			x.Press(superSym, switchSym)
+			return
+		}
+		x.Message(x.Root, "_NET_CURRENT_DESKTOP", uint32(turn%2), 0)
+	}
+	do("go 2")
+	w.wait(b, 2*n, kept)
+	var measures, floors []time.Duration
+	for turn := range 60 {
+		start := time.Now()
+		ask(x2, turn)
+		w2.wait(b, 2*n, bare.ours)
+		floors = append(floors, time.Since(start))
+		start = time.Now()
+		ask(x, turn)
+		w.wait(b, 2*n, kept)
+		measures = append(measures, time.Since(start))
+		do("focus next") // after all that the switch still had to write
+		x.Conn.Sync()
+		x2.Conn.Sync()
+	}
+	report(b, median(measures), median(floors))
+}
