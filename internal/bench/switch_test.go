@@ -1,11 +1,17 @@
 package bench
 
 import (
+	"bytes"
 	"context"
 	"encoding/binary"
 	"errors"
 	"fmt"
+	"os"
+	"path/filepath"
 	"slices"
+	"strconv"
+	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -214,4 +220,100 @@ func benchSwitch(b *testing.B, n int, painted, chord bool) {
 		x2.Conn.Sync()
 	}
 	report(b, median(measures), median(floors))
+}
+
+// BenchmarkDrag: the gap between two of ten columns is dragged by a pointer that moves
+// 1,000 times a second. It prints how many configures the windows get for each, by
+// frames of 8 ms; how far behind the last one comes; and what of one core the keeper
+// takes. The floor is the number of frames.
+func BenchmarkDrag(b *testing.B) {
+	s := testkit.NewServer(b)
+	file := filepath.Join(s.Dir, "config", "zealous-atlas", "settings.toml")
+	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
+		b.Fatal(err)
+	}
+	if err := os.WriteFile(file, []byte("[desk]\ngap = 12\n"), 0o600); err != nil {
+		b.Fatal(err)
+	}
+	k := s.Keeper(b)
+	s.Do(b, "layout columns")
+	x, w := s.NewX(b), s.NewX(b)
+	var wins []xproto.Window
+	for i := range 10 {
+		win := x.Window(fmt.Sprint("column ", i), 0, 0, 200, 150)
+		x.Map(win)
+		wins = append(wins, win)
+	}
+	last := func() int {
+		px, _, _, _, _, _ := x.Geometry(wins[9])
+		return px
+	}
+	testkit.Until(b, "ten columns", func() bool { return last() > 1000 })
+	px, _, _, ht, _, _ := x.Geometry(wins[5])
+	xproto.ChangeWindowAttributes(w.Conn, w.Root, xproto.CwEventMask, []uint32{xproto.EventMaskSubstructureNotify})
+	w.Conn.Sync()
+	var mu sync.Mutex
+	configures, latest := map[xproto.Window]int{}, time.Time{}
+	go func() {
+		for {
+			e, err := w.Conn.WaitForEvent()
+			if e == nil && err == nil {
+				return
+			}
+			if c, ok := e.(xproto.ConfigureNotifyEvent); ok {
+				mu.Lock()
+				configures[c.Window]++
+				latest = time.Now()
+				mu.Unlock()
+			}
+		}
+	}()
+	x.Point(px-8, ht/2)
+	x.Button(1, true)
+	const steps = 2000
+	used := cpuOf(b, k.Process.Pid)
+	start := time.Now()
+	for i := range steps {
+		x.Point(px-8+i%120-60, ht/2)
+		time.Sleep(time.Until(start.Add(time.Duration(i+1) * time.Millisecond)))
+	}
+	ended := time.Now()
+	took := ended.Sub(start)
+	used = cpuOf(b, k.Process.Pid) - used
+	time.Sleep(50 * time.Millisecond)
+	x.Button(1, false)
+	mu.Lock()
+	defer mu.Unlock()
+	most := 0
+	for _, n := range configures {
+		most = max(most, n)
+	}
+	if most == 0 {
+		b.Fatal("nothing was dragged")
+	}
+	frames := float64(took) / float64(8*time.Millisecond)
+	b.ReportMetric(float64(most), "configures")
+	b.ReportMetric(frames, "floor-frames")
+	b.ReportMetric(float64(most)/frames, "ratio")
+	b.ReportMetric(latest.Sub(ended).Seconds()*1000, "behind-ms")
+	b.ReportMetric(100*used.Seconds()/took.Seconds(), "core-%")
+	b.ReportMetric(0, "ns/op")
+}
+
+// cpuOf is the time that a process has had of the processors.
+func cpuOf(b *testing.B, pid int) time.Duration {
+	data, err := os.ReadFile(fmt.Sprintf("/proc/%d/stat", pid))
+	if err != nil {
+		b.Fatal(err)
+	}
+	fields := strings.Fields(string(data[bytes.LastIndexByte(data, ')')+1:]))
+	ticks := 0
+	for _, f := range fields[11:13] { // utime and stime
+		n, err := strconv.Atoi(f)
+		if err != nil {
+			b.Fatal(err)
+		}
+		ticks += n
+	}
+	return time.Duration(ticks) * 10 * time.Millisecond
 }

@@ -42,7 +42,12 @@ type drag struct {
 	keys   bool // it follows keys
 	any    bool // any button that is let go ends it
 	begun  bool // the core was told of it
+	told   time.Time
 }
+
+// dragEvery is how long after one step of a drag the next one is, at least: programs
+// that draw themselves anew at every size need time for it.
+const dragEvery = 8 * time.Millisecond
 
 // grabButtons takes the buttons with Super, in every state of the locks.
 func (h *Host) grabButtons(k *keyboard) {
@@ -135,7 +140,11 @@ func (h *Host) tellDrag(done bool) {
 	if w == nil || !d.moved && !done || !d.far() {
 		return
 	}
-	d.moved = false
+	if next := d.told.Add(dragEvery); !done && time.Now().Before(next) {
+		h.wakeAt(next)
+		return
+	}
+	d.moved, d.told = false, time.Now()
 	d.slack = 0
 	if w.Maximised && !d.begun {
 		h.unmaximised(w)

@@ -16,9 +16,10 @@ import (
 // Take gives what happened on the display since the last call.
 func (h *Host) Take() ([]keeper.Event, error) {
 	items, kept, closed := h.queue.take()
-	for _, c := range h.clients {
+	for _, c := range h.askers {
 		c.asked, c.placed = nil, geom.Rect{} // it is carried out by now
 	}
+	h.askers = h.askers[:0]
 	if h.desk != nil {
 		h.count = len(h.desk.Workspaces)
 	}

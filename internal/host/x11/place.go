@@ -107,6 +107,7 @@ func (h *Host) askPlace(c *client, q request) {
 		return
 	}
 	c.placed = seen
+	h.askers = append(h.askers, c)
 	h.emit(desk.Moved{ID: c.id, Rect: seen})
 	h.moved(c, seen)
 }

@@ -128,7 +128,7 @@ func (q *queue) signal() {
 }
 
 // put adds an item. A property that is to be read anyway need not be read
-// twice, and of two placings of a window the later one counts.
+// twice, and of two placings of a window, or moves of the pointer, the later one counts.
 func (q *queue) put(it item) {
 	q.mu.Lock()
 	defer q.mu.Unlock()
@@ -150,6 +150,13 @@ func (q *queue) put(it item) {
 	case xproto.ConfigureNotifyEvent:
 		if n := len(q.items); n > 0 {
 			if p, ok := q.items[n-1].event.(xproto.ConfigureNotifyEvent); ok && p.Window == e.Window {
+				q.items[n-1] = it
+				return
+			}
+		}
+	case xproto.MotionNotifyEvent:
+		if n := len(q.items); n > 0 {
+			if _, ok := q.items[n-1].event.(xproto.MotionNotifyEvent); ok {
 				q.items[n-1] = it
 				return
 			}

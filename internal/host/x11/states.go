@@ -151,6 +151,7 @@ func (h *Host) askedState(c *client, data []uint32) {
 // askState asks for what differs between two states of a window.
 func (h *Host) askState(c *client, was, s netState) {
 	c.asked = &s
+	h.askers = append(h.askers, c)
 	onOff := func(on bool) desk.Arg {
 		return desk.Arg{Kind: desk.Keyword, Word: map[bool]string{true: "on", false: "off"}[on]}
 	}
@@ -182,6 +183,7 @@ func (h *Host) askState(c *client, was, s netState) {
 		// EWMH: hidden is the manager's to set; a request for it stands for none.
 		s.hidden = was.hidden
 		c.asked = &s
+		h.askers = append(h.askers, c)
 	}
 	if s.urgent != was.urgent {
 		h.emit(desk.Changed{ID: c.id, Change: func(w *desk.Window) { w.Urgent = s.urgent && w.ID != h.focused }})

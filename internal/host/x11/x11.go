@@ -74,6 +74,7 @@ type Host struct {
 
 	desk     *desk.Desk // as last shown
 	fresh    []int      // windows that have opened since
+	askers   []*client  // those with something in asked or placed
 	stack    []int      // the stacking order last carried out, lowest first
 	count    int        // of workspaces, with those that messages have asked for
 	focused  int        // the window the X focus was last given to, 0 for none
