@@ -20,6 +20,9 @@ const (
 // overrides and other letters that show nothing, with at most two marks on a
 // letter, cut to n letters. What remains has the same width in every terminal.
 func CleanText(s string, n int) string {
+	if plain(s) && len(s) <= n {
+		return s
+	}
 	// Nothing past this many bytes can matter, however many are invisible.
 	if limit := 16*n + 64; len(s) > limit {
 		s = s[:limit]
@@ -53,6 +56,19 @@ func CleanText(s string, n int) string {
 		b.WriteRune(r)
 	}
 	return Cut(strings.Join(strings.Fields(norm.NFC.String(b.String())), " "), n)
+}
+
+// plain tells whether a text has nothing to clean: letters of ASCII, with single spaces
+// between them.
+func plain(s string) bool {
+	space := true
+	for i := range len(s) {
+		if s[i] < ' ' || s[i] > '~' || s[i] == ' ' && space {
+			return false
+		}
+		space = s[i] == ' '
+	}
+	return !space || s == ""
 }
 
 // escapeState follows an escape sequence (ECMA-48), so that its parameters are

@@ -179,14 +179,25 @@ func Remove(n *Node, gone func(window int) bool) *Node {
 		}
 		return n
 	}
-	c := *n
-	c.Kids = nil
-	for _, k := range n.Kids {
-		if k = Remove(k, gone); k != nil {
-			c.Kids = append(c.Kids, k)
+	c, same := *n, len(n.Kids) > 1
+	for i, k := range n.Kids {
+		left := Remove(k, gone)
+		if left != k && same {
+			c.Kids, same = slices.Clone(n.Kids[:i]), false
+		}
+		if !same && left != nil {
+			c.Kids = append(c.Kids, left)
 		}
 	}
+	if same {
+		return n
+	}
 	return simplify(&c)
+}
+
+// GroupOf is a group of members; one alone is that member.
+func GroupOf(split Split, share int, members []*Node) *Node {
+	return simplify(&Node{Split: split, Share: share, Kids: members})
 }
 
 // Only is n with those of its windows alone that are listed; nil where none is.

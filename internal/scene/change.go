@@ -104,14 +104,14 @@ func ReadAfter(in io.Reader, old *desk.Desk) (*desk.Desk, error) {
 }
 
 // change reads a delta from a desk.
-func (s *sceneReader) change(root *node, old *desk.Desk) desk.Delta {
+func (s *sceneReader) change(root node, old *desk.Desk) desk.Delta {
 	x := desk.Delta{At: s.letter(root.at("at")), Clock: root.at("clock").int(0, 0, maxID), LastID: root.at("lastWorkspace").int(0, 0, maxID)}
 	if got := root.at("format").text(""); got != ChangeFormat {
 		s.r.fail("format", "this must be %q, not %q", ChangeFormat, got)
 		return x
 	}
 	s.separate = old.Settings.Separate
-	if n := root.at("settings"); n.value != nil {
+	if n := root.at("settings"); !n.missing() {
 		set := s.settings(n)
 		x.Settings, s.separate = &set, set.Separate
 	}
@@ -149,8 +149,8 @@ func (s *sceneReader) change(root *node, old *desk.Desk) desk.Delta {
 	return x
 }
 
-func (s *sceneReader) monitorsAfter(n *node, old *desk.Desk, x *desk.Delta) {
-	if n.value != nil {
+func (s *sceneReader) monitorsAfter(n node, old *desk.Desk, x *desk.Delta) {
+	if !n.missing() {
 		b := desk.NewBuilder(desk.Settings{})
 		b.Monitors(s.monitors(n))
 		if err := b.Err(); err != nil {
@@ -167,7 +167,7 @@ func (s *sceneReader) monitorsAfter(n *node, old *desk.Desk, x *desk.Delta) {
 	}
 }
 
-func (s *sceneReader) windowsAfter(n *node, ids []int, old *desk.Desk, x *desk.Delta) {
+func (s *sceneReader) windowsAfter(n node, ids []int, old *desk.Desk, x *desk.Delta) {
 	s.windows = map[int]*windowRead{}
 	for _, n := range n.list() {
 		w := s.window(n)
@@ -196,8 +196,8 @@ func (s *sceneReader) windowsAfter(n *node, ids []int, old *desk.Desk, x *desk.D
 }
 
 // sheetsAfter reads sheets by the letters of their monitors; null is one that is gone.
-func (s *sceneReader) sheetsAfter(n *node) map[byte]*desk.Sheet {
-	if n.value == nil {
+func (s *sceneReader) sheetsAfter(n node) map[byte]*desk.Sheet {
+	if n.missing() {
 		return nil
 	}
 	sheets := map[byte]*desk.Sheet{}
@@ -209,7 +209,7 @@ func (s *sceneReader) sheetsAfter(n *node) map[byte]*desk.Sheet {
 			return nil
 		}
 		sheets[l] = nil
-		if c.value != nil {
+		if !c.missing() {
 			sheet := s.sheet(c, 0, l, true)
 			sheets[l] = &sheet
 		}

@@ -1,34 +1,49 @@
 package scene
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
 	"io"
 	"slices"
 	"strconv"
+	"strings"
+
+	"github.com/tidwall/gjson"
 )
 
 // node is a value of a JSON file that knows its place, read strictly: every
-// key must be asked for, none may stand twice, and the first fault is kept.
+// key must be asked for, none may stand twice, and the first fault is kept. It is
+// a view of the text: nothing is made of a value before it is asked for.
 type node struct {
 	r     *reader
-	value any // nil, bool, json.Number, string, []any, *object
-
-	// Where it stands: under a key of another, or at an index of its list. A path
-	// is made of that where it is asked for, which is for a fault alone.
-	in    *node
+	value gjson.Result
+	in    *place // where it stands: under a key there, or at an index of a list
 	key   string
 	index int
+	as    *object // what it is where it is an object; shared by all copies
 }
 
-// object is the keys of an object in their order; keys that stand twice are a fault
-// before it is made.
-type object struct{ fields []field }
+// place is where the values of an object or a list stand. A path is made of it where
+// it is asked for, which is for a fault alone.
+type place struct {
+	in    *place
+	key   string
+	index int
+	depth int
+}
+
+// object is the keys of an object in their order.
+type object struct {
+	place
+	fields []field
+	open   bool // the fields were found
+}
 
 // field is a key with its value, and whether it was asked for.
 type field struct {
 	key   string
-	value any
+	value gjson.Result
 	used  bool
 }
 
@@ -46,21 +61,28 @@ func (o *object) find(key string) *field {
 	return nil
 }
 
-// path is where the node stands, for people.
-func (n *node) path() string {
+func (p *place) String() string {
 	switch {
-	case n.in == nil:
-		return n.key
-	case n.key == "":
-		return n.in.path() + "[" + strconv.Itoa(n.index) + "]"
+	case p == nil:
+		return ""
+	case p.key == "" && p.in != nil:
+		return p.in.String() + "[" + strconv.Itoa(p.index) + "]"
 	}
-	return join(n.in.path(), n.key)
+	return join(p.in.String(), p.key)
+}
+
+// path is where the node stands, for people.
+func (n node) path() string {
+	if n.key == "" && n.in != nil {
+		return n.in.String() + "[" + strconv.Itoa(n.index) + "]"
+	}
+	return join(n.in.String(), n.key)
 }
 
 // reader holds what is common to the nodes of one file.
 type reader struct {
-	err  error
-	none *node // of all keys that are missing
+	err   error
+	spare [][]field // of objects that are done with
 }
 
 func (r *reader) fail(path, format string, args ...any) {
@@ -76,19 +98,22 @@ func (r *reader) fail(path, format string, args ...any) {
 const maxDepth = 200
 
 // parse reads one JSON value and nothing after it.
-func parse(in io.Reader) (*node, error) {
-	dec := json.NewDecoder(in)
-	dec.UseNumber()
-	r := &reader{}
-	r.none = &node{r: r}
-	v, err := readValue(dec, nil, 0)
+func parse(in io.Reader) (node, error) {
+	data, err := io.ReadAll(in)
 	if err != nil {
-		return nil, fmt.Errorf("not a scene: %w (at byte %d)", noEOF(err), dec.InputOffset())
+		return node{}, err
 	}
-	if _, err := dec.Token(); err != io.EOF {
-		return nil, fmt.Errorf("not a scene: something follows its end at byte %d", dec.InputOffset())
+	if !json.Valid(data) {
+		dec := json.NewDecoder(bytes.NewReader(data))
+		var first json.RawMessage
+		if err := dec.Decode(&first); err != nil {
+			return node{}, fmt.Errorf("not a scene: %w (at byte %d)", noEOF(err), dec.InputOffset())
+		}
+		return node{}, fmt.Errorf("not a scene: something follows its end at byte %d", dec.InputOffset())
 	}
-	return &node{r: r, value: v}, nil
+	n := node{r: &reader{}, value: gjson.Parse(string(data))}
+	n.known()
+	return n, nil
 }
 
 func noEOF(err error) error {
@@ -98,82 +123,6 @@ func noEOF(err error) error {
 	return err
 }
 
-// place is where a value stands while it is read, for a fault.
-type place struct {
-	in    *place
-	key   string
-	index int
-}
-
-func (p *place) String() string {
-	switch {
-	case p == nil:
-		return ""
-	case p.key == "":
-		return p.in.String() + "[" + strconv.Itoa(p.index) + "]"
-	}
-	return join(p.in.String(), p.key)
-}
-
-func readValue(dec *json.Decoder, at *place, depth int) (any, error) {
-	t, err := dec.Token()
-	if err != nil {
-		return nil, err
-	}
-	if depth > maxDepth {
-		return nil, fmt.Errorf("%s: values stand more than %d deep", at, maxDepth)
-	}
-	switch t {
-	case json.Delim('['):
-		list := []any{}
-		for in := (place{in: at}); dec.More(); in.index++ {
-			v, err := readValue(dec, &in, depth+1)
-			if err != nil {
-				return nil, err
-			}
-			list = append(list, v)
-		}
-		_, err = dec.Token()
-		return list, err
-	case json.Delim('{'):
-		return readObject(dec, at, depth)
-	}
-	return t, nil
-}
-
-func readObject(dec *json.Decoder, at *place, depth int) (any, error) {
-	o := &object{}
-	seen := map[string]bool(nil) // of an object with more keys than any of ours
-	for in := (place{in: at}); dec.More(); {
-		k, err := dec.Token()
-		if err != nil {
-			return nil, err
-		}
-		in.key = k.(string)
-		dup := seen[in.key]
-		if seen == nil {
-			dup = o.find(in.key) != nil
-		} else {
-			seen[in.key] = true
-		}
-		if dup {
-			return nil, fmt.Errorf("%s: the key %q stands twice", join(at.String(), in.key), in.key)
-		}
-		v, err := readValue(dec, &in, depth+1)
-		if err != nil {
-			return nil, err
-		}
-		if o.fields = append(o.fields, field{key: in.key, value: v}); len(o.fields) == manyFields {
-			seen = map[string]bool{}
-			for _, f := range o.fields {
-				seen[f.key] = true
-			}
-		}
-	}
-	_, err := dec.Token()
-	return o, err
-}
-
 func join(path, key string) string {
 	if path == "" {
 		return key
@@ -181,50 +130,108 @@ func join(path, key string) string {
 	return path + "." + key
 }
 
-// field is that of a key, which counts as read; nil where it is missing.
-func (n *node) field(key string) *field {
-	o, ok := n.value.(*object)
-	if !ok {
-		n.r.fail(n.path(), "this must be an object")
-		return nil
+// known makes it an object that its copies share, where it is one.
+func (n *node) known() {
+	if n.value.IsObject() {
+		n.as = &object{place: n.inside()}
 	}
-	f := o.find(key)
+}
+
+// inside is the place of what stands in the node.
+func (n node) inside() place {
+	p := place{in: n.in, key: n.key, index: n.index}
+	if n.in != nil {
+		p.depth = n.in.depth + 1
+	}
+	if p.depth > maxDepth {
+		n.r.fail(n.path(), "values stand more than %d deep", maxDepth)
+	}
+	return p
+}
+
+// fields finds the fields of an object; none of a node that is missing or of another
+// kind, which is a fault.
+func (n node) fields() *object {
+	o := n.as
+	if o == nil {
+		n.r.fail(n.path(), "this must be an object")
+		return &object{open: true}
+	}
+	if o.open || n.r.err != nil {
+		return o
+	}
+	o.open = true
+	if last := len(n.r.spare) - 1; last >= 0 {
+		o.fields, n.r.spare = n.r.spare[last][:0], n.r.spare[:last]
+	}
+	var seen map[string]bool // of an object with more keys than any of ours
+	n.value.ForEach(func(k, v gjson.Result) bool {
+		key := k.String()
+		dup := seen[key]
+		if seen == nil {
+			dup = o.find(key) != nil
+		} else {
+			seen[key] = true
+		}
+		if dup {
+			n.r.fail(join(n.path(), key), "the key %q stands twice", key)
+			return false
+		}
+		if o.fields = append(o.fields, field{key: key, value: v}); len(o.fields) == manyFields {
+			seen = map[string]bool{}
+			for _, f := range o.fields {
+				seen[f.key] = true
+			}
+		}
+		return true
+	})
+	return o
+}
+
+// missing tells whether there is no such value, or null.
+func (n node) missing() bool { return n.value.Type == gjson.Null }
+
+// has tells whether the object has the key, and counts it as read.
+func (n node) has(key string) bool {
+	f := n.fields().find(key)
 	if f != nil {
 		f.used = true
 	}
-	return f
+	return f != nil
 }
 
-// has tells whether the object has the key, and counts it as read.
-func (n *node) has(key string) bool { return n.field(key) != nil }
-
-// at is the value of a key; a node of nil where it is missing.
-func (n *node) at(key string) *node {
-	if f := n.field(key); f != nil {
-		return &node{r: n.r, in: n, key: key, value: f.value}
+// at is the value of a key; one that is missing where there is none.
+func (n node) at(key string) node {
+	o := n.fields()
+	f := o.find(key)
+	if f == nil {
+		return node{r: n.r}
 	}
-	return n.r.none
+	f.used = true
+	c := node{r: n.r, value: f.value, in: &o.place, key: key}
+	c.known()
+	return c
 }
 
 // keys lists the object's keys in order, and counts them all as read.
-func (n *node) keys() []string {
+func (n node) keys() []string {
+	if n.missing() {
+		return nil
+	}
 	var keys []string
-	if o, ok := n.value.(*object); ok {
-		for i := range o.fields {
-			o.fields[i].used = true
-			keys = append(keys, o.fields[i].key)
-		}
-	} else if n.value != nil {
-		n.r.fail(n.path(), "this must be an object")
+	o := n.fields()
+	for i := range o.fields {
+		o.fields[i].used = true
+		keys = append(keys, o.fields[i].key)
 	}
 	slices.Sort(keys)
 	return keys
 }
 
-// done faults the keys that nobody asked for.
-func (n *node) done() {
-	o, _ := n.value.(*object)
-	if o == nil {
+// done faults the keys that nobody asked for. Nothing more is asked of the object then.
+func (n node) done() {
+	o := n.as
+	if o == nil || !o.open {
 		return
 	}
 	unknown := ""
@@ -236,67 +243,90 @@ func (n *node) done() {
 	if unknown != "" {
 		n.r.fail(join(n.path(), unknown), "there is no such key")
 	}
+	if cap(o.fields) > 0 && cap(o.fields) <= manyFields {
+		n.r.spare = append(n.r.spare, o.fields)
+	}
+	o.fields = nil
 }
 
-func (n *node) list() []*node {
-	if n.value == nil {
-		return nil
+// each goes through a list.
+func (n node) each(do func(c node)) {
+	if n.missing() {
+		return
 	}
-	vs, ok := n.value.([]any)
-	if !ok {
+	if !n.value.IsArray() {
 		n.r.fail(n.path(), "this must be a list")
+		return
 	}
-	ns, nodes := make([]*node, len(vs)), make([]node, len(vs))
-	for i, v := range vs {
-		nodes[i] = node{r: n.r, in: n, index: i, value: v}
-		ns[i] = &nodes[i]
-	}
+	in, i := n.inside(), 0
+	n.value.ForEach(func(_, v gjson.Result) bool {
+		c := node{r: n.r, value: v, in: &in, index: i}
+		c.known()
+		do(c)
+		i++
+		return n.r.err == nil
+	})
+}
+
+func (n node) list() (ns []node) {
+	n.each(func(c node) { ns = append(ns, c) })
 	return ns
 }
 
-func (n *node) text(otherwise string) string {
-	if n.value == nil {
+func (n node) text(otherwise string) string {
+	if n.missing() {
 		return otherwise
 	}
-	s, ok := n.value.(string)
-	if !ok {
+	if n.value.Type != gjson.String {
 		n.r.fail(n.path(), "this must be a text")
+		return ""
 	}
-	return s
+	return strings.Clone(n.value.Str) // not all of the file with it
 }
 
-func (n *node) bool(otherwise bool) bool {
-	if n.value == nil {
+func (n node) bool(otherwise bool) bool {
+	switch n.value.Type {
+	case gjson.Null:
 		return otherwise
-	}
-	b, ok := n.value.(bool)
-	if !ok {
+	case gjson.True, gjson.False:
+	default:
 		n.r.fail(n.path(), "this must be true or false")
 	}
-	return b
+	return n.value.Type == gjson.True
 }
 
 // int is a whole number in lo..hi.
-func (n *node) int(otherwise, lo, hi int) int {
-	if n.value == nil {
+func (n node) int(otherwise, lo, hi int) int {
+	if n.missing() {
 		return otherwise
 	}
-	num, ok := n.value.(json.Number)
-	v, err := strconv.Atoi(num.String())
-	if !ok || err != nil || v < lo || v > hi {
+	v, err := strconv.Atoi(n.value.Raw)
+	if n.value.Type != gjson.Number || err != nil || v < lo || v > hi {
 		n.r.fail(n.path(), "this must be a whole number from %d to %d", lo, hi)
 		return otherwise
 	}
 	return v
 }
 
-func (n *node) ints(lo, hi int) []int {
-	var ids []int
-	for _, c := range n.list() {
-		ids = append(ids, c.int(0, lo, hi))
-	}
+func (n node) ints(lo, hi int) (ids []int) {
+	n.each(func(c node) { ids = append(ids, c.int(0, lo, hi)) })
 	return ids
 }
 
+// some reads a list of as many whole numbers as there are places, and tells whether it
+// has so many.
+func (n node) some(lo, hi int, places ...*int) bool {
+	i := 0
+	n.each(func(c node) {
+		if i < len(places) {
+			*places[i] = c.int(0, lo, hi)
+		}
+		i++
+	})
+	return i == len(places)
+}
+
 // name is the key the value stands under, as a value of its own.
-func (n *node) name() *node { return &node{r: n.r, in: n.in, key: n.key, index: n.index, value: n.key} }
+func (n node) name() node {
+	return node{r: n.r, in: n.in, key: n.key, index: n.index, value: gjson.Result{Type: gjson.String, Str: n.key}}
+}

@@ -9,6 +9,8 @@ import (
 	"io"
 	"slices"
 
+	"github.com/tidwall/gjson"
+
 	"zatlas/internal/desk"
 	"zatlas/internal/file"
 	"zatlas/internal/geom"
@@ -67,16 +69,31 @@ type sceneReader struct {
 	separate bool
 }
 
+// listing is a place of a list that names a window; none of a window on no list.
+type listing struct {
+	list node
+	at   int
+}
+
+func (l listing) none() bool { return l.list.r == nil }
+
+func (l listing) String() string {
+	if l.at < 0 {
+		return l.list.path()
+	}
+	return fmt.Sprintf("%s[%d]", l.list.path(), l.at)
+}
+
 // windowRead is a window and where the sheets have put it so far.
 type windowRead struct {
 	desk.Window
-	node   *node
-	listed string // the place of the list that names it
+	node   node
+	listed listing // where a list names it
 	tiled  bool
 	placed bool // names its rectangle
 }
 
-func (s *sceneReader) scene(root *node) *desk.Desk {
+func (s *sceneReader) scene(root node) *desk.Desk {
 	if got := root.at("format").text(""); got != Format {
 		s.r.fail("format", "this must be %q, not %q", Format, got)
 		return nil
@@ -130,9 +147,9 @@ func (s *sceneReader) scene(root *node) *desk.Desk {
 	return d
 }
 
-func (s *sceneReader) settings(n *node) desk.Settings {
+func (s *sceneReader) settings(n node) desk.Settings {
 	var set desk.Settings
-	if n.value == nil {
+	if n.missing() {
 		return set
 	}
 	set.Separate = s.oneOf(n.at("mode"), "spanning", "separate") == "separate"
@@ -145,7 +162,7 @@ func (s *sceneReader) settings(n *node) desk.Settings {
 
 // oneOf faults a text that is none of the words; the first one stands for a
 // missing text.
-func (s *sceneReader) oneOf(n *node, words ...string) string {
+func (s *sceneReader) oneOf(n node, words ...string) string {
 	got := n.text(words[0])
 	if !slices.Contains(words, got) {
 		s.r.fail(n.path(), "this must be one of %q, not %q", words, got)
@@ -153,9 +170,9 @@ func (s *sceneReader) oneOf(n *node, words ...string) string {
 	return got
 }
 
-func (s *sceneReader) letter(n *node) byte {
+func (s *sceneReader) letter(n node) byte {
 	t := n.text("")
-	if n.value == nil {
+	if n.missing() {
 		return 0
 	}
 	if len(t) != 1 || t[0] < 'A' || t[0] > 'Z' {
@@ -165,19 +182,21 @@ func (s *sceneReader) letter(n *node) byte {
 	return t[0]
 }
 
-func (s *sceneReader) rect(n *node) geom.Rect {
-	if n.value == nil {
+func (s *sceneReader) rect(n node) geom.Rect {
+	if n.missing() {
 		return geom.Rect{}
 	}
-	v := n.list()
-	if len(v) != 4 {
+	var r geom.Rect
+	if !n.some(-maxPlace, maxPlace, &r.X, &r.Y, &r.W, &r.H) {
 		s.r.fail(n.path(), "a rectangle is [x, y, width, height]")
-		return geom.Rect{}
 	}
-	return geom.R(v[0].int(0, -maxPlace, maxPlace), v[1].int(0, -maxPlace, maxPlace), v[2].int(0, 0, maxPlace), v[3].int(0, 0, maxPlace))
+	if r.W < 0 || r.H < 0 {
+		s.r.fail(n.path(), "the sides of a rectangle must be whole numbers from 0 to %d", maxPlace)
+	}
+	return r
 }
 
-func (s *sceneReader) monitors(n *node) []desk.Monitor {
+func (s *sceneReader) monitors(n node) []desk.Monitor {
 	s.letters = map[byte]bool{}
 	var ms []desk.Monitor
 	for _, n := range n.list() {
@@ -215,7 +234,7 @@ func (s *sceneReader) monitors(n *node) []desk.Monitor {
 	return ms
 }
 
-func (s *sceneReader) windowList(n *node) {
+func (s *sceneReader) windowList(n node) {
 	s.windows = map[int]*windowRead{}
 	for _, n := range n.list() {
 		w := s.window(n)
@@ -234,7 +253,7 @@ func (s *sceneReader) windowList(n *node) {
 	}
 }
 
-func (s *sceneReader) window(n *node) *windowRead {
+func (s *sceneReader) window(n node) *windowRead {
 	w := &windowRead{node: n}
 	if !n.has("id") {
 		s.r.fail(n.path(), "a window needs an id")
@@ -255,15 +274,15 @@ func (s *sceneReader) window(n *node) *windowRead {
 	w.Loose = s.rect(n.at("loose"))
 	w.placed = n.has("rect")
 	w.Bar = n.at("bar").int(0, 0, maxPlace)
-	if min := n.at("min"); min.value != nil {
-		if v := min.list(); len(v) == 2 {
-			w.MinW, w.MinH = v[0].int(0, 0, maxPlace), v[1].int(0, 0, maxPlace)
-		} else {
+	if min := n.at("min"); !min.missing() {
+		if !min.some(0, maxPlace, &w.MinW, &w.MinH) {
 			s.r.fail(min.path(), "a size is [width, height]")
 		}
 	}
 	w.Fixed = n.at("fixed").bool(false)
-	w.Sizes = s.sizes(n.at("sizes"))
+	if z := n.at("sizes"); !z.missing() {
+		w.Sizes = s.sizes(z)
+	}
 	s.seat(n.at("seat"), w)
 	w.Monitor, w.Away = s.letter(n.at("monitor")), s.absences(n.at("away"))
 	w.Floating = n.at("floating").bool(false)
@@ -289,19 +308,19 @@ func (s *sceneReader) window(n *node) *windowRead {
 
 // seat reads where a window was tiled before it was minimised or floated. Its
 // workspace is a number until the ids are known.
-func (s *sceneReader) seat(n *node, w *windowRead) {
-	if n.value == nil {
+func (s *sceneReader) seat(n node, w *windowRead) {
+	if n.missing() {
 		return
 	}
 	w.Seat = &desk.Seat{Workspace: n.at("workspace").int(1, 1, desk.MaxWorkspaces), Monitor: s.letter(n.at("monitor")), Seat: s.place(n)}
 }
 
 // place reads a place among tiles, and those of the groups around it.
-func (s *sceneReader) place(n *node) layout.Seat {
+func (s *sceneReader) place(n node) layout.Seat {
 	p := layout.Seat{Beside: n.at("beside").ints(1, maxID), Split: s.split(n.at("split")), After: n.at("after").bool(false)}
 	p.Share = n.at("share").int(1, 1, maxShare)
 	p.Pair, p.Other = n.at("pair").bool(false), n.at("other").int(1, 1, maxShare)
-	if outer := n.at("outer"); outer.value != nil {
+	if outer := n.at("outer"); !outer.missing() {
 		o := s.place(outer)
 		p.Outer = &o
 	}
@@ -310,7 +329,7 @@ func (s *sceneReader) place(n *node) layout.Seat {
 }
 
 // split reads how a group lays out its members.
-func (s *sceneReader) split(n *node) layout.Split {
+func (s *sceneReader) split(n node) layout.Split {
 	word := s.oneOf(n, "across", "down", "pile", "tabs")
 	for _, split := range []layout.Split{layout.Down, layout.Pile, layout.Tabs} {
 		if split.String() == word {
@@ -321,21 +340,16 @@ func (s *sceneReader) split(n *node) layout.Split {
 }
 
 // sizes reads what a window says of its sizes.
-func (s *sceneReader) sizes(n *node) desk.Sizes {
+func (s *sceneReader) sizes(n node) desk.Sizes {
 	var z desk.Sizes
-	if n.value == nil {
-		return z
-	}
 	for _, p := range []struct {
 		key  string
 		a, b *int
 	}{
 		{"max", &z.MaxW, &z.MaxH}, {"base", &z.BaseW, &z.BaseH}, {"step", &z.IncW, &z.IncH}, {"least", &z.Least[0], &z.Least[1]}, {"most", &z.Most[0], &z.Most[1]},
 	} {
-		if v := n.at(p.key); v.value != nil {
-			if l := v.list(); len(l) == 2 {
-				*p.a, *p.b = l[0].int(0, 0, maxPlace), l[1].int(0, 0, maxPlace)
-			} else {
+		if v := n.at(p.key); !v.missing() {
+			if !v.some(0, maxPlace, p.a, p.b) {
 				s.r.fail(v.path(), "these must be two numbers")
 			}
 		}
@@ -347,8 +361,8 @@ func (s *sceneReader) sizes(n *node) desk.Sizes {
 
 // absences reads the monitors a window was taken from; a letter alone is the
 // only one.
-func (s *sceneReader) absences(n *node) []desk.Absence {
-	if _, ok := n.value.(string); ok {
+func (s *sceneReader) absences(n node) []desk.Absence {
+	if n.value.Type == gjson.String {
 		return []desk.Absence{{Letter: s.letter(n)}}
 	}
 	var as []desk.Absence
@@ -360,7 +374,7 @@ func (s *sceneReader) absences(n *node) []desk.Absence {
 }
 
 // shownBy reads which workspace each monitor shows, as indexes.
-func (s *sceneReader) shownBy(n *node, count int) map[byte]int {
+func (s *sceneReader) shownBy(n node, count int) map[byte]int {
 	shown, first := map[byte]int{}, 0
 	for _, key := range n.keys() {
 		v := n.at(key)
@@ -386,7 +400,7 @@ type sheetRead struct {
 }
 
 // workspace reads a workspace without its sheets, after those of some ids and names.
-func (s *sceneReader) workspace(n *node, ids []int, names map[string]bool) desk.Workspace {
+func (s *sceneReader) workspace(n node, ids []int, names map[string]bool) desk.Workspace {
 	ws := desk.Workspace{
 		ID:   n.at("id").int(0, 1, maxID),
 		Name: desk.CleanName(n.at("name").text("")),
@@ -405,7 +419,7 @@ func (s *sceneReader) workspace(n *node, ids []int, names map[string]bool) desk.
 	return ws
 }
 
-func (s *sceneReader) workspaces(list []*node) []int {
+func (s *sceneReader) workspaces(list []node) []int {
 	var ids []int
 	var sheets, away []sheetRead
 	names := map[string]bool{}
@@ -450,7 +464,7 @@ func (s *sceneReader) workspaces(list []*node) []int {
 		s.b.Away(sh.index, sh.letter, sh.Sheet)
 	}
 	for _, id := range s.order {
-		if w := s.windows[id]; w.listed == "" && !w.Minimised {
+		if w := s.windows[id]; w.listed.none() && !w.Minimised {
 			s.b.Float(id)
 		}
 	}
@@ -463,11 +477,11 @@ func (s *sceneReader) addWindows(ids []int) {
 	for _, id := range s.order {
 		w := s.windows[id]
 		switch {
-		case w.listed == "" && w.Workspace == 0:
+		case w.listed.none() && w.Workspace == 0:
 			s.r.fail(w.node.path(), "window %d is on no sheet and names no workspace", id)
 			return
-		case w.listed != "" && w.Minimised:
-			s.r.fail(w.listed, "window %d is minimised: no sheet lists it", id)
+		case !w.listed.none() && w.Minimised:
+			s.r.fail(w.listed.String(), "window %d is minimised: no sheet lists it", id)
 			return
 		case w.Workspace > len(ids):
 			s.r.fail(join(w.node.path(), "workspace"), "there is no workspace %d", w.Workspace)
@@ -476,7 +490,7 @@ func (s *sceneReader) addWindows(ids []int) {
 			s.r.fail(join(w.node.path(), "monitor"), "monitor %c is not connected", w.Monitor)
 			return
 		case w.tiled && w.MustFloat():
-			s.r.fail(w.listed, "window %d is tiled, and such windows float", id)
+			s.r.fail(w.listed.String(), "window %d is tiled, and such windows float", id)
 			return
 		}
 		w.Workspace = ids[w.Workspace-1]
@@ -486,7 +500,7 @@ func (s *sceneReader) addWindows(ids []int) {
 		} else if w.Seat != nil {
 			w.Seat.Workspace = ids[w.Seat.Workspace-1]
 		}
-		if w.listed == "" && !w.Minimised {
+		if w.listed.none() && !w.Minimised {
 			w.Floating = !w.MustFloat()
 			w.Monitor = 0 // by its place
 		}
@@ -503,7 +517,7 @@ func (s *sceneReader) addWindows(ids []int) {
 
 // sheet reads a sheet of the workspace at index i. Away sheets only remember
 // and claim no window.
-func (s *sceneReader) sheet(n *node, i int, letter byte, away bool) desk.Sheet {
+func (s *sceneReader) sheet(n node, i int, letter byte, away bool) desk.Sheet {
 	k, ok := layout.ParseKind(n.at("layout").text("tree"))
 	if !ok {
 		s.r.fail(join(n.path(), "layout"), "there is no such layout; there are %q", layout.Names())
@@ -520,24 +534,24 @@ func (s *sceneReader) sheet(n *node, i int, letter byte, away bool) desk.Sheet {
 	default:
 		s.r.fail(join(n.path(), "next"), "the next window splits across or down")
 	}
-	claim := func(list *node, ids []int, tiled bool) {
+	claim := func(list node, ids []int, tiled bool) {
 		for j, id := range ids {
-			s.claim(fmt.Sprintf("%s[%d]", list.path(), j), id, i, letter, tiled, away)
+			s.claim(listing{list, j}, id, i, letter, tiled, away)
 		}
 	}
 	windows, floating := n.at("windows"), n.at("floating")
 	ids := windows.ints(1, maxID)
 	claim(windows, ids, true)
 	sh.Tiles = desk.TilesOf(k, ids, sh.Share, sh.Leads)
-	if tree := n.at("tree"); tree.value != nil {
-		if windows.value != nil || k != layout.Tree && k != layout.Free {
+	if tree := n.at("tree"); !tree.missing() {
+		if !windows.missing() || k != layout.Tree && k != layout.Free {
 			s.r.fail(tree.path(), "a tree stands with the layouts tree and free, and without windows")
 		}
 		sh.Tiles = s.tree(tree)
 		claim(tree, sh.Tiles.Windows(), true)
 	}
 	sh.Floating = floating.ints(1, maxID)
-	if stack := n.at("stack"); stack.value != nil {
+	if stack := n.at("stack"); !stack.missing() {
 		sh.Floating = s.stack(stack, slices.Concat(sh.Tiles.Windows(), sh.Floating), k)
 		claim(floating, floating.ints(1, maxID), false)
 	} else {
@@ -547,7 +561,7 @@ func (s *sceneReader) sheet(n *node, i int, letter byte, away bool) desk.Sheet {
 		}
 	}
 	sh.Kept, sh.Before = s.memory(n.at("kept")), s.memory(n.at("before"))
-	if full := n.at("fullscreen"); full.value != nil && !away {
+	if full := n.at("fullscreen"); !full.missing() && !away {
 		s.fullscreen(full, &sh, i, letter)
 	}
 	n.done()
@@ -556,8 +570,8 @@ func (s *sceneReader) sheet(n *node, i int, letter byte, away bool) desk.Sheet {
 
 // memory reads a tree that a sheet remembers. Its windows are there, and may be
 // anywhere.
-func (s *sceneReader) memory(n *node) *layout.Node {
-	if n.value == nil {
+func (s *sceneReader) memory(n node) *layout.Node {
+	if n.missing() {
 		return nil
 	}
 	tree := s.tree(n)
@@ -576,7 +590,7 @@ func (s *sceneReader) memory(n *node) *layout.Node {
 }
 
 // stack reads the stacking order of a free sheet: all its windows, once each.
-func (s *sceneReader) stack(n *node, all []int, k layout.Kind) []int {
+func (s *sceneReader) stack(n node, all []int, k layout.Kind) []int {
 	order := n.ints(1, maxID)
 	a, b := slices.Sorted(slices.Values(all)), slices.Sorted(slices.Values(order))
 	if k != layout.Free || !slices.Equal(a, b) {
@@ -587,36 +601,36 @@ func (s *sceneReader) stack(n *node, all []int, k layout.Kind) []int {
 
 // claim puts a window on a sheet's list, and faults one that is on another or
 // not there.
-func (s *sceneReader) claim(path string, id, i int, letter byte, tiled, away bool) {
+func (s *sceneReader) claim(at listing, id, i int, letter byte, tiled, away bool) {
 	if away || s.r.err != nil {
 		return
 	}
 	w := s.windows[id]
 	switch {
 	case w == nil:
-		s.r.fail(path, "there is no window %d", id)
+		s.r.fail(at.String(), "there is no window %d", id)
 		return
-	case w.listed != "":
-		s.r.fail(path, "window %d is on another list already, %s", id, w.listed)
+	case !w.listed.none():
+		s.r.fail(at.String(), "window %d is on another list already, %s", id, w.listed)
 		return
 	case w.Workspace != 0 && w.Workspace != i+1:
-		s.r.fail(path, "window %d says it is on workspace %d", id, w.Workspace)
+		s.r.fail(at.String(), "window %d says it is on workspace %d", id, w.Workspace)
 		return
 	}
-	w.listed, w.tiled = path, tiled
+	w.listed, w.tiled = at, tiled
 	w.Workspace, w.Monitor = i+1, letter
 	w.Floating = !tiled && !w.MustFloat()
 }
 
-func (s *sceneReader) fullscreen(n *node, sh *desk.Sheet, i int, letter byte) {
+func (s *sceneReader) fullscreen(n node, sh *desk.Sheet, i int, letter byte) {
 	id := n.int(0, 1, maxID)
 	w := s.windows[id]
 	if w == nil {
 		s.r.fail(n.path(), "there is no window %d", id)
 		return
 	}
-	if w.listed == "" {
-		s.claim(n.path(), id, i, letter, false, false)
+	if w.listed.none() {
+		s.claim(listing{n, -1}, id, i, letter, false, false)
 		sh.Floating = append(sh.Floating, id)
 	}
 	if w.Monitor != letter || w.Workspace != i+1 {
@@ -626,7 +640,7 @@ func (s *sceneReader) fullscreen(n *node, sh *desk.Sheet, i int, letter byte) {
 }
 
 // tree reads a tree of tiles.
-func (s *sceneReader) tree(n *node) *layout.Node {
+func (s *sceneReader) tree(n node) *layout.Node {
 	share := n.at("share").int(1, 1, maxShare)
 	if n.has("window") {
 		leaf := layout.NewLeaf(n.at("window").int(0, 1, maxID))
@@ -638,16 +652,14 @@ func (s *sceneReader) tree(n *node) *layout.Node {
 		if !n.has(split.String()) {
 			continue
 		}
-		g := &layout.Node{Split: split, Share: share}
-		for _, c := range n.at(split.String()).list() {
-			g.Kids = append(g.Kids, s.tree(c))
-		}
+		var members []*layout.Node
+		n.at(split.String()).each(func(c node) { members = append(members, s.tree(c)) })
 		n.done()
-		if len(g.Kids) == 0 {
+		if len(members) == 0 {
 			s.r.fail(n.path(), "a group needs members")
 			return layout.NewLeaf(1)
 		}
-		return layout.Remove(g, func(int) bool { return false }) // a group of one is its member
+		return layout.GroupOf(split, share, members)
 	}
 	s.r.fail(n.path(), "this must be a window, or across, down, pile or tabs")
 	return layout.NewLeaf(1)
