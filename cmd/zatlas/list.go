@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bufio"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -90,7 +91,8 @@ func printList(out io.Writer, d *desk.Desk, ws []*desk.Window, asJSON bool) erro
 		enc.SetIndent("", " ")
 		return enc.Encode(rows)
 	}
-	tw := tabwriter.NewWriter(out, 0, 0, 2, ' ', 0)
+	buffered := bufio.NewWriter(out) // a table is written in many pieces
+	tw := tabwriter.NewWriter(buffered, 0, 0, 2, ' ', 0)
 	for _, r := range rows {
 		states := r.States
 		if r.Stray != "" {
@@ -98,5 +100,8 @@ func printList(out io.Writer, d *desk.Desk, ws []*desk.Window, asJSON bool) erro
 		}
 		fmt.Fprintf(tw, "#%d\t%s\t%s\t%s\t%s\n", r.ID, r.Ref, r.App, r.Title, strings.Join(states, ", "))
 	}
-	return tw.Flush()
+	if err := tw.Flush(); err != nil {
+		return err
+	}
+	return buffered.Flush()
 }
