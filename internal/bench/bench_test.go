@@ -16,6 +16,7 @@ import (
 	"time"
 
 	tea "charm.land/bubbletea/v2"
+	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
@@ -678,6 +679,82 @@ func BenchmarkRestart(b *testing.B) {
 		floors = append(floors, restart("/proc/none"))
 	}
 	report(b, median(measures), median(floors))
+}
+
+// BenchmarkAdopt: from nothing to a keeper that has taken up the 200 windows of a
+// display and shown them, in this process; the floor is a bare client that connects and
+// reads the same of them, all at once.
+func BenchmarkAdopt(b *testing.B) {
+	s := testkit.NewServer(b)
+	x := s.NewX(b)
+	for i := range 200 {
+		x.Map(x.Window(fmt.Sprint("window ", i), 10*i, 0, 300, 200))
+	}
+	var measures, floors []time.Duration
+	for range 12 {
+		start := time.Now()
+		if n := readAll(b, s); n < 200 {
+			b.Fatalf("%d windows", n)
+		}
+		floors = append(floors, time.Since(start))
+		start = time.Now()
+		host, d, err := x11.Open(x11.Options{Display: s.Display})
+		if err != nil {
+			b.Fatal(err)
+		}
+		ctx, cancel := context.WithCancel(context.Background())
+		k := keeper.New(d, host, keeper.Options{})
+		ended := make(chan struct{})
+		go func() { defer close(ended); k.Run(ctx) }()
+		if o, err := k.Try(ctx, parse(b, "go 1")); err != nil || len(o.Desk.Windows) != 200 {
+			b.Fatal("the windows are not there: ", err)
+		}
+		measures = append(measures, time.Since(start))
+		cancel()
+		<-ended
+	}
+	report(b, median(measures), median(floors))
+}
+
+// readAll connects to a display and reads what is there of every window: attributes,
+// place, and every property that it has.
+func readAll(b *testing.B, s *testkit.Server) (windows int) {
+	conn, err := xgb.NewConnDisplay(s.Display)
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer conn.Close()
+	tree, err := xproto.QueryTree(conn, xproto.Setup(conn).DefaultScreen(conn).Root).Reply()
+	if err != nil {
+		b.Fatal(err)
+	}
+	type one struct {
+		attrs xproto.GetWindowAttributesCookie
+		geo   xproto.GetGeometryCookie
+		list  xproto.ListPropertiesCookie
+		props []xproto.GetPropertyCookie
+	}
+	all := make([]one, len(tree.Children))
+	for i, win := range tree.Children {
+		all[i] = one{attrs: xproto.GetWindowAttributes(conn, win), geo: xproto.GetGeometry(conn, xproto.Drawable(win)), list: xproto.ListProperties(conn, win)}
+	}
+	for i, win := range tree.Children {
+		all[i].attrs.Reply()
+		all[i].geo.Reply()
+		there, err := all[i].list.Reply()
+		if err != nil {
+			continue
+		}
+		for _, a := range there.Atoms {
+			all[i].props = append(all[i].props, xproto.GetProperty(conn, false, win, a, xproto.GetPropertyTypeAny, 0, 1024))
+		}
+	}
+	for _, o := range all {
+		for _, p := range o.props {
+			p.Reply()
+		}
+	}
+	return len(all)
 }
 
 // BenchmarkStrays: finding out for every window whether it is lost, per window;

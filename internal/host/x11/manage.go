@@ -30,26 +30,7 @@ func (h *Host) adopt() (*desk.Desk, error) {
 	if err != nil {
 		return nil, err
 	}
-	var found []*client
-	var read []facts
-	for _, win := range tree.Children {
-		attr, err := xproto.GetWindowAttributes(h.conn, win).Reply()
-		if err != nil || attr.OverrideRedirect || attr.Class == xproto.WindowClassInputOnly {
-			continue
-		}
-		c := &client{win: win}
-		h.listen(win, clientEvents)
-		f, ok := h.readFacts(c)
-		if !ok || attr.MapState == xproto.MapStateUnmapped && len(f.mark) == 0 {
-			h.listen(win, 0)
-			continue // withdrawn: not to be managed
-		}
-		if h.aside(win, f) {
-			continue
-		}
-		c.mapped = attr.MapState != xproto.MapStateUnmapped
-		found, read = append(found, c), append(read, f)
-	}
+	found, read := h.meetAll(tree.Children)
 	d := h.remembered()
 	var kept *desk.Desk // of which windows may open yet
 	switch {
@@ -70,6 +51,39 @@ func (h *Host) adopt() (*desk.Desk, error) {
 	found, read = h.without(d, found, read)
 	seen := h.recognise(d, found, read)
 	return h.takeUp(d, kept, found, read).Hidden(seen), nil
+}
+
+// meetAll reads the windows that are to be managed, of those there are, all at once.
+func (h *Host) meetAll(windows []xproto.Window) (found []*client, read []facts) {
+	asked := make([]xproto.GetWindowAttributesCookie, len(windows))
+	for i, win := range windows {
+		asked[i] = xproto.GetWindowAttributes(h.conn, win)
+	}
+	var meetings []*meeting
+	for i, win := range windows {
+		attr, err := asked[i].Reply()
+		if err != nil || attr.OverrideRedirect || attr.Class == xproto.WindowClassInputOnly {
+			continue
+		}
+		h.listen(win, clientEvents)
+		m := h.greet(win, false)
+		m.attr = attr
+		meetings = append(meetings, m)
+	}
+	for _, m := range meetings {
+		m.inquire()
+	}
+	for _, m := range meetings {
+		f, attr, ok := m.listen()
+		if !ok || attr.MapState == xproto.MapStateUnmapped && len(f.mark) == 0 {
+			h.listen(m.win, 0)
+			continue // withdrawn: not to be managed
+		}
+		if !h.aside(m.win, f) {
+			found, read = append(found, &client{win: m.win, mapped: attr.MapState != xproto.MapStateUnmapped}), append(read, f)
+		}
+	}
+	return found, read
 }
 
 // without leaves out the windows found that a rule has left alone.

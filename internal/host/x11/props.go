@@ -210,35 +210,70 @@ func (h *Host) readFacts(c *client) (facts, bool) {
 }
 
 // meet reads what a window says of itself, and with attributes those the server
-// has of it. It asks in two goes: what there is, and then for no more than that,
-// since every question costs time while the window waits to be seen.
+// has of it.
 func (h *Host) meet(c *client, attributes bool) (f facts, attr *xproto.GetWindowAttributesReply, ok bool) {
-	geo := xproto.GetGeometry(h.conn, xproto.Drawable(c.win))
-	list := xproto.ListProperties(h.conn, c.win)
-	var attrs xproto.GetWindowAttributesCookie
-	var owner res.QueryClientIdsCookie
+	m := h.greet(c.win, attributes)
+	m.inquire()
+	return m.listen()
+}
+
+// meeting is the reading of a window, in two goes: what there is, and then no more than
+// that, since every question costs time. Many can be under way at once, so that one wait
+// does for all of them.
+type meeting struct {
+	h     *Host
+	win   xproto.Window
+	geo   xproto.GetGeometryCookie
+	list  xproto.ListPropertiesCookie
+	attrs *xproto.GetWindowAttributesCookie // nil where they are not asked for
+	owner *res.QueryClientIdsCookie         // as well
+
+	attr  *xproto.GetWindowAttributesReply
+	facts facts
+	there bool
+	read  func() // takes in the properties that were asked for
+}
+
+// greet asks what there is.
+func (h *Host) greet(win xproto.Window, attributes bool) *meeting {
+	m := &meeting{h: h, win: win, geo: xproto.GetGeometry(h.conn, xproto.Drawable(win)), list: xproto.ListProperties(h.conn, win)}
 	if attributes {
-		attrs = xproto.GetWindowAttributes(h.conn, c.win)
+		attrs := xproto.GetWindowAttributes(h.conn, win)
+		m.attrs = &attrs
 		if h.knowsPIDs {
-			owner = askPID(h.conn, c.win)
+			owner := askPID(h.conn, win)
+			m.owner = &owner
 		}
 	}
-	f = facts{userTime: -1, desktop: -1}
-	g, err := geo.Reply()
-	there, err2 := list.Reply()
-	if attributes {
-		attr, _ = attrs.Reply()
-		if h.knowsPIDs {
-			f.pid = pidFrom(owner)
-		}
+	return m
+}
+
+// inquire waits for that, and asks for the properties that matter.
+func (m *meeting) inquire() {
+	m.facts = facts{userTime: -1, desktop: -1}
+	g, err := m.geo.Reply()
+	properties, err2 := m.list.Reply()
+	if m.attrs != nil {
+		m.attr, _ = m.attrs.Reply()
 	}
-	if err != nil || err2 != nil {
-		return f, attr, false
+	if m.owner != nil {
+		m.facts.pid = pidFrom(*m.owner)
 	}
-	f.border, f.depth = int(g.BorderWidth), g.Depth
-	f.rect = geom.R(int(g.X), int(g.Y), int(g.Width)+2*f.border, int(g.Height)+2*f.border)
-	h.readProperties(c.win, there.Atoms, &f)
-	return f, attr, true
+	if m.there = err == nil && err2 == nil; !m.there {
+		return
+	}
+	border := int(g.BorderWidth)
+	m.facts.border, m.facts.depth = border, g.Depth
+	m.facts.rect = geom.R(int(g.X), int(g.Y), int(g.Width)+2*border, int(g.Height)+2*border)
+	m.read = m.h.askProperties(m.win, properties.Atoms, &m.facts)
+}
+
+// listen waits for these; ok is false where the window is gone.
+func (m *meeting) listen() (f facts, attr *xproto.GetWindowAttributesReply, ok bool) {
+	if m.there {
+		m.read()
+	}
+	return m.facts, m.attr, m.there
 }
 
 // reader is how one property of a window is read into its facts.
@@ -248,8 +283,9 @@ type reader struct {
 	read     func(ck xproto.GetPropertyCookie)
 }
 
-// readProperties reads those of the properties there are that matter, in one go.
-func (h *Host) readProperties(win xproto.Window, there []xproto.Atom, f *facts) {
+// askProperties asks for those of the properties there are that matter; read waits for
+// them, and takes them into the facts.
+func (h *Host) askProperties(win xproto.Window, there []xproto.Atom, f *facts) (read func()) {
 	oldTitle := ""
 	readers := []reader{
 		{h.atoms[aNetName], textUnits, func(ck xproto.GetPropertyCookie) { f.title = h.text(ck) }},
@@ -313,11 +349,13 @@ func (h *Host) readProperties(win xproto.Window, there []xproto.Atom, f *facts) 
 	for i, r := range readers {
 		cookies[i] = h.ask(win, r.property, r.units)
 	}
-	for i, r := range readers {
-		r.read(cookies[i])
-	}
-	if f.title == "" {
-		f.title = oldTitle
+	return func() {
+		for i, r := range readers {
+			r.read(cookies[i])
+		}
+		if f.title == "" {
+			f.title = oldTitle
+		}
 	}
 }
 
