@@ -75,9 +75,14 @@ func runDemo(ctx context.Context, sceneFile, theme, from string) error {
 	}
 	k := keeper.New(d, host, keeper.Options{
 		SavePin: savePin(own.settings()), Launch: host,
-		Reload: func() (desk.Settings, error) {
-			set, err := settings.Load(own.settings())
-			return set.ForDesk(), err
+		Reload: func() (desk.Settings, string, error) {
+			now, err := settings.Load(own.settings())
+			if err != nil {
+				return desk.Settings{}, "", err
+			}
+			changed := now.Changes(set)
+			set = now
+			return set.ForDesk(), changed, nil
 		},
 	})
 	go k.Run(ctx) // a simulated host has no way to fail

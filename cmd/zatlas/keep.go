@@ -133,14 +133,16 @@ func keep(ctx context.Context, opt x11.Options) error {
 	}
 	launcher.Began = host.StartupBegan
 	keeping := keeper.Options{Log: opt.Log, SavePin: savePin(path), Launch: launcher, Real: true, Amiss: strings.TrimSpace(amiss + " " + d.Undo())}
-	keeping.Reload = func() (desk.Settings, error) {
+	keeping.Reload = func() (desk.Settings, string, error) {
 		s, err := settings.Load(path)
 		if err != nil {
-			return desk.Settings{}, err
+			return desk.Settings{}, "", err
 		}
+		changed := s.Changes(set)
+		set = s
 		take(s)
 		host.Configure(opt)
-		return s.ForDesk(), nil
+		return s.ForDesk(), changed, nil
 	}
 	if state != nil {
 		keeping.Chosen, keeping.Logbook = remembered(state, display, opt.Log)

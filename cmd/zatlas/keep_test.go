@@ -599,6 +599,7 @@ func TestClientsDieWithTheKeeper(t *testing.T) {
 		return strings.Join(lines, "\n")
 	}
 	before := list()
+	waitWritten(t, s)
 	for _, cmd := range died {
 		cmd.Process.Signal(syscall.SIGKILL)
 	}

@@ -355,6 +355,9 @@ func (e *edit) dragEdges(w *Window, f Dragged) string {
 	if !f.Done {
 		return ""
 	}
+	if p := e.past; words == "" && p != nil && p.command.Verb == "drag" && p.command.Hand == f.Hand {
+		return e.SizeWords([]int{f.ID}) // of all its steps
+	}
 	return words
 }
 

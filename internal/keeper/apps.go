@@ -197,5 +197,6 @@ func (k *Keeper) pin(d *desk.Desk, p desk.Pin) (*desk.Desk, error) {
 	if err := k.opt.SavePin(p); err != nil {
 		return d, err
 	}
-	return k.reload(d)
+	next, _, err := k.reload(d)
+	return next, err
 }

@@ -213,9 +213,10 @@ type Options struct {
 	Log *slog.Logger
 	// Now is the clock; nil for that of the system.
 	Now func() time.Time
-	// Reload reads the settings again and gives those of the desk. It is called on
+	// Reload reads the settings again, gives those of the desk and says what has
+	// changed of all, in a sentence; empty for nothing. It is called on
 	// the keeper's goroutine; nil where there are none.
-	Reload func() (desk.Settings, error)
+	Reload func() (s desk.Settings, changed string, err error)
 	// SavePin keeps a pin in the settings; nil where there are none.
 	SavePin func(desk.Pin) error
 	// Keep is told of every update, on the keeper's goroutine, before anybody
@@ -380,7 +381,7 @@ func (k *Keeper) events() {
 			for _, w := range words {
 				k.log.Info(w)
 			}
-			k.publish(next, strings.Join(words, " "), Display)
+			k.publish(next, strings.Join(words, " "), sourceOf(facts))
 		case e.Screen != "":
 			k.screen, k.asked = e.Screen, e.Asked
 			k.publish(k.update.Desk, "", Display)
@@ -388,6 +389,14 @@ func (k *Keeper) events() {
 			k.do(*e.Command, e.Source)
 		}
 	}
+}
+
+// sourceOf is whose doing facts are: the pointer's where one is a window held by it.
+func sourceOf(facts []desk.Fact) Source {
+	if slices.ContainsFunc(facts, func(f desk.Fact) bool { _, drags := f.(desk.Dragged); return drags }) {
+		return Pointer
+	}
+	return Display
 }
 
 // with is the desk after facts. One that fails inside, by a mistake of ours, is
@@ -434,9 +443,10 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 	}
 	k.joined, k.hand = c.Hand != 0 && c.Hand == k.hand, c.Hand
 	defer func() { k.joined = false }()
-	if next, o.Err = k.before(next, result); o.Err != nil {
+	if next, o.Err = k.before(next, &result); o.Err != nil {
 		return o
 	}
+	o.Result = result.Report
 	k.chose(c)
 	k.host.Show(next)
 	k.takeUp(next, result.Words, c.Verb, source)
@@ -454,14 +464,18 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 
 // before is what a command does beyond the desk before that is shown: it may fail,
 // and then nothing has changed.
-func (k *Keeper) before(next *desk.Desk, r desk.Result) (*desk.Desk, error) {
+func (k *Keeper) before(next *desk.Desk, r *desk.Result) (*desk.Desk, error) {
 	switch {
 	case r.Start != nil:
 		return k.start(next, *r.Start)
 	case r.Pin != nil:
 		return k.pin(next, *r.Pin)
 	case r.Effect == desk.ReloadSettings:
-		return k.reload(next)
+		next, changed, err := k.reload(next)
+		if changed != "" {
+			r.Words = changed
+		}
+		return next, err
 	}
 	return next, nil
 }
@@ -484,18 +498,19 @@ func (k *Keeper) apply(c desk.Command) (meant desk.Command, next *desk.Desk, r d
 	return meant, next, r, err
 }
 
-// reload takes up changed settings. Faulty ones leave the old in force.
-func (k *Keeper) reload(d *desk.Desk) (*desk.Desk, error) {
+// reload takes up changed settings, and says what changed. Faulty ones leave the old in
+// force.
+func (k *Keeper) reload(d *desk.Desk) (next *desk.Desk, changed string, err error) {
 	if k.opt.Reload == nil {
-		return d, &Failure{NotHere, "there are no settings to read here"}
+		return d, "", &Failure{NotHere, "there are no settings to read here"}
 	}
-	s, err := k.opt.Reload()
+	s, changed, err := k.opt.Reload()
 	if err != nil {
-		return d, err
+		return d, "", err
 	}
 	k.reloads++
-	next, _ := d.With(desk.Settle{Settings: s})
-	return next, nil
+	next, _ = d.With(desk.Settle{Settings: s})
+	return next, changed, nil
 }
 
 // now is the present desk, which knows what time it is.

@@ -283,3 +283,50 @@ func (s Settings) ForDesk() desk.Settings {
 	}
 	return d
 }
+
+// maxChanges is how many changes Changes names.
+const maxChanges = 3
+
+// Changes say in a sentence what is otherwise in the settings than in earlier ones, and
+// how it was; empty for nothing.
+func (s Settings) Changes(was Settings) string {
+	var said []string
+	for _, c := range Choices() {
+		if now, old := s.values[c.Name()], was.values[c.Name()]; now != old {
+			said = append(said, fmt.Sprintf("%s is %s now, it was %s", c.Name(), quoted(now), quoted(old)))
+		}
+	}
+	for _, list := range []struct {
+		now, was map[string]string
+		what     string
+	}{{s.Chords, was.Chords, "%s stands for %s"}, {s.Grids, was.Grids, "the grid of %s is %s"}, {s.Pins, was.Pins, "%s jumps to %s"}} {
+		keys := slices.Concat(slices.Collect(maps.Keys(list.now)), slices.Collect(maps.Keys(list.was)))
+		slices.Sort(keys)
+		for _, key := range slices.Compact(keys) {
+			if now, old := list.now[key], list.was[key]; now != old {
+				said = append(said, fmt.Sprintf(list.what+" now, it was %s", key, quoted(now), quoted(old)))
+			}
+		}
+	}
+	if now, old := len(s.Rules), len(was.Rules); now != old {
+		said = append(said, fmt.Sprintf("%s now, before %s", desk.Counted(now, "rule"), desk.Counted(old, "rule")))
+	} else if !slices.Equal(s.Rules, was.Rules) {
+		said = append(said, "the rules are others now")
+	}
+	if more := len(said) - maxChanges; more > 0 {
+		said = append(said[:maxChanges], fmt.Sprintf("and %d more", more))
+	}
+	if len(said) == 0 {
+		return ""
+	}
+	words := strings.Join(said, "; ") + "."
+	return desk.CleanText(strings.ToUpper(words[:1])+words[1:], desk.MaxWords)
+}
+
+// quoted is a value as a sentence names it.
+func quoted(value string) string {
+	if value == "" {
+		return "nothing"
+	}
+	return value
+}

@@ -127,3 +127,32 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+// What has changed in the settings is said with how it was.
+func TestChanges(t *testing.T) {
+	read := func(text string) Settings {
+		t.Helper()
+		s, err := parse([]byte(text), Default())
+		if err != nil {
+			t.Fatal(err)
+		}
+		return s
+	}
+	for _, c := range []struct{ was, now, want string }{
+		{"", "", ""},
+		{"", "[desk]\ngap = 12", "Desk.gap is 12 now, it was 0."},
+		{"[desk]\ngap = 12", "[desk]\ngap = 0", "Desk.gap is 0 now, it was 12."},
+		{"", "theme = \"day\"\n[desk]\nwrap = true", "Theme is day now, it was night; desk.wrap is true now, it was false."},
+		{"", "[chords]\n\"Super+F11\" = \"float\"", "Super+F11 stands for float now, it was nothing."},
+		{"[pins]\nr = \"app:ledger\"", "", "r jumps to nothing now, it was app:ledger."},
+		{"", "[[rules]]\nmatch = \"app:radio\"\nfloat = true", "1 rule now, before 0 rules."},
+	} {
+		got := read(c.now).Changes(read(c.was))
+		if c.want != "" {
+			c.want = strings.ToUpper(c.want[:1]) + c.want[1:]
+		}
+		if got != c.want {
+			t.Errorf("from %q to %q: %q, want %q", c.was, c.now, got, c.want)
+		}
+	}
+}

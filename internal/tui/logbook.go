@@ -131,11 +131,20 @@ func (l *logbook) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	return nil
 }
 
-// logParts shares the screen between the map and the lines.
-func (m *model) logParts() (chart, list geom.Rect) {
+// wide is how many cells the longest line needs.
+func (l *logbook) wide() (most int) {
+	for _, e := range l.lines {
+		most = max(most, 2+2+width(l.when(e.At))+2+sourceWidth+width(e.Words)+1)
+	}
+	return most
+}
+
+// listParts shares the screen between the map and a list, which has as much of the width
+// as it needs, from two fifths to three.
+func (m *model) listParts(wide int) (chart, list geom.Rect) {
 	h := m.h - 4
 	if m.w >= panelFrom {
-		w := m.w * 2 / 5
+		w := geom.Clamp(wide, m.w*2/5, m.w*3/5)
 		return geom.R(0, 2, m.w-w-1, h), geom.R(m.w-w, 1, w, h+1)
 	}
 	top := h / 2
@@ -145,7 +154,7 @@ func (m *model) logParts() (chart, list geom.Rect) {
 // draw draws the map with what would change pencilled on it, and the lines.
 func (l *logbook) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
-	area, list := m.logParts()
+	area, list := m.listParts(l.wide())
 	ch := m.chartOf(area, m.workspaceAt())
 	p := m.painter(c, ch)
 	m.head(c)
@@ -172,6 +181,10 @@ func (l *logbook) draw(m *model, c *canvas) *tea.Cursor {
 	m.legend(c, m.h-1, l.hints(m))
 	return nil
 }
+
+// sourceWidth is how many cells the name of who did something has, with the space after
+// it.
+const sourceWidth = 14
 
 // when is the time of day of a line, with the day before it where that is not
 // the day of the last line.
@@ -204,5 +217,5 @@ func (l *logbook) drawLine(m *model, c *canvas, r geom.Rect, i int) {
 		c.fill(r, " ", row)
 	}
 	c.spans(r.X, r.Y, r.W, span{mark, row}, span{l.when(e.At) + "  ", quiet},
-		span{fmt.Sprintf("%-14s", e.Source), quiet}, span{e.Words, row})
+		span{fmt.Sprintf("%-*s", sourceWidth, e.Source), quiet}, span{e.Words, row})
 }

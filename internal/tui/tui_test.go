@@ -52,10 +52,10 @@ func benchOf(ctx context.Context, t *testing.T, d *desk.Desk) *bench {
 	t.Helper()
 	host := sim.New()
 	file, set := filepath.Join(t.TempDir(), "settings.toml"), d.Settings
-	k := keeper.New(d, host, keeper.Options{Reload: func() (desk.Settings, error) {
+	k := keeper.New(d, host, keeper.Options{Reload: func() (desk.Settings, string, error) {
 		s, err := settings.Load(file)
 		set.Rules = s.ForDesk().Rules // the rest is the test's
-		return set, err
+		return set, "", err
 	}})
 	go k.Run(ctx)
 	// Room for all that can still come when nobody takes it any more.
