@@ -15,6 +15,7 @@ import (
 
 	"github.com/jezek/xgb/xproto"
 
+	"zatlas/internal/geom"
 	"zatlas/internal/testkit"
 )
 
@@ -257,6 +258,18 @@ func TestChordsWithScreens(t *testing.T) {
 	_, _, w, h := place()
 	x.Press(testkit.Super, 'n')
 	testkit.Until(t, "the atlas window is up", atlasUp)
+	atlas := func() geom.Rect {
+		out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
+		for line := range strings.Lines(out) {
+			if strings.Contains(line, `"Zealous Atlas [`) {
+				x, y, w, h, _, _ := s.Info(strings.Fields(line)[0])
+				return geom.R(x, y, w, h)
+			}
+		}
+		return geom.Rect{}
+	}
+	apart := func() bool { px, py, w, h := place(); return !atlas().Overlaps(geom.R(px, py, w, h)) }
+	testkit.Until(t, "it stands in a corner, off what is moved", func() bool { r := atlas(); return apart() && r.Right() > 1900 && r.Bottom() > 1060 })
 	x.Press(testkit.Right)
 	testkit.Until(t, "the window itself moves", func() bool { px, _, _, _ := place(); return px == 10 })
 	x.Press('3')
@@ -264,6 +277,7 @@ func TestChordsWithScreens(t *testing.T) {
 	testkit.Until(t, "by 50", func() bool { _, py, _, _ := place(); return py == 50 })
 	x.Press(testkit.Escape)
 	testkit.Until(t, "and exactly back", func() bool { px, py, _, _ := place(); return px == 0 && py == 0 })
+	testkit.Until(t, "it stands in the middle again", func() bool { r := atlas(); return r.Center().X > 900 && r.Center().X < 1020 && r.W > 700 })
 	x.Press(testkit.Super, 'n')
 	testkit.Until(t, "it is put away", func() bool { return !atlasUp() })
 	x.Press(testkit.Super, testkit.Shift, 'n')
@@ -669,4 +683,37 @@ func TestSeparateOnDisplay(t *testing.T) {
 	if err == nil || !strings.Contains(out, "home 3 B") {
 		t.Errorf("go B3: %v %s", err, out)
 	}
+}
+
+// An empty monitor that you are on is marked on the display, where there is another one.
+func TestEmptyMonitorIsMarked(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Keeper(t)
+	client(t, s, "one", "xterm")
+	marked := func() (at string) {
+		out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
+		for line := range strings.Lines(out) {
+			if strings.Contains(line, `"Zealous Atlas here"`) && viewable(s, strings.Fields(line)[0]) {
+				at += strings.Fields(line)[len(strings.Fields(line))-1] + " "
+			}
+		}
+		return at
+	}
+	s.Do(t, "add", "go 2")
+	if at := marked(); at != "" {
+		t.Errorf("the only monitor is marked at %s", at)
+	}
+	s.Plug(t, "DUMMY1", 1920, 0)
+	s.Do(t, "go 1")
+	testkit.Until(t, "the second monitor", func() bool {
+		_, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "go B1")
+		return err == nil
+	})
+	testkit.Until(t, "its edges are marked", func() bool { return strings.Contains(marked(), "+1920+0") && strings.Contains(marked(), "+3836+0") })
+	s.Do(t, "focus left")
+	testkit.Until(t, "not where a window has the focus", func() bool { return marked() == "" })
+	s.Do(t, "go B1")
+	testkit.Until(t, "and again", func() bool { return marked() != "" })
+	client(t, s, "two", "xterm")
+	testkit.Until(t, "not when a window is there", func() bool { return marked() == "" })
 }

@@ -46,6 +46,10 @@ func (m *model) parts() parts {
 // chart works the map out for the present screen.
 func (m *model) chart() *chart { return m.chartOf(m.parts().chart, m.workspaceAt()) }
 
+// byHand is what the title says before its number while a window is moved or resized by
+// keys: the keeper then takes the window of the screens out of the way.
+const byHand = " by hand"
+
 // title is the terminal's title. In a window that the keeper brought up it
 // ends with the number of what these screens were last asked to show: keys typed
 // meanwhile wait for that.
@@ -53,7 +57,11 @@ func (m *model) title() string {
 	if !m.opt.BroughtUp {
 		return m.opt.Title
 	}
-	return m.opt.Title + " " + strconv.Itoa(m.brought)
+	title := m.opt.Title
+	if _, hand := m.top().(*handPrompt); hand {
+		title += byHand
+	}
+	return title + " " + strconv.Itoa(m.brought)
 }
 
 // View gives the screen, drawn anew where anything has happened since.

@@ -36,6 +36,10 @@ type atlas struct {
 	up     bool   // mapped, and holding the focus
 	unmaps int
 	size   geom.Rect       // as the terminal chose it
+	least  geom.Rect       // that of so few cells as the screens need
+	byHand bool            // a window is moved or resized by keys typed into it
+	rect   geom.Rect       // as last configured, with its border
+	on     byte            // the letter of the monitor where it was brought up
 	asked  int             // how often the screens were asked to show something
 	held   time.Time       // until when the keyboard waits for them at the latest; zero where it does not
 	silent bool            // they did not answer in time, the last time they were waited for
@@ -88,6 +92,8 @@ func (a *atlas) titled() {
 	if !strings.HasSuffix(title, " "+strconv.Itoa(a.asked)) {
 		return
 	}
+	a.byHand = strings.HasSuffix(title, ByHand+" "+strconv.Itoa(a.asked))
+	a.place()
 	a.silent = false
 	a.release()
 }
@@ -106,11 +112,12 @@ func (a *atlas) toggle(screen string, now xproto.Timestamp) {
 
 // bring brings the atlas window up with a screen.
 func (a *atlas) bring(screen string) {
-	a.screen = screen
+	a.screen, a.byHand = screen, screen == "nudge" || screen == "resize"
 	a.asked++
 	a.h.events = append(a.h.events, keeper.Event{Screen: screen, Asked: a.asked})
 	switch {
 	case a.up:
+		a.place()
 	case a.win != 0:
 		a.show()
 	default:
@@ -165,6 +172,8 @@ func (a *atlas) adopt(win xproto.Window, f facts) {
 		xproto.DeleteProperty(h.conn, win, h.atoms[p])
 	}
 	a.size = f.rect.Inset(f.border)
+	cell := func(unit, usual int) int { return min(max(unit, usual/2), 3*usual) } // of a terminal that says it
+	a.least = geom.R(0, 0, f.size.baseW+LeastColumns*cell(f.size.incW, 8), f.size.baseH+LeastRows*cell(f.size.incH, 16))
 	a.show()
 }
 
@@ -174,18 +183,68 @@ func (a *atlas) show() {
 	if a.up || a.win == 0 || h.desk == nil {
 		return
 	}
-	a.up = true
-	work := h.desk.Monitor(h.desk.At).Work
-	w, ht := min(a.size.W, work.W*9/10), min(a.size.H, work.H*9/10)
-	b := h.opt.Border
-	r := geom.R(work.X+(work.W-w)/2-b, work.Y+(work.H-ht)/2-b, w, ht)
-	xproto.ConfigureWindow(h.conn, a.win,
-		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowBorderWidth|xproto.ConfigWindowStackMode,
-		[]uint32{paint.Coordinate(r.X), paint.Coordinate(r.Y), uint32(r.W), uint32(r.H), uint32(b), xproto.StackModeAbove})
+	a.up, a.rect, a.on = true, geom.Rect{}, h.desk.At
+	a.place()
+	xproto.ConfigureWindow(h.conn, a.win, xproto.ConfigWindowStackMode, []uint32{xproto.StackModeAbove})
 	h.change(a.win, aState, h.atoms[aState], 32, pack([]uint32{stateNormal, 0}))
 	xproto.MapWindow(h.conn, a.win)
 	h.setFocus(a.win, h.serverTime())
 	h.paintBordersAgain()
+}
+
+// ByHand is what the title of the atlas window ends with before its number while a window
+// is moved or resized by keys.
+const ByHand = " by hand"
+
+// The fewest cells that the screens need.
+const (
+	LeastColumns = 60
+	LeastRows    = 16
+)
+
+// place has the atlas window stand in the middle of the monitor you were on; while a window
+// is moved or resized by hand, small in a corner where it covers least of that.
+func (a *atlas) place() {
+	h := a.h
+	if !a.up || a.win == 0 || h.desk == nil {
+		return
+	}
+	if !h.desk.Connected(a.on) {
+		a.on = h.desk.At
+	}
+	work, b := h.desk.Monitor(a.on).Work, h.opt.Border
+	size := geom.R(0, 0, min(a.size.W, work.W*9/10)+2*b, min(a.size.H, work.H*9/10)+2*b)
+	r := geom.R(work.X+(work.W-size.W)/2, work.Y+(work.H-size.H)/2, size.W, size.H)
+	if w := h.desk.Window(h.desk.Focus); a.byHand && w != nil {
+		small := geom.R(0, 0, min(a.least.W+2*b, size.W), min(a.least.H+2*b, size.H))
+		r = corner(work, small, w.Rect, a.rect)
+	}
+	if r == a.rect {
+		return
+	}
+	a.rect = r
+	xproto.ConfigureWindow(h.conn, a.win,
+		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowBorderWidth,
+		[]uint32{paint.Coordinate(r.X), paint.Coordinate(r.Y), uint32(r.W - 2*b), uint32(r.H - 2*b), uint32(b)})
+}
+
+// corner is the place of something of a size in a corner of an area where it covers least
+// of a rectangle: where it is, where that is as good, else at the right before the left,
+// at the bottom before the top.
+func corner(area, size, free, now geom.Rect) geom.Rect {
+	var best geom.Rect
+	covered := int64(-1)
+	for _, at := range []geom.Point{
+		{X: now.X, Y: now.Y}, {X: area.Right() - size.W, Y: area.Bottom() - size.H}, {X: area.X, Y: area.Bottom() - size.H},
+		{X: area.Right() - size.W, Y: area.Y}, {X: area.X, Y: area.Y},
+	} {
+		r := geom.R(at.X, at.Y, size.W, size.H)
+		atCorner := (r.X == area.X || r.Right() == area.Right()) && (r.Y == area.Y || r.Bottom() == area.Bottom())
+		if c := r.Intersect(free).Area(); atCorner && (covered < 0 || c < covered) {
+			best, covered = r, c
+		}
+	}
+	return best
 }
 
 // hide puts the atlas window away; the focus goes back to the desk.

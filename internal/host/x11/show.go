@@ -55,6 +55,8 @@ func (h *Host) Show(d *desk.Desk) {
 		h.writeState(c.client, c.as)
 	}
 	h.writeRoot(d, p)
+	h.atlas.place()
+	h.markHere(d)
 	h.memory.remember(d)
 	h.tellUnseen(d)
 	if first && !h.opt.Quiet {
@@ -76,6 +78,18 @@ func (h *Host) shownBy(p desk.Picture) []shown {
 		}
 	}
 	return all
+}
+
+// markHere marks the monitor you are on where nothing there shows that: no window has the
+// focus, and there is another monitor.
+func (h *Host) markHere(d *desk.Desk) {
+	m, i := d.Monitor(d.At), d.Index(d.Shown[d.At-'A'])
+	several := len(h.plugged()) > 1
+	if !several || d.Focus != 0 || d.Bare || i >= 0 && len(d.Order(i, d.At)) > 0 {
+		h.drawn.Here.Hide()
+		return
+	}
+	h.drawn.Here.Show(m.Work)
 }
 
 // tellUnseen says of windows that have just opened where they are, if that is out

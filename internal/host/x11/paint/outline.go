@@ -9,15 +9,14 @@ import (
 // outlineWidth is how thick an outline is, in pixels.
 const outlineWidth = 4
 
-// Outline is a frame of four windows over all others, that shows where a window
-// would go.
+// Outline is a frame of four windows over all others.
 type Outline struct {
 	s     *Screen
 	sides [4]xproto.Window
 	rect  geom.Rect // empty where it is hidden
 }
 
-func newOutline(s *Screen) *Outline {
+func newOutline(s *Screen, name string) *Outline {
 	o := &Outline{s: s}
 	for i := range o.sides {
 		win, err := xproto.NewWindowId(s.Conn)
@@ -26,7 +25,7 @@ func newOutline(s *Screen) *Outline {
 		}
 		xproto.CreateWindow(s.Conn, 0, win, s.Info.Root, 0, 0, 1, 1, 0, xproto.WindowClassInputOutput, 0,
 			xproto.CwBackPixel|xproto.CwOverrideRedirect, []uint32{Focused, 1})
-		s.Title(win, "Zealous Atlas outline")
+		s.Title(win, "Zealous Atlas "+name)
 		o.sides[i] = win
 	}
 	return o

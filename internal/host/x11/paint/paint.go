@@ -35,13 +35,14 @@ type Screen struct {
 type Drawn struct {
 	Strip    *Strip
 	Headings *Headings
-	Outline  *Outline
+	Outline  *Outline // of where a window would go
+	Here     *Outline // of the monitor you are on, where it is empty
 }
 
 // On makes what can be drawn on a screen; nothing of it shows yet.
 func On(s *Screen) Drawn {
 	s.faces = newFaces()
-	return Drawn{newStrip(s), &Headings{s: s}, newOutline(s)}
+	return Drawn{newStrip(s), &Headings{s: s}, newOutline(s, "outline"), newOutline(s, "here")}
 }
 
 // Coordinate holds a place on the plane to what the protocol can say.
