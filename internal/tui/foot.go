@@ -38,10 +38,26 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 		m.legend(c, p.legend+1, legend{first: l.second})
 	case l.flows:
 		m.flowing(c, p, message != "", l)
+	case len(l.second) > 0 && message == "":
+		m.legend(c, p.legend-1, legend{lead: l.lead, first: l.first})
+		m.legend(c, p.legend, legend{first: l.second})
+	case len(l.second) > 0: // one row for all of them
+		m.legend(c, p.legend, legend{lead: l.lead, first: append(essentials(l.second), l.first...)})
 	default:
 		m.legend(c, p.legend, legend{lead: l.lead, first: append(slices.Clip(l.first), l.second...)})
 	}
 	return nil
+}
+
+// essentials are the hints without which nobody finds the way, in short words.
+func essentials(hs []hint) (kept []hint) {
+	short := map[string]string{"u": "undo", "arrows": "choose", "Enter": "go", "?": "keys", "q": "quit", "Escape": "back"}
+	for _, h := range hs {
+		if words, is := short[h.key]; is {
+			kept = append(kept, hint{h.key, words})
+		}
+	}
+	return kept
 }
 
 // verbHints are the verbs for what is chosen, from the table of verbs: by their
@@ -134,7 +150,7 @@ func (m *model) legend(c *canvas, y int, l legend) {
 	}
 	var kept []hint
 	for _, h := range l.first {
-		if h.key == "Escape" || h.key == "?" || h.key == "q" {
+		if h.key == "Escape" || h.key == "?" || h.key == "q" || m.h < 30 && (h.key == "u" || h.key == "arrows" || h.key == "Enter") {
 			kept = append(kept, h)
 		}
 	}
