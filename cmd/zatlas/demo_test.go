@@ -136,7 +136,7 @@ func TestDemoByKeys(t *testing.T) {
 	term.Keys("u").Wait("Undid: Removed workspace 7 Foyer 2.", "7 workspaces")
 	term.Keys("U", "U").Wait("Did again: Brought 3 windows back", "6 workspaces · 26 windows\n")
 	term.Keys("U").Wait("There is nothing to redo.")
-	term.Keys("g", "B").Wait("go to monitor B, or on it to", "has the focus. Enter does it.", "Escape cancel")
+	term.Keys("g", "B").Wait("go to monitor B:", "has the focus. Enter does it.", "Escape cancel")
 	term.Keys("Enter").Wait("Subtitles · B · ")
 	term.Keys("g", "A", "2").Wait("2 Subtitles · A · ")
 	term.Keys("%").Wait("% does nothing here. ? shows all keys.")

@@ -8,6 +8,7 @@ import (
 	tea "charm.land/bubbletea/v2"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/geom"
 )
 
 // hint is a key and what it does, in the legend.
@@ -28,17 +29,21 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	if words := m.previewWords(); words != "" {
 		message, st = words, t.style(t.Brass)
 	}
-	if message != "" {
-		c.text(1, p.legend-1, c.w-2, message, st)
-	}
 	l := top.hints(m)
+	l.flows = l.flows || isOver(top) // a prompt says all that it takes
+	if message != "" {
+		c.text(1, m.messageRow(c, p, l), c.w-2, message, st)
+	}
 	switch {
 	case p.rows > 1 && len(l.second) > 0:
 		m.legend(c, p.legend, legend{lead: l.lead, first: l.first})
 		m.legend(c, p.legend+1, legend{first: l.second})
 	case l.flows:
-		m.flowing(c, p, message != "", l)
+		m.flowing(c, p, l)
 	case len(l.second) > 0 && message == "":
+		if c.w < 80 {
+			l.second = essentials(l.second)
+		}
 		m.legend(c, p.legend-1, legend{lead: l.lead, first: l.first})
 		m.legend(c, p.legend, legend{first: l.second})
 	case len(l.second) > 0: // one row for all of them
@@ -116,24 +121,43 @@ func (m *model) mapHints() []hint {
 		{"Tab", "next window"}, {"z", "look closer"}, {"/", "find"}, {"'", "recent"}, {"!", "lost"}, {":", "command"}, {";", "other screens"}, {"?", "all keys"}, {"q", "quit"}}
 }
 
-// flowing writes hints in two rows where they need them: the second one of the
-// legend, or on a small screen the row of the message while there is none.
-func (m *model) flowing(c *canvas, p parts, message bool, l legend) {
+// maxHintRows is over how many rows hints may flow.
+const maxHintRows = 3
+
+// packed parts hints among as many rows as they need.
+func (m *model) packed(c *canvas, l legend) (rows [][]hint) {
 	hs := append(slices.Clip(l.first), l.second...)
-	first, second := p.legend, p.legend+1
-	if p.rows < 2 {
-		first, second = p.legend-1, p.legend
+	for wide := 1 + width(l.lead) + 2; len(hs) > 0 && len(rows) < maxHintRows; wide = 1 {
+		n := 0
+		for ; n < len(hs) && wide+hs[n].size()-2 < c.w || len(rows) == maxHintRows-1 && n < len(hs); n++ {
+			wide += hs[n].size()
+		}
+		rows, hs = append(rows, hs[:n]), hs[n:]
 	}
-	n := 0
-	for wide := 1 + width(l.lead) + 2; n < len(hs) && wide+hs[n].size() < c.w; n++ {
-		wide += hs[n].size()
+	return rows
+}
+
+// messageRow is the row of the message, over those of the hints. Where these need more
+// rows than there are, they lie over the last ones of the screen above: what can be
+// typed now matters more.
+func (m *model) messageRow(c *canvas, p parts, l legend) int {
+	row := p.legend - 1
+	if over := len(m.packed(c, l)) - p.rows; l.flows && over > 0 {
+		row -= over
+		c.fill(geom.R(0, row, c.w, over+1), " ", m.opt.Theme.style(m.opt.Theme.Paper))
 	}
-	if n == len(hs) || p.rows < 2 && message {
-		m.legend(c, p.legend, legend{lead: l.lead, first: hs})
-		return
+	return row
+}
+
+// flowing writes hints in as many rows as they need.
+func (m *model) flowing(c *canvas, p parts, l legend) {
+	rows := m.packed(c, l)
+	top := p.legend + min(0, p.rows-len(rows))
+	c.fill(geom.R(0, top, c.w, len(rows)), " ", m.opt.Theme.style(m.opt.Theme.Paper))
+	for i, hs := range rows {
+		m.legend(c, top+i, legend{lead: l.lead, first: hs})
+		l.lead = ""
 	}
-	m.legend(c, first, legend{lead: l.lead, first: hs[:n]})
-	m.legend(c, second, legend{first: hs[n:]})
 }
 
 // size is how many cells a hint takes with the space after it.
@@ -154,11 +178,21 @@ func (m *model) legend(c *canvas, y int, l legend) {
 			kept = append(kept, h)
 		}
 	}
-	room := c.w - 1 - x
+	room := c.w + 1 - x // no space is needed after the last
 	for _, h := range kept {
 		room -= h.size()
 	}
+	dropped := map[string]bool{}
+	for _, key := range []string{"arrows", "Enter", "u"} { // what is found without words
+		if i := slices.IndexFunc(kept, func(h hint) bool { return h.key == key }); room < 0 && i >= 0 {
+			room += kept[i].size()
+			dropped[key] = true
+		}
+	}
 	for _, h := range l.first {
+		if dropped[h.key] {
+			continue
+		}
 		if !slices.Contains(kept, h) {
 			if room < h.size() {
 				continue

@@ -54,15 +54,12 @@ func (h *handPrompt) hints(m *model) legend {
 
 func (h *handPrompt) foot(m *model, c *canvas, p parts) *tea.Cursor {
 	t := m.opt.Theme
-	if m.message != "" {
-		st := t.style(t.Paper)
-		if m.fault {
-			st = bold(t.style(t.Coral))
-		}
-		c.text(1, p.legend-1, c.w-2, m.message, st)
+	row := m.messageRow(c, p, h.hints(m))
+	c.text(1, row, c.w-2, joinNonEmpty("  ", m.message, m.handWords()), t.style(t.Brass))
+	if m.fault {
+		c.text(1, row, c.w-2, m.message, bold(t.style(t.Coral)))
 	}
-	c.text(1, p.legend-1, c.w-2, joinNonEmpty("  ", m.message, m.handWords()), t.style(t.Brass))
-	m.flowing(c, p, true, h.hints(m))
+	m.flowing(c, p, h.hints(m))
 	return nil
 }
 

@@ -30,7 +30,7 @@ var scripts = []script{
 		b > On 1 Programme
 		c left > Not possible
 		esc c 2 > Carried Screening Times · Friday to 2 Subtitles.
-		g B > go to monitor B, or on it to | has the focus. Enter does it.
+		g B > go to monitor B: | has the focus. Enter does it.
 		enter > Subtitles · B
 		g A 2 > 2 Subtitles · A
 		g n > On 7. It is empty. u undoes.

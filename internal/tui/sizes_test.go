@@ -60,3 +60,27 @@ func TestScreenIsAdded(t *testing.T) {
 	b.Update(tea.WindowSizeMsg{Width: 160, Height: 150})
 	shows("?", "the sizes: how large every window is")
 }
+
+// Every prompt says all that it takes, on the smallest usual terminal too, and also while
+// it says what would come of what was typed.
+func TestPromptsSayAll(t *testing.T) {
+	for _, size := range []tea.WindowSizeMsg{{Width: 80, Height: 24}, {Width: 160, Height: 40}} {
+		for _, keys := range []string{"s", "s B", "c", "c B", "t", "p", "w", "d", "N", ";", "P", "g", "X", "v", "V", "@", "a", "e", "r"} {
+			b := newBench(t, desk.Settings{})
+			b.give(size)
+			for _, key := range strings.Fields(keys) {
+				b.press(key)
+			}
+			if !b.asking() {
+				t.Fatalf("%s asks nothing", keys)
+			}
+			l := b.top().hints(b.model)
+			text := strings.Join(strings.Fields(b.whole(keys)), " ")
+			for _, h := range append(slices.Clip(l.first), l.second...) {
+				if words := strings.Join(strings.Fields(h.key+" "+h.does), " "); !strings.Contains(text, words) {
+					t.Errorf("%d×%d, after %s: %q is not said:\n%s", size.Width, size.Height, keys, words, b.whole(keys))
+				}
+			}
+		}
+	}
+}

@@ -240,7 +240,7 @@ func (p *placePrompt) command(m *model, a arg) desk.Command {
 func (p *placePrompt) words(m *model) string {
 	if p.verb == "go" {
 		if p.target != nil && p.target.Kind == desk.Letter {
-			return fmt.Sprintf("go to monitor %c, or on it to", p.target.Letter)
+			return fmt.Sprintf("go to monitor %c:", p.target.Letter)
 		}
 		return "go to"
 	}
@@ -252,7 +252,7 @@ func (p *placePrompt) words(m *model) string {
 		words = p.verb + " " + m.appWords(p.app)
 	}
 	if p.target != nil && p.target.Kind == desk.Letter {
-		words += fmt.Sprintf(" to monitor %c", p.target.Letter)
+		return words + fmt.Sprintf(" to monitor %c:", p.target.Letter)
 	}
 	return words + " to"
 }
@@ -281,7 +281,9 @@ func (p *placePrompt) hints(m *model) legend {
 		}
 		places = append(places, hint{fmt.Sprint(i + 1), name})
 	}
-	if p.target != nil {
+	if p.target != nil && p.target.Kind == desk.Letter {
+		others = []hint{{"Enter", "there as it is"}}
+	} else if p.target != nil {
 		others = []hint{{"Enter", "there"}}
 	}
 	switch p.verb {
@@ -308,8 +310,11 @@ func (p *placePrompt) hints(m *model) legend {
 			others = append(others, hint{"*", "all of its app"})
 		}
 	}
-	if m.parts().rows < 2 && len(places) > 1 && joinNonEmpty("", m.message, m.previewWords()) != "" { // there is one row
+	if m.parts().rows < 2 && len(places) > 1 && joinNonEmpty("", m.message, m.previewWords()) != "" { // there is less room
 		places = []hint{{fmt.Sprintf("1-%d", len(places)), "workspace"}}
+	}
+	if p.target != nil && p.target.Kind == desk.Letter {
+		places = []hint{{fmt.Sprintf("1-%d", min(9, len(m.d.Workspaces))), "a workspace there"}}
 	}
 	return legend{lead: p.words(m), first: places, second: append(others, hint{"Escape", "cancel"}), flows: true}
 }

@@ -133,7 +133,6 @@ func (m *model) about(c desk.Command) desk.Command {
 func (m *model) head(c *canvas) {
 	t := m.opt.Theme
 	quiet := t.style(t.Slate)
-	at := 1 + c.spans(1, 0, c.w, span{"ZEALOUS ATLAS", bold(t.style(t.Brass))}, span{"  " + m.opt.Name, quiet})
 	lost := len(m.lost())
 	facts := []span{{m.modeWords() + desk.Counted(len(m.d.Workspaces), "workspace") + " · " + desk.Counted(len(m.d.Windows), "window"), quiet}}
 	if n := m.overview().urgent; n > 0 {
@@ -147,6 +146,11 @@ func (m *model) head(c *canvas) {
 		wide += width(s.text)
 	}
 	right := c.w - wide - 1
+	name := "  " + m.opt.Name
+	if 1+len("ZEALOUS ATLAS")+width(name)+2 > right {
+		name = ""
+	}
+	at := 1 + c.spans(1, 0, right-2, span{"ZEALOUS ATLAS", bold(t.style(t.Brass))}, span{name, quiet})
 	c.spans(right, 0, wide, facts...)
 	where := "● " + m.d.Title(m.d.Current()) + " · " + string(rune(m.d.At))
 	if w := m.d.Window(m.d.Focus); w != nil {
