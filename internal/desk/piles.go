@@ -24,6 +24,8 @@ type Header struct {
 	// 0 at the ends.
 	Prev, Next int
 	Members    int // of the pile or tabs
+	// Windows are all of the pile or tabs, on the first heading alone.
+	Windows []int
 
 	top, bottom int // of all headings of the pile or tabs
 }
@@ -50,16 +52,19 @@ func (d *Desk) Headers(i int, letter byte) []Header {
 			if n < 0 || n >= len(g.Kids) {
 				return 0
 			}
-			return d.mostRecent(g.Kids[n].Windows())
+			return d.MostRecent(g.Kids[n].Windows())
 		}
 		prev, next := beside(active-1), beside(active+1)
 		for n, p := range places {
 			h := Header{Rect: p.Rect, Stacked: last.Y > first.Y, Place: n, Of: len(places), Prev: prev, Next: next, Members: len(g.Kids), top: first.Y, bottom: last.Bottom()}
+			if n == 0 {
+				h.Windows = g.Windows()
+			}
 			if p.Member < 0 {
 				h.Folded = len(g.Kids) - n
 			} else {
 				ids := g.Kids[p.Member].Windows()
-				h.Window, h.More, h.Active = d.mostRecent(ids), len(ids)-1, p.Member == active
+				h.Window, h.More, h.Active = d.MostRecent(ids), len(ids)-1, p.Member == active
 			}
 			hs = append(hs, h)
 		}
@@ -72,16 +77,16 @@ func (d *Desk) Headers(i int, letter byte) []Header {
 func (d *Desk) active(g *layout.Node) int {
 	best, used := 0, -1
 	for i, k := range g.Kids {
-		if w := d.Window(d.mostRecent(k.Windows())); w != nil && w.Used > used {
+		if w := d.Window(d.MostRecent(k.Windows())); w != nil && w.Used > used {
 			best, used = i, w.Used
 		}
 	}
 	return best
 }
 
-// mostRecent is the window of a list that had the focus last, the first of those
+// MostRecent is the window of a list that had the focus last, the first of those
 // that never had it.
-func (d *Desk) mostRecent(ids []int) int {
+func (d *Desk) MostRecent(ids []int) int {
 	best, used := 0, -1
 	for _, id := range ids {
 		if w := d.Window(id); w != nil && w.Used > used {
@@ -146,5 +151,5 @@ func (d *Desk) InPile(w *Window, dir Dir) (id int, ok bool) {
 	}
 	s := d.Sheet(d.Index(w.Workspace), w.Monitor)
 	next, ok := layout.Step(s.Tiles, []int{w.ID}, dir == Left || dir == Right, dir == Right || dir == Down)
-	return d.mostRecent(next), ok
+	return d.MostRecent(next), ok
 }

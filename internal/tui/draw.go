@@ -54,7 +54,6 @@ func (p *painter) atlas() {
 			p.sheet(col, b)
 		}
 		p.windows(b)
-		p.bandHeadings(b)
 	}
 	p.scrolled()
 }
@@ -290,9 +289,15 @@ func (p *painter) windows(b band) {
 			visible[i]++
 		}
 	}
+	// One that a pile or tabs cover is told by its head; any other that is chosen shows.
+	hidden := func(i int) bool {
+		w, r := all[i].w, all[i].rect
+		return visible[i] < min(3, r.W*r.H) && (p.sel.window != w.ID || p.d.Covered(w))
+	}
+	heads := p.headsOf(b)
 	under := make([]int, len(all))
 	for i, dr := range all {
-		if visible[i] < min(3, dr.rect.W*dr.rect.H) && p.sel.window != dr.w.ID {
+		if hidden(i) {
 			under[*cell(dr.rect.X+dr.rect.W/2, dr.rect.Y+dr.rect.H/2)]++
 			continue
 		}
@@ -300,14 +305,26 @@ func (p *painter) windows(b band) {
 	}
 	// Labels come after all grounds, each in the largest part of its window that shows.
 	for i, dr := range all {
-		if visible[i] < min(3, dr.rect.W*dr.rect.H) && p.sel.window != dr.w.ID {
+		if hidden(i) {
 			continue
 		}
 		inner, ground := p.insideOf(dr.w, dr.rect)
 		if visible[i] < dr.rect.W*dr.rect.H {
 			inner = roomiest(inner, func(x, y int) bool { return *cell(x, y) == i })
 		}
+		headed := false
+		for _, h := range heads {
+			below := h.below(inner)
+			headed = headed || below != inner
+			inner = below
+		}
+		if headed {
+			under[i] = 0 // its head tells of them
+		}
 		p.windowLabel(dr.w, inner, b, ground)
+	}
+	for _, h := range heads {
+		p.writeHeads(h)
 	}
 	for i, n := range under {
 		if n > 0 {
@@ -320,7 +337,7 @@ func (p *painter) windows(b band) {
 	// one that would hardly be seen comes to the top.
 	for i, dr := range all {
 		switch area := dr.rect.W * dr.rect.H; {
-		case dr.w.ID != p.sel.window || visible[i] == area:
+		case dr.w.ID != p.sel.window || visible[i] == area || p.d.Covered(dr.w):
 		case visible[i]*3 < area || small(dr.rect):
 			p.window(dr.w, dr.rect, b)
 		default:

@@ -199,6 +199,7 @@ func (m *model) legend(c *canvas, y int, l legend) {
 			}
 			room -= h.size()
 		}
-		x += c.spans(x, y, c.w-x, span{h.key, key}, span{" " + h.does + "  ", does})
+		c.spans(x, y, c.w-1-x, span{h.key, key}, span{" " + h.does, does})
+		x += h.size()
 	}
 }

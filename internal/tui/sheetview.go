@@ -84,7 +84,7 @@ func (*sheetScreen) draw(m *model, c *canvas) *tea.Cursor {
 	for _, w := range tiles {
 		m.sheetWindow(c, p, pt, w)
 	}
-	pt.headings(m.d.Headers(i, letter), func(r geom.Rect) geom.Rect { return p.rect(r).Intersect(p.area) }, false)
+	pt.headings(m.d.Headers(i, letter), func(r geom.Rect) geom.Rect { return p.rect(r).Intersect(p.area) })
 	if !m.asking() {
 		m.sheetNext(c, p, i, letter)
 	}
