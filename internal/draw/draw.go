@@ -72,22 +72,6 @@ type Head struct {
 	Active bool
 }
 
-// Tints gives each app its tint, by first appearance on the desk.
-func Tints(d *desk.Desk) map[string]int {
-	tints := map[string]int{}
-	AddTints(tints, d)
-	return tints
-}
-
-// AddTints gives tints to the apps that have none yet.
-func AddTints(tints map[string]int, d *desk.Desk) {
-	for _, w := range d.Windows {
-		if _, known := tints[w.App]; !known {
-			tints[w.App] = len(tints)
-		}
-	}
-}
-
 // PlaneOrder is the monitors from left to right, stacked ones from the top.
 func PlaneOrder(d *desk.Desk) []*desk.Monitor {
 	ms := make([]*desk.Monitor, len(d.Monitors))

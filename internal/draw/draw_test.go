@@ -146,8 +146,4 @@ func TestThemes(t *testing.T) {
 	if _, err := FindTheme("dusk"); err == nil {
 		t.Error("there is a theme of dusk")
 	}
-	tints := Tints(demo(t))
-	if tints["Reel Ledger"] != 0 || tints["Screening Times"] != 1 || len(tints) != 12 || tints["Tin Radio"] != 2 {
-		t.Errorf("the tints are %v", tints)
-	}
 }

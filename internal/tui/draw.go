@@ -377,6 +377,8 @@ func (p *painter) frameOf(w *desk.Window, r geom.Rect) (f frame, st uv.Style, ok
 	switch {
 	case p.isChosen(w) && !small:
 		return doubleFrame, bold(uv.Style{Fg: p.t.Brass}), true
+	case w.ID == p.d.Focus && !small:
+		return heavyFrame, bold(uv.Style{Fg: p.t.Green}), true
 	case p.d.Lost(w).Cause != stray.None && !small:
 		return lightFrame, uv.Style{Fg: p.t.Coral}, true
 	case p.framed && r.W >= 3:
@@ -471,8 +473,11 @@ func (p *painter) windowLabel(w *desk.Window, r geom.Rect, b band, st uv.Style) 
 	lost := p.d.Lost(w).Cause != stray.None
 	marks := p.marks(w)
 	markStyle := bold(st)
-	if lost && !p.framed && st.Bg != p.t.Brass {
+	switch loud := !p.framed && st.Bg != p.t.Brass; {
+	case lost && loud:
 		markStyle.Fg = p.t.Coral
+	case w.ID == p.d.Focus && loud:
+		markStyle.Fg = p.t.Green
 	}
 	app := st
 	if p.touched[w.ID] {
