@@ -105,6 +105,22 @@ func (d *Desk) Covered(w *Window) bool {
 	return hasPile(s.Tiles) && !slices.Contains(layout.Tops(s.Tiles, d.active), w.ID)
 }
 
+// InFront is the tile that shows in the place of one that its pile or tabs cover; else
+// the window itself.
+func (d *Desk) InFront(w *Window) *Window {
+	if !d.Covered(w) {
+		return w
+	}
+	tiles := d.Sheet(d.Index(w.Workspace), w.Monitor).Tiles
+	pile := layout.PileOf(tiles, w.ID)
+	for _, id := range layout.Tops(tiles, d.active) {
+		if slices.Contains(pile, id) {
+			return d.Window(id)
+		}
+	}
+	return w
+}
+
 // coveredBy is Covered for many windows: what is covered on a sheet is kept.
 func (d *Desk) coveredBy(w *Window, kept map[*Sheet]map[int]bool) bool {
 	if !d.Tiled(w) {

@@ -20,15 +20,47 @@ type chart struct {
 	below   int
 	pressed bool // the other rows are flatter than true
 	stops   []stop
-	whole   []stop           // see all
-	stacked map[int][]placed // by the index of the workspace, the lowest first
-	rows    []int            // by the index of the workspace, the place of its band; -1 for none
+	whole   []stop                     // see all
+	layers  map[int]*layer             // by the index of the workspace
+	ways    map[selection][4]selection // see step; nil until it is asked for
+	rows    []int                      // by the index of the workspace, the place of its band; -1 for none
 }
 
 // placed is a window, and where it is drawn.
 type placed struct {
 	w    *desk.Window
 	rect geom.Rect
+}
+
+// layer is the windows of a band as they lie over one another.
+type layer struct {
+	area    geom.Rect // the cells of the band
+	windows []placed  // the lowest first
+	owner   []int     // of each cell, by its place in windows; -1 for none
+	visible []int     // how many cells of each show
+}
+
+// at is which window a cell shows; -1 for none.
+func (l *layer) at(x, y int) int { return l.owner[(y-l.area.Y)*l.area.W+x-l.area.X] }
+
+// settle works out what shows.
+func (l *layer) settle() {
+	l.owner = slices.Repeat([]int{-1}, l.area.W*l.area.H)
+	for i, p := range l.windows {
+		r := p.rect.Intersect(l.area)
+		for y := r.Y; y < r.Bottom(); y++ {
+			row := l.owner[(y-l.area.Y)*l.area.W+r.X-l.area.X:][:r.W]
+			for x := range row {
+				row[x] = i
+			}
+		}
+	}
+	l.visible = make([]int, len(l.windows))
+	for _, i := range l.owner {
+		if i >= 0 {
+			l.visible[i]++
+		}
+	}
 }
 
 // column is a monitor's share of the width.
@@ -94,7 +126,10 @@ func newChart(o *overview, next *desk.Desk, area geom.Rect, chosen int) *chart {
 	for row, b := range ch.bands {
 		ch.rows[b.index] = row
 	}
-	ch.stacked = map[int][]placed{}
+	ch.layers = map[int]*layer{}
+	for _, b := range ch.bands {
+		ch.layers[b.index] = &layer{area: geom.R(area.X, b.top, area.W, b.rows)}
+	}
 	for i := range o.picture.Windows {
 		p := &o.picture.Windows[i]
 		if p.Minimised || ch.rows[p.Workspace] < 0 {
@@ -103,8 +138,13 @@ func newChart(o *overview, next *desk.Desk, area geom.Rect, chosen int) *chart {
 		w := d.Window(p.ID)
 		if r, ok := ch.placeRect(d, p.Workspace, w.Monitor, p.Rect); ok {
 			ch.stops = append(ch.stops, stop{selection{window: p.ID}, r})
-			ch.stacked[p.Workspace] = append(ch.stacked[p.Workspace], placed{w, r})
+			if l := ch.layers[p.Workspace]; !r.Empty() {
+				l.windows = append(l.windows, placed{w, r})
+			}
 		}
+	}
+	for _, l := range ch.layers {
+		l.settle()
 	}
 	ch.whole = slices.Clip(ch.all(d))
 	return ch
@@ -344,23 +384,14 @@ func (ch *chart) next(from geom.Rect, dir desk.Dir) (selection, bool) {
 // toward tells how o lies in a direction from r: the room between their edges,
 // whether they are level, how far their middles are apart across.
 func toward(r, o geom.Rect, dir desk.Dir) (gap int, level bool, off int, ok bool) {
-	across := func(a, aw, b, bw int) (bool, int) {
-		d := 2*a + aw - 2*b - bw
-		return a < b+bw && b < a+aw, max(d, -d)
+	if dir == desk.Up || dir == desk.Down {
+		r, o = geom.R(r.Y, r.X, r.H, r.W), geom.R(o.Y, o.X, o.H, o.W)
 	}
-	switch dir {
-	case desk.Left:
-		gap, ok = r.X-o.Right(), o.X+o.Right() < r.X+r.Right() && o.X < r.X
-		level, off = across(r.Y, r.H, o.Y, o.H)
-	case desk.Right:
-		gap, ok = o.X-r.Right(), o.X+o.Right() > r.X+r.Right() && o.X > r.X
-		level, off = across(r.Y, r.H, o.Y, o.H)
-	case desk.Up:
-		gap, ok = r.Y-o.Bottom(), o.Y+o.Bottom() < r.Y+r.Bottom() && o.Y < r.Y
-		level, off = across(r.X, r.W, o.X, o.W)
-	case desk.Down:
-		gap, ok = o.Y-r.Bottom(), o.Y+o.Bottom() > r.Y+r.Bottom() && o.Y > r.Y
-		level, off = across(r.X, r.W, o.X, o.W)
+	if dir == desk.Left || dir == desk.Up {
+		r, o = o, r
 	}
-	return max(gap, -gap), level, off, ok
+	if o.X <= r.X || 2*o.X+o.W <= 2*r.X+r.W {
+		return 0, false, 0, false
+	}
+	return abs(o.X - r.X - r.W), r.Y < o.Y+o.H && o.Y < r.Y+r.H, abs(2*r.Y + r.H - 2*o.Y - o.H), true
 }

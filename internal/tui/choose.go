@@ -34,7 +34,11 @@ func (m *model) move(dir desk.Dir) {
 		}
 	}
 	ch := m.chart()
-	from, ok := ch.stop(m.sel)
+	at := m.sel
+	if w != nil {
+		at.window = m.d.InFront(w).ID
+	}
+	from, ok := ch.stop(at)
 	if !ok {
 		if m.sel.window != 0 { // minimised: its sheet is where it is
 			if s, found := ch.sheetOf(m.d, m.sel.window); found {
@@ -45,7 +49,7 @@ func (m *model) move(dir desk.Dir) {
 			return
 		}
 	}
-	if next, ok := ch.next(from.rect, dir); ok {
+	if next, ok := ch.step(from, dir); ok {
 		m.sel = next
 		return
 	}

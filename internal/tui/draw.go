@@ -3,7 +3,6 @@ package tui
 import (
 	"fmt"
 	"image/color"
-	"slices"
 	"strings"
 
 	uv "github.com/charmbracelet/ultraviolet"
@@ -267,28 +266,8 @@ func (p *painter) unplugged(r geom.Rect) {
 // windows draws a band's windows in stacking order. One of which fewer than
 // three cells can be seen becomes a number in the corner of what covers it.
 func (p *painter) windows(b band) {
-	var all []placed
-	for _, s := range p.ch.stacked[b.index] {
-		if !s.rect.Empty() {
-			all = append(all, s)
-		}
-	}
-	// Which window owns each cell of the band; -1 for none.
-	owner := slices.Repeat([]int{-1}, p.ch.area.W*b.rows)
-	cell := func(x, y int) *int { return &owner[(y-b.top)*p.ch.area.W+x-p.ch.area.X] }
-	for i, dr := range all {
-		for y := dr.rect.Y; y < dr.rect.Bottom(); y++ {
-			for x := dr.rect.X; x < dr.rect.Right(); x++ {
-				*cell(x, y) = i
-			}
-		}
-	}
-	visible := make([]int, len(all))
-	for _, i := range owner {
-		if i >= 0 {
-			visible[i]++
-		}
-	}
+	l := p.ch.layers[b.index]
+	all, visible, at := l.windows, l.visible, l.at
 	// One that a pile or tabs cover is told by its head; any other that is chosen shows.
 	hidden := func(i int) bool {
 		w, r := all[i].w, all[i].rect
@@ -298,7 +277,7 @@ func (p *painter) windows(b band) {
 	under := make([]int, len(all))
 	for i, dr := range all {
 		if hidden(i) {
-			under[*cell(dr.rect.X+dr.rect.W/2, dr.rect.Y+dr.rect.H/2)]++
+			under[at(dr.rect.X+dr.rect.W/2, dr.rect.Y+dr.rect.H/2)]++
 			continue
 		}
 		p.windowGround(dr.w, dr.rect, b)
@@ -310,7 +289,7 @@ func (p *painter) windows(b band) {
 		}
 		inner, ground := p.insideOf(dr.w, dr.rect)
 		if visible[i] < dr.rect.W*dr.rect.H {
-			inner = roomiest(inner, func(x, y int) bool { return *cell(x, y) == i })
+			inner = roomiest(inner, func(x, y int) bool { return at(x, y) == i })
 		}
 		headed := false
 		for _, h := range heads {
@@ -341,7 +320,7 @@ func (p *painter) windows(b band) {
 		case visible[i]*3 < area || small(dr.rect):
 			p.window(dr.w, dr.rect, b)
 		default:
-			p.boxWhere(dr.rect, doubleFrame, bold(uv.Style{Fg: p.t.Brass}), nil, func(x, y int) bool { return *cell(x, y) == i || !p.written(x, y) })
+			p.boxWhere(dr.rect, doubleFrame, bold(uv.Style{Fg: p.t.Brass}), nil, func(x, y int) bool { return at(x, y) == i || !p.written(x, y) })
 		}
 	}
 }

@@ -441,3 +441,60 @@ func (b *bench) give(msg tea.Msg) {
 	_, cmd := b.Update(msg)
 	b.run(cmd)
 }
+
+// Arrows reach every window of which any cell shows on the map, from wherever they begin.
+func TestArrowsReachAll(t *testing.T) {
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	rng := rand.New(rand.NewPCG(testkit.Seed(t, 1), 5))
+	for turn := range 60 {
+		for _, size := range [][2]int{{160, 40}, {80, 24}} {
+			b := benchOf(t.Context(), t, d)
+			b.give(tea.WindowSizeMsg{Width: size[0], Height: size[1]})
+			unreached := b.unreached()
+			if len(unreached) > 0 {
+				t.Errorf("turn %d, %v: arrows do not reach %v", turn, size, unreached)
+			}
+		}
+		line := fmt.Sprintf("%s of #%d", []string{"float", "snap left", "snap topright", "layout pile", "layout tabs", "layout free", "send 2", "cascade", "nudge right 300"}[rng.IntN(9)], d.Windows[rng.IntN(len(d.Windows))].ID)
+		c, err := lang.ParseCommand(line)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if next, _, err := d.Apply(c); err == nil {
+			d = next
+		}
+	}
+}
+
+// unreached lists the windows that show on the map, and that arrows do not lead to from
+// where the choice is.
+func (b *bench) unreached() (ids []int) {
+	reached := map[selection]bool{b.sel: true}
+	for next := []selection{b.sel}; len(next) > 0; {
+		from := next[0]
+		next = next[1:]
+		for dir := range desk.Dir(4) {
+			b.sel = from
+			b.move(dir)
+			if !reached[b.sel] {
+				reached[b.sel] = true
+				next = append(next, b.sel)
+			}
+		}
+	}
+	b.sel = b.here()
+	ch := b.chart()
+	for _, band := range ch.bands {
+		l := ch.layers[band.index]
+		for i, n := range l.visible {
+			if id := l.windows[i].w.ID; n > 0 && !reached[selection{window: id}] {
+				ids = append(ids, id)
+			}
+		}
+	}
+	slices.Sort(ids)
+	return ids
+}
