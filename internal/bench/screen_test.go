@@ -1,8 +1,11 @@
 package bench
 
 import (
+	"bytes"
 	"context"
+	"encoding/json"
 	"fmt"
+	"runtime"
 	"testing"
 	"time"
 
@@ -10,6 +13,7 @@ import (
 
 	"zatlas/internal/host/sim"
 	"zatlas/internal/keeper"
+	"zatlas/internal/scene"
 	"zatlas/internal/testkit"
 	"zatlas/internal/tui"
 )
@@ -100,4 +104,35 @@ func BenchmarkScreen(b *testing.B) {
 			b.ReportMetric(float64(median(gone).Nanoseconds()), "go-ns")
 		})
 	}
+}
+
+// BenchmarkSceneRead: a scene of 10,000 windows read strictly, into a desk that is laid out
+// and checked; the floor is the standard library, which makes plain maps and lists of it.
+func BenchmarkSceneRead(b *testing.B) {
+	const n = 10_000
+	var text bytes.Buffer
+	if err := scene.Write(&text, wideDesk(b, n)); err != nil {
+		b.Fatal(err)
+	}
+	var measures, floors []time.Duration
+	var before, after runtime.MemStats
+	allocs := uint64(0)
+	for range 10 {
+		runtime.ReadMemStats(&before)
+		start := time.Now()
+		if _, err := scene.Read(bytes.NewReader(text.Bytes())); err != nil {
+			b.Fatal(err)
+		}
+		measures = append(measures, time.Since(start))
+		runtime.ReadMemStats(&after)
+		allocs = after.Mallocs - before.Mallocs
+		start = time.Now()
+		var plain any
+		if err := json.Unmarshal(text.Bytes(), &plain); err != nil {
+			b.Fatal(err)
+		}
+		floors = append(floors, time.Since(start))
+	}
+	report(b, median(measures), median(floors))
+	b.ReportMetric(float64(allocs)/n, "allocs/window")
 }
