@@ -274,8 +274,17 @@ func (p *painter) windows(b band) {
 		return visible[i] < min(3, r.W*r.H) && (p.sel.window != w.ID || p.d.Covered(w))
 	}
 	heads := p.headsOf(b)
+	named := map[int]bool{} // by a head
+	for _, h := range heads {
+		for _, id := range h.members[0].Windows {
+			named[id] = true
+		}
+	}
 	under := make([]int, len(all))
 	for i, dr := range all {
+		if hidden(i) && named[dr.w.ID] {
+			continue
+		}
 		if hidden(i) {
 			under[at(dr.rect.X+dr.rect.W/2, dr.rect.Y+dr.rect.H/2)]++
 			continue
@@ -291,14 +300,8 @@ func (p *painter) windows(b band) {
 		if visible[i] < dr.rect.W*dr.rect.H {
 			inner = roomiest(inner, func(x, y int) bool { return at(x, y) == i })
 		}
-		headed := false
 		for _, h := range heads {
-			below := h.below(inner)
-			headed = headed || below != inner
-			inner = below
-		}
-		if headed {
-			under[i] = 0 // its head tells of them
+			inner = h.below(inner)
 		}
 		p.windowLabel(dr.w, inner, b, ground)
 	}
