@@ -109,7 +109,11 @@ func (m *model) undoHint() hint {
 	if m.undo == "" {
 		return hint{"u", "nothing to undo"}
 	}
-	return hint{"u", "undo: " + fit(strings.TrimSuffix(m.undo, "."), 26)}
+	room := 26
+	if m.w < 100 {
+		room = 14
+	}
+	return hint{"u", "undo: " + fit(strings.TrimSuffix(m.undo, "."), room)}
 }
 
 func (m *model) mapHints() []hint {

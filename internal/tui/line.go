@@ -218,6 +218,8 @@ func (l *linePrompt) foot(m *model, c *canvas, p parts) *tea.Cursor {
 	}
 	if p.rows > 1 {
 		m.legend(c, y+1, l.hints(m))
+	} else if words == "" {
+		m.legend(c, y-1, l.hints(m))
 	}
 	return m.cursorAt(at, y)
 }
