@@ -104,7 +104,7 @@ func (e *edit) layoutSheet(i int, at byte, c Command) string {
 	} else if k == layout.Tree && s.Tiles != nil && (s.Tiles.Split == layout.Pile || s.Tiles.Split == layout.Tabs) {
 		s.Tiles = layout.Relay(s.Tiles, ids, layout.Across) // side by side: a tree is to be seen
 	}
-	if len(c.Args) > 1 {
+	if leads > 1 && k == layout.Lead {
 		return fmt.Sprintf("Sheet %s is laid out as %s, with %d of them leading.", SheetRef(i, at), k, leads)
 	}
 	return fmt.Sprintf("Sheet %s is laid out as %s.", SheetRef(i, at), k)

@@ -74,7 +74,11 @@ func (*layoutPrompt) key(m *model, _ tea.KeyPressMsg, name string) tea.Cmd {
 	}
 	word, ok := layoutKeys()[name]
 	args := []arg{{Kind: desk.Keyword, Word: word}}
-	if n, err := strconv.Atoi(name); err == nil && n >= 1 && n <= desk.MaxLeads {
+	n, err := strconv.Atoi(name)
+	if name == "l" { // one leads, whatever was before
+		n, err = 1, nil
+	}
+	if err == nil && n >= 1 && n <= desk.MaxLeads {
 		ok = true
 		args = []arg{{Kind: desk.Keyword, Word: layout.Lead.String()}, {Kind: desk.Number, N: n}}
 	}

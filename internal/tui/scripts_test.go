@@ -55,7 +55,9 @@ var scripts = []script{
 		A > Removed workspace 7 Foyer 2x.
 		left K > Workspace 1 cannot stand at 0
 		J > is 2 now. u undoes.`},
-	{"layouts", `t > columns | pile
+	{"layouts", `t 2 > Sheet A1 is laid out as lead, with 2 of them leading. u undoes.
+		t l > Sheet A1 is laid out as lead. u undoes.
+		t > columns | pile
 		c > Sheet A1 is laid out as columns.
 		t x > x is no layout.
 		esc t p > laid out as pile
