@@ -29,8 +29,20 @@ func (e *Error) Error() string {
 	if e.Why != "" {
 		return fmt.Sprintf("column %d: %s", e.Column, e.Why)
 	}
+	if near, ok := e.Near(); ok {
+		return fmt.Sprintf("column %d: %s is not known: did you mean %s?", e.Column, found, near)
+	}
+	if len(e.Want) > manyWords {
+		return fmt.Sprintf("column %d: %s is not known: there are %s and %d more", e.Column, found, strings.Join(e.Want[:fewWords], ", "), len(e.Want)-fewWords)
+	}
 	return fmt.Sprintf("column %d: %s, where %s could stand", e.Column, found, list(e.Want))
 }
+
+// Of more than manyWords that could stand somewhere, fewWords are named.
+const (
+	manyWords = 16
+	fewWords  = 6
+)
 
 // list is the words with commas and an or.
 func list(words []string) string {

@@ -1,0 +1,45 @@
+package lang
+
+import (
+	"errors"
+	"strings"
+	"testing"
+)
+
+func TestNear(t *testing.T) {
+	for line, want := range map[string]string{
+		"snd 3":                    "send 3",
+		"sned 3 of app:x":          "send 3 of app:x",
+		"Send 3":                   "send 3",
+		"layuot columns":           "layout columns",
+		"layout culumns":           "layout columns",
+		"lay columns":              "layout columns",
+		"focus lft":                "focus left",
+		"minimize":                 "minimise",
+		"maximise of aap:ledger":   "maximise of app:ledger",
+		"send 3 of is:minimized":   "send 3 of is:minimised",
+		"frobnicate":               "",
+		"x":                        "",
+		"go 3 4":                   "",
+		"send 3 of size:3":         "",
+		"undo twice":               "",
+		"":                         "",
+		"foucs next  of app:\"a\"": "focus next of app:\"a\"",
+	} {
+		_, err := ParseCommand(line)
+		var e *Error
+		if !errors.As(err, &e) {
+			t.Fatalf("%s: %v", line, err)
+		}
+		near, _ := e.Near()
+		if near != want {
+			t.Errorf("%q: %q is near, want %q; of %v", line, near, want, e.Want)
+		}
+		if want != "" && !strings.HasSuffix(e.Error(), "did you mean "+want+"?") {
+			t.Errorf("%q: %v", line, e)
+		}
+		if len(e.Error()) > 400 {
+			t.Errorf("%q is answered in %d letters: %v", line, len(e.Error()), e)
+		}
+	}
+}
