@@ -126,7 +126,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 	known, cancel := context.WithTimeout(ctx, 2*time.Second)
 	launcher.Ready(known) // else windows go by their classes
 	cancel()
-	opt.Settings = set.ForDesk()
+	opt.Settings, opt.Fresh = set.ForDesk(), set.Fresh()
 	host, d, err := x11.Open(opt)
 	if err != nil {
 		return err

@@ -717,3 +717,30 @@ func TestEmptyMonitorIsMarked(t *testing.T) {
 	client(t, s, "two", "xterm")
 	testkit.Until(t, "not when a window is there", func() bool { return marked() == "" })
 }
+
+// A fresh display has the workspaces of the settings at once.
+func TestFreshDisplay(t *testing.T) {
+	s := testkit.NewServer(t)
+	file := filepath.Join(s.Dir, "config", "zealous-atlas", "settings.toml")
+	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(file, []byte("[desk]\nworkspaces = 4\nnames = [\"Programme\", \"Box office\"]\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	keeper := s.Keeper(t)
+	if got := s.Xprop(t, "root", "_NET_DESKTOP_NAMES"); got != `"Programme", "Box office", "3", "4"` {
+		t.Errorf("the workspaces are %s", got)
+	}
+	if got, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "undo"); err == nil {
+		t.Errorf("undo does something: %s", got)
+	}
+	s.Do(t, "remove 4")
+	waitWritten(t, s)
+	keeper.Process.Signal(syscall.SIGKILL)
+	keeper.Wait()
+	s.Keeper(t)
+	if got := s.Xprop(t, "root", "_NET_DESKTOP_NAMES"); got != `"Programme", "Box office", "3"` {
+		t.Errorf("after another start the workspaces are %s", got)
+	}
+}

@@ -257,12 +257,17 @@ type Desk struct {
 	Now int64
 }
 
-// New makes a desk of one empty workspace on the given monitors, of which at
-// least one must be connected.
-func New(monitors []Monitor, s Settings) (*Desk, error) {
+// New makes a desk of empty workspaces of those names, or of one without a name, on the
+// given monitors, of which at least one must be connected.
+func New(monitors []Monitor, s Settings, names ...string) (*Desk, error) {
 	b := NewBuilder(s)
 	b.Monitors(monitors)
-	b.Workspace(Workspace{})
+	if len(names) == 0 {
+		names = []string{""}
+	}
+	for _, name := range names {
+		b.Workspace(Workspace{Name: name})
+	}
 	return b.Desk()
 }
 

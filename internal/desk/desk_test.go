@@ -206,6 +206,7 @@ func TestQueries(t *testing.T) {
 		`title:"o" not title:"fo"`:      {1, 2},
 		"not (on:1 or is:stray)":        {6},
 		"is:urgent or is:sticky or #6":  {6},
+		"is:here not #1":                {2, 3, 4, 5},
 		`app:="Radio" or "seven" or #1`: {1, 3, 7},
 	} {
 		query, err := lang.ParseQuery(q)

@@ -51,9 +51,10 @@ const (
 	IsUrgent
 	IsSticky
 	IsFocused
+	IsHere // on the workspace you are on, or on every one
 )
 
-var stateNames = [...]string{"stray", "minimised", "floating", "urgent", "sticky", "focused"}
+var stateNames = [...]string{"stray", "minimised", "floating", "urgent", "sticky", "focused", "here"}
 
 // String is the state's word.
 func (s State) String() string { return stateNames[s] }
@@ -85,6 +86,8 @@ func (q Is) match(d *Desk, w *Window) bool {
 		return w.Urgent
 	case IsSticky:
 		return w.Sticky
+	case IsHere:
+		return w.Sticky || d.Workspaces[d.Current()].ID == w.Workspace
 	}
 	return w.ID == d.Focus
 }

@@ -12,6 +12,8 @@ import (
 
 	"github.com/pelletier/go-toml/v2"
 	"github.com/pelletier/go-toml/v2/unstable"
+
+	"zatlas/internal/desk"
 )
 
 // Fault is what is wrong at a place of the file. Lines and columns count from 1.
@@ -149,6 +151,7 @@ type reading struct {
 	s      *Settings
 	own    map[string]string // chords
 	rules  []Rule
+	names  []string         // of workspaces
 	at     map[string]entry // of the keys and the heads of rules
 	faults Faults
 }
@@ -191,6 +194,9 @@ func parse(data []byte, s Settings) (Settings, error) {
 	if len(r.rules) > 0 {
 		s.Rules = r.rules
 	}
+	if len(r.names) > 0 {
+		s.Names = r.names
+	}
 	return s, nil
 }
 
@@ -221,6 +227,23 @@ func with(m map[string]string, key, value string) map[string]string {
 	return m
 }
 
+// name takes the name of a workspace.
+func (r *reading) name(value any) error {
+	text, ok := value.(string)
+	switch name := desk.CleanName(text); {
+	case !ok:
+		return errors.New("names must be a list of texts")
+	case name == "" || name != text:
+		return fmt.Errorf("%q is no name for a workspace", text)
+	case slices.Contains(r.names, name):
+		return fmt.Errorf("two workspaces cannot be called %q", name)
+	case len(r.names) == desk.MaxWorkspaces:
+		return fmt.Errorf("there can be %d workspaces", desk.MaxWorkspaces)
+	}
+	r.names = append(r.names, text)
+	return nil
+}
+
 // table follows the head of a table.
 func (r *reading) table(e entry) {
 	if e.path[0] == "rules" && len(e.path) == 2 {
@@ -248,6 +271,10 @@ func (r *reading) entry(e entry) {
 	}
 	if e.path[0] == "rules" && len(e.path) >= 2 {
 		r.ruleKey(e)
+		return
+	}
+	if len(e.path) >= 2 && e.path[0] == "desk" && e.path[1] == "names" {
+		r.fault(e, r.name(e.value))
 		return
 	}
 	all := Choices()

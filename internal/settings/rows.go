@@ -1,6 +1,7 @@
 package settings
 
 import (
+	"errors"
 	"cmp"
 	"fmt"
 	"slices"
@@ -67,6 +68,10 @@ func Choices() []Choice {
 			Help:  "columns and rows of the grid whose cells p places a window over",
 			About: "Columns and rows of the grid whose cells p and two digits place a window over, 1 to 20 of each.",
 			takes: func(d *desk.Settings, v string) { d.Grids[0], _ = lang.ParseGrid(v) }},
+		{Table: "desk", Key: "workspaces", Usual: "1", Min: 1, Max: desk.MaxWorkspaces, Step: 1,
+			Help: "how many workspaces a display begins with that has none yet",
+			About: "How many workspaces a display begins with that was never kept before, 1 to 99. Their names stand in names, in their order: " +
+				`names = ["Programme", "Subtitles", "Box office"]. With more names than workspaces there are as many as names.`},
 		{Table: "keeper", Key: "terminal", want: `a command such as "xterm -e"`, check: notEmpty,
 			Usual: "xterm -tn xterm-256color -fn -misc-fixed-medium-r-normal--15-140-75-75-c-90-iso10646-1 -geometry 150x42 -T TITLE -e",
 			Help:  "command that runs another in a terminal, for the atlas window",

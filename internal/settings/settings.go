@@ -28,6 +28,7 @@ type Settings struct {
 	Grids  map[string]string // a monitor's letter, and its grid
 	Pins   map[string]string // a letter a to z, and the query it jumps to
 	Rules  []Rule            // for windows that open
+	Names  []string          // of the first workspaces of a display that has none yet
 }
 
 // Theme is the colours of the screens: night or day.
@@ -51,6 +52,7 @@ func (s Settings) Survey() (on bool, days, away int) {
 // clone is a copy that can be written.
 func (s Settings) clone() Settings {
 	s.values, s.Chords, s.Grids, s.Pins, s.Rules = maps.Clone(s.values), maps.Clone(s.Chords), maps.Clone(s.Grids), maps.Clone(s.Pins), slices.Clone(s.Rules)
+	s.Names = slices.Clone(s.Names)
 	return s
 }
 
@@ -284,6 +286,16 @@ func (s Settings) ForDesk() desk.Settings {
 	return d
 }
 
+// Fresh are the workspaces that a display begins with which has none yet, by their names,
+// empty for none.
+func (s Settings) Fresh() []string {
+	names := slices.Clone(s.Names)
+	for len(names) < number(s.values["desk.workspaces"]) {
+		names = append(names, "")
+	}
+	return names
+}
+
 // maxChanges is how many changes Changes names.
 const maxChanges = 3
 
@@ -307,6 +319,9 @@ func (s Settings) Changes(was Settings) string {
 				said = append(said, fmt.Sprintf(list.what+" now, it was %s", key, quoted(now), quoted(old)))
 			}
 		}
+	}
+	if !slices.Equal(s.Names, was.Names) {
+		said = append(said, fmt.Sprintf("desk.names are %s now, they were %s", quoted(strings.Join(s.Names, ", ")), quoted(strings.Join(was.Names, ", "))))
 	}
 	if now, old := len(s.Rules), len(was.Rules); now != old {
 		said = append(said, fmt.Sprintf("%s now, before %s", desk.Counted(now, "rule"), desk.Counted(old, "rule")))

@@ -1,6 +1,7 @@
 package settings
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
 	"slices"
@@ -126,6 +127,30 @@ func FuzzParse(f *testing.F) {
 			t.Errorf("%q is read as %+v", data, s)
 		}
 	})
+}
+
+// A display that was never kept begins with the workspaces that the settings name.
+func TestFresh(t *testing.T) {
+	for _, c := range []struct{ text, want string }{
+		{"", `[""]`},
+		{"[desk]\nworkspaces = 3", `["" "" ""]`},
+		{"[desk]\nworkspaces = 3\nnames = [\"Programme\", \"Box office\"]", `["Programme" "Box office" ""]`},
+		{"[desk]\nnames = [\"Programme\", \"Press\"]", `["Programme" "Press"]`},
+		{"[desk]\nnames = [\"Press\", \"Press\"]", `2:1: two workspaces cannot be called "Press"`},
+		{"[desk]\nnames = [\"\"]", `2:1: "" is no name for a workspace`},
+		{"[desk]\nnames = [3]", `2:1: names must be a list of texts`},
+		{"[desk]\nworkspaces = 0", `2:1: workspaces must be 1 to 99`},
+		{"desk = 3", `1:1: there is no setting "desk"`},
+	} {
+		s, err := parse([]byte(c.text), Default())
+		got := fmt.Sprintf("%q", s.Fresh())
+		if err != nil {
+			got = err.Error()
+		}
+		if !strings.HasPrefix(got, c.want) {
+			t.Errorf("%q: %s, want %s", c.text, got, c.want)
+		}
+	}
 }
 
 // What has changed in the settings is said with how it was.

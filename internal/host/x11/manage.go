@@ -43,7 +43,7 @@ func (h *Host) adopt() (*desk.Desk, error) {
 		d, kept = h.opt.Kept, h.opt.Kept
 	default:
 		h.log.Info("no desk was left here, a new one begins")
-		if d, err = desk.New(h.monitors, desk.Settings{}); err != nil {
+		if d, err = desk.New(h.monitors, desk.Settings{}, h.opt.Fresh...); err != nil {
 			return nil, err
 		}
 	}

@@ -41,7 +41,10 @@ type Options struct {
 	// nil for the class.
 	NameApp func(class, instance string) string
 	Kept    *desk.Desk // as kept from a display before; nil for none
-	Log     *slog.Logger
+	// Fresh are the names of the workspaces that a display begins with where there is no
+	// desk yet, empty for none; without any it is one.
+	Fresh []string
+	Log   *slog.Logger
 }
 
 // Host is a display kept by us.
