@@ -1,7 +1,6 @@
 package settings
 
 import (
-	"errors"
 	"cmp"
 	"fmt"
 	"slices"
@@ -191,7 +190,7 @@ func (c Choice) wants() string {
 	case c.Text():
 		return c.want
 	case c.Values == nil:
-		return fmt.Sprintf("%d to %d %s", c.Min, c.Max, c.Unit)
+		return strings.TrimSpace(fmt.Sprintf("%d to %d %s", c.Min, c.Max, c.Unit))
 	case slices.Equal(c.Values, yesNo):
 		return "false or true"
 	}
