@@ -738,7 +738,6 @@ func TestFreshDisplay(t *testing.T) {
 	s.Do(t, "remove 4")
 	waitWritten(t, s)
 	keeper.Process.Signal(syscall.SIGKILL)
-	keeper.Wait()
 	s.Keeper(t)
 	if got := s.Xprop(t, "root", "_NET_DESKTOP_NAMES"); got != `"Programme", "Box office", "3"` {
 		t.Errorf("after another start the workspaces are %s", got)
