@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
-	"maps"
 	"os"
 	"os/signal"
 	"slices"
@@ -110,7 +109,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 			recorder.Set(termsOf(s))
 		}
 		launcher.Terminal = terminalFor(s.Terminal())
-		opt.Terminal, opt.Border, opt.Quiet, opt.Chords = strings.Fields(s.Terminal()), s.Border(), !s.Words(), hostChords(s)
+		opt.Terminal, opt.Border, opt.Quiet, opt.Chords, opt.AtlasKey = strings.Fields(s.Terminal()), s.Border(), !s.Words(), hostChords(s), atlasKey(s)
 	}
 	take(set)
 	display := os.Getenv("DISPLAY")
@@ -290,10 +289,9 @@ func openState(log *slog.Logger) (s *store.Store, writable bool, amiss string) {
 
 // chordFor is a chord that stands for a command; empty where none does.
 func chordFor(set settings.Settings, command string) string {
-	for _, chord := range slices.Sorted(maps.Keys(set.Chords)) {
-		if set.Chords[chord] == command {
-			return chord
-		}
+	bounds, err := set.Bounds()
+	if i := slices.IndexFunc(bounds, func(b settings.Bound) bool { return b.Command == command }); err == nil && i >= 0 {
+		return bounds[i].Chord.String()
 	}
 	return ""
 }

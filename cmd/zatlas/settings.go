@@ -2,6 +2,7 @@ package main
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -31,37 +32,42 @@ The settings are read from ` + settings.Path() + `.`,
 // hostChords are the chords of the settings as the host takes them, in an
 // order that does not depend on chance.
 func hostChords(s settings.Settings) []x11.Chord {
-	var cs []x11.Chord
-	for name, command := range s.Chords {
-		c, err := settings.ParseChord(name)
-		if err != nil {
-			continue // reading the settings has faulted it
-		}
-		screen := ""
-		if slices.Contains(settings.Screens(), command) {
-			screen = command
-		}
-		cs = append(cs, x11.Chord{Name: name, Command: command, Screen: screen, Super: c.Super, Shift: c.Shift, Ctrl: c.Ctrl, Alt: c.Alt, Keysym: c.Keysym})
+	bounds, err := s.Bounds()
+	if err != nil {
+		return nil // reading the settings has faulted it
 	}
-	slices.SortFunc(cs, func(a, b x11.Chord) int { return strings.Compare(a.Name, b.Name) })
+	var cs []x11.Chord
+	for _, b := range bounds {
+		screen := ""
+		if slices.Contains(settings.Screens(), b.Command) {
+			screen = b.Command
+		}
+		cs = append(cs, x11.Chord{Name: b.Chord.String(), Command: b.Command, Screen: screen, Modifiers: hostModifiers(b.Chord), Keysym: b.Chord.Keysym})
+	}
 	return cs
 }
 
-// chordRows are the chords as the page of keys lists them, those for the nine
-// workspaces in one row each.
+func hostModifiers(c settings.Chord) x11.Modifiers {
+	return x11.Modifiers{Super: c.Super, Hyper: c.Hyper, Meta: c.Meta, Alt: c.Alt, Ctrl: c.Ctrl, Shift: c.Shift}
+}
+
+// atlasKey are the modifiers of the atlas key.
+func atlasKey(s settings.Settings) x11.Modifiers {
+	c, err := settings.ParseAtlasKey(s.AtlasKey())
+	if err != nil {
+		return x11.Modifiers{Super: true} // reading the settings has faulted it
+	}
+	return hostModifiers(c)
+}
+
+// chordRows are the chords as the page of keys lists them, as the settings have them
+// in rows.
 func chordRows(s settings.Settings) [][2]string {
 	var rows [][2]string
-	for _, c := range hostChords(s) {
-		name, command := c.Name, c.Command
-		if verb, n, ok := strings.Cut(command, " "); ok && len(n) == 1 && n >= "1" && n <= "9" && strings.HasSuffix(name, "+"+n) {
-			if n != "1" && s.Chords[strings.TrimSuffix(name, n)+"1"] == verb+" 1" {
-				continue
-			}
-			if n == "1" && s.Chords[strings.TrimSuffix(name, n)+"9"] == verb+" 9" {
-				name, command = strings.TrimSuffix(name, n)+"1-9", verb+" 1-9"
-			}
+	for _, row := range slices.Sorted(maps.Keys(s.Chords)) {
+		if chord, command := s.Shown(row); command != "" {
+			rows = append(rows, [2]string{chord, command})
 		}
-		rows = append(rows, [2]string{name, command})
 	}
 	return rows
 }

@@ -150,7 +150,7 @@ func BenchmarkSwitch(b *testing.B) {
 func benchSwitch(b *testing.B, n int, painted, chord bool) {
 	s, other := testkit.NewServer(b), testkit.NewServer(b)
 	w, x := watch(b, s), s.NewX(b)
-	host, d, err := x11.Open(x11.Options{Display: s.Display, Quiet: true, Chords: []x11.Chord{{Name: switchKey, Command: "go back", Super: true, Keysym: switchSym}}})
+	host, d, err := x11.Open(x11.Options{Display: s.Display, Quiet: true, Chords: []x11.Chord{{Name: switchKey, Command: "go back", Modifiers: x11.Modifiers{Super: true}, Keysym: switchSym}}})
 	if err != nil {
 		b.Fatal(err)
 	}

@@ -1,15 +1,19 @@
 package settings
 
 import (
+	"errors"
 	"fmt"
+	"slices"
 	"strings"
 )
 
-// Chord is a key with modifiers, as people write it: Super+Shift+3.
+// Chord is a key with modifiers, as people write it: Super+Shift+3. Atlas stands for the
+// modifiers of the atlas key, which the settings choose.
 type Chord struct {
-	Super, Shift, Ctrl, Alt bool
-	Key                     string // as in keysyms
-	Keysym                  uint32 // of the X protocol
+	Atlas, Super, Hyper, Meta, Ctrl, Alt, Shift bool
+
+	Key    string // as in keysyms, or the name of a class: digit, letter, arrow
+	Keysym uint32 // of the X protocol; 0 of a class
 }
 
 // keysyms are the keys that have names (X protocol, appendix A). Letters,
@@ -22,6 +26,50 @@ var keysyms = map[string]uint32{
 	"F7": 0xffc4, "F8": 0xffc5, "F9": 0xffc6, "F10": 0xffc7, "F11": 0xffc8, "F12": 0xffc9,
 }
 
+// class is keys that one row of the settings stands for; the word in its command is
+// replaced by that of each.
+type class struct {
+	name, shown string
+	keys, words []string
+}
+
+var classes = []class{
+	{"digit", "1-9", strings.Split("123456789", ""), strings.Split("123456789", "")},
+	{"letter", "a-z", strings.Split("ABCDEFGHIJKLMNOPQRSTUVWXYZ", ""), strings.Split("abcdefghijklmnopqrstuvwxyz", "")},
+	{"arrow", "arrows", []string{"Left", "Right", "Up", "Down"}, []string{"left", "right", "up", "down"}},
+}
+
+// classOf is the class that a chord is of; ok is false for a single key.
+func classOf(c Chord) (class, bool) {
+	i := slices.IndexFunc(classes, func(k class) bool { return k.name == c.Key })
+	if i < 0 || c.Keysym != 0 {
+		return class{}, false
+	}
+	return classes[i], true
+}
+
+// modifiers are those of a chord, in their usual order.
+func (c *Chord) modifiers() []struct {
+	name string
+	on   *bool
+} {
+	return []struct {
+		name string
+		on   *bool
+	}{{"Atlas", &c.Atlas}, {"Super", &c.Super}, {"Hyper", &c.Hyper}, {"Meta", &c.Meta}, {"Ctrl", &c.Ctrl}, {"Alt", &c.Alt}, {"Shift", &c.Shift}}
+}
+
+// take turns on the modifier of a name; ok is false for no such.
+func (c *Chord) take(name string) (ok bool) {
+	for _, m := range c.modifiers() {
+		if strings.EqualFold(m.name, name) {
+			*m.on = true
+			return true
+		}
+	}
+	return false
+}
+
 // ParseChord reads a chord. It needs a modifier, so that no key is taken away
 // from every program.
 func ParseChord(s string) (Chord, error) {
@@ -31,16 +79,19 @@ func ParseChord(s string) (Chord, error) {
 		parts = append(strings.Split(strings.TrimSuffix(s, "++"), "+"), "+")
 	}
 	for _, p := range parts[:len(parts)-1] {
-		flag := map[string]*bool{"super": &c.Super, "shift": &c.Shift, "ctrl": &c.Ctrl, "alt": &c.Alt}[strings.ToLower(p)]
-		if flag == nil {
-			return c, fmt.Errorf("the chord %q has %q, which is no modifier: Super, Shift, Ctrl and Alt are", s, p)
+		if !c.take(p) {
+			return c, fmt.Errorf("the chord %q has %q, which is no modifier: Atlas, Super, Hyper, Meta, Ctrl, Alt and Shift are", s, p)
 		}
-		*flag = true
 	}
 	key := parts[len(parts)-1]
 	for name, sym := range keysyms {
 		if strings.EqualFold(name, key) {
 			c.Key, c.Keysym = name, sym
+		}
+	}
+	for _, k := range classes {
+		if strings.EqualFold(k.name, key) {
+			c.Key = k.name
 		}
 	}
 	if len(key) == 1 && key[0] > ' ' && key[0] < 0x7f {
@@ -49,22 +100,139 @@ func ParseChord(s string) (Chord, error) {
 	switch {
 	case c.Key == "":
 		return c, fmt.Errorf("the chord %q has no key that is known: %q", s, key)
-	case !c.Super && !c.Ctrl && !c.Alt:
-		return c, fmt.Errorf("the chord %q needs Super, Ctrl or Alt", s)
+	case !c.Atlas && !c.Super && !c.Hyper && !c.Meta && !c.Ctrl && !c.Alt:
+		return c, fmt.Errorf("the chord %q needs Atlas, Super, Hyper, Meta, Ctrl or Alt", s)
 	}
 	return c, nil
+}
+
+// ParseAtlasKey reads the modifiers that Atlas stands for: one of Super, Alt, Hyper and
+// Meta, or two, of which one may be Ctrl.
+func ParseAtlasKey(s string) (Chord, error) {
+	var c Chord
+	parts := strings.Split(s, "+")
+	for _, p := range parts {
+		if !c.take(p) || c.Atlas || c.Shift {
+			return Chord{}, fmt.Errorf("%q is no modifier for the atlas key: Super, Alt, Hyper and Meta are, and Ctrl with one of these", p)
+		}
+	}
+	if len(parts) > 2 || !c.Super && !c.Alt && !c.Hyper && !c.Meta || len(parts) != strings.Count(c.String(), "+") {
+		return Chord{}, errors.New("the atlas key is one of Super, Alt, Hyper and Meta, or two of them, or one with Ctrl")
+	}
+	return c, nil
+}
+
+// With is the chord with the modifiers of the atlas key in the place of Atlas.
+func (c Chord) With(atlas Chord) Chord {
+	if !c.Atlas {
+		return c
+	}
+	c.Atlas = false
+	of := atlas.modifiers()
+	for i, m := range c.modifiers() {
+		*m.on = *m.on || *of[i].on
+	}
+	return c
 }
 
 // String is the chord with its modifiers in their usual order.
 func (c Chord) String() string {
 	s := ""
-	for _, m := range []struct {
-		on   bool
-		name string
-	}{{c.Super, "Super+"}, {c.Ctrl, "Ctrl+"}, {c.Alt, "Alt+"}, {c.Shift, "Shift+"}} {
-		if m.on {
-			s += m.name
+	for _, m := range c.modifiers() {
+		if *m.on {
+			s += m.name + "+"
 		}
 	}
 	return s + c.Key
+}
+
+// Bound is a chord of the display and what it stands for.
+type Bound struct {
+	Chord   Chord
+	Command string
+	Row     string // of the settings that says so
+}
+
+// Bounds are the chords, each key of a class by itself, in the order of their names. The
+// error is that of two rows that claim the same chord.
+func (s Settings) Bounds() ([]Bound, error) {
+	atlas, err := ParseAtlasKey(s.values["keeper.atlas_key"])
+	if err != nil {
+		return nil, err
+	}
+	single, many := map[Chord]Bound{}, map[Chord]Bound{}
+	for row, command := range s.Chords {
+		c, err := ParseChord(row)
+		if err != nil {
+			continue // checked before
+		}
+		of, isClass := classOf(c)
+		if !isClass {
+			if err := claim(single, Bound{c.With(atlas), command, row}); err != nil {
+				return nil, err
+			}
+			continue
+		}
+		for i, key := range of.keys {
+			one, err := ParseChord(strings.TrimSuffix(c.With(atlas).String(), of.name) + key)
+			if err == nil {
+				err = claim(many, Bound{one, of.replaced(command, of.words[i]), row})
+			}
+			if err != nil {
+				return nil, err
+			}
+		}
+	}
+	for c, b := range many {
+		if _, own := single[c]; !own {
+			single[c] = b
+		}
+	}
+	var all []Bound
+	for _, b := range single {
+		if b.Command != "" {
+			all = append(all, b)
+		}
+	}
+	slices.SortFunc(all, func(a, b Bound) int { return strings.Compare(a.Chord.String(), b.Chord.String()) })
+	return all, nil
+}
+
+// claim takes a chord for a row.
+func claim(taken map[Chord]Bound, b Bound) error {
+	if other, is := taken[b.Chord]; is && other.Row != b.Row {
+		rows := []string{other.Row, b.Row}
+		slices.Sort(rows)
+		return fmt.Errorf("%s and %s are the same chord, %s: choose another atlas_key, or take one of the rows away by \"\"", rows[0], rows[1], b.Chord)
+	}
+	taken[b.Chord] = b
+	return nil
+}
+
+// replaced is a command with the word of a class replaced by that of one of its keys.
+func (k class) replaced(command, word string) string {
+	words := strings.Fields(command)
+	for i, w := range words {
+		if w == k.name {
+			words[i] = word
+		}
+	}
+	return strings.Join(words, " ")
+}
+
+// Shown is a row of chords as a page of keys writes it: its chord with the modifiers of
+// the atlas key, and what it stands for; a class by all its keys.
+func (s Settings) Shown(row string) (chord, command string) {
+	c, err := ParseChord(row)
+	atlas, err2 := ParseAtlasKey(s.values["keeper.atlas_key"])
+	if err != nil || err2 != nil {
+		return row, s.Chords[row]
+	}
+	c = c.With(atlas)
+	command = s.Chords[row]
+	if k, is := classOf(c); is {
+		c.Key = k.shown
+		command = k.replaced(command, k.shown)
+	}
+	return c.String(), command
 }

@@ -153,6 +153,7 @@ type reading struct {
 	rules  []Rule
 	names  []string         // of workspaces
 	at     map[string]entry // of the keys and the heads of rules
+	keys   entry            // that is at fault where two chords are the same: the atlas key, else the last chord
 	faults Faults
 }
 
@@ -190,7 +191,15 @@ func parse(data []byte, s Settings) (Settings, error) {
 		slices.SortStableFunc(r.faults, func(a, b Fault) int { return cmp.Or(a.Line-b.Line, a.Column-b.Column) })
 		return s, r.faults
 	}
-	s.Chords = merged(s.Chords, r.own)
+	atlas, err := ParseAtlasKey(s.values["keeper.atlas_key"])
+	if err != nil {
+		return s, err // checked before, but for the settings' own
+	}
+	s.own = r.own
+	s.Chords = merged(s.Chords, r.own, atlas)
+	if _, err := s.Bounds(); err != nil {
+		return s, Faults{{max(r.keys.line, 1), max(r.keys.column, 1), err.Error()}}
+	}
 	if len(r.rules) > 0 {
 		s.Rules = r.rules
 	}
@@ -260,6 +269,9 @@ func (r *reading) table(e entry) {
 
 // entry follows a value.
 func (r *reading) entry(e entry) {
+	if e.name() == "keeper.atlas_key" || e.path[0] == "chords" && r.keys.name() != "keeper.atlas_key" {
+		r.keys = e
+	}
 	if list, ok := lists[e.path[0]]; ok && len(e.path) == 2 {
 		text, isText := e.value.(string)
 		if !isText {

@@ -27,7 +27,12 @@ const newFile = "# Settings of Zealous Atlas. \"zatlas config\" prints every one
 // or written in a way in which one setting cannot be changed by itself, is left
 // alone, and the error says so.
 func (c Choice) Set(path, value string) error {
-	return change(path, c.Table, c.Key, c.literal(value), func(s *Settings) error { return c.set(s, value) })
+	return change(path, c.Table, c.Key, c.literal(value), func(s *Settings) error {
+		if err := c.set(s, value); err != nil {
+			return err
+		}
+		return s.rechord()
+	})
 }
 
 // SetChord has a chord stand for a command, or for nothing where that is empty,
@@ -37,9 +42,14 @@ func SetChord(path, chord, command string) error {
 		return err
 	}
 	c, _ := ParseChord(chord)
-	return change(path, "chords", c.String(), strconv.Quote(command), func(s *Settings) error {
-		s.Chords = merged(s.Chords, map[string]string{chord: command})
-		return nil
+	row := c.String()
+	if now, err := Load(path); err == nil { // the file may write it another way
+		row = now.ownRow(c)
+	}
+	key, _ := ParseChord(row)
+	return change(path, "chords", key.String(), strconv.Quote(command), func(s *Settings) error {
+		s.own = with(maps.Clone(s.own), row, command)
+		return s.rechord()
 	})
 }
 

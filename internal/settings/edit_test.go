@@ -91,7 +91,9 @@ func TestSetExample(t *testing.T) {
 	for _, c := range Choices() {
 		was := c.Get(Default())
 		other := c.Next(was, 1)
-		if c.Key == "grid" {
+		if c.Key == "atlas_key" {
+			other = "Alt"
+		} else if c.Key == "grid" {
 			other = "5x3"
 		} else if c.Text() {
 			other = `vterm "a b" -e`

@@ -38,6 +38,8 @@ func (g generator) value(c Choice) string {
 		return g.pick(c.Values...)
 	case c.Values != nil:
 		return g.text(g.pick(c.Values...))
+	case c.Key == "atlas_key":
+		return g.text(g.pick("Super", "Alt"))
 	case c.Key == "grid":
 		return g.text(g.pick("3x3", "6x2"))
 	}
@@ -130,7 +132,9 @@ func changeAll(t *testing.T, path string) {
 	t.Helper()
 	for _, c := range Choices() {
 		values := []string{"5x3", "2x2"}
-		if c.Table == "keeper" {
+		if c.Key == "atlas_key" {
+			values = []string{"Alt", "Super"}
+		} else if c.Table == "keeper" {
 			values = []string{`vterm "a b" -e`, "xterm -e"}
 		}
 		if !c.Text() {
@@ -143,7 +147,7 @@ func changeAll(t *testing.T, path string) {
 	for _, command := range []string{"float", `open "Tin Radio"`, ""} {
 		for _, chord := range []string{"Super+F", "Super+Shift+2", "ctrl+alt+y"} {
 			p, _ := ParseChord(chord)
-			changed(t, path, chord+" = "+command, func() error { return SetChord(path, chord, command) }, func(s Settings) bool { return s.Chords[p.String()] == command })
+			changed(t, path, chord+" = "+command, func() error { return SetChord(path, chord, command) }, func(s Settings) bool { return boundsOf(t, s)[p.String()] == command })
 		}
 	}
 	for _, query := range []string{`app:="Reel Ledger"`, "app:till", ""} {

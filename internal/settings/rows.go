@@ -71,6 +71,10 @@ func Choices() []Choice {
 			Help: "how many workspaces a display begins with that has none yet",
 			About: "How many workspaces a display begins with that was never kept before, 1 to 99. Their names stand in names, in their order: " +
 				`names = ["Programme", "Subtitles", "Box office"]. With more names than workspaces there are as many as names.`},
+		{Table: "keeper", Key: "atlas_key", Usual: "Super", want: `modifiers such as "Super" or "Ctrl+Alt"`, check: isAtlasKey,
+			Help: "modifier of the chords and of the pointer, written Atlas in chords",
+			About: `The modifier of the keeper's own chords, and of the pointer that moves and resizes windows: Super, Alt, Hyper, Meta, ` +
+				`or two of them or one with Ctrl, such as "Ctrl+Alt". In chords it is written Atlas.`},
 		{Table: "keeper", Key: "terminal", want: `a command such as "xterm -e"`, check: notEmpty,
 			Usual: "xterm -tn xterm-256color -fn -misc-fixed-medium-r-normal--15-140-75-75-c-90-iso10646-1 -geometry 150x42 -T TITLE -e",
 			Help:  "command that runs another in a terminal, for the atlas window",
@@ -90,6 +94,11 @@ func Choices() []Choice {
 			Help:  "without a key or the pointer moved for so long, you count as away",
 			About: "After how many minutes without a key typed or the pointer moved you count as away, 2 to 120: nothing is counted then."},
 	}
+}
+
+func isAtlasKey(text string) error {
+	_, err := ParseAtlasKey(text)
+	return err
 }
 
 // number is a value of a setting that is a number; it was checked.

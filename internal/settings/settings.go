@@ -24,6 +24,7 @@ import (
 // Settings are all of them. The zero value of none is meant: see Default.
 type Settings struct {
 	values map[string]string // of the choices, by their names
+	own    map[string]string // the chords of the file, as it writes them
 	Chords map[string]string
 	Grids  map[string]string // a monitor's letter, and its grid
 	Pins   map[string]string // a letter a to z, and the query it jumps to
@@ -36,6 +37,9 @@ func (s Settings) Theme() string { return s.values["theme"] }
 
 // Terminal is the command that runs another in a terminal.
 func (s Settings) Terminal() string { return s.values["keeper.terminal"] }
+
+// AtlasKey is the modifiers of the keeper's own chords and of the pointer.
+func (s Settings) AtlasKey() string { return s.values["keeper.atlas_key"] }
 
 // Border is how many pixels there are around every window.
 func (s Settings) Border() int { return number(s.values["keeper.border"]) }
@@ -52,7 +56,7 @@ func (s Settings) Survey() (on bool, days, away int) {
 // clone is a copy that can be written.
 func (s Settings) clone() Settings {
 	s.values, s.Chords, s.Grids, s.Pins, s.Rules = maps.Clone(s.values), maps.Clone(s.Chords), maps.Clone(s.Grids), maps.Clone(s.Pins), slices.Clone(s.Rules)
-	s.Names = slices.Clone(s.Names)
+	s.Names, s.own = slices.Clone(s.Names), maps.Clone(s.own)
 	return s
 }
 
@@ -160,8 +164,15 @@ func Load(path string) (Settings, error) {
 }
 
 func checkChord(chord, command string) error {
-	if _, err := ParseChord(chord); err != nil {
+	c, err := ParseChord(chord)
+	if err != nil {
 		return err
+	}
+	if k, is := classOf(c); is && command != "" {
+		if !slices.Contains(strings.Fields(command), k.name) {
+			return fmt.Errorf("%s stands for %q, which has no %s in it, such as %q", chord, command, k.name, "go "+k.name)
+		}
+		command = k.replaced(command, k.words[0])
 	}
 	if command == "" || command == Jump || slices.Contains(Screens(), command) {
 		return nil
@@ -172,25 +183,56 @@ func checkChord(chord, command string) error {
 	return nil
 }
 
-// merged are the chords of a file over the usual ones; an empty command takes
-// one away.
-func merged(usual, own map[string]string) map[string]string {
-	all := map[string]string{}
-	set := func(chord, command string) {
-		c, err := ParseChord(chord)
-		if err != nil {
-			return // checked before
-		}
-		all[c.String()] = command
-		if command == "" {
-			delete(all, c.String())
+// rechord works the chords out again after a change of the file's own, or of the atlas
+// key.
+func (s *Settings) rechord() error {
+	atlas, err := ParseAtlasKey(s.AtlasKey())
+	if err != nil {
+		return err
+	}
+	s.Chords = merged(usual().Chords, s.own, atlas)
+	return nil
+}
+
+// ownRow is the row of the file that is the same chord as another, as it writes it; that
+// one as it is usually written where there is none.
+func (s *Settings) ownRow(c Chord) string {
+	atlas, err := ParseAtlasKey(s.AtlasKey())
+	for row := range s.own {
+		if o, err2 := ParseChord(row); err == nil && err2 == nil && o.With(atlas) == c.With(atlas) {
+			return row
 		}
 	}
-	for chord, command := range usual {
-		set(chord, command)
+	return c.String()
+}
+
+// merged are the chords of a file over the usual ones, of which those that are the same
+// with an atlas key give way; an empty command takes one away.
+func merged(usual, own map[string]string, atlas Chord) map[string]string {
+	all := maps.Clone(usual)
+	if all == nil {
+		all = map[string]string{}
 	}
 	for chord, command := range own {
-		set(chord, command)
+		c, err := ParseChord(chord)
+		if err != nil {
+			continue // checked before
+		}
+		inClass := false
+		for row := range usual {
+			o, _ := ParseChord(row)
+			if o.With(atlas) == c.With(atlas) {
+				delete(all, row)
+			}
+			if k, is := classOf(o); is && c.Keysym != 0 {
+				of := c.With(atlas)
+				of.Key, of.Keysym = o.Key, 0
+				inClass = inClass || of == o.With(atlas) && slices.Contains(k.keys, c.Key)
+			}
+		}
+		if command != "" || inClass { // a key is taken out of its class
+			all[c.String()] = command
+		}
 	}
 	return all
 }

@@ -27,16 +27,18 @@ func load(t *testing.T, text string) (Settings, error) {
 
 func TestDefault(t *testing.T) {
 	s := Default()
-	if s.Theme() != "night" || choice(t, "desk.count").Get(s) != "fixed" || s.Border() != 2 || len(s.Chords) != 46 {
-		t.Errorf("the usual settings are %+v", s)
+	bounds, err := s.Bounds()
+	if s.Theme() != "night" || choice(t, "desk.count").Get(s) != "fixed" || s.Border() != 2 || len(bounds) != 46 || err != nil {
+		t.Errorf("the usual settings are %+v, %v", s, err)
 	}
-	for chord, command := range s.Chords {
-		c, err := ParseChord(chord)
-		if err != nil || c.String() != chord {
+	for chord := range s.Chords {
+		if c, err := ParseChord(chord); err != nil || c.String() != chord {
 			t.Errorf("%s reads as %s, %v", chord, c, err)
 		}
-		if _, err := lang.ParseCommand(command); err != nil && command != Jump && !slices.Contains(Screens(), command) {
-			t.Errorf("%s stands for %s: %v", chord, command, err)
+	}
+	for _, b := range bounds {
+		if _, err := lang.ParseCommand(b.Command); err != nil && b.Command != Jump && !slices.Contains(Screens(), b.Command) {
+			t.Errorf("%s stands for %s: %v", b.Chord, b.Command, err)
 		}
 	}
 	if same, err := load(t, Example()); err != nil || len(same.Chords) != len(s.Chords) {
@@ -44,6 +46,63 @@ func TestDefault(t *testing.T) {
 	}
 	if none, err := Load(filepath.Join(t.TempDir(), "none.toml")); err != nil || none.Theme() != "night" {
 		t.Errorf("without a file: %+v %v", none, err)
+	}
+}
+
+// boundsOf are the chords of settings, and what each stands for.
+func boundsOf(t *testing.T, s Settings) map[string]string {
+	t.Helper()
+	bounds, err := s.Bounds()
+	if err != nil {
+		t.Fatal(err)
+	}
+	all := map[string]string{}
+	for _, b := range bounds {
+		all[b.Chord.String()] = b.Command
+	}
+	return all
+}
+
+// The atlas key stands for its modifiers in every chord that is written with it; a row for
+// a class stands for each of its keys, and a row for one of them goes before it.
+func TestAtlasKey(t *testing.T) {
+	for _, c := range []struct {
+		text string
+		want map[string]string // empty for no such chord
+	}{
+		{"", map[string]string{"Super+3": "go 3", "Super+Left": "focus left", "Super+Shift+Up": "move up", "Super+F": "fullscreen", "Alt+3": ""}},
+		{"[keeper]\natlas_key = \"Alt\"", map[string]string{"Alt+3": "go 3", "Alt+Ctrl+3": "", "Ctrl+Alt+3": "carry 3", "Super+3": "", "Alt+F": "fullscreen"}},
+		{"[keeper]\natlas_key = \"Super+Alt\"", map[string]string{"Super+Alt+3": "go 3", "Super+3": ""}},
+		{"[chords]\n\"Super+3\" = \"float\"\n\"Atlas+F\" = \"\"\n\"Super+4\" = \"\"", map[string]string{"Super+3": "float", "Super+2": "go 2", "Super+F": "", "Super+4": ""}},
+		{"[chords]\n\"Atlas+Alt+letter\" = \"jump letter\"\n\"Atlas+Alt+Q\" = \"undo\"", map[string]string{"Super+Alt+R": "jump r", "Super+Alt+Q": "undo"}},
+		{"[keeper]\natlas_key = \"Hyper\"\n[chords]\n\"Atlas+digit\" = \"\"", map[string]string{"Hyper+3": "", "Hyper+Shift+3": "send 3"}},
+	} {
+		s, err := load(t, c.text)
+		if err != nil {
+			t.Errorf("%q: %v", c.text, err)
+			continue
+		}
+		bounds := boundsOf(t, s)
+		for chord, command := range c.want {
+			if bounds[chord] != command {
+				t.Errorf("%q: %s stands for %q, want %q", c.text, chord, bounds[chord], command)
+			}
+		}
+	}
+	for text, want := range map[string]string{
+		"[keeper]\natlas_key = \"Ctrl+Alt\"":                                                      "2:1: Atlas+Ctrl+digit and Atlas+digit are the same chord, Ctrl+Alt+1: choose another atlas_key",
+		"[keeper]\natlas_key = \"Shift\"":                                                         "2:1: ",
+		"[keeper]\natlas_key = \"Ctrl\"":                                                          "2:1: ",
+		"[keeper]\natlas_key = \"Super+Alt+Ctrl\"":                                                "2:1: ",
+		"[keeper]\natlas_key = \"Super+Super\"":                                                   "2:1: ",
+		"[chords]\n\"Atlas+G\" = \"float\"\n\"Super+G\" = \"close\"":                              "Atlas+G and Super+G are the same chord, Super+G",
+		"[chords]\n\"Atlas+Alt+digit\" = \"float\"":                                               "which has no digit in it",
+		"[chords]\n\"Atlas+Alt+digit\" = \"go letter\"":                                           "which has no digit in it",
+		"[chords]\n\"Atlas+Alt+letter\" = \"jump letter\"\n\"Super+Alt+letter\" = \"pin letter\"": "are the same chord",
+	} {
+		if _, err := load(t, text); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("%q: %v, want %q", text, err, want)
+		}
 	}
 }
 
@@ -55,8 +114,9 @@ func TestLoad(t *testing.T) {
 	if d := s.ForDesk(); !d.Growing || d.Gap != 8 || s.Theme() != "day" || s.Border() != 2 {
 		t.Errorf("read as %+v", s)
 	}
-	if _, there := s.Chords["Super+Shift+1"]; there || s.Chords["Ctrl+Alt+Return"] != "add" || s.Chords["Super+1"] != "go 1" {
-		t.Errorf("the chords are %v", s.Chords)
+	bounds := boundsOf(t, s)
+	if _, there := bounds["Super+Shift+1"]; there || bounds["Ctrl+Alt+Return"] != "add" || bounds["Super+1"] != "go 1" || bounds["Super+Shift+2"] != "send 2" {
+		t.Errorf("the chords are %v", bounds)
 	}
 }
 
@@ -89,9 +149,9 @@ func TestFaults(t *testing.T) {
 		"[keeper]\nborder = 0":                        ":2:1: border must be 1 to 32",
 		"[keeper]\nterminal = \" \"":                  ":2:1: terminal must be",
 		"[chords]\n\"Super+1\" = \"fly 3\"":           ":2:1: Super+1 stands for \"fly 3\": column 1",
-		"[chords]\n\"Hyper+1\" = \"go 1\"":            "no modifier",
+		"[chords]\n\"Hyber+1\" = \"go 1\"":            "no modifier",
 		"[chords]\n\"Super+Nokey\" = \"go 1\"":        "no key that is known",
-		"[chords]\n\"Shift+1\" = \"go 1\"":            "needs Super, Ctrl or Alt",
+		"[chords]\n\"Shift+1\" = \"go 1\"":            "needs Atlas, Super, Hyper, Meta, Ctrl or Alt",
 		"[chords]\n\"Super+1\" = 1":                   ":2:",
 		"\xff\xfe":                                    ":1:",
 	} {

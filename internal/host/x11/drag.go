@@ -11,7 +11,7 @@ import (
 	"zatlas/internal/keeper"
 )
 
-// The buttons that, with Super held, move a window by any point of it, and
+// The buttons that, with the atlas key held, move a window by any point of it, and
 // resize it from its nearest corner.
 const (
 	moveButton   = 1
@@ -49,17 +49,20 @@ type drag struct {
 // that draw themselves anew at every size need time for it.
 const dragEvery = 8 * time.Millisecond
 
-// grabButtons takes the buttons with Super, in every state of the locks.
+// grabButtons takes the buttons with the atlas key, in every state of the locks.
 func (h *Host) grabButtons(k *keyboard) {
+	if k.atlas == 0 {
+		return // every press would be ours
+	}
 	for _, lock := range k.locks {
 		for _, b := range []byte{moveButton, resizeButton} {
 			xproto.GrabButton(h.conn, false, h.root, dragEvents, xproto.GrabModeAsync, xproto.GrabModeAsync,
-				xproto.WindowNone, xproto.CursorNone, b, k.super|lock)
+				xproto.WindowNone, xproto.CursorNone, b, k.atlas|lock)
 		}
 	}
 }
 
-// rootPress follows a button on the root: with Super, it takes hold of the window
+// rootPress follows a button on the root: with the atlas key, it takes hold of the window
 // under the pointer; without, of the edge two tiles share, in the gap between
 // them.
 func (h *Host) rootPress(e xproto.ButtonPressEvent) {
@@ -67,7 +70,7 @@ func (h *Host) rootPress(e xproto.ButtonPressEvent) {
 		return
 	}
 	p := geom.Point{X: int(e.RootX), Y: int(e.RootY)}
-	if e.State&h.keys.super != 0 {
+	if a := h.keys.atlas; a != 0 && e.State&a == a {
 		if c := h.byXID[e.Child]; c != nil {
 			h.startDrag(c, e.Detail, p)
 		}

@@ -15,6 +15,10 @@ const (
 	keySuperL  = 0xffeb
 	keySuperR  = 0xffec
 	keyScroll  = 0xff14
+	keyMetaL   = 0xffe7
+	keyMetaR   = 0xffe8
+	keyHyperL  = 0xffed
+	keyHyperR  = 0xffee
 	keyAltL    = 0xffe9
 	keyAltR    = 0xffea
 )
@@ -25,32 +29,39 @@ const ChordJump = "jump"
 
 // Chord is a key of the display with modifiers, and the command it stands for.
 type Chord struct {
-	Name                    string // as people write it, such as Super+Shift+3
-	Command                 string // of the grammar, or ChordJump
-	Screen                  string // else the screen that the atlas window is to show
-	Super, Shift, Ctrl, Alt bool
-	Keysym                  uint32
+	Name    string // as people write it, such as Super+Shift+3
+	Command string // of the grammar, or ChordJump
+	Screen  string // else the screen that the atlas window is to show
+	Modifiers
+	Keysym uint32
 }
 
-// mods are the modifiers of a chord on this keyboard.
-func (k *keyboard) mods(c Chord) uint16 {
-	var mods uint16
+// Modifiers are those held with a key or a button.
+type Modifiers struct{ Super, Hyper, Meta, Alt, Ctrl, Shift bool }
+
+// mods are modifiers as this keyboard has them; ok is false where it has not all.
+func (k *keyboard) mods(ms Modifiers) (mods uint16, ok bool) {
+	ok = true
 	for _, m := range []struct {
 		on   bool
 		mask uint16
-	}{{c.Super, k.super}, {c.Alt, k.alt}, {c.Shift, xproto.ModMaskShift}, {c.Ctrl, xproto.ModMaskControl}} {
+	}{{ms.Super, k.super}, {ms.Hyper, k.hyper}, {ms.Meta, k.meta}, {ms.Alt, k.alt}, {ms.Shift, xproto.ModMaskShift}, {ms.Ctrl, xproto.ModMaskControl}} {
 		if m.on {
 			mods |= m.mask
+			ok = ok && m.mask != 0
 		}
 	}
-	return mods
+	return mods, ok
 }
 
 // keyboard is the grabs of our chords on the root window.
 type keyboard struct {
 	chords map[press]Chord
-	super  uint16
+	super  uint16 // 0 where the keyboard has no such modifier
+	hyper  uint16
+	meta   uint16
 	alt    uint16
+	atlas  uint16   // those of the atlas key; 0 where the keyboard has not all
 	locks  []uint16 // every state of the locks that makes no difference
 	taken  []string
 	source keySource
@@ -162,23 +173,30 @@ func (h *Host) readKeys() (keymap, keySource) {
 // grabKeys takes the chords, each in every state of the locks. One that
 // another client holds is reported, and the rest still work.
 func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
-	k := &keyboard{chords: map[press]Chord{}, super: xproto.ModMask4, alt: xproto.ModMask1, source: source}
+	k := &keyboard{chords: map[press]Chord{}, source: source}
 	if m.per == 0 {
 		h.log.Warn("the keyboard could not be read, and no chord works")
 		return k
 	}
 	k.locks = k.modifiers(m)
+	var has bool
+	if k.atlas, has = k.mods(h.opt.AtlasKey); !has {
+		h.log.Warn("this keyboard has no such modifier, and the atlas key does not work: keeper.atlas_key names another")
+		k.atlas = 0
+	}
 	h.grabButtons(k)
 	cookies := map[press][]xproto.GrabKeyCookie{}
 	names := map[press]string{}
 	var missing []string
 	for _, c := range h.opt.Chords {
 		codes := m.find(c.Keysym)
-		if len(codes) == 0 {
+		mods, has := k.mods(c.Modifiers)
+		if len(codes) == 0 || !has {
 			missing = append(missing, c.Name)
+			continue
 		}
 		for _, code := range codes {
-			p := press{code, k.mods(c)}
+			p := press{code, mods}
 			if _, dup := k.chords[p]; dup {
 				continue
 			}
@@ -211,7 +229,8 @@ func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
 	return k
 }
 
-// modifiers finds which modifier is Super, and every combination of the locks.
+// modifiers finds which modifiers are which, and every combination of the locks. Where
+// keys of two share a modifier, as Meta and Alt often do, both are that one.
 func (k *keyboard) modifiers(m keymap) []uint16 {
 	holds := func(mod int, syms ...uint32) bool {
 		per := len(k.source.mods) / 8
@@ -227,11 +246,17 @@ func (k *keyboard) modifiers(m keymap) []uint16 {
 	locks := []uint16{0, xproto.ModMaskLock}
 	for mod := 3; mod < 8; mod++ { // Mod1 to Mod5
 		mask := uint16(1) << mod
+		ours := false
+		for _, one := range []struct {
+			mask *uint16
+			syms [2]uint32
+		}{{&k.super, [2]uint32{keySuperL, keySuperR}}, {&k.hyper, [2]uint32{keyHyperL, keyHyperR}}, {&k.meta, [2]uint32{keyMetaL, keyMetaR}}, {&k.alt, [2]uint32{keyAltL, keyAltR}}} {
+			if *one.mask == 0 && holds(mod, one.syms[:]...) {
+				*one.mask, ours = mask, true
+			}
+		}
 		switch {
-		case holds(mod, keySuperL, keySuperR):
-			k.super = mask
-		case holds(mod, keyAltL, keyAltR):
-			k.alt = mask
+		case ours:
 		case holds(mod, keyNumLock) || holds(mod, keyScroll):
 			for _, l := range slices.Clone(locks) {
 				locks = append(locks, l|mask)
@@ -261,6 +286,14 @@ func (k *keyboard) renew(h *Host, anew bool) *keyboard {
 			}
 		}
 	}
+	for _, lock := range k.locks {
+		if k.atlas == 0 || k.atlas == next.atlas && slices.Contains(next.locks, lock) {
+			continue
+		}
+		for _, b := range []byte{moveButton, resizeButton} {
+			xproto.UngrabButton(h.conn, b, h.root, k.atlas|lock)
+		}
+	}
 	return next
 }
 
@@ -268,7 +301,7 @@ func (k *keyboard) renew(h *Host, anew bool) *keyboard {
 // chords, the terminal, and whether words show. It is called on the keeper's
 // goroutine.
 func (h *Host) Configure(opt Options) {
-	h.opt.Chords, h.opt.Terminal, h.opt.Quiet = opt.Chords, opt.Terminal, opt.Quiet
+	h.opt.Chords, h.opt.Terminal, h.opt.Quiet, h.opt.AtlasKey = opt.Chords, opt.Terminal, opt.Quiet, opt.AtlasKey
 	h.keys = h.keys.renew(h, true)
 }
 

@@ -269,7 +269,7 @@ var dragEdges = [8][4]bool{
 }
 
 // askedDrag obeys _NET_WM_MOVERESIZE: a window that is dragged by a part of its own
-// is dragged as by Super and the button.
+// is dragged as by the atlas key and the button.
 func (h *Host) askedDrag(c *client, data []uint32) {
 	p := geom.Point{X: int(int32(data[0])), Y: int(int32(data[1]))}
 	direction := data[2]

@@ -36,6 +36,7 @@ type Options struct {
 	Command  []string // what runs in the atlas window; none can be brought up without both
 	Quiet    bool     // show no strip of words after a chord
 	Chords   []Chord
+	AtlasKey Modifiers     // with which the pointer moves and resizes windows; none for Super
 	Settings desk.Settings // what windows that are there already are taken up by
 	// NameApp is what an app is called by the class and the instance of its windows;
 	// nil for the class.
@@ -159,6 +160,9 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	}
 	if opt.Border < 1 || opt.Border > 32 {
 		return nil, nil, fmt.Errorf("a border of %d pixels cannot be: 1 to 32 can", opt.Border)
+	}
+	if opt.AtlasKey == (Modifiers{}) {
+		opt.AtlasKey.Super = true
 	}
 	if opt.Log == nil {
 		opt.Log = slog.New(slog.DiscardHandler)

@@ -100,7 +100,7 @@ func keepOn(t testing.TB, s *testkit.Server, opt x11.Options) *kept {
 // chords are some that the tests press.
 func chords() []x11.Chord {
 	super := func(command string, keysym uint32) x11.Chord {
-		return x11.Chord{Name: fmt.Sprintf("Super+%c", keysym), Command: command, Super: true, Keysym: keysym}
+		return x11.Chord{Name: fmt.Sprintf("Super+%c", keysym), Command: command, Modifiers: x11.Modifiers{Super: true}, Keysym: keysym}
 	}
 	var cs []x11.Chord
 	for n := uint32('1'); n <= '9'; n++ {
