@@ -743,3 +743,123 @@ func TestFreshDisplay(t *testing.T) {
 		t.Errorf("after another start the workspaces are %s", got)
 	}
 }
+
+// The atlas key is the one that the settings name, for chords and for the pointer; after
+// a change and "reload" nothing of the one before is held.
+func TestAtlasKeyIsChosen(t *testing.T) {
+	s := testkit.NewServer(t)
+	file := filepath.Join(s.Dir, "config", "zealous-atlas", "settings.toml")
+	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
+		t.Fatal(err)
+	}
+	write := func(text string) {
+		t.Helper()
+		if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	write("[keeper]\natlas_key = \"Alt\"\n")
+	s.Keeper(t)
+	x := s.NewX(t)
+	current := func() string { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") }
+	s.Do(t, "add", "add", "go 1")
+	id := client(t, s, "held", "xterm")
+	s.Do(t, "float", "cascade")
+	held := func() (px, py int) { px, py, _, _, _, _ = s.Info(id); return px, py }
+	drag := func(modifier uint32) {
+		px, py := held()
+		x.Point(px+60, py+60)
+		x.Hold(modifier, func() {
+			x.Button(1, true)
+			x.Point(px+160, py+160)
+			x.Point(px+260, py+160)
+			x.Button(1, false)
+		})
+	}
+	const alt = 0xffe9
+	x.Press(alt, '2')
+	testkit.Until(t, "Alt+2 goes to 2", func() bool { return current() == "1" })
+	s.Do(t, "go 1")
+	x.Press(testkit.Super, '3')
+	before, _ := held()
+	drag(testkit.Super)
+	drag(alt)
+	testkit.Until(t, "it is dragged with Alt", func() bool { px, _ := held(); return px == before+200 })
+	if current() != "0" {
+		t.Error("Super+3 goes to a workspace, and is no chord")
+	}
+	write("[keeper]\natlas_key = \"Super+Alt\"\n")
+	if got := s.Do(t, "reload"); !strings.Contains(got, "keeper.atlas_key is Super+Alt now, it was Alt.") && !strings.Contains(got, "Keeper.atlas_key is Super+Alt now, it was Alt.") {
+		t.Errorf("reload says %s", got)
+	}
+	x.Press(alt, '2')
+	x.Press(testkit.Super, '2')
+	before, _ = held()
+	drag(alt)
+	x.Press(testkit.Super, alt, '3')
+	testkit.Until(t, "both together go to 3", func() bool { return current() == "2" })
+	s.Do(t, "go 1")
+	if px, _ := held(); px != before {
+		t.Errorf("it was dragged with the key of before, from %d to %d", before, px)
+	}
+	// Another client can have the chord that is free now.
+	err := xproto.GrabKeyChecked(x.Conn, true, x.Root, xproto.ModMask1, 11, xproto.GrabModeAsync, xproto.GrabModeAsync).Check()
+	if err != nil {
+		t.Errorf("Alt+2 is still held: %v", err)
+	}
+}
+
+// What becomes of each chord is told; those that another program had are had again once
+// it lets them go, or ends.
+func TestKeys(t *testing.T) {
+	s := testkit.NewServer(t)
+	file := filepath.Join(s.Dir, "config", "zealous-atlas", "settings.toml")
+	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(file, []byte("[chords]\n\"Ctrl+Alt+F12\" = \"undo\"\n\"Atlas+3\" = \"float\"\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	other := s.NewX(t)
+	for _, code := range []xproto.Keycode{14, 15} { // 5 and 6
+		if err := xproto.GrabKeyChecked(other.Conn, true, other.Root, xproto.ModMask4, code, xproto.GrabModeAsync, xproto.GrabModeAsync).Check(); err != nil {
+			t.Fatal(err)
+		}
+	}
+	win := other.Window("holder", 0, 0, 200, 100)
+	s.Keeper(t)
+	other.Map(win)
+	states := func() (got map[string]string) {
+		var keys []struct{ Chord, Command, State string }
+		if err := json.Unmarshal([]byte(testkit.Run(t, s.Env, testkit.Binary(t), "keys", "--json")), &keys); err != nil {
+			t.Fatal(err)
+		}
+		got = map[string]string{}
+		for _, k := range keys {
+			got[k.Chord] = k.Command + ", " + k.State
+		}
+		return got
+	}
+	for chord, want := range map[string]string{"Super+5": "go 5, taken", "Super+6": "go 6, taken", "Super+4": "go 4, ours", "Super+3": "float, ours", "Ctrl+Alt+F12": "undo, ours"} {
+		if got := states()[chord]; got != want {
+			t.Errorf("%s: %s, want %s", chord, got, want)
+		}
+	}
+	if out := testkit.Run(t, s.Env, testkit.Binary(t), "keys"); !strings.Contains(out, "taken by another program") {
+		t.Errorf("keys prints\n%s", out)
+	}
+	term := testkit.NewTerminal(t, 160, 40, s.Env, testkit.Binary(t))
+	term.Wait("2 chords taken")
+	xproto.UngrabKey(other.Conn, 14, other.Root, xproto.ModMask4)
+	other.Conn.Sync()
+	testkit.Until(t, "Super+5 is ours once it is let go", func() bool { return states()["Super+5"] == "go 5, ours" })
+	s.Do(t, "add", "add", "add", "add", "add", "go 1")
+	xproto.UngrabKey(other.Conn, 15, other.Root, xproto.ModMask4)
+	xproto.DestroyWindow(other.Conn, win)
+	other.Conn.Sync()
+	x := s.NewX(t)
+	testkit.Until(t, "Super+6 works after a window of the other went", func() bool {
+		x.Press(testkit.Super, '6')
+		return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "5"
+	})
+}

@@ -50,7 +50,7 @@ the keyboard. Without a command it shows the desk of the keeper of $DISPLAY.`,
 	fromFlag(root, &from)
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{err} })
 	root.CompletionOptions.HiddenDefaultCmd = true
-	root.AddCommand(demoCommand(), configCommand(), keepCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), planCommand())
+	root.AddCommand(demoCommand(), configCommand(), keepCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand())
 	return root
 }
 

@@ -108,6 +108,8 @@ type Access interface {
 	Log(ctx context.Context) ([]Entry, error)
 	// Apps lists the apps that run or can be started, those chosen most first.
 	Apps(ctx context.Context) ([]App, error)
+	// Keys lists the chords of the display, and what becomes of each.
+	Keys(ctx context.Context) ([]Key, error)
 	// Watch gives the present snapshot at once and then every newer one; one
 	// that is not taken in time is left out for the next. The channel closes
 	// when the context ends or the keeper does.
@@ -199,6 +201,7 @@ type request struct {
 	reply   chan Outcome
 	log     chan []Entry // where it is a question for the logbook
 	apps    chan []App   // where it is one for the apps
+	keys    chan []Key   // where it is one for the chords
 }
 
 type watch struct {
@@ -316,6 +319,8 @@ func (k *Keeper) answer(r request) {
 		r.log <- k.lines()
 	case r.apps != nil:
 		r.apps <- k.apps()
+	case r.keys != nil:
+		r.keys <- k.keys()
 	case r.dry:
 		_, next, result, err := k.apply(r.command)
 		r.reply <- Outcome{Source: r.source, Result: result.Report, Err: err, Serial: k.update.Serial, Desk: next, From: k.update.Desk}

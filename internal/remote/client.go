@@ -125,6 +125,23 @@ func (c *Client) Apps(ctx context.Context) ([]keeper.App, error) {
 	return list, nil
 }
 
+// Keys lists the chords of the keeper's display.
+func (c *Client) Keys(ctx context.Context) ([]keeper.Key, error) {
+	resp, err := c.get(ctx, "/keys")
+	if err != nil {
+		return nil, err
+	}
+	defer resp.Body.Close()
+	var list []keeper.Key
+	if err := json.NewDecoder(resp.Body).Decode(&list); err != nil {
+		return nil, fmt.Errorf("the keeper's list of chords cannot be read: %w", err)
+	}
+	for i, k := range list {
+		list[i] = keeper.Key{Chord: clean(k.Chord), Command: clean(k.Command), State: keeper.KeyState(clean(string(k.State)))}
+	}
+	return list, nil
+}
+
 // clean makes words that came over the socket safe to show.
 func clean(words string) string { return desk.CleanText(words, desk.MaxWords) }
 

@@ -64,6 +64,7 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	mux.HandleFunc("GET /desk", func(w http.ResponseWriter, r *http.Request) { snapshot(w, r, k) })
 	mux.HandleFunc("GET /log", func(w http.ResponseWriter, r *http.Request) { logbook(w, r, k) })
 	mux.HandleFunc("GET /apps", func(w http.ResponseWriter, r *http.Request) { listApps(w, r, k) })
+	mux.HandleFunc("GET /keys", func(w http.ResponseWriter, r *http.Request) { listKeys(w, r, k) })
 	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) { events(w, r, k, born) })
 	s.http = &http.Server{
 		Handler: versioned(mux), ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug), ConnState: newGate(maxConnections).follow,
@@ -240,6 +241,15 @@ func logbook(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 
 func listApps(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	list, err := k.Apps(r.Context())
+	if err != nil {
+		reply(w, http.StatusServiceUnavailable, failed(err))
+		return
+	}
+	reply(w, http.StatusOK, list)
+}
+
+func listKeys(w http.ResponseWriter, r *http.Request, k keeper.Access) {
+	list, err := k.Keys(r.Context())
 	if err != nil {
 		reply(w, http.StatusServiceUnavailable, failed(err))
 		return

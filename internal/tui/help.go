@@ -124,7 +124,7 @@ func (m *model) helpRest() (rest [][]span) {
 			rest = append(rest, []span{{fmt.Sprintf("  %-14s ", k.Keys), key}, {k.Does, does}})
 		}
 	}
-	return rest
+	return append(rest, m.clashLines()...)
 }
 
 // keysPage is the page of keys.

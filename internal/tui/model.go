@@ -67,6 +67,7 @@ type model struct {
 	profile colorprofile.Profile
 	d       *desk.Desk
 	seen    *overview     // see overview
+	keys    []keeper.Key  // of the display
 	charts  []charted     // those worked out last
 	own     desk.Settings // of what a scene does not tell
 	gone    bool          // the keeper is
@@ -145,8 +146,8 @@ func newModel(ctx context.Context, k keeper.Access, opt Options) *model {
 	return m
 }
 
-// Init waits for the first snapshot.
-func (m *model) Init() tea.Cmd { return m.wait() }
+// Init waits for the first snapshot, and asks for the chords.
+func (m *model) Init() tea.Cmd { return tea.Batch(m.wait(), m.askKeys()) }
 
 // wait gives the keeper's next news as a message.
 func (m *model) wait() tea.Cmd {
@@ -199,6 +200,8 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 	case replyMsg:
 		m.reply(msg)
 		return m.typeAhead()
+	case keysMsg:
+		m.keys = msg
 	case logMsg:
 		m.gotLog(msg)
 	case surveyMsg:
@@ -282,9 +285,11 @@ func (m *model) update(u updateMsg) tea.Cmd {
 	if back {
 		m.gone, m.heard, m.news = false, 0, u.news
 	}
+	var asks tea.Cmd
 	if u.Reloads != m.reloads {
 		m.reloads = u.Reloads
 		m.reread()
+		asks = m.askKeys()
 	}
 	m.d, m.serial, m.undo, m.redo = u.Desk.WithOwn(m.own), u.Serial, u.Undo, u.Redo
 	draw.AddTints(m.tints, m.d)
@@ -298,7 +303,7 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.heard = u.Serial
 	}
 	m.keepSelection()
-	cmds := []tea.Cmd{m.wait()}
+	cmds := []tea.Cmd{m.wait(), asks}
 	for _, r := range m.rooms {
 		if f, ok := r.(follower); ok {
 			cmds = append(cmds, f.follow(m))

@@ -141,6 +141,9 @@ func (m *model) head(c *canvas) {
 	if lost > 0 {
 		facts = append(facts, span{" · ", quiet}, span{fmt.Sprintf("! %d lost", lost), bold(t.style(t.Coral))})
 	}
+	if words := m.clashWords(); words != "" && m.w >= panelFrom {
+		facts = append(facts, span{" · ", quiet}, span{words, bold(t.style(t.Coral))})
+	}
 	wide := 0
 	for _, s := range facts {
 		wide += width(s.text)

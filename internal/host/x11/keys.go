@@ -4,9 +4,10 @@ import (
 	"slices"
 	"strings"
 
-	"zatlas/internal/lang"
-
 	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
 )
 
 // Keysyms of the modifiers (X protocol, appendix A).
@@ -64,6 +65,7 @@ type keyboard struct {
 	atlas  uint16   // those of the atlas key; 0 where the keyboard has not all
 	locks  []uint16 // every state of the locks that makes no difference
 	taken  []string
+	lacks  []string // chords for which the keyboard has no key or modifier
 	source keySource
 
 	// A key held down comes as presses that follow their release at the same
@@ -219,11 +221,12 @@ func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
 			k.taken = append(k.taken, names[p])
 		}
 	}
-	if len(missing) > 0 {
+	k.lacks = missing
+	if len(missing) > 0 && (h.keys == nil || !slices.Equal(h.keys.lacks, missing)) {
 		h.log.Warn("no key of this keyboard stands for them, and these chords cannot be typed: " + strings.Join(missing, ", "))
 	}
 	slices.Sort(k.taken)
-	if len(k.taken) > 0 {
+	if len(k.taken) > 0 && (h.keys == nil || !slices.Equal(h.keys.taken, k.taken)) {
 		h.log.Warn("another program holds chords, and they do not work here: " + strings.Join(k.taken, ", "))
 	}
 	return k
@@ -303,6 +306,31 @@ func (k *keyboard) renew(h *Host, anew bool) *keyboard {
 func (h *Host) Configure(opt Options) {
 	h.opt.Chords, h.opt.Terminal, h.opt.Quiet, h.opt.AtlasKey = opt.Chords, opt.Terminal, opt.Quiet, opt.AtlasKey
 	h.keys = h.keys.renew(h, true)
+}
+
+// Keys lists the chords and what becomes of each; those that another program held are
+// tried again.
+func (h *Host) Keys() []keeper.Key {
+	h.retakeKeys()
+	var keys []keeper.Key
+	for _, c := range h.opt.Chords {
+		one := keeper.Key{Chord: c.Name, Command: c.Command, State: keeper.KeyOurs}
+		switch {
+		case slices.Contains(h.keys.lacks, c.Name):
+			one.State = keeper.KeyMissing
+		case slices.Contains(h.keys.taken, c.Name):
+			one.State = keeper.KeyTaken
+		}
+		keys = append(keys, one)
+	}
+	return keys
+}
+
+// retakeKeys tries to have the chords that another program held.
+func (h *Host) retakeKeys() {
+	if len(h.keys.taken) > 0 {
+		h.keys = h.keys.renew(h, true)
+	}
 }
 
 // startJump has the next key, a letter, jump to what it was given to.

@@ -445,6 +445,9 @@ func (h *Host) destroyed(win xproto.Window) {
 	if c := h.byXID[win]; c != nil {
 		h.forget(c, false)
 	}
+	if h.keys != nil && len(h.keys.taken) > 0 {
+		h.stir(keyboardPart) // its program may have held them
+	}
 }
 
 func (h *Host) forget(c *client, quiet bool) {

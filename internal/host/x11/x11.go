@@ -386,9 +386,6 @@ func (h *Host) eventTime(focus int) xproto.Timestamp {
 // Wake gets a value when Take has something.
 func (h *Host) Wake() <-chan struct{} { return h.queue.wake }
 
-// Taken lists the chords that could not be had, because another client holds them.
-func (h *Host) Taken() []string { return h.keys.taken }
-
 // Close asks the programs of windows to close them (ICCCM 4.2.8.1). A window
 // that does not take part in that protocol has its client ended.
 func (h *Host) Close(ids []int) {

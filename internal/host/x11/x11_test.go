@@ -261,7 +261,19 @@ func TestChords(t *testing.T) {
 		t.Fatal(err)
 	}
 	d := keepOn(t, s, x11.Options{})
-	if got := d.host.Taken(); len(got) != 1 || got[0] != "Super+5" {
+	taken := func() (names []string) {
+		keys, err := d.k.Keys(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, k := range keys {
+			if k.State == keeper.KeyTaken {
+				names = append(names, k.Chord)
+			}
+		}
+		return names
+	}
+	if got := taken(); len(got) != 1 || got[0] != "Super+5" {
 		t.Errorf("chords taken: %q, want Super+5", got)
 	}
 	if !strings.Contains(d.log.String(), "Super+5") {

@@ -1,0 +1,63 @@
+package main
+
+import (
+	"bufio"
+	"encoding/json"
+	"fmt"
+	"text/tabwriter"
+
+	"github.com/spf13/cobra"
+
+	"zatlas/internal/keeper"
+)
+
+// keyWords say what becomes of a chord.
+var keyWords = map[keeper.KeyState]string{
+	keeper.KeyOurs: "", keeper.KeyTaken: "taken by another program", keeper.KeyMissing: "this keyboard has no such key or modifier",
+}
+
+func keysCommand() *cobra.Command {
+	var asJSON bool
+	cmd := &cobra.Command{
+		Use:   "keys",
+		Short: "Print the chords of the display, and which of them work",
+		Long: `Print the chords of the running keeper's display, what each stands for, and those
+that do not work: taken by another program (X does not tell which), or not to be
+typed on this keyboard. Those that were taken are tried again.`,
+		Example: "  zatlas keys\n  zatlas keys --json",
+		Args:    noArguments,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			client, err := dial()
+			if err != nil {
+				return err
+			}
+			keys, err := client.Keys(cmd.Context())
+			if err != nil {
+				return err
+			}
+			out := bufio.NewWriter(cmd.OutOrStdout())
+			if asJSON {
+				enc := json.NewEncoder(out)
+				enc.SetEscapeHTML(false)
+				enc.SetIndent("", " ")
+				if keys == nil {
+					keys = []keeper.Key{}
+				}
+				if err := enc.Encode(keys); err != nil {
+					return err
+				}
+				return out.Flush()
+			}
+			tw := tabwriter.NewWriter(out, 0, 0, 2, ' ', 0)
+			for _, k := range keys {
+				fmt.Fprintf(tw, "%s\t%s\t%s\n", k.Chord, k.Command, keyWords[k.State])
+			}
+			if err := tw.Flush(); err != nil {
+				return err
+			}
+			return out.Flush()
+		},
+	}
+	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	return cmd
+}
