@@ -22,7 +22,7 @@ func TestDemoGazetteer(t *testing.T) {
 	// Search: letters, a query, a fault under it while the rows stay.
 	term.Keys("/").Type("til ref").Wait("the best match first · 3 of 26 windows", "Refunds")
 	term.Keys("C-u").Type("app:guest is:min")
-	term.Wait("Column 14: \"min\", where stray", "3 of 26") // the words before it stand
+	term.Wait("did you mean app:guest is:minimised?", "3 of 26") // the words before it stand
 	term.Keys("C-u").Type("app:guest").Wait("3 of 26 windows")
 	term.Keys("Enter", "*", "s", "6").Wait("Sent 3 windows to 6 Late night. u undoes.", "3 marked")
 	term.Keys("u").Wait("Undid: Sent 3 windows")

@@ -75,6 +75,10 @@ func Choices() []Choice {
 			Help: "modifier of the chords and of the pointer, written Atlas in chords",
 			About: `The modifier of the keeper's own chords, and of the pointer that moves and resizes windows: Super, Alt, Hyper, Meta, ` +
 				`or two of them or one with Ctrl, such as "Ctrl+Alt". In chords it is written Atlas.`},
+		{Table: "keeper", Key: "pointer", Usual: "click", Values: []string{"click", "follow", "warp"},
+			Help: "the focus goes by click, follows the pointer, or takes the pointer along",
+			About: `"click": a click in a window gives it the focus. "follow": so does moving the pointer into it. "warp": by click, and the pointer ` +
+				`is brought into a window that gets the focus by keys, unless it is there.`},
 		{Table: "keeper", Key: "terminal", want: `a command such as "xterm -e"`, check: notEmpty,
 			Usual: "xterm -tn xterm-256color -fn -misc-fixed-medium-r-normal--15-140-75-75-c-90-iso10646-1 -geometry 150x42 -T TITLE -e",
 			Help:  "command that runs another in a terminal, for the atlas window",

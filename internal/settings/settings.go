@@ -41,6 +41,9 @@ func (s Settings) Terminal() string { return s.values["keeper.terminal"] }
 // AtlasKey is the modifiers of the keeper's own chords and of the pointer.
 func (s Settings) AtlasKey() string { return s.values["keeper.atlas_key"] }
 
+// Pointer is what the pointer has to do with the focus: click, follow or warp.
+func (s Settings) Pointer() string { return s.values["keeper.pointer"] }
+
 // Border is how many pixels there are around every window.
 func (s Settings) Border() int { return number(s.values["keeper.border"]) }
 

@@ -84,6 +84,8 @@ func (h *Host) event(e xgb.Event) {
 		default:
 			h.press(e)
 		}
+	case xproto.EnterNotifyEvent:
+		h.entered(e)
 	case xproto.MotionNotifyEvent:
 		h.dragTo(e.RootX, e.RootY)
 	case xproto.ButtonReleaseEvent:

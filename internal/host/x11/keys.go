@@ -304,7 +304,7 @@ func (k *keyboard) renew(h *Host, anew bool) *keyboard {
 // chords, the terminal, and whether words show. It is called on the keeper's
 // goroutine.
 func (h *Host) Configure(opt Options) {
-	h.opt.Chords, h.opt.Terminal, h.opt.Quiet, h.opt.AtlasKey = opt.Chords, opt.Terminal, opt.Quiet, opt.AtlasKey
+	h.opt.Chords, h.opt.Terminal, h.opt.Quiet, h.opt.AtlasKey, h.opt.Pointing = opt.Chords, opt.Terminal, opt.Quiet, opt.AtlasKey, opt.Pointing
 	h.keys = h.keys.renew(h, true)
 }
 

@@ -21,7 +21,7 @@ const (
 	stateIconic = 3
 )
 
-const clientEvents = xproto.EventMaskPropertyChange | xproto.EventMaskFocusChange
+const clientEvents = xproto.EventMaskPropertyChange | xproto.EventMaskFocusChange | xproto.EventMaskEnterWindow
 
 // adopt makes the desk of what is on the display: the windows that are there,
 // where a keeper before left them if one did.
@@ -43,7 +43,7 @@ func (h *Host) adopt() (*desk.Desk, error) {
 		d, kept = h.opt.Kept, h.opt.Kept
 	default:
 		h.log.Info("no desk was left here, a new one begins")
-		if d, err = desk.New(h.monitors, desk.Settings{}, h.opt.Fresh...); err != nil {
+		if d, err = desk.New(h.monitors, desk.Settings{Layout: h.opt.Settings.Layout}, h.opt.Fresh...); err != nil {
 			return nil, err
 		}
 	}

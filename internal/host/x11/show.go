@@ -67,6 +67,8 @@ func (h *Host) Show(d *desk.Desk) {
 	if focusMoves && err == nil && h.focusIsWrong(r.Focus) {
 		h.focus(h.wantedFocus(p), h.serverTime())
 	}
+	h.focusMoved = focusMoves
+	h.notePointer()
 }
 
 // shownBy pairs the windows of a picture with their clients, in its order.

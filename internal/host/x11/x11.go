@@ -37,6 +37,7 @@ type Options struct {
 	Quiet    bool     // show no strip of words after a chord
 	Chords   []Chord
 	AtlasKey Modifiers     // with which the pointer moves and resizes windows; none for Super
+	Pointing Pointing      // what the pointer has to do with the focus
 	Settings desk.Settings // what windows that are there already are taken up by
 	// NameApp is what an app is called by the class and the instance of its windows;
 	// nil for the class.
@@ -99,6 +100,8 @@ type Host struct {
 	alarm      time.Time        // when Take is called next, at the latest; past for no such time
 	wrote      map[property]int // changes of our own that the server has not told of yet
 	fights     map[property]*fight
+	pointer    pointer
+	focusMoved bool       // by what was shown last
 	truces     []property // left to other programs for a while
 	guard      *keeper.Guard
 }
@@ -422,6 +425,9 @@ func (h *Host) send(dest, about xproto.Window, kind xproto.Atom, mask uint32, da
 // Tell shows the words of a chord's result, and puts the atlas window away
 // after a command that goes somewhere.
 func (h *Host) Tell(o keeper.Outcome) {
+	if h.desk != nil {
+		h.warp(o)
+	}
 	if (o.Source == keeper.Chord || o.Source == keeper.Pointer) && !h.opt.Quiet {
 		h.say(o.Words())
 	}
