@@ -109,7 +109,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 			recorder.Set(termsOf(s))
 		}
 		launcher.Terminal = terminalFor(s.Terminal())
-		opt.Terminal, opt.Border, opt.Quiet, opt.Chords, opt.AtlasKey, opt.Pointing = strings.Fields(s.Terminal()), s.Border(), !s.Words(), hostChords(s), atlasKey(s), x11.Pointing(s.Pointer())
+		opt.Terminal, opt.Border, opt.Quiet, opt.Chords, opt.AtlasKey, opt.Pointing, opt.Colours = strings.Fields(s.Terminal()), s.Border(), !s.Words(), hostChords(s), atlasKey(s), x11.Pointing(s.Pointer()), borderColours(s)
 	}
 	take(set)
 	display := os.Getenv("DISPLAY")

@@ -60,6 +60,12 @@ func atlasKey(s settings.Settings) x11.Modifiers {
 	return hostModifiers(c)
 }
 
+// borderColours are the colours of borders as the host takes them.
+func borderColours(s settings.Settings) x11.Colours {
+	focused, other, urgent, floating := s.Borders()
+	return x11.Colours{Focused: focused, Other: other, Urgent: urgent, Floating: floating}
+}
+
 // chordRows are the chords as the page of keys lists them, as the settings have them
 // in rows.
 func chordRows(s settings.Settings) [][2]string {

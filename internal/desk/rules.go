@@ -17,6 +17,7 @@ type Rule struct {
 	Sticky   bool
 	NoFocus  bool // it does not take the focus
 	Above    bool
+	NoBorder bool // the host draws no border around it
 	Leave    bool // it is not managed at all
 	Stray    bool // it may open out of reach
 	Also     bool // the rules after this one count too
@@ -59,6 +60,7 @@ func (d *Desk) Rule(w *Window) Ruling {
 		}
 		r.Float, r.Sticky, r.NoFocus = r.Float || rule.Float, r.Sticky || rule.Sticky, r.NoFocus || rule.NoFocus
 		r.Above, r.Leave, r.Stray = r.Above || rule.Above, r.Leave || rule.Leave, r.Stray || rule.Stray
+		r.NoBorder = r.NoBorder || rule.NoBorder
 		over = !rule.Also
 	}
 	return r

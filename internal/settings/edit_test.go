@@ -93,6 +93,8 @@ func TestSetExample(t *testing.T) {
 		other := c.Next(was, 1)
 		if c.Key == "atlas_key" {
 			other = "Alt"
+		} else if strings.HasPrefix(c.Key, "border_") {
+			other = "#0aF93c"
 		} else if c.Key == "grid" {
 			other = "5x3"
 		} else if c.Text() {

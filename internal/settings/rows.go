@@ -84,8 +84,9 @@ func Choices() []Choice {
 			Help:  "command that runs another in a terminal, for the atlas window",
 			About: "The command that runs another in a terminal, for the atlas window. TITLE stands for the title by which the keeper knows that window."},
 		{Table: "keeper", Key: "border", Usual: "2", Min: 1, Max: 32, Step: 1, Unit: "pixels",
-			Help:  "pixels around every window, from the keeper's next start",
-			About: "Pixels around every window, 1 to 32. A change needs the keeper to be started again."},
+			Help: "pixels around every window", About: "Pixels around every window, 1 to 32."},
+		borderColour("focused", "#d9a441", "the window that has the focus"), borderColour("other", "#2b3d4d", "the other windows"),
+		borderColour("urgent", "#e2644d", "windows that want to be looked at"), borderColour("floating", "#2b3d4d", "windows that float"),
 		{Table: "keeper", Key: "words", Usual: "true", Values: yesNo,
 			Help: "a chord's result shows in words for two seconds", About: "Whether the words of a chord's result show for two seconds."},
 		{Table: "survey", Key: "on", Usual: "false", Values: yesNo,
@@ -103,6 +104,25 @@ func Choices() []Choice {
 func isAtlasKey(text string) error {
 	_, err := ParseAtlasKey(text)
 	return err
+}
+
+// borderColour is the setting of the colour of some borders.
+func borderColour(what, usual, of string) Choice {
+	return Choice{Table: "keeper", Key: "border_" + what, Usual: usual, want: `a colour such as "#d9a441"`, check: isColour,
+		Help: "colour of the border of " + of, About: "The colour of the border of " + of + ", as red, green and blue."}
+}
+
+func isColour(text string) error {
+	if len(text) != 7 || text[0] != '#' || strings.Trim(text[1:], "0123456789abcdefABCDEF") != "" {
+		return fmt.Errorf("%q is no colour: # and six digits 0 to f, two for red, green and blue each", text)
+	}
+	return nil
+}
+
+// colour is a colour that was checked.
+func colour(text string) uint32 {
+	n, _ := strconv.ParseUint(strings.TrimPrefix(text, "#"), 16, 24)
+	return uint32(n)
 }
 
 // number is a value of a setting that is a number; it was checked.

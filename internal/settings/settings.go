@@ -41,6 +41,13 @@ func (s Settings) Terminal() string { return s.values["keeper.terminal"] }
 // AtlasKey is the modifiers of the keeper's own chords and of the pointer.
 func (s Settings) AtlasKey() string { return s.values["keeper.atlas_key"] }
 
+// Borders are the colours of the borders of windows: of the focused one, of others, of
+// urgent ones and of floating ones, as red, green and blue in eight bits each.
+func (s Settings) Borders() (focused, other, urgent, floating uint32) {
+	of := func(what string) uint32 { return colour(s.values["keeper.border_"+what]) }
+	return of("focused"), of("other"), of("urgent"), of("floating")
+}
+
 // Pointer is what the pointer has to do with the focus: click, follow or warp.
 func (s Settings) Pointer() string { return s.values["keeper.pointer"] }
 
@@ -65,17 +72,18 @@ func (s Settings) clone() Settings {
 
 // Rule is what becomes of windows that open and match.
 type Rule struct {
-	Match   string // a query
-	To      string // a workspace, a sheet or a monitor, as send takes it
-	Place   string // first or last in the order of its sheet
-	Layout  string // of its sheet, where it is the first there
-	Float   bool
-	Sticky  bool
-	Above   bool
-	NoFocus bool
-	Leave   bool // not managed at all
-	Stray   bool // may open out of reach
-	Also    bool // the rules after it count too
+	Match    string // a query
+	To       string // a workspace, a sheet or a monitor, as send takes it
+	Place    string // first or last in the order of its sheet
+	Layout   string // of its sheet, where it is the first there
+	Float    bool
+	Sticky   bool
+	Above    bool
+	NoFocus  bool
+	NoBorder bool
+	Leave    bool // not managed at all
+	Stray    bool // may open out of reach
+	Also     bool // the rules after it count too
 }
 
 // Screens are what a chord can stand for that brings up the atlas window, by
@@ -305,7 +313,7 @@ func (r Rule) forDesk() desk.Rule {
 	q, _ := lang.ParseQuery(r.Match)
 	to, _ := r.target()
 	return desk.Rule{Query: q, To: to, Position: r.Place, Layout: r.Layout, Float: r.Float, Sticky: r.Sticky, Above: r.Above,
-		NoFocus: r.NoFocus, Leave: r.Leave, Stray: r.Stray, Also: r.Also}
+		NoFocus: r.NoFocus, NoBorder: r.NoBorder, Leave: r.Leave, Stray: r.Stray, Also: r.Also}
 }
 
 // ForDesk are the settings as the core takes them.

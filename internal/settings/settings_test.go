@@ -91,6 +91,9 @@ func TestAtlasKey(t *testing.T) {
 	}
 	for text, want := range map[string]string{
 		"[keeper]\natlas_key = \"Ctrl+Alt\"":                                                      "2:1: Atlas+Ctrl+digit and Atlas+digit are the same chord, Ctrl+Alt+1: choose another atlas_key",
+		"[keeper]\nborder_focused = \"amber\"":                                                    "2:1: border_focused must be a colour such as \"#d9a441\"",
+		"[keeper]\nborder_urgent = \"#12345\"":                                                    "2:1: ",
+		"[keeper]\nborder_other = \"#12345g\"":                                                    "2:1: ",
 		"[keeper]\natlas_key = \"Shift\"":                                                         "2:1: ",
 		"[keeper]\natlas_key = \"Ctrl\"":                                                          "2:1: ",
 		"[keeper]\natlas_key = \"Super+Alt+Ctrl\"":                                                "2:1: ",

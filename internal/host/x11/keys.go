@@ -301,11 +301,18 @@ func (k *keyboard) renew(h *Host, anew bool) *keyboard {
 }
 
 // Configure takes the options that can change while a display is kept: the
-// chords, the terminal, and whether words show. It is called on the keeper's
+// chords, the terminal, whether words show, what the pointer does, and borders. It is called on the keeper's
 // goroutine.
 func (h *Host) Configure(opt Options) {
 	h.opt.Chords, h.opt.Terminal, h.opt.Quiet, h.opt.AtlasKey, h.opt.Pointing = opt.Chords, opt.Terminal, opt.Quiet, opt.AtlasKey, opt.Pointing
 	h.keys = h.keys.renew(h, true)
+	if opt.Colours != (Colours{}) {
+		h.opt.Colours = opt.Colours
+	}
+	if opt.Border != h.opt.Border && opt.Border != 0 {
+		h.opt.Border = opt.Border
+		h.describeAll()
+	}
 }
 
 // Keys lists the chords and what becomes of each; those that another program held are

@@ -86,6 +86,27 @@ func (h *Host) meetAll(windows []xproto.Window) (found []*client, read []facts) 
 	return found, read
 }
 
+// describeAll reads all windows anew: what they ask of their size is told with the border.
+func (h *Host) describeAll() {
+	var meetings []*meeting
+	var clients []*client
+	for _, c := range h.clients {
+		clients, meetings = append(clients, c), append(meetings, h.greet(c.win, false))
+	}
+	for _, m := range meetings {
+		m.inquire()
+	}
+	for i, m := range meetings {
+		if f, _, ok := m.listen(); ok {
+			w := clients[i].desk
+			h.describe(clients[i], f, &w)
+			clients[i].desk = w
+			h.emit(h.changed(clients[i], w))
+		}
+	}
+	h.queue.signal()
+}
+
 // without leaves out the windows found that a rule has left alone.
 func (h *Host) without(d *desk.Desk, found []*client, read []facts) ([]*client, []facts) {
 	n := 0
@@ -321,7 +342,9 @@ func (h *Host) mapRequest(win xproto.Window) {
 	}
 	c.id, c.border = h.nextID, f.border
 	w := h.opened(c, f)
-	if h.desk.Rule(&w).Leave {
+	rule := h.desk.Rule(&w)
+	c.noBorder, c.ruled = rule.NoBorder, true
+	if rule.Leave {
 		h.listen(win, 0)
 		xproto.MapWindow(h.conn, win)
 		return

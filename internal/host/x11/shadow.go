@@ -33,7 +33,7 @@ func (s shadow) seen(r geom.Rect) geom.Rect {
 
 // borderOf is how wide our border around a window is.
 func (h *Host) borderOf(c *client) int {
-	if c.shadow != (shadow{}) || c.plain {
+	if c.shadow != (shadow{}) || c.plain || c.noBorder {
 		return 0
 	}
 	return h.opt.Border

@@ -25,6 +25,7 @@ func (h *Host) Show(d *desk.Desk) {
 	h.desk = d
 	p := h.pictures.Of(d)
 	all := h.shownBy(p)
+	h.rule(d, all)
 	focusMoves := h.wantedFocus(p) != h.focused || first
 	h.restack(p, all)
 	for _, c := range slices.Backward(all) {
@@ -69,6 +70,18 @@ func (h *Host) Show(d *desk.Desk) {
 	}
 	h.focusMoved = focusMoves
 	h.notePointer()
+}
+
+// rule takes in which windows the rules leave without a border.
+func (h *Host) rule(d *desk.Desk, all []shown) {
+	now := d.Settings.Rules
+	same := len(now) == len(h.rules) && (len(now) == 0 || &now[0] == &h.rules[0])
+	h.rules = now
+	for _, c := range all {
+		if w := d.Window(c.id); !c.ruled || !same {
+			c.noBorder, c.ruled = d.Rule(w).NoBorder, true
+		}
+	}
 }
 
 // shownBy pairs the windows of a picture with their clients, in its order.
@@ -287,9 +300,14 @@ func (h *Host) setFocus(win xproto.Window, now xproto.Timestamp) {
 // focus it.
 func (h *Host) paintBorders(focus int, all []shown) {
 	for _, c := range all {
-		colour := uint32(paint.Quiet)
-		if c.id == focus {
-			colour = paint.Focused
+		colour := h.opt.Colours.Other
+		switch {
+		case c.id == focus:
+			colour = h.opt.Colours.Focused
+		case c.as.Urgent:
+			colour = h.opt.Colours.Urgent
+		case !c.as.Tiled:
+			colour = h.opt.Colours.Floating
 		}
 		if c.depth == 32 {
 			colour |= 0xff000000 // its first byte is how much covers what is below

@@ -38,6 +38,7 @@ type Options struct {
 	Chords   []Chord
 	AtlasKey Modifiers     // with which the pointer moves and resizes windows; none for Super
 	Pointing Pointing      // what the pointer has to do with the focus
+	Colours  Colours       // of borders; none for the usual ones
 	Settings desk.Settings // what windows that are there already are taken up by
 	// NameApp is what an app is called by the class and the instance of its windows;
 	// nil for the class.
@@ -48,6 +49,9 @@ type Options struct {
 	Fresh []string
 	Log   *slog.Logger
 }
+
+// Colours are those of the borders of windows: red, green and blue in eight bits each.
+type Colours struct{ Focused, Other, Urgent, Floating uint32 }
 
 // Host is a display kept by us.
 type Host struct {
@@ -101,8 +105,9 @@ type Host struct {
 	wrote      map[property]int // changes of our own that the server has not told of yet
 	fights     map[property]*fight
 	pointer    pointer
-	focusMoved bool       // by what was shown last
-	truces     []property // left to other programs for a while
+	rules      []desk.Rule // by which noBorder of the clients is
+	focusMoved bool        // by what was shown last
+	truces     []property  // left to other programs for a while
 	guard      *keeper.Guard
 }
 
@@ -140,6 +145,8 @@ type client struct {
 	timeWindow xproto.Window    // that says so in its place; 0 for none
 	hinted     bool             // its hints say that it is urgent
 	plain      bool             // it wants no border (_MOTIF_WM_HINTS)
+	noBorder   bool             // a rule takes it
+	ruled      bool             // the rules were asked
 	gravity    int              // WinGravity of its hints
 	span       [4]int           // the monitors it covers in fullscreen (EWMH), by their places; see spans
 	spans      bool
@@ -166,6 +173,9 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	}
 	if opt.AtlasKey == (Modifiers{}) {
 		opt.AtlasKey.Super = true
+	}
+	if opt.Colours == (Colours{}) {
+		opt.Colours = Colours{paint.Focused, paint.Quiet, paint.Urgent, paint.Quiet}
 	}
 	if opt.Log == nil {
 		opt.Log = slog.New(slog.DiscardHandler)

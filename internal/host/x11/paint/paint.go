@@ -17,6 +17,7 @@ import (
 const (
 	Focused = 0xd9a441
 	Quiet   = 0x2b3d4d
+	Urgent  = 0xe2644d
 )
 
 // Screen is where it is drawn.

@@ -1,0 +1,70 @@
+package main
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/testkit"
+)
+
+// pixelAt is the colour of a point of the display.
+func pixelAt(t *testing.T, x *testkit.X, px, py int) uint32 {
+	t.Helper()
+	r, err := xproto.GetImage(x.Conn, xproto.ImageFormatZPixmap, xproto.Drawable(x.Root), int16(px), int16(py), 1, 1, 0xffffffff).Reply()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return uint32(r.Data[0]) | uint32(r.Data[1])<<8 | uint32(r.Data[2])<<16
+}
+
+// Borders have the width and the colours of the settings, changed by "reload" while the
+// display is kept; a rule takes them from windows.
+func TestBorders(t *testing.T) {
+	s := testkit.NewServer(t)
+	file := filepath.Join(s.Dir, "config", "zealous-atlas", "settings.toml")
+	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
+		t.Fatal(err)
+	}
+	write := func(border, colour int, rest string) {
+		t.Helper()
+		text := "[desk]\nlayout = \"columns\"\n[keeper]\n"
+		for i, kind := range []string{"focused", "other", "urgent", "floating"} {
+			text += fmt.Sprintf("border_%s = \"#%06x\"\n", kind, colour+i)
+		}
+		text += fmt.Sprintf("border = %d\n%s", border, rest)
+		if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	write(3, 0x102030, "")
+	s.Keeper(t)
+	x := s.NewX(t)
+	wins := map[string]xproto.Window{}
+	for _, title := range []string{"quiet", "loud", "drifting", "bare", "last"} {
+		wins[title] = x.Window(title, 0, 0, 300, 200)
+		x.Map(wins[title])
+		testkit.Until(t, title+" is shown", func() bool { return x.Viewable(wins[title]) })
+	}
+	s.Do(t, "float of title:drifting")
+	x.Cards(wins["loud"], "WM_HINTS", xproto.AtomWmHints, 1<<8, 0, 0, 0, 0, 0, 0, 0, 0)
+	shows := func(what string, want map[string][2]int) {
+		t.Helper()
+		for title, is := range want {
+			testkit.Until(t, fmt.Sprintf("%s: %s has a border of %d, #%06x", what, title, is[0], is[1]), func() bool {
+				px, py, _, _, border, ok := x.Geometry(wins[title])
+				return ok && border == is[0] && (border == 0 || pixelAt(t, x, px, py) == uint32(is[1]))
+			})
+		}
+	}
+	shows("at the start", map[string][2]int{"quiet": {3, 0x102031}, "loud": {3, 0x102032}, "drifting": {3, 0x102033}, "bare": {3, 0x102031}, "last": {3, 0x102030}})
+	write(9, 0x405060, "[[rules]]\nmatch = \"title:bare\"\nnoborder = true\n")
+	s.Do(t, "reload")
+	shows("after a reload", map[string][2]int{"quiet": {9, 0x405061}, "loud": {9, 0x405062}, "drifting": {9, 0x405063}, "bare": {}, "last": {9, 0x405060}})
+	if _, _, w, h, _, _ := x.Geometry(wins["bare"]); w < 300 || h < 1000 {
+		t.Errorf("without its border the tile is %dx%d", w, h)
+	}
+}
