@@ -2,8 +2,6 @@ package main
 
 import (
 	"fmt"
-	"os"
-	"path/filepath"
 	"testing"
 
 	"github.com/jezek/xgb/xproto"
@@ -25,20 +23,13 @@ func pixelAt(t *testing.T, x *testkit.X, px, py int) uint32 {
 // display is kept; a rule takes them from windows.
 func TestBorders(t *testing.T) {
 	s := testkit.NewServer(t)
-	file := filepath.Join(s.Dir, "config", "zealous-atlas", "settings.toml")
-	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
-		t.Fatal(err)
-	}
 	write := func(border, colour int, rest string) {
 		t.Helper()
 		text := "[desk]\nlayout = \"columns\"\n[keeper]\n"
 		for i, kind := range []string{"focused", "other", "urgent", "floating"} {
 			text += fmt.Sprintf("border_%s = \"#%06x\"\n", kind, colour+i)
 		}
-		text += fmt.Sprintf("border = %d\n%s", border, rest)
-		if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
-			t.Fatal(err)
-		}
+		s.Settings(t, text+fmt.Sprintf("border = %d\n%s", border, rest))
 	}
 	write(3, 0x102030, "")
 	s.Keeper(t)

@@ -1,8 +1,6 @@
 package main
 
 import (
-	"os"
-	"path/filepath"
 	"testing"
 
 	"github.com/jezek/xgb/xproto"
@@ -15,13 +13,7 @@ import (
 func pointing(t *testing.T, way string) (s *testkit.Server, x *testkit.X, ids map[string]string) {
 	t.Helper()
 	s = testkit.NewServer(t)
-	file := filepath.Join(s.Dir, "config", "zealous-atlas", "settings.toml")
-	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
-		t.Fatal(err)
-	}
-	if err := os.WriteFile(file, []byte("[desk]\nlayout = \"columns\"\n[keeper]\npointer = \""+way+"\"\n"), 0o600); err != nil {
-		t.Fatal(err)
-	}
+	s.Settings(t, "[desk]\nlayout = \"columns\"\n[keeper]\npointer = \""+way+"\"\n")
 	x = s.NewX(t)
 	x.Point(1900, 1070)
 	s.Keeper(t)

@@ -434,18 +434,11 @@ func TestSocketIsPrivate(t *testing.T) {
 // old in force.
 func TestSettings(t *testing.T) {
 	s := testkit.NewServer(t)
-	config := filepath.Join(s.Dir, "config")
-	file := filepath.Join(config, "zealous-atlas", "settings.toml")
-	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
-		t.Fatal(err)
-	}
+	var file string
 	write := func(text string) {
 		t.Helper()
-		if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
-			t.Fatal(err)
-		}
+		file = s.Settings(t, text)
 	}
-	s.Env = append(s.Env, "XDG_CONFIG_HOME="+config)
 	write(testkit.Run(t, s.Env, testkit.Binary(t), "config"))
 	s.Keeper(t)
 	id := client(t, s, "one", "xterm")
@@ -650,14 +643,7 @@ func TestSeparateOnDisplay(t *testing.T) {
 	s := testkit.NewServer(t)
 	s.Plug(t, "DUMMY1", 1920, 0)
 	s.Plug(t, "DUMMY2", 3840, 0)
-	config := filepath.Join(s.Dir, "config")
-	if err := os.MkdirAll(filepath.Join(config, "zealous-atlas"), 0o700); err != nil {
-		t.Fatal(err)
-	}
-	if err := os.WriteFile(filepath.Join(config, "zealous-atlas", "settings.toml"), []byte("[desk]\nmode = \"separate\"\n"), 0o600); err != nil {
-		t.Fatal(err)
-	}
-	s.Env = append(s.Env, "XDG_CONFIG_HOME="+config)
+	s.Settings(t, "[desk]\nmode = \"separate\"\n")
 	s.Keeper(t)
 	ids := map[string]string{}
 	for _, name := range []string{"one", "two", "three", "four"} {
@@ -721,13 +707,7 @@ func TestEmptyMonitorIsMarked(t *testing.T) {
 // A fresh display has the workspaces of the settings at once.
 func TestFreshDisplay(t *testing.T) {
 	s := testkit.NewServer(t)
-	file := filepath.Join(s.Dir, "config", "zealous-atlas", "settings.toml")
-	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
-		t.Fatal(err)
-	}
-	if err := os.WriteFile(file, []byte("[desk]\nworkspaces = 4\nnames = [\"Programme\", \"Box office\"]\n"), 0o600); err != nil {
-		t.Fatal(err)
-	}
+	s.Settings(t, "[desk]\nworkspaces = 4\nnames = [\"Programme\", \"Box office\"]\n")
 	keeper := s.Keeper(t)
 	if got := s.Xprop(t, "root", "_NET_DESKTOP_NAMES"); got != `"Programme", "Box office", "3", "4"` {
 		t.Errorf("the workspaces are %s", got)
@@ -748,16 +728,7 @@ func TestFreshDisplay(t *testing.T) {
 // a change and "reload" nothing of the one before is held.
 func TestAtlasKeyIsChosen(t *testing.T) {
 	s := testkit.NewServer(t)
-	file := filepath.Join(s.Dir, "config", "zealous-atlas", "settings.toml")
-	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
-		t.Fatal(err)
-	}
-	write := func(text string) {
-		t.Helper()
-		if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
-			t.Fatal(err)
-		}
-	}
+	write := func(text string) { s.Settings(t, text) }
 	write("[keeper]\natlas_key = \"Alt\"\n")
 	s.Keeper(t)
 	x := s.NewX(t)
@@ -813,13 +784,7 @@ func TestAtlasKeyIsChosen(t *testing.T) {
 // it lets them go, or ends.
 func TestKeys(t *testing.T) {
 	s := testkit.NewServer(t)
-	file := filepath.Join(s.Dir, "config", "zealous-atlas", "settings.toml")
-	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
-		t.Fatal(err)
-	}
-	if err := os.WriteFile(file, []byte("[chords]\n\"Ctrl+Alt+F12\" = \"undo\"\n\"Atlas+3\" = \"float\"\n"), 0o600); err != nil {
-		t.Fatal(err)
-	}
+	s.Settings(t, "[chords]\n\"Ctrl+Alt+F12\" = \"undo\"\n\"Atlas+3\" = \"float\"\n")
 	other := s.NewX(t)
 	for _, code := range []xproto.Keycode{14, 15} { // 5 and 6
 		if err := xproto.GrabKeyChecked(other.Conn, true, other.Root, xproto.ModMask4, code, xproto.GrabModeAsync, xproto.GrabModeAsync).Check(); err != nil {

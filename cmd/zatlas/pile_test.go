@@ -1,9 +1,6 @@
 package main
 
 import (
-	"errors"
-	"os"
-	"path/filepath"
 	"strings"
 	"testing"
 
@@ -161,13 +158,8 @@ func TestDragOnDisplay(t *testing.T) {
 // layout by rule, and the edge over which move goes on.
 func TestArrangeBySettings(t *testing.T) {
 	s := testkit.NewServer(t)
-	config := filepath.Join(s.Dir, "config")
-	file := filepath.Join(config, "zealous-atlas", "settings.toml")
 	text := "[desk]\ngap = 20\nedge = true\n[[rules]]\nmatch = 'title:=two'\nto = '2'\nlayout = 'pile'\n"
-	if err := errors.Join(os.MkdirAll(filepath.Dir(file), 0o700), os.WriteFile(file, []byte(text), 0o600)); err != nil {
-		t.Fatal(err)
-	}
-	s.Env = append(s.Env, "XDG_CONFIG_HOME="+config)
+	s.Settings(t, text)
 	s.Keeper(t)
 	s.Do(t, "add")
 	x := s.NewX(t)

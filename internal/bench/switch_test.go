@@ -7,7 +7,6 @@ import (
 	"errors"
 	"fmt"
 	"os"
-	"path/filepath"
 	"slices"
 	"strconv"
 	"strings"
@@ -228,13 +227,7 @@ func benchSwitch(b *testing.B, n int, painted, chord bool) {
 // takes. The floor is the number of frames.
 func BenchmarkDrag(b *testing.B) {
 	s := testkit.NewServer(b)
-	file := filepath.Join(s.Dir, "config", "zealous-atlas", "settings.toml")
-	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
-		b.Fatal(err)
-	}
-	if err := os.WriteFile(file, []byte("[desk]\ngap = 12\n"), 0o600); err != nil {
-		b.Fatal(err)
-	}
+	s.Settings(b, "[desk]\ngap = 12\n")
 	k := s.Keeper(b)
 	s.Do(b, "layout columns")
 	x, w := s.NewX(b), s.NewX(b)

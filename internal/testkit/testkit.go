@@ -5,6 +5,7 @@ package testkit
 
 import (
 	"bufio"
+	"errors"
 	"fmt"
 	"math/rand/v2"
 	"os"
@@ -277,6 +278,16 @@ func (s *Server) Xprop(t testing.TB, window, property string) string {
 		}
 	}
 	return ""
+}
+
+// Settings writes the file of settings that programs on this display read, and gives its path.
+func (s *Server) Settings(t testing.TB, text string) string {
+	t.Helper()
+	path := filepath.Join(s.Dir, "config", "zealous-atlas", "settings.toml")
+	if err := errors.Join(os.MkdirAll(filepath.Dir(path), 0o700), os.WriteFile(path, []byte(text), 0o600)); err != nil {
+		t.Fatal(err)
+	}
+	return path
 }
 
 // Info is a window's place as xwininfo tells it: x, y, width, height without
