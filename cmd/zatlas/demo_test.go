@@ -350,7 +350,7 @@ func TestDemoSettings(t *testing.T) {
 			return string(data) == want
 		})
 	}
-	term.Keys(";", "e").Wait("SETTINGS", "desk.gap", "CHORDS", "go digit")
+	term.Keys(";", "e").Wait("SETTINGS", "desk.gap", "keeper.border_focused   #", "CHORDS", "send digit")
 	term.Keys("Down", "Right").Wait("‹ separate ›", "desk.mode is separate now.")
 	wrote("# my own\n[desk]\ngap = 6 # six\nmode = \"separate\"\n")
 	term.Keys("Down", "Down", "Left").Wait("‹ 4 ›", "desk.gap is 4 now.")

@@ -401,7 +401,18 @@ func TestSplitAndGaps(t *testing.T) {
 		t.Fatal(err)
 	}
 	roundTrip(t, d)
+	next, ok := d.NextPlace(0, 'A')
 	d, _ = d.With(desk.Opened{Focus: true, Window: desk.Window{ID: 9, App: "n"}})
+	if got := d.Window(9).Rect; !ok || got != next {
+		t.Errorf("it was to open at %v, %t, and did at %v", next, ok, got)
+	}
+	for _, way := range []string{"layout pile", "layout free", "float of all"} {
+		if over, _, err := apply(t, d, way); err != nil {
+			t.Error(err)
+		} else if r, ok := over.NextPlace(0, 'A'); ok {
+			t.Errorf("after %s the next one is to open at %v", way, r)
+		}
+	}
 	if got, want := where(d, 2, 9), "#2 A1 500,0,250,400 #9 A1 750,0,250,400"; got != want {
 		t.Errorf("split across: %s, want %s", got, want)
 	}

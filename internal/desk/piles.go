@@ -96,6 +96,25 @@ func (d *Desk) MostRecent(ids []int) int {
 	return best
 }
 
+// NextPlace is where a window would open next as a tile of a sheet; ok is false where it
+// would float, or join a pile or tabs behind the window that shows.
+func (d *Desk) NextPlace(workspace int, letter byte) (r geom.Rect, ok bool) {
+	s := d.Sheet(workspace, letter)
+	if s == nil || s.Layout == layout.Free || len(s.Tiles.Windows()) == 0 {
+		return r, false
+	}
+	id := 1
+	for _, w := range d.Windows {
+		id = max(id, w.ID+1)
+	}
+	next, _ := d.With(Opened{Keep: true, Window: Window{ID: id, Workspace: d.Workspaces[workspace].ID, Monitor: letter}})
+	w := next.Window(id)
+	if w == nil || !next.Tiled(w) || next.Covered(w) {
+		return r, false
+	}
+	return w.Rect, true
+}
+
 // Covered tells whether a tile lies under another member of its pile or tabs.
 func (d *Desk) Covered(w *Window) bool {
 	if !d.Tiled(w) {

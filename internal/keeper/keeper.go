@@ -45,6 +45,7 @@ type Event struct {
 // Outcome is what became of a command.
 type Outcome struct {
 	Source Source
+	Verb   string // of the command; told to the host alone
 	Result desk.Report
 	Err    error
 	// Serial is that of the first update that shows what it did; of a command that
@@ -442,7 +443,7 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 		c.At = k.opt.Now().UnixMilli()
 	}
 	c, next, result, err := k.apply(c)
-	o = Outcome{Source: source, Result: result.Report, Err: err}
+	o = Outcome{Source: source, Verb: c.Verb, Result: result.Report, Err: err}
 	if err != nil {
 		return o
 	}

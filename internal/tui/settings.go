@@ -185,7 +185,10 @@ func (s *settingsScreen) draw(m *model, c *canvas) *tea.Cursor {
 		spans []span
 	}
 	var lines []line
-	wide, room := 18, 20
+	wide, room := 0, 20
+	for _, ch := range settings.Choices() {
+		wide = max(wide, width(ch.Name())+2)
+	}
 	if c.w >= panelFrom {
 		room = 36
 	}
@@ -197,7 +200,7 @@ func (s *settingsScreen) draw(m *model, c *canvas) *tea.Cursor {
 		}
 		value = fit(value, room)
 		pad := strings.Repeat(" ", room+2-width(value))
-		lines = append(lines, line{i, []span{{fmt.Sprintf(" %-*s", wide, name), st}, {value, val}, {pad, more}, {help, more}}})
+		lines = append(lines, line{i, []span{{" " + fit(name, wide-1) + strings.Repeat(" ", max(1, wide-width(name))), st}, {value, val}, {pad, more}, {help, more}}})
 	}
 	lines = append(lines, line{-1, nil}, line{-1, []span{{"THE DESK AND ITS SCREENS", head}}})
 	for i, ch := range settings.Choices() {

@@ -197,23 +197,14 @@ func (m *model) sheetLabel(c *canvas, p plane, pt *painter, w *desk.Window, work
 
 // sheetNext pencils the place of a window that would open next.
 func (m *model) sheetNext(c *canvas, p plane, i int, letter byte) {
-	s := m.d.Sheet(i, letter)
-	if s == nil || s.Layout == layout.Free || len(s.Tiles.Windows()) == 0 {
+	at, ok := m.d.NextPlace(i, letter)
+	if !ok {
 		return
 	}
-	id := 1
-	for _, w := range m.d.Windows {
-		id = max(id, w.ID+1)
-	}
-	next, _ := m.d.With(desk.Opened{Keep: true, Window: desk.Window{ID: id, Workspace: m.d.Workspaces[i].ID, Monitor: letter}})
-	w := next.Window(id)
-	if w == nil || !next.Tiled(w) || next.Covered(w) {
-		return // it would join a pile or tabs, behind the window that shows
-	}
 	st := m.opt.Theme.style(m.opt.Theme.Slate)
-	r := p.rect(w.Rect)
+	r := p.rect(at)
 	c.box(r, pencilFrame, st, nil)
-	words := fmt.Sprintf(" next %d×%d ", w.Rect.W, w.Rect.H)
+	words := fmt.Sprintf(" next %d×%d ", at.W, at.H)
 	if r.W > width(words)+2 && r.H > 1 {
 		_, under := c.at(r.X+1, r.Bottom()-1)
 		st.Bg = under.Bg

@@ -37,6 +37,7 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		h.putBack(kept)
 		h.endTruces()
 		h.drawn.Strip.Tick()
+		h.followNext()
 		h.atlas.tick()
 		h.settled()
 		h.checkAwaited()

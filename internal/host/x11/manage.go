@@ -43,6 +43,7 @@ func (h *Host) adopt() (*desk.Desk, error) {
 		d, kept = h.opt.Kept, h.opt.Kept
 	default:
 		h.log.Info("no desk was left here, a new one begins")
+		h.unkept = true
 		if d, err = desk.New(h.monitors, desk.Settings{Layout: h.opt.Settings.Layout}, h.opt.Fresh...); err != nil {
 			return nil, err
 		}

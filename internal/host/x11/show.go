@@ -3,6 +3,7 @@ package x11
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"github.com/jezek/xgb/xproto"
 
@@ -61,7 +62,7 @@ func (h *Host) Show(d *desk.Desk) {
 	h.memory.remember(d)
 	h.tellUnseen(d)
 	if first && !h.opt.Quiet {
-		h.say(d.Undo()) // what was made of the windows that were here
+		h.say(strings.TrimSpace(d.Undo() + " " + h.howToBegin())) // what was made of the windows that were here
 	}
 	// A command is answered when the server has all of it.
 	r, err := xproto.GetInputFocus(h.conn).Reply()
@@ -69,7 +70,19 @@ func (h *Host) Show(d *desk.Desk) {
 		h.focus(h.wantedFocus(p), h.serverTime())
 	}
 	h.focusMoved = focusMoves
+	h.followNext()
 	h.notePointer()
+}
+
+// howToBegin names the chord that brings up the atlas, on a display that was never kept
+// before; nothing on another.
+func (h *Host) howToBegin() string {
+	for _, c := range h.opt.Chords {
+		if h.unkept && c.Screen == "atlas" && !slices.Contains(h.keys.taken, c.Name) {
+			return c.Name + " brings up the atlas."
+		}
+	}
+	return ""
 }
 
 // rule takes in which windows the rules leave without a border.

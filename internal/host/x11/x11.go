@@ -105,6 +105,8 @@ type Host struct {
 	wrote      map[property]int // changes of our own that the server has not told of yet
 	fights     map[property]*fight
 	pointer    pointer
+	nextUntil  time.Time   // until when the place of the next window is shown; zero where it is not
+	unkept     bool        // this display was never kept before
 	rules      []desk.Rule // by which noBorder of the clients is
 	focusMoved bool        // by what was shown last
 	truces     []property  // left to other programs for a while
@@ -438,12 +440,46 @@ func (h *Host) Tell(o keeper.Outcome) {
 	if h.desk != nil {
 		h.warp(o)
 	}
-	if (o.Source == keeper.Chord || o.Source == keeper.Pointer) && !h.opt.Quiet {
-		h.say(o.Words())
+	if o.Source == keeper.Chord || o.Source == keeper.Pointer {
+		words := o.Words()
+		if o.Err == nil && o.Verb == "split" {
+			words += h.showNext()
+		}
+		if !h.opt.Quiet {
+			h.say(words)
+		}
 	}
 	if o.Err == nil && o.Result.Goes && h.atlas.up {
 		h.atlas.hide()
 	}
+}
+
+// showNext shows for a while where the next window opens, and gives its size in words.
+func (h *Host) showNext() string {
+	r, ok := h.desk.NextPlace(h.desk.Current(), h.desk.At)
+	if !ok {
+		return ""
+	}
+	h.nextUntil = time.Now().Add(paint.StripTime)
+	h.wakeAt(h.nextUntil)
+	h.followNext()
+	return fmt.Sprintf(" It is %d×%d there.", r.W, r.H)
+}
+
+// followNext keeps the outline of the next window's place where that is, until its time
+// is over. A drag has the outline for itself.
+func (h *Host) followNext() {
+	if h.nextUntil.IsZero() || h.drag.id != 0 {
+		h.nextUntil = time.Time{}
+		return
+	}
+	r, ok := h.desk.NextPlace(h.desk.Current(), h.desk.At)
+	if !ok || !time.Now().Before(h.nextUntil) {
+		h.nextUntil = time.Time{}
+		h.drawn.Outline.Hide()
+		return
+	}
+	h.drawn.Outline.Show(r)
 }
 
 // Stop leaves every window mapped, with its own border, and the display to

@@ -11,8 +11,8 @@ import (
 	"zatlas/internal/geom"
 )
 
-// stripTime is how long the words of a chord's result show.
-const stripTime = 2 * time.Second
+// StripTime is how long the words of a chord's result show, and where the next window opens.
+const StripTime = 2 * time.Second
 
 // The strip's sizes in pixels.
 const (
@@ -61,8 +61,8 @@ func (s *Strip) Show(words string, work geom.Rect) {
 	width := max(min(font.MeasureString(face, words).Ceil(), most)+2*stripPad, 1)
 	s.image = filled(width, stripHeight, inkColour)
 	write(s.image, face, paperColour, stripPad, stripHeight/2+stripFont/3, words)
-	s.until = time.Now().Add(stripTime)
-	time.AfterFunc(stripTime, s.s.Wake)
+	s.until = time.Now().Add(StripTime)
+	time.AfterFunc(StripTime, s.s.Wake)
 	xproto.ConfigureWindow(s.s.Conn, s.win,
 		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowStackMode,
 		[]uint32{Coordinate(work.X + (work.W-width)/2), Coordinate(work.Bottom() - 2*stripHeight), uint32(width), xproto.StackModeAbove})
