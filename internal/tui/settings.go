@@ -231,7 +231,12 @@ func (s *settingsScreen) draw(m *model, c *canvas) *tea.Cursor {
 	if m.fault {
 		st = bold(t.style(t.Coral))
 	}
-	c.text(1, c.h-2, c.w-2, m.message, st)
+	said := m.message
+	if said == "" && cursor >= 0 && c.w < panelFrom { // the chosen row's help, which is cut off there
+		spans := lines[cursor].spans
+		said, st = spans[len(spans)-1].text, quiet
+	}
+	c.text(1, c.h-2, c.w-2, said, st)
 	m.legend(c, c.h-1, s.hints(m))
 	return nil
 }
