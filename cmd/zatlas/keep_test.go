@@ -780,6 +780,26 @@ func TestAtlasKeyIsChosen(t *testing.T) {
 	}
 }
 
+// What a terminal sends is printed as the settings write it.
+func TestKeysWatch(t *testing.T) {
+	term := testkit.NewTerminal(t, 120, 24, nil, testkit.Binary(t), "keys", "--watch")
+	term.Wait("Ctrl+C ends.")
+	for _, one := range [][2]string{
+		{"M-y", "\nAlt+Y "}, {"C-Left", "\nCtrl+Left "}, {"M-Enter", "\nAlt+Return "}, {"M-S-F5", "\nAlt+Shift+F5 "}, {"C-PPage", "\nCtrl+PageUp "},
+		{"M-+", "\nAlt++ "}, {"C-Space", "\nCtrl+Space "}, {"q", `The chord "q" needs Atlas, Super, Hyper, Meta, Ctrl or Alt`},
+	} {
+		term.Keys(one[0])
+		testkit.Until(t, one[0]+" is printed", func() bool { return strings.Contains(strings.ReplaceAll("\n"+term.Screen(), "\n", " \n"), one[1]) })
+	}
+	term.Keys("C-c")
+	term.Ended()
+	for _, args := range [][]string{{"keys", "--watch"}, {"keys", "--watch", "--json"}} {
+		if out, err := testkit.TryRun(nil, testkit.Binary(t), args...); err == nil || !strings.Contains(out, "--watch prints") {
+			t.Errorf("%v without a terminal says %s", args, out)
+		}
+	}
+}
+
 // What becomes of each chord is told; those that another program had are had again once
 // it lets them go, or ends.
 func TestKeys(t *testing.T) {

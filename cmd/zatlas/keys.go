@@ -3,12 +3,14 @@ package main
 import (
 	"bufio"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"text/tabwriter"
 
 	"github.com/spf13/cobra"
 
 	"zatlas/internal/keeper"
+	"zatlas/internal/tui"
 )
 
 // keyWords say what becomes of a chord.
@@ -17,16 +19,25 @@ var keyWords = map[keeper.KeyState]string{
 }
 
 func keysCommand() *cobra.Command {
-	var asJSON bool
+	var asJSON, watch bool
 	cmd := &cobra.Command{
 		Use:   "keys",
 		Short: "Print the chords of the display, and which of them work",
 		Long: `Print the chords of the running keeper's display, what each stands for, and those
 that do not work: taken by another program (X does not tell which), or not to be
-typed on this keyboard. Those that were taken are tried again.`,
-		Example: "  zatlas keys\n  zatlas keys --json",
+typed on this keyboard. Those that were taken are tried again. With --watch, print
+what this terminal sends, as the settings write it.`,
+		Example: "  zatlas keys\n  zatlas keys --json\n  zatlas keys --watch",
 		Args:    noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {
+			switch {
+			case watch && asJSON:
+				return errors.New("--watch prints keys as they are pressed, and --json those that are bound: give one of the two")
+			case watch && !onTerminal():
+				return errors.New("--watch prints what a terminal sends, and needs one")
+			case watch:
+				return tui.WatchKeys(cmd.Context())
+			}
 			client, err := dial()
 			if err != nil {
 				return err
@@ -59,5 +70,6 @@ typed on this keyboard. Those that were taken are tried again.`,
 		},
 	}
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	cmd.Flags().BoolVar(&watch, "watch", false, "print each key that is pressed here as chords are written")
 	return cmd
 }
