@@ -279,14 +279,8 @@ func BenchmarkOpen(b *testing.B) {
 		b.Run(fmt.Sprint("beside ", others), func(b *testing.B) {
 			s, bare := testkit.NewServer(b), testkit.NewServer(b)
 			defer bareManager(b, bare)()
-			host, d, err := x11.Open(x11.Options{Display: s.Display})
-			if err != nil {
-				b.Fatal(err)
-			}
-			ctx, cancel := context.WithCancel(context.Background())
-			defer cancel()
-			k := keeper.New(d, host, keeper.Options{})
-			go k.Run(ctx)
+			k, ctx, end := keeping(b, x11.Options{Display: s.Display})
+			defer end()
 			ours, floor := opener(b, s), opener(b, bare)
 			for i := range others {
 				win := ours.x.Window(fmt.Sprint("there ", i), 0, 0, 200, 150)
@@ -461,14 +455,8 @@ func BenchmarkSearch(b *testing.B) {
 func BenchmarkRow(b *testing.B) {
 	s := testkit.NewServer(b)
 	x, other := s.NewX(b), s.NewX(b)
-	host, d, err := x11.Open(x11.Options{Display: s.Display})
-	if err != nil {
-		b.Fatal(err)
-	}
-	ctx, cancel := context.WithCancel(context.Background())
-	defer cancel()
-	k := keeper.New(d, host, keeper.Options{})
-	go k.Run(ctx)
+	k, ctx, end := keeping(b, x11.Options{Display: s.Display})
+	defer end()
 	w := watch(b, s)
 	var win xproto.Window
 	for i := range 100 {
@@ -701,22 +689,27 @@ func BenchmarkAdopt(b *testing.B) {
 		}
 		floors = append(floors, time.Since(start))
 		start = time.Now()
-		host, d, err := x11.Open(x11.Options{Display: s.Display})
-		if err != nil {
-			b.Fatal(err)
-		}
-		ctx, cancel := context.WithCancel(context.Background())
-		k := keeper.New(d, host, keeper.Options{})
-		ended := make(chan struct{})
-		go func() { defer close(ended); k.Run(ctx) }()
+		k, ctx, end := keeping(b, x11.Options{Display: s.Display})
 		if o, err := k.Try(ctx, parse(b, "go 1")); err != nil || len(o.Desk.Windows) != 200 {
 			b.Fatal("the windows are not there: ", err)
 		}
 		measures = append(measures, time.Since(start))
-		cancel()
-		<-ended
+		end()
 	}
 	report(b, median(measures), median(floors))
+}
+
+// keeping starts a keeper of a display; end waits until it has let go of it.
+func keeping(b *testing.B, opt x11.Options) (k *keeper.Keeper, ctx context.Context, end func()) {
+	host, d, err := x11.Open(opt)
+	if err != nil {
+		b.Fatal(err)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	k = keeper.New(d, host, keeper.Options{})
+	ended := make(chan struct{})
+	go func() { defer close(ended); k.Run(ctx) }()
+	return k, ctx, func() { cancel(); <-ended }
 }
 
 // readAll connects to a display and reads what is there of every window: attributes,

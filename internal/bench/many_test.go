@@ -34,14 +34,8 @@ type crowd struct {
 func crowded(b *testing.B, n int) (c *crowd, end func()) {
 	s := testkit.NewServer(b)
 	x := s.NewX(b)
-	host, d, err := x11.Open(x11.Options{Display: s.Display})
-	if err != nil {
-		b.Fatal(err)
-	}
-	ctx, cancel := context.WithCancel(context.Background())
-	c = &crowd{b, keeper.New(d, host, keeper.Options{}), x}
-	ended := make(chan struct{})
-	go func() { defer close(ended); c.k.Run(ctx) }()
+	k, ctx, end := keeping(b, x11.Options{Display: s.Display})
+	c = &crowd{b, k, x}
 	for _, line := range []string{"add", "add", "rename 1 aaaaaa", "rename 2 oooooo", "go 1"} {
 		c.do(parse(b, line))
 	}
@@ -57,16 +51,16 @@ func crowded(b *testing.B, n int) (c *crowd, end func()) {
 	for w := range n {
 		open(fmt.Sprint("many ", w), 2)
 	}
-	for end := time.Now().Add(4 * time.Minute); ; time.Sleep(50 * time.Millisecond) {
+	for deadline := time.Now().Add(4 * time.Minute); ; time.Sleep(50 * time.Millisecond) {
 		o, err := c.k.Try(ctx, parse(b, "go 1"))
 		if err == nil && o.Desk != nil && len(o.Desk.Windows) == n+4 {
 			break
 		}
-		if time.Now().After(end) {
+		if time.Now().After(deadline) {
 			b.Fatal("the windows did not open")
 		}
 	}
-	return c, func() { cancel(); <-ended }
+	return c, end
 }
 
 func (c *crowd) do(command desk.Command) {

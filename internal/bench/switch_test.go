@@ -2,7 +2,6 @@ package bench
 
 import (
 	"bytes"
-	"context"
 	"encoding/binary"
 	"errors"
 	"fmt"
@@ -149,14 +148,8 @@ func BenchmarkSwitch(b *testing.B) {
 func benchSwitch(b *testing.B, n int, painted, chord bool) {
 	s, other := testkit.NewServer(b), testkit.NewServer(b)
 	w, x := watch(b, s), s.NewX(b)
-	host, d, err := x11.Open(x11.Options{Display: s.Display, Quiet: true, Chords: []x11.Chord{{Name: switchKey, Command: "go back", Modifiers: x11.Modifiers{Super: true}, Keysym: switchSym}}})
-	if err != nil {
-		b.Fatal(err)
-	}
-	ctx, cancel := context.WithCancel(context.Background())
-	defer cancel()
-	k := keeper.New(d, host, keeper.Options{})
-	go k.Run(ctx)
+	k, ctx, end := keeping(b, x11.Options{Display: s.Display, Quiet: true, Chords: []x11.Chord{{Name: switchKey, Command: "go back", Modifiers: x11.Modifiers{Super: true}, Keysym: switchSym}}})
+	defer end()
 	do := func(line string) *desk.Desk {
 		b.Helper()
 		o, err := k.Do(ctx, parse(b, line), keeper.Line)
