@@ -2,6 +2,7 @@ package main
 
 import (
 	"fmt"
+	"syscall"
 	"testing"
 
 	"github.com/jezek/xgb/xproto"
@@ -32,7 +33,7 @@ func TestBorders(t *testing.T) {
 		s.Settings(t, text+fmt.Sprintf("border = %d\n%s", border, rest))
 	}
 	write(3, 0x102030, "")
-	s.Keeper(t)
+	keeper := s.Keeper(t)
 	x := s.NewX(t)
 	wins := map[string]xproto.Window{}
 	for _, title := range []string{"quiet", "loud", "drifting", "bare", "last"} {
@@ -58,4 +59,34 @@ func TestBorders(t *testing.T) {
 	if _, _, w, h, _, _ := x.Geometry(wins["bare"]); w < 300 || h < 1000 {
 		t.Errorf("without its border the tile is %dx%d", w, h)
 	}
+	// One that opens without a border, and one that may not be resized, are as large as they asked.
+	fixed := x.Window("fixed", 400, 300, 320, 220)
+	x.Cards(fixed, "WM_NORMAL_HINTS", xproto.AtomWmSizeHints, 1<<4|1<<5, 0, 0, 0, 0, 320, 220, 320, 220, 0, 0, 0, 0, 0, 0, 0, 0, 0)
+	slip := x.Window("barely", 900, 300, 310, 210)
+	x.Cards(slip, "_NET_WM_WINDOW_TYPE", xproto.AtomAtom, uint32(x.Atom("_NET_WM_WINDOW_TYPE_DIALOG")))
+	x.Map(fixed)
+	x.Map(slip)
+	sized := func(what string) {
+		t.Helper()
+		for _, one := range []struct {
+			win          xproto.Window
+			w, h, border int
+		}{{fixed, 320, 220, 9}, {slip, 310, 210, 0}} {
+			testkit.Until(t, fmt.Sprintf("%s: it is %dx%d with a border of %d", what, one.w, one.h, one.border), func() bool {
+				_, _, w, h, border, _ := x.Geometry(one.win)
+				return x.Viewable(one.win) && w == one.w && h == one.h && border == one.border
+			})
+		}
+	}
+	sized("opened")
+	keeper.Process.Signal(syscall.SIGKILL)
+	s.Keeper(t)
+	sized("with another keeper")
+	black := "[keeper]\nborder = 9\n"
+	for _, kind := range []string{"focused", "other", "urgent", "floating"} {
+		black += "border_" + kind + " = \"#000000\"\n"
+	}
+	s.Settings(t, black)
+	s.Do(t, "reload")
+	shows("all black", map[string][2]int{"quiet": {9, 0}, "bare": {9, 0}})
 }

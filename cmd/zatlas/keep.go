@@ -109,7 +109,9 @@ func keep(ctx context.Context, opt x11.Options) error {
 			recorder.Set(termsOf(s))
 		}
 		launcher.Terminal = terminalFor(s.Terminal())
-		opt.Terminal, opt.Border, opt.Quiet, opt.Chords, opt.AtlasKey, opt.Pointing, opt.Colours = strings.Fields(s.Terminal()), s.Border(), !s.Words(), hostChords(s), atlasKey(s), x11.Pointing(s.Pointer()), borderColours(s)
+		opt.Terminal, opt.Quiet = strings.Fields(s.Terminal()), !s.Words()
+		opt.Chords, opt.AtlasKey, opt.Pointing = hostChords(s), atlasKey(s), x11.Pointing(s.Pointer())
+		opt.Border, opt.Colours = s.Border(), borderColours(s)
 	}
 	take(set)
 	display := os.Getenv("DISPLAY")

@@ -1,11 +1,7 @@
 package main
 
 import (
-	"bufio"
-	"encoding/json"
 	"errors"
-	"fmt"
-	"text/tabwriter"
 
 	"github.com/spf13/cobra"
 
@@ -46,27 +42,14 @@ what this terminal sends, as the settings write it.`,
 			if err != nil {
 				return err
 			}
-			out := bufio.NewWriter(cmd.OutOrStdout())
 			if asJSON {
-				enc := json.NewEncoder(out)
-				enc.SetEscapeHTML(false)
-				enc.SetIndent("", " ")
-				if keys == nil {
-					keys = []keeper.Key{}
-				}
-				if err := enc.Encode(keys); err != nil {
-					return err
-				}
-				return out.Flush()
+				return printJSON(cmd.OutOrStdout(), append([]keeper.Key{}, keys...)) // a list, also of none
 			}
-			tw := tabwriter.NewWriter(out, 0, 0, 2, ' ', 0)
+			var lines [][]string
 			for _, k := range keys {
-				fmt.Fprintf(tw, "%s\t%s\t%s\n", k.Chord, k.Command, keyWords[k.State])
+				lines = append(lines, []string{k.Chord, k.Command, keyWords[k.State]})
 			}
-			if err := tw.Flush(); err != nil {
-				return err
-			}
-			return out.Flush()
+			return printTable(cmd.OutOrStdout(), lines)
 		},
 	}
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")

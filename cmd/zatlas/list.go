@@ -86,19 +86,33 @@ func printList(out io.Writer, d *desk.Desk, ws []*desk.Window, asJSON bool) erro
 		}
 	}
 	if asJSON {
-		enc := json.NewEncoder(out)
-		enc.SetEscapeHTML(false)
-		enc.SetIndent("", " ")
-		return enc.Encode(rows)
+		return printJSON(out, rows)
 	}
-	buffered := bufio.NewWriter(out) // a table is written in many pieces
-	tw := tabwriter.NewWriter(buffered, 0, 0, 2, ' ', 0)
-	for _, r := range rows {
+	lines := make([][]string, len(rows))
+	for i, r := range rows {
 		states := r.States
 		if r.Stray != "" {
 			states = append(states, "lost: "+r.Stray)
 		}
-		fmt.Fprintf(tw, "#%d\t%s\t%s\t%s\t%s\n", r.ID, r.Ref, r.App, r.Title, strings.Join(states, ", "))
+		lines[i] = []string{fmt.Sprintf("#%d", r.ID), r.Ref, r.App, r.Title, strings.Join(states, ", ")}
+	}
+	return printTable(out, lines)
+}
+
+// printJSON prints a value for programs.
+func printJSON(out io.Writer, v any) error {
+	enc := json.NewEncoder(out)
+	enc.SetEscapeHTML(false)
+	enc.SetIndent("", " ")
+	return enc.Encode(v)
+}
+
+// printTable prints lines with their fields under one another.
+func printTable(out io.Writer, lines [][]string) error {
+	buffered := bufio.NewWriter(out) // it is written in many pieces
+	tw := tabwriter.NewWriter(buffered, 0, 0, 2, ' ', 0)
+	for _, fields := range lines {
+		fmt.Fprintln(tw, strings.Join(fields, "\t"))
 	}
 	if err := tw.Flush(); err != nil {
 		return err

@@ -61,9 +61,9 @@ func atlasKey(s settings.Settings) x11.Modifiers {
 }
 
 // borderColours are the colours of borders as the host takes them.
-func borderColours(s settings.Settings) x11.Colours {
+func borderColours(s settings.Settings) *x11.Colours {
 	focused, other, urgent, floating := s.Borders()
-	return x11.Colours{Focused: focused, Other: other, Urgent: urgent, Floating: floating}
+	return &x11.Colours{Focused: focused, Other: other, Urgent: urgent, Floating: floating}
 }
 
 // chordRows are the chords as the page of keys lists them, as the settings have them

@@ -1,7 +1,6 @@
 package main
 
 import (
-	"encoding/json"
 	"errors"
 	"fmt"
 	"os"
@@ -147,9 +146,7 @@ hardly used. It is never done by itself: what is printed are commands to be give
 			}
 			a := survey.Advise(data.Spans, d)
 			if asJSON {
-				enc := json.NewEncoder(cmd.OutOrStdout())
-				enc.SetEscapeHTML(false)
-				return enc.Encode(a)
+				return printJSON(cmd.OutOrStdout(), a)
 			}
 			return printAdvice(cmd, a, d)
 		},

@@ -100,13 +100,10 @@ func (d *Desk) MostRecent(ids []int) int {
 // would float, or join a pile or tabs behind the window that shows.
 func (d *Desk) NextPlace(workspace int, letter byte) (r geom.Rect, ok bool) {
 	s := d.Sheet(workspace, letter)
-	if s == nil || s.Layout == layout.Free || len(s.Tiles.Windows()) == 0 {
+	if s == nil || s.Layout == layout.Free || s.Tiles.Count() == 0 {
 		return r, false
 	}
-	id := 1
-	for _, w := range d.Windows {
-		id = max(id, w.ID+1)
-	}
+	id := d.Windows[len(d.Windows)-1].ID + 1 // they are in the order of their ids
 	next, _ := d.With(Opened{Keep: true, Window: Window{ID: id, Workspace: d.Workspaces[workspace].ID, Monitor: letter}})
 	w := next.Window(id)
 	if w == nil || !next.Tiled(w) || next.Covered(w) {

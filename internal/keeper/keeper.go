@@ -42,6 +42,17 @@ type Event struct {
 	Asked  int
 }
 
+// ByHand is what the title of the screens that a host brought up ends with, before the
+// number of what they were last asked for, while a window is moved or resized by keys: the
+// host then takes their window out of the way.
+const ByHand = " by hand"
+
+// The fewest cells that the screens need.
+const (
+	LeastColumns = 60
+	LeastRows    = 16
+)
+
 // Outcome is what became of a command.
 type Outcome struct {
 	Source Source

@@ -11,6 +11,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
 )
 
 // parts of the screen, in cells.
@@ -22,7 +23,7 @@ type parts struct {
 }
 
 const (
-	smallestW, smallestH = 60, 16
+	smallestW, smallestH = keeper.LeastColumns, keeper.LeastRows
 	panelFrom            = 120 // columns
 )
 
@@ -46,10 +47,6 @@ func (m *model) parts() parts {
 // chart works the map out for the present screen.
 func (m *model) chart() *chart { return m.chartOf(m.parts().chart, m.workspaceAt()) }
 
-// byHand is what the title says before its number while a window is moved or resized by
-// keys: the keeper then takes the window of the screens out of the way.
-const byHand = " by hand"
-
 // title is the terminal's title. In a window that the keeper brought up it
 // ends with the number of what these screens were last asked to show: keys typed
 // meanwhile wait for that.
@@ -59,7 +56,7 @@ func (m *model) title() string {
 	}
 	title := m.opt.Title
 	if _, hand := m.top().(*handPrompt); hand {
-		title += byHand
+		title += keeper.ByHand
 	}
 	return title + " " + strconv.Itoa(m.brought)
 }

@@ -92,7 +92,7 @@ func (a *atlas) titled() {
 	if !strings.HasSuffix(title, " "+strconv.Itoa(a.asked)) {
 		return
 	}
-	a.byHand = strings.HasSuffix(title, ByHand+" "+strconv.Itoa(a.asked))
+	a.byHand = strings.HasSuffix(title, keeper.ByHand+" "+strconv.Itoa(a.asked))
 	a.place()
 	a.silent = false
 	a.release()
@@ -173,7 +173,7 @@ func (a *atlas) adopt(win xproto.Window, f facts) {
 	}
 	a.size = f.rect.Inset(f.border)
 	cell := func(unit, usual int) int { return min(max(unit, usual/2), 3*usual) } // of a terminal that says it
-	a.least = geom.R(0, 0, f.size.baseW+LeastColumns*cell(f.size.incW, 8), f.size.baseH+LeastRows*cell(f.size.incH, 16))
+	a.least = geom.R(0, 0, f.size.baseW+keeper.LeastColumns*cell(f.size.incW, 8), f.size.baseH+keeper.LeastRows*cell(f.size.incH, 16))
 	a.show()
 }
 
@@ -191,16 +191,6 @@ func (a *atlas) show() {
 	h.setFocus(a.win, h.serverTime())
 	h.paintBordersAgain()
 }
-
-// ByHand is what the title of the atlas window ends with before its number while a window
-// is moved or resized by keys.
-const ByHand = " by hand"
-
-// The fewest cells that the screens need.
-const (
-	LeastColumns = 60
-	LeastRows    = 16
-)
 
 // place has the atlas window stand in the middle of the monitor you were on; while a window
 // is moved or resized by hand, small in a corner where it covers least of that.

@@ -1,6 +1,7 @@
 package x11
 
 import (
+	"maps"
 	"slices"
 	"strings"
 
@@ -300,18 +301,18 @@ func (k *keyboard) renew(h *Host, anew bool) *keyboard {
 	return next
 }
 
-// Configure takes the options that can change while a display is kept: the
-// chords, the terminal, whether words show, what the pointer does, and borders. It is called on the keeper's
-// goroutine.
+// Configure takes the options that can change while a display is kept: the chords, the
+// terminal, whether words show, what the pointer does, and borders. It is called on the
+// keeper's goroutine.
 func (h *Host) Configure(opt Options) {
 	h.opt.Chords, h.opt.Terminal, h.opt.Quiet, h.opt.AtlasKey, h.opt.Pointing = opt.Chords, opt.Terminal, opt.Quiet, opt.AtlasKey, opt.Pointing
 	h.keys = h.keys.renew(h, true)
-	if opt.Colours != (Colours{}) {
+	if opt.Colours != nil {
 		h.opt.Colours = opt.Colours
 	}
 	if opt.Border != h.opt.Border && opt.Border != 0 {
 		h.opt.Border = opt.Border
-		h.describeAll()
+		h.describeAgain(slices.Collect(maps.Values(h.clients)))
 	}
 }
 

@@ -49,6 +49,7 @@ func (h *Host) adopt() (*desk.Desk, error) {
 		}
 	}
 	d, _ = d.With(desk.Settle{Settings: h.opt.Settings})
+	h.rules = d.Settings.Rules
 	found, read = h.without(d, found, read)
 	seen := h.recognise(d, found, read)
 	return h.takeUp(d, kept, found, read).Hidden(seen), nil
@@ -87,12 +88,12 @@ func (h *Host) meetAll(windows []xproto.Window) (found []*client, read []facts) 
 	return found, read
 }
 
-// describeAll reads all windows anew: what they ask of their size is told with the border.
-func (h *Host) describeAll() {
+// describeAgain reads windows anew whose border is another now: what they ask of their
+// size is told with it.
+func (h *Host) describeAgain(clients []*client) {
 	var meetings []*meeting
-	var clients []*client
-	for _, c := range h.clients {
-		clients, meetings = append(clients, c), append(meetings, h.greet(c.win, false))
+	for _, c := range clients {
+		meetings = append(meetings, h.greet(c.win, false))
 	}
 	for _, m := range meetings {
 		m.inquire()
@@ -108,13 +109,16 @@ func (h *Host) describeAll() {
 	h.queue.signal()
 }
 
-// without leaves out the windows found that a rule has left alone.
+// without leaves out the windows found that a rule has left alone, and takes in which
+// the rules leave without a border.
 func (h *Host) without(d *desk.Desk, found []*client, read []facts) ([]*client, []facts) {
 	n := 0
 	for i, c := range found {
 		var w desk.Window
 		h.describe(c, read[i], &w)
-		if w.Rect = read[i].rect; c.id == 0 && d.Rule(&w).Leave {
+		w.Rect = read[i].rect
+		rule := d.Rule(&w)
+		if c.noBorder = rule.NoBorder; c.id == 0 && rule.Leave {
 			h.listen(c.win, 0)
 			continue
 		}
@@ -344,7 +348,9 @@ func (h *Host) mapRequest(win xproto.Window) {
 	c.id, c.border = h.nextID, f.border
 	w := h.opened(c, f)
 	rule := h.desk.Rule(&w)
-	c.noBorder, c.ruled = rule.NoBorder, true
+	if c.noBorder = rule.NoBorder; c.noBorder {
+		w = h.opened(c, f) // with other sizes
+	}
 	if rule.Leave {
 		h.listen(win, 0)
 		xproto.MapWindow(h.conn, win)

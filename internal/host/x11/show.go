@@ -26,7 +26,7 @@ func (h *Host) Show(d *desk.Desk) {
 	h.desk = d
 	p := h.pictures.Of(d)
 	all := h.shownBy(p)
-	h.rule(d, all)
+	h.takeRules(d)
 	focusMoves := h.wantedFocus(p) != h.focused || first
 	h.restack(p, all)
 	for _, c := range slices.Backward(all) {
@@ -85,16 +85,22 @@ func (h *Host) howToBegin() string {
 	return ""
 }
 
-// rule takes in which windows the rules leave without a border.
-func (h *Host) rule(d *desk.Desk, all []shown) {
+// takeRules takes in which windows other rules than before leave without a border.
+func (h *Host) takeRules(d *desk.Desk) {
 	now := d.Settings.Rules
-	same := len(now) == len(h.rules) && (len(now) == 0 || &now[0] == &h.rules[0])
+	if len(now) == len(h.rules) && (len(now) == 0 || &now[0] == &h.rules[0]) {
+		return
+	}
 	h.rules = now
-	for _, c := range all {
-		if w := d.Window(c.id); !c.ruled || !same {
-			c.noBorder, c.ruled = d.Rule(w).NoBorder, true
+	var others []*client
+	for _, w := range d.Windows {
+		c, no := h.clients[w.ID], d.Rule(w).NoBorder
+		if c != nil && c.noBorder != no {
+			c.noBorder = no
+			others = append(others, c)
 		}
 	}
+	h.describeAgain(others)
 }
 
 // shownBy pairs the windows of a picture with their clients, in its order.

@@ -38,7 +38,7 @@ type Options struct {
 	Chords   []Chord
 	AtlasKey Modifiers     // with which the pointer moves and resizes windows; none for Super
 	Pointing Pointing      // what the pointer has to do with the focus
-	Colours  Colours       // of borders; none for the usual ones
+	Colours  *Colours      // of borders; nil for the usual ones
 	Settings desk.Settings // what windows that are there already are taken up by
 	// NameApp is what an app is called by the class and the instance of its windows;
 	// nil for the class.
@@ -148,7 +148,6 @@ type client struct {
 	hinted     bool             // its hints say that it is urgent
 	plain      bool             // it wants no border (_MOTIF_WM_HINTS)
 	noBorder   bool             // a rule takes it
-	ruled      bool             // the rules were asked
 	gravity    int              // WinGravity of its hints
 	span       [4]int           // the monitors it covers in fullscreen (EWMH), by their places; see spans
 	spans      bool
@@ -176,8 +175,8 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	if opt.AtlasKey == (Modifiers{}) {
 		opt.AtlasKey.Super = true
 	}
-	if opt.Colours == (Colours{}) {
-		opt.Colours = Colours{paint.Focused, paint.Quiet, paint.Urgent, paint.Quiet}
+	if opt.Colours == nil {
+		opt.Colours = &Colours{paint.Focused, paint.Quiet, paint.Urgent, paint.Quiet}
 	}
 	if opt.Log == nil {
 		opt.Log = slog.New(slog.DiscardHandler)
@@ -440,14 +439,12 @@ func (h *Host) Tell(o keeper.Outcome) {
 	if h.desk != nil {
 		h.warp(o)
 	}
-	if o.Source == keeper.Chord || o.Source == keeper.Pointer {
-		words := o.Words()
-		if o.Err == nil && o.Verb == "split" {
-			words += h.showNext()
-		}
-		if !h.opt.Quiet {
-			h.say(words)
-		}
+	words := o.Words()
+	if o.Err == nil && o.Verb == "split" {
+		words += h.showNext()
+	}
+	if (o.Source == keeper.Chord || o.Source == keeper.Pointer) && !h.opt.Quiet {
+		h.say(words)
 	}
 	if o.Err == nil && o.Result.Goes && h.atlas.up {
 		h.atlas.hide()
