@@ -1,6 +1,7 @@
 package main
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
 	"os"
@@ -146,7 +147,9 @@ hardly used. It is never done by itself: what is printed are commands to be give
 			}
 			a := survey.Advise(data.Spans, d)
 			if asJSON {
-				return printJSON(cmd.OutOrStdout(), a)
+				enc := json.NewEncoder(cmd.OutOrStdout())
+				enc.SetEscapeHTML(false)
+				return enc.Encode(a)
 			}
 			return printAdvice(cmd, a, d)
 		},

@@ -73,7 +73,8 @@ func (p *told) has(w *listed, state string) bool {
 	return false
 }
 
-// menus counts the windows that are seen and are none of the desk's.
+// menus counts the windows that are seen and are none of the desk's, nor the keeper's, whose
+// words come and go.
 func (p *told) menus() (n int) {
 	tree, err := xproto.QueryTree(p.x.Conn, p.x.Root).Reply()
 	if err != nil {
@@ -82,7 +83,8 @@ func (p *told) menus() (n int) {
 	for _, win := range tree.Children {
 		a, err := xproto.GetWindowAttributes(p.x.Conn, win).Reply()
 		_, _, w, h, _, ok := p.x.Geometry(win)
-		if err == nil && ok && a.OverrideRedirect && a.MapState == xproto.MapStateViewable && w > 20 && h > 20 {
+		if err == nil && ok && a.OverrideRedirect && a.MapState == xproto.MapStateViewable && w > 20 && h > 20 &&
+			!strings.HasPrefix(p.s.Xprop(p.t, fmt.Sprintf("%#x", win), "_NET_WM_NAME"), `"Zealous Atlas`) {
 			n++
 		}
 	}

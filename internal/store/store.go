@@ -17,7 +17,8 @@ import (
 	"syscall"
 	"time"
 
-	_ "modernc.org/sqlite" // the driver
+	"modernc.org/sqlite"
+	sqlite3 "modernc.org/sqlite/lib"
 
 	"zatlas/internal/apps"
 	"zatlas/internal/desk"
@@ -110,8 +111,13 @@ func Open(path string) (*Store, error) {
 	if readOnly(path) {
 		return openCopy(path)
 	}
+	until := time.Now().Add(patience)
 	s, err := open(path)
-	if err == nil || errors.Is(err, ErrLater) || !isDamage(path, err) {
+	for isBusy(err) && time.Now().Before(until) {
+		time.Sleep(patience / 100)
+		s, err = open(path)
+	}
+	if err == nil || errors.Is(err, ErrLater) || isBusy(err) || !isDamage(path, err) {
 		return s, err
 	}
 	aside := setAsideName(path)
@@ -126,6 +132,16 @@ func Open(path string) (*Store, error) {
 		return nil, err
 	}
 	return s, damaged
+}
+
+// patience is for how long a file that another process has locked is tried: SQLite does not
+// wait in every case, as where the file is new.
+const patience = 2 * time.Second
+
+// isBusy tells whether another process has locked the file.
+func isBusy(err error) bool {
+	var of *sqlite.Error
+	return errors.As(err, &of) && of.Code()&0xff == sqlite3.SQLITE_BUSY
 }
 
 // setAsideName is the new name of a file that cannot be read.

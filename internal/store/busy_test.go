@@ -1,0 +1,52 @@
+package store
+
+import (
+	"database/sql"
+	"errors"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+)
+
+// locked makes a file of SQLite's that nobody else can read until free is called.
+func locked(t *testing.T, path string) (free func()) {
+	t.Helper()
+	db, err := sql.Open("sqlite", "file:"+path+"?_txlock=exclusive")
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { db.Close() })
+	if _, err := db.Exec("CREATE TABLE other (a)"); err != nil {
+		t.Fatal(err)
+	}
+	tx, err := db.Begin()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return func() { tx.Rollback() }
+}
+
+// A file that is locked is waited for; where it stays so that is said, and it is not taken
+// for a damaged one.
+func TestOpenLocked(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "state.db")
+	free := locked(t, path)
+	s, err := Open(path)
+	var damaged *Damaged
+	if s != nil || !isBusy(err) || errors.As(err, &damaged) {
+		t.Errorf("while it is locked: %v, %v", s, err)
+	}
+	if all, _ := filepath.Glob(path + ".damaged*"); len(all) > 0 {
+		t.Errorf("it was set aside as %v", all)
+	}
+	if info, err := os.Stat(path); err != nil || info.Size() == 0 {
+		t.Errorf("the file is %v, %v", info, err)
+	}
+	time.AfterFunc(patience/10, free)
+	s, err = Open(path)
+	if err != nil {
+		t.Fatalf("once it is free: %v", err)
+	}
+	s.Close()
+}
