@@ -75,13 +75,16 @@ func TestArrangeOnADisplay(t *testing.T) {
 		{0, 0, 960, 1080}, {0, 0, 1920, 540}, {0, 0, 1152, 1080}, {0, 48, 1920, 1032}, {0, 24, 1920, 1056},
 	} {
 		x.Press(testkit.Super, 't')
+		x.Press('n')
 		where(t, s, one, true, c.px, c.py, c.w, c.h)
 	}
 	x.Press(testkit.Super, 't')
+	x.Press('n')
 	testkit.Until(t, "the sheet is free", func() bool {
 		return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list", "is:floating"), "one")
 	})
 	x.Press(testkit.Super, 't')
+	x.Press('n')
 	where(t, s, one, true, 0, 0, 960, 1080)
 	x.Press(testkit.Super, testkit.Shift, testkit.Right)
 	where(t, s, two, true, 0, 0, 960, 1080)

@@ -111,6 +111,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 		launcher.Terminal = terminalFor(s.Terminal())
 		opt.Terminal, opt.Quiet = strings.Fields(s.Terminal()), !s.Words()
 		opt.Chords, opt.AtlasKey, opt.Pointing = hostChords(s), atlasKey(s), x11.Pointing(s.Pointer())
+		opt.Card = time.Duration(s.Card()) * time.Millisecond
 		opt.Border, opt.Colours = s.Border(), borderColours(s)
 	}
 	take(set)
@@ -293,7 +294,7 @@ func openState(log *slog.Logger) (s *store.Store, writable bool, amiss string) {
 func chordFor(set settings.Settings, command string) string {
 	bounds, err := set.Bounds()
 	if i := slices.IndexFunc(bounds, func(b settings.Bound) bool { return b.Command == command }); err == nil && i >= 0 {
-		return bounds[i].Chord.String()
+		return bounds[i].Keys.String()
 	}
 	return ""
 }

@@ -185,7 +185,7 @@ func TestAtlasWindow(t *testing.T) {
 	s.Do(t, "add", "add", "focus #1")
 	before := testkit.Run(t, s.Env, testkit.Binary(t), "list")
 	atlas := ""
-	x.Press(testkit.Super, 'a')
+	x.Press(testkit.Super, testkit.Space)
 	testkit.Until(t, "the atlas window is up and drawn", func() bool {
 		out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
 		for line := range strings.Lines(out) {
@@ -226,11 +226,11 @@ func TestAtlasWindow(t *testing.T) {
 	testkit.Until(t, "going somewhere puts it away", func() bool {
 		return !viewable(s, atlas) && s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "2"
 	})
-	x.Press(testkit.Super, 'a')
+	x.Press(testkit.Super, testkit.Space)
 	testkit.Until(t, "it is back", func() bool { return viewable(s, atlas) })
-	x.Press(testkit.Super, 'a')
+	x.Press(testkit.Super, testkit.Space)
 	testkit.Until(t, "the same chord puts it away", func() bool { return !viewable(s, atlas) })
-	x.Press(testkit.Super, 'a')
+	x.Press(testkit.Super, testkit.Space)
 	testkit.Until(t, "it is back", func() bool { return viewable(s, atlas) })
 	typed('q')
 	testkit.Until(t, "q ends it", func() bool { _, _, _, _, _, ok := s.Info(atlas); return !ok })
@@ -293,7 +293,7 @@ func TestChordsWithScreens(t *testing.T) {
 	testkit.Until(t, "moved, and left there by Enter", func() bool { _, py, _, _ := place(); return py == 10 })
 	testkit.Until(t, "which puts the screens away", func() bool { return !atlasUp() })
 	x.Hold(testkit.Super, func() {
-		x.Hold(testkit.Space, func() {
+		x.Hold(testkit.Return, func() {
 			testkit.Until(t, "the search is up", atlasUp)
 			// The server repeats a key after some 0.6 seconds, 25 times a second.
 			time.Sleep(1200 * time.Millisecond)
@@ -302,7 +302,7 @@ func TestChordsWithScreens(t *testing.T) {
 	if !atlasUp() {
 		t.Error("the chord held down put its screen away")
 	}
-	x.Press(testkit.Super, testkit.Space)
+	x.Press(testkit.Super, testkit.Return)
 	testkit.Until(t, "the chord pressed again puts it away", func() bool { return !atlasUp() })
 	s.Do(t, "pin z window of title:=two")
 	x.Press(testkit.Super, 'v')
@@ -321,9 +321,9 @@ func TestTypedAtOnce(t *testing.T) {
 	for i := range 24 {
 		name := []string{"three", "one", "logo", "two"}[i%4]
 		if i%5 == 4 {
-			x.Press(testkit.Super, 'a')
+			x.Press(testkit.Super, testkit.Space)
 		}
-		x.Press(testkit.Super, testkit.Space)
+		x.Press(testkit.Super, testkit.Return)
 		for _, letter := range name {
 			x.Press(uint32(letter))
 		}

@@ -11,7 +11,7 @@ import (
 
 // keyWords say what becomes of a chord.
 var keyWords = map[keeper.KeyState]string{
-	keeper.KeyOurs: "", keeper.KeyTaken: "taken by another program", keeper.KeyMissing: "this keyboard has no such key or modifier",
+	keeper.KeyOurs: "", keeper.KeyTaken: "taken by another program", keeper.KeyMissing: "this keyboard has no such key or modifier", keeper.KeyHidden: "hidden: a shorter one comes before it",
 }
 
 func keysCommand() *cobra.Command {

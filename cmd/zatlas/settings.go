@@ -38,11 +38,8 @@ func hostChords(s settings.Settings) []x11.Chord {
 	}
 	var cs []x11.Chord
 	for _, b := range bounds {
-		screen := ""
-		if slices.Contains(settings.Screens(), b.Command) {
-			screen = b.Command
-		}
-		cs = append(cs, x11.Chord{Name: b.Chord.String(), Command: b.Command, Screen: screen, Modifiers: hostModifiers(b.Chord), Keysym: b.Chord.Keysym})
+		cs = append(cs, x11.Chord{Name: b.Keys.String(), Command: b.Command, Hold: b.Hold, Hidden: b.Hidden,
+			Modifiers: hostModifiers(b.Chord), Keysym: b.Chord.Keysym, After: strings.Fields(b.After)})
 	}
 	return cs
 }

@@ -32,6 +32,7 @@ var floors = []floor{
 	{"the keeper, what X draws, paper", []string{"keeper", "host/x11/paint", "draw/render"}, 0},
 	{"drawings", []string{"draw"}, 0},
 	{"files and programs", []string{"settings", "scene", "apps", "survey"}, 0},
+	{"questions", []string{"prompt"}, -130},
 	{"words", []string{"lang"}, -130},
 	{"the desk", []string{"desk"}, 60},
 	{"geometry", []string{"layout", "stray"}, 90},

@@ -10,6 +10,7 @@ const (
 	KeyOurs    KeyState = "ours"   // it comes to the keeper
 	KeyTaken   KeyState = "taken"  // another program holds it
 	KeyMissing KeyState = "no key" // no key, or no modifier, of this keyboard stands for it
+	KeyHidden  KeyState = "hidden" // a shorter one stands for something, and comes before it
 )
 
 // Key is a chord of the display, what it stands for, and what becomes of it.

@@ -94,7 +94,7 @@ func ParseChord(s string) (Chord, error) {
 			c.Key = k.name
 		}
 	}
-	if len(key) == 1 && key[0] > ' ' && key[0] < 0x7f {
+	if isTyped(key) {
 		c.Key, c.Keysym = strings.ToUpper(key), uint32(strings.ToLower(key)[0])
 	}
 	switch {
@@ -105,6 +105,9 @@ func ParseChord(s string) (Chord, error) {
 	}
 	return c, nil
 }
+
+// isTyped tells whether a text is one letter, digit or sign of a keyboard.
+func isTyped(key string) bool { return len(key) == 1 && key[0] > ' ' && key[0] < 0x7f }
 
 // ParseAtlasKey reads the modifiers that Atlas stands for: one of Super, Alt, Hyper and
 // Meta, or two, of which one may be Ctrl.
@@ -146,93 +149,3 @@ func (c Chord) String() string {
 	return s + c.Key
 }
 
-// Bound is a chord of the display and what it stands for.
-type Bound struct {
-	Chord   Chord
-	Command string
-	Row     string // of the settings that says so
-}
-
-// Bounds are the chords, each key of a class by itself, in the order of their names. The
-// error is that of two rows that claim the same chord.
-func (s Settings) Bounds() ([]Bound, error) {
-	atlas, err := ParseAtlasKey(s.values["keeper.atlas_key"])
-	if err != nil {
-		return nil, err
-	}
-	single, many := map[Chord]Bound{}, map[Chord]Bound{}
-	for row, command := range s.Chords {
-		c, err := ParseChord(row)
-		if err != nil {
-			continue // checked before
-		}
-		of, isClass := classOf(c)
-		if !isClass {
-			if err := claim(single, Bound{c.With(atlas), command, row}); err != nil {
-				return nil, err
-			}
-			continue
-		}
-		for i, key := range of.keys {
-			one, err := ParseChord(strings.TrimSuffix(c.With(atlas).String(), of.name) + key)
-			if err == nil {
-				err = claim(many, Bound{one, of.replaced(command, of.words[i]), row})
-			}
-			if err != nil {
-				return nil, err
-			}
-		}
-	}
-	for c, b := range many {
-		if _, own := single[c]; !own {
-			single[c] = b
-		}
-	}
-	var all []Bound
-	for _, b := range single {
-		if b.Command != "" {
-			all = append(all, b)
-		}
-	}
-	slices.SortFunc(all, func(a, b Bound) int { return strings.Compare(a.Chord.String(), b.Chord.String()) })
-	return all, nil
-}
-
-// claim takes a chord for a row.
-func claim(taken map[Chord]Bound, b Bound) error {
-	if other, is := taken[b.Chord]; is && other.Row != b.Row {
-		rows := []string{other.Row, b.Row}
-		slices.Sort(rows)
-		return fmt.Errorf("%s and %s are the same chord, %s: choose another atlas_key, or take one of the rows away by \"\"", rows[0], rows[1], b.Chord)
-	}
-	taken[b.Chord] = b
-	return nil
-}
-
-// replaced is a command with the word of a class replaced by that of one of its keys.
-func (k class) replaced(command, word string) string {
-	words := strings.Fields(command)
-	for i, w := range words {
-		if w == k.name {
-			words[i] = word
-		}
-	}
-	return strings.Join(words, " ")
-}
-
-// Shown is a row of chords as a page of keys writes it: its chord with the modifiers of
-// the atlas key, and what it stands for; a class by all its keys.
-func (s Settings) Shown(row string) (chord, command string) {
-	c, err := ParseChord(row)
-	atlas, err2 := ParseAtlasKey(s.values["keeper.atlas_key"])
-	if err != nil || err2 != nil {
-		return row, s.Chords[row]
-	}
-	c = c.With(atlas)
-	command = s.Chords[row]
-	if k, is := classOf(c); is {
-		c.Key = k.shown
-		command = k.replaced(command, k.shown)
-	}
-	return c.String(), command
-}

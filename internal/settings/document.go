@@ -191,13 +191,11 @@ func parse(data []byte, s Settings) (Settings, error) {
 		slices.SortStableFunc(r.faults, func(a, b Fault) int { return cmp.Or(a.Line-b.Line, a.Column-b.Column) })
 		return s, r.faults
 	}
-	atlas, err := ParseAtlasKey(s.values["keeper.atlas_key"])
-	if err != nil {
-		return s, err // checked before, but for the settings' own
-	}
 	s.own = r.own
-	s.Chords = merged(s.Chords, r.own, atlas)
-	if _, err := s.Bounds(); err != nil {
+	if err := s.rechord(); err != nil {
+		return s, err // the atlas key was checked before
+	}
+	if _, err := s.claims(); err != nil {
 		return s, Faults{{max(r.keys.line, 1), max(r.keys.column, 1), err.Error()}}
 	}
 	if len(r.rules) > 0 {

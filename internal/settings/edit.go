@@ -41,12 +41,12 @@ func SetChord(path, chord, command string) error {
 	if err := checkChord(chord, command); err != nil {
 		return err
 	}
-	c, _ := ParseChord(chord)
-	row := c.String()
+	k, _ := ParseKeys(chord)
+	row := k.String()
 	if now, err := Load(path); err == nil { // the file may write it another way
-		row = now.ownRow(c)
+		row = now.ownRow(k)
 	}
-	key, _ := ParseChord(row)
+	key, _ := ParseKeys(row)
 	return change(path, "chords", key.String(), strconv.Quote(command), func(s *Settings) error {
 		s.own = with(maps.Clone(s.own), row, command)
 		return s.rechord()
@@ -308,8 +308,8 @@ func sameKey(name, table, key string) bool {
 	if len(name) <= lead || name[:lead] != "chords." {
 		return false
 	}
-	c, err := ParseChord(name[lead:])
-	return err == nil && c.String() == key
+	k, err := ParseKeys(name[lead:])
+	return err == nil && k.String() == key
 }
 
 // lineEnd is the start of the line after the one that holds the byte at.

@@ -75,6 +75,12 @@ func Choices() []Choice {
 			Help: "modifier of the chords and of the pointer, written Atlas in chords",
 			About: `The modifier of the keeper's own chords, and of the pointer that moves and resizes windows: Super, Alt, Hyper, Meta, ` +
 				`or two of them or one with Ctrl, such as "Ctrl+Alt". In chords it is written Atlas.`},
+		{Table: "keeper", Key: "chords", Usual: usualChords, Values: []string{usualChords, fewChords, noChords},
+			Help: "the chords that are there without any of your own",
+			About: `The chords that those of the file are laid on. "usual": all that are listed under [chords] below. "few": those for going, sending, ` +
+				`carrying, focus, moving, back, the atlas and the search. "none": no others than the file's.`},
+		{Table: "keeper", Key: "card", Usual: "400", Max: 5000, Step: 100, Unit: "milliseconds",
+			Help: "after so long a card shows what may follow a key", About: "After how many milliseconds a card shows what may follow the first key of several, 0 to 5000; with 0 at once."},
 		{Table: "keeper", Key: "pointer", Usual: "click", Values: []string{"click", "follow", "warp"},
 			Help: "the focus goes by click, follows the pointer, or takes the pointer along",
 			About: `"click": a click in a window gives it the focus. "follow": so does moving the pointer into it. "warp": by click, and the pointer ` +

@@ -19,6 +19,7 @@ import (
 	"zatlas/internal/file"
 	"zatlas/internal/lang"
 	"zatlas/internal/layout"
+	"zatlas/internal/prompt"
 )
 
 // Settings are all of them. The zero value of none is meant: see Default.
@@ -47,6 +48,9 @@ func (s Settings) Borders() (focused, other, urgent, floating uint32) {
 	of := func(what string) uint32 { return colour(s.values["keeper.border_"+what]) }
 	return of("focused"), of("other"), of("urgent"), of("floating")
 }
+
+// Card is after how many milliseconds a card shows what may follow a key.
+func (s Settings) Card() int { return number(s.values["keeper.card"]) }
 
 // Pointer is what the pointer has to do with the focus: click, follow or warp.
 func (s Settings) Pointer() string { return s.values["keeper.pointer"] }
@@ -86,12 +90,8 @@ type Rule struct {
 	Also     bool // the rules after it count too
 }
 
-// Screens are what a chord can stand for that brings up the atlas window, by
-// the screen it shows there; they are no commands of the grammar.
-func Screens() []string { return []string{"atlas", "recent", "find", "strays", "nudge", "resize"} }
-
-// Jump is what a chord stands for after which a letter typed is jumped to.
-const Jump = "jump"
+// peeks are the verbs that a chord that is held can stand for: what they show goes again.
+var peeks = []string{"go", "focus", "bare"}
 
 const head = `# Settings of Zealous Atlas. Copy this file to
 #   $XDG_CONFIG_HOME/zealous-atlas/settings.toml   (or ~/.config/zealous-atlas/settings.toml)
@@ -100,8 +100,11 @@ const head = `# Settings of Zealous Atlas. Copy this file to
 
 `
 
+// chordsMark is where the chords stand in the example of lists.
+const chordsMark = "[chords]\n"
+
 // What the example says of what is no single choice: the grids of monitors, and
-// the chords, which are the usual ones, pins and rules.
+// chords, pins and rules.
 var (
 	//go:embed grids.toml
 	gridsExample string
@@ -125,7 +128,7 @@ func Example() string {
 		}
 		b.WriteString(c.example())
 	}
-	b.WriteString("\n" + listsExample)
+	b.WriteString("\n" + listsExample[:strings.Index(listsExample, chordsMark)] + chordsExample() + listsExample[strings.Index(listsExample, chordsMark)+len(chordsMark):])
 	return b.String()
 }
 
@@ -134,9 +137,8 @@ var usual = sync.OnceValue(func() Settings {
 	for _, c := range Choices() {
 		s.values[c.Name()] = c.Usual
 	}
-	s, err := parse([]byte(listsExample), s)
-	if err != nil {
-		panic("the example of the settings is at fault: " + err.Error()) // a test reads it
+	if err := s.rechord(); err != nil {
+		panic("the usual settings are at fault: " + err.Error()) // a test reads them
 	}
 	return s
 })
@@ -174,78 +176,56 @@ func Load(path string) (Settings, error) {
 	return s, nil
 }
 
-func checkChord(chord, command string) error {
-	c, err := ParseChord(chord)
-	if err != nil {
+// checkChord faults a row of chords.
+func checkChord(row, command string) error {
+	k, err := ParseKeys(row)
+	if err != nil || command == "" {
 		return err
 	}
-	if k, is := classOf(c); is && command != "" {
-		if !slices.Contains(strings.Fields(command), k.name) {
-			return fmt.Errorf("%s stands for %q, which has no %s in it, such as %q", chord, command, k.name, "go "+k.name)
+	if c, is := k.class(); is {
+		if !slices.Contains(strings.Fields(command), c.name) {
+			return fmt.Errorf("%s stands for %q, which has no %s in it, such as %q", row, command, c.name, "go "+c.name)
 		}
-		command = k.replaced(command, k.words[0])
+		command = c.replaced(command, c.words[0])
 	}
-	if command == "" || command == Jump || slices.Contains(Screens(), command) {
+	c, err := lang.ParseCommand(command)
+	if k.Hold {
+		if slices.Contains(prompt.Lists(), command) || err == nil && slices.Contains(peeks, c.Verb) {
+			return nil
+		}
+		return fmt.Errorf("%s stands for %q, which cannot be held: %s show a list, and %s show something for as long as it is held",
+			row, command, strings.Join(prompt.Lists(), ", "), strings.Join(peeks, ", "))
+	}
+	if v, asks := prompt.Asked(command); asks || v.Name == "" && slices.Contains(prompt.Screens(), command) || err == nil {
 		return nil
 	}
-	if _, err := lang.ParseCommand(command); err != nil {
-		return fmt.Errorf("%s stands for %q: %w", chord, command, err)
-	}
-	return nil
+	return fmt.Errorf("%s stands for %q: %w", row, command, err)
 }
 
-// rechord works the chords out again after a change of the file's own, or of the atlas
-// key.
+// chordSet is the set of chords that the file's own are laid on.
+func (s *Settings) chordSet() string { return s.values["keeper.chords"] }
+
+// rechord works the chords out again after a change of the file's own, of the set they
+// are laid on, or of the atlas key.
 func (s *Settings) rechord() error {
 	atlas, err := ParseAtlasKey(s.AtlasKey())
 	if err != nil {
 		return err
 	}
-	s.Chords = merged(usual().Chords, s.own, atlas)
+	s.Chords = merged(s.chordSet(), s.own, atlas)
 	return nil
 }
 
 // ownRow is the row of the file that is the same chord as another, as it writes it; that
 // one as it is usually written where there is none.
-func (s *Settings) ownRow(c Chord) string {
+func (s *Settings) ownRow(k Keys) string {
 	atlas, err := ParseAtlasKey(s.AtlasKey())
 	for row := range s.own {
-		if o, err2 := ParseChord(row); err == nil && err2 == nil && o.With(atlas) == c.With(atlas) {
+		if o, err2 := ParseKeys(row); err == nil && err2 == nil && o.pressed(atlas) == k.pressed(atlas) {
 			return row
 		}
 	}
-	return c.String()
-}
-
-// merged are the chords of a file over the usual ones, of which those that are the same
-// with an atlas key give way; an empty command takes one away.
-func merged(usual, own map[string]string, atlas Chord) map[string]string {
-	all := maps.Clone(usual)
-	if all == nil {
-		all = map[string]string{}
-	}
-	for chord, command := range own {
-		c, err := ParseChord(chord)
-		if err != nil {
-			continue // checked before
-		}
-		inClass := false
-		for row := range usual {
-			o, _ := ParseChord(row)
-			if o.With(atlas) == c.With(atlas) {
-				delete(all, row)
-			}
-			if k, is := classOf(o); is && c.Keysym != 0 {
-				of := c.With(atlas)
-				of.Key, of.Keysym = o.Key, 0
-				inClass = inClass || of == o.With(atlas) && slices.Contains(k.keys, c.Key)
-			}
-		}
-		if command != "" || inClass { // a key is taken out of its class
-			all[c.String()] = command
-		}
-	}
-	return all
+	return k.String()
 }
 
 func checkGrid(letter, grid string) error {

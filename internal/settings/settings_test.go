@@ -4,12 +4,10 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
-	"slices"
 	"strings"
 	"testing"
 
 	"zatlas/internal/desk"
-	"zatlas/internal/lang"
 )
 
 func load(t *testing.T, text string) (Settings, error) {
@@ -28,17 +26,17 @@ func load(t *testing.T, text string) (Settings, error) {
 func TestDefault(t *testing.T) {
 	s := Default()
 	bounds, err := s.Bounds()
-	if s.Theme() != "night" || choice(t, "desk.count").Get(s) != "fixed" || s.Border() != 2 || len(bounds) != 46 || err != nil {
+	if s.Theme() != "night" || choice(t, "desk.count").Get(s) != "fixed" || s.Border() != 2 || len(bounds) != 97 || err != nil {
 		t.Errorf("the usual settings are %+v, %v", s, err)
 	}
 	for chord := range s.Chords {
-		if c, err := ParseChord(chord); err != nil || c.String() != chord {
+		if c, err := ParseKeys(chord); err != nil || c.String() != chord {
 			t.Errorf("%s reads as %s, %v", chord, c, err)
 		}
 	}
 	for _, b := range bounds {
-		if _, err := lang.ParseCommand(b.Command); err != nil && b.Command != Jump && !slices.Contains(Screens(), b.Command) {
-			t.Errorf("%s stands for %s: %v", b.Chord, b.Command, err)
+		if err := checkChord(b.Keys.String(), b.Command); err != nil || b.Hidden {
+			t.Errorf("%s stands for %s: %v, hidden %v", b.Keys, b.Command, err, b.Hidden)
 		}
 	}
 	if same, err := load(t, Example()); err != nil || len(same.Chords) != len(s.Chords) {
@@ -58,7 +56,7 @@ func boundsOf(t *testing.T, s Settings) map[string]string {
 	}
 	all := map[string]string{}
 	for _, b := range bounds {
-		all[b.Chord.String()] = b.Command
+		all[b.Keys.String()] = b.Command
 	}
 	return all
 }
@@ -70,8 +68,8 @@ func TestAtlasKey(t *testing.T) {
 		text string
 		want map[string]string // empty for no such chord
 	}{
-		{"", map[string]string{"Super+3": "go 3", "Super+Left": "focus left", "Super+Shift+Up": "move up", "Super+F": "fullscreen", "Alt+3": ""}},
-		{"[keeper]\natlas_key = \"Alt\"", map[string]string{"Alt+3": "go 3", "Alt+Ctrl+3": "", "Ctrl+Alt+3": "carry 3", "Super+3": "", "Alt+F": "fullscreen"}},
+		{"", map[string]string{"Super+3": "go 3", "Super+Left": "focus left", "Super+Shift+Up": "move up", "Super+F": "float", "Super+Shift+F": "fullscreen", "Super+Z e": "even", "hold Super+Tab": "recent", "Alt+3": ""}},
+		{"[keeper]\natlas_key = \"Alt\"", map[string]string{"Alt+3": "go 3", "Alt+Ctrl+3": "", "Ctrl+Alt+3": "carry 3", "Super+3": "", "Alt+F": "float"}},
 		{"[keeper]\natlas_key = \"Super+Alt\"", map[string]string{"Super+Alt+3": "go 3", "Super+3": ""}},
 		{"[chords]\n\"Super+3\" = \"float\"\n\"Atlas+F\" = \"\"\n\"Super+4\" = \"\"", map[string]string{"Super+3": "float", "Super+2": "go 2", "Super+F": "", "Super+4": ""}},
 		{"[chords]\n\"Atlas+Alt+letter\" = \"jump letter\"\n\"Atlas+Alt+Q\" = \"undo\"", map[string]string{"Super+Alt+R": "jump r", "Super+Alt+Q": "undo"}},

@@ -127,6 +127,12 @@ func (m *model) helpRest() (rest [][]span) {
 	return append(rest, m.clashLines()...)
 }
 
+// openKeys opens the page of keys.
+func (m *model) openKeys() tea.Cmd {
+	m.push(&keysPage{})
+	return m.askKeys()
+}
+
 // keysPage is the page of keys.
 type keysPage struct{ scroll int }
 

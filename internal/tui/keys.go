@@ -61,7 +61,7 @@ func bindings() []binding {
 		{[]string{";"}, ";", "other screens", "", (*model).startScreens},
 		{[]string{"P"}, "P", "draw what is shown as SVG or PDF", "", (*model).startDraw},
 		{[]string{":"}, ":", "a command in words; draw too", "", func(m *model) tea.Cmd { return m.openLine("") }},
-		{[]string{"?"}, "?", "this page", "", func(m *model) tea.Cmd { m.push(&keysPage{}); return m.askKeys() }},
+		{[]string{"?"}, "?", "this page", "", (*model).openKeys},
 		{[]string{"esc"}, "Escape", "one step back; never quits", "", (*model).escape},
 		{[]string{"q"}, "q", "quit; every window stays", "", func(*model) tea.Cmd { return tea.Quit }},
 	}

@@ -6,6 +6,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"charm.land/bubbles/v2/textinput"
@@ -338,7 +339,15 @@ func (m *model) typeAhead() tea.Cmd {
 func (m *model) bringUp(screen string) {
 	m.home()
 	m.sel = m.here()
+	if text, is := strings.CutPrefix(screen, "line"); is {
+		m.openLine(strings.TrimPrefix(text, " "))
+		return
+	}
 	switch screen {
+	case "keys":
+		m.openKeys()
+	case "open":
+		m.startOpen(false)
 	case "recent":
 		m.openSwitcher()
 	case "here":

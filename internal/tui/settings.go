@@ -11,6 +11,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
+	"zatlas/internal/prompt"
 	"zatlas/internal/settings"
 )
 
@@ -161,20 +162,6 @@ func (s *settingsScreen) addChord(m *model, text string) tea.Cmd {
 	return s.stands(m, strings.TrimSpace(chord), strings.TrimSpace(command))
 }
 
-// chordHelp is what a chord's command does, in a sentence.
-func chordHelp(command string) string {
-	if command == settings.Jump {
-		return "The next key, a letter, jumps to what it was given to."
-	}
-	if v, ok := desk.FindVerb(strings.Fields(command)[0]); ok {
-		return v.Help
-	}
-	return map[string]string{
-		"atlas": "The atlas, in a window of its own.", "recent": "Recent windows, the one before first.", "find": "Find any window.",
-		"strays": "What is lost.", "nudge": "Move the focused window by arrows.", "resize": "Resize the focused window by arrows.",
-	}[command]
-}
-
 // draw draws the rows, and the line where one is typed.
 func (s *settingsScreen) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
@@ -213,7 +200,7 @@ func (s *settingsScreen) draw(m *model, c *canvas) *tea.Cursor {
 	lines = append(lines, line{-1, nil}, line{-1, []span{{"CHORDS", head}, {"  keys of the display, while a keeper runs, and the command each stands for", quiet}}})
 	for i, chord := range s.chords {
 		command := s.now.Chords[chord]
-		row(len(settings.Choices())+i, chord, command, chordHelp(command))
+		row(len(settings.Choices())+i, chord, command, prompt.Does(command, strings.HasPrefix(chord, "hold ")))
 	}
 	room = c.h - 4
 	cursor := slices.IndexFunc(lines, func(l line) bool { return l.row == s.at })

@@ -23,6 +23,11 @@ func (h *Host) Take() ([]keeper.Event, error) {
 	if h.desk != nil {
 		h.count = len(h.desk.Workspaces)
 	}
+	later := h.later
+	h.later = nil
+	for _, e := range later {
+		h.guard.Run("taking a key", func() { h.keyPress(e) })
+	}
 	for _, it := range items {
 		if it.err != nil {
 			h.refused(it.err)
@@ -38,6 +43,8 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		h.endTruces()
 		h.drawn.Strip.Tick()
 		h.followNext()
+		h.listenTick()
+		h.peekTick()
 		h.atlas.tick()
 		h.settled()
 		h.checkAwaited()
@@ -75,7 +82,7 @@ func (h *Host) event(e xgb.Event) {
 	case xproto.KeyPressEvent:
 		h.keyPress(e)
 	case xproto.KeyReleaseEvent:
-		h.keys.released, h.keys.releasedTime = e.Detail, e.Time
+		h.keyRelease(e)
 	case xproto.ButtonPressEvent:
 		switch one := h.drawn.Headings.At(e.Event); {
 		case one != nil:
@@ -95,6 +102,7 @@ func (h *Host) event(e xgb.Event) {
 		h.focusIn(e)
 	case xproto.ExposeEvent:
 		h.drawn.Strip.Draw()
+		h.drawn.Card.Draw()
 	case xproto.MappingNotifyEvent:
 		h.stir(keyboardPart)
 	case xproto.SelectionClearEvent:

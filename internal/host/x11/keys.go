@@ -8,7 +8,6 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/keeper"
-	"zatlas/internal/lang"
 )
 
 // Keysyms of the modifiers (X protocol, appendix A).
@@ -25,17 +24,15 @@ const (
 	keyAltR    = 0xffea
 )
 
-// ChordJump stands in a command's place for a letter to be typed next that is
-// jumped to.
-const ChordJump = "jump"
-
-// Chord is a key of the display with modifiers, and the command it stands for.
+// Chord is keys of the display, and what they stand for.
 type Chord struct {
-	Name    string // as people write it, such as Super+Shift+3
-	Command string // of the grammar, or ChordJump
-	Screen  string // else the screen that the atlas window is to show
+	Name    string // as people write it, such as Super+Q s 3
+	Command string // a command of the grammar, a verb that asks, a screen, or a list
+	Hold    bool   // it lasts for as long as the keys are held
+	Hidden  bool   // a shorter one stands in its way
 	Modifiers
 	Keysym uint32
+	After  []string // the keys that follow
 }
 
 // Modifiers are those held with a key or a button.
@@ -58,7 +55,8 @@ func (k *keyboard) mods(ms Modifiers) (mods uint16, ok bool) {
 
 // keyboard is the grabs of our chords on the root window.
 type keyboard struct {
-	chords map[press]Chord
+	chords map[press]start
+	board  keymap
 	super  uint16 // 0 where the keyboard has no such modifier
 	hyper  uint16
 	meta   uint16
@@ -73,8 +71,6 @@ type keyboard struct {
 	// moment.
 	released     xproto.Keycode
 	releasedTime xproto.Timestamp
-
-	jumping bool // the keyboard is grabbed for a letter
 }
 
 // keySource is what the grabs were worked out from: the keyboard and its
@@ -176,7 +172,7 @@ func (h *Host) readKeys() (keymap, keySource) {
 // grabKeys takes the chords, each in every state of the locks. One that
 // another client holds is reported, and the rest still work.
 func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
-	k := &keyboard{chords: map[press]Chord{}, source: source}
+	k := &keyboard{chords: map[press]start{}, board: m, source: source}
 	if m.per == 0 {
 		h.log.Warn("the keyboard could not be read, and no chord works")
 		return k
@@ -189,7 +185,7 @@ func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
 	}
 	h.grabButtons(k)
 	cookies := map[press][]xproto.GrabKeyCookie{}
-	names := map[press]string{}
+	names := map[press][]string{}
 	var missing []string
 	for _, c := range h.opt.Chords {
 		codes := m.find(c.Keysym)
@@ -200,17 +196,26 @@ func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
 		}
 		for _, code := range codes {
 			p := press{code, mods}
-			if _, dup := k.chords[p]; dup {
+			at := k.chords[p]
+			switch {
+			case len(c.After) > 0 && !c.Hidden:
+				at.more = append(at.more, c)
+			case len(c.After) == 0 && at.own.Name == "":
+				at.own = c
+			default:
 				continue
 			}
-			k.chords[p], names[p] = c, c.Name
-			mode := byte(xproto.GrabModeAsync)
-			if c.Command == ChordJump || c.Screen != "" {
-				mode = xproto.GrabModeSync // what is typed next waits for what is to take it
-			}
-			for _, lock := range k.locks {
-				cookies[p] = append(cookies[p], xproto.GrabKeyChecked(h.conn, true, h.root, p.mods|lock, code, xproto.GrabModeAsync, mode))
-			}
+			k.chords[p] = at
+			names[p] = append(names[p], c.Name)
+		}
+	}
+	for p, at := range k.chords {
+		mode := byte(xproto.GrabModeAsync)
+		if at.listens() {
+			mode = xproto.GrabModeSync // what is typed next waits for what is to take it
+		}
+		for _, lock := range k.locks {
+			cookies[p] = append(cookies[p], xproto.GrabKeyChecked(h.conn, true, h.root, p.mods|lock, p.code, xproto.GrabModeAsync, mode))
 		}
 	}
 	for p, cks := range cookies {
@@ -218,8 +223,10 @@ func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
 		for _, ck := range cks {
 			held = ck.Check() != nil || held
 		}
-		if held && !slices.Contains(k.taken, names[p]) {
-			k.taken = append(k.taken, names[p])
+		for _, name := range names[p] {
+			if held && !slices.Contains(k.taken, name) {
+				k.taken = append(k.taken, name)
+			}
 		}
 	}
 	k.lacks = missing
@@ -279,7 +286,7 @@ func (k *keyboard) renew(h *Host, anew bool) *keyboard {
 		return k
 	}
 	next := h.grabKeys(m, source)
-	next.jumping, next.released, next.releasedTime = k.jumping, k.released, k.releasedTime
+	next.released, next.releasedTime = k.released, k.releasedTime
 	for p := range k.chords {
 		if _, stays := next.chords[p]; stays && slices.Equal(k.locks, next.locks) {
 			continue
@@ -305,7 +312,7 @@ func (k *keyboard) renew(h *Host, anew bool) *keyboard {
 // terminal, whether words show, what the pointer does, and borders. It is called on the
 // keeper's goroutine.
 func (h *Host) Configure(opt Options) {
-	h.opt.Chords, h.opt.Terminal, h.opt.Quiet, h.opt.AtlasKey, h.opt.Pointing = opt.Chords, opt.Terminal, opt.Quiet, opt.AtlasKey, opt.Pointing
+	h.opt.Card, h.opt.Chords, h.opt.Terminal, h.opt.Quiet, h.opt.AtlasKey, h.opt.Pointing = opt.Card, opt.Chords, opt.Terminal, opt.Quiet, opt.AtlasKey, opt.Pointing
 	h.keys = h.keys.renew(h, true)
 	if opt.Colours != nil {
 		h.opt.Colours = opt.Colours
@@ -324,6 +331,8 @@ func (h *Host) Keys() []keeper.Key {
 	for _, c := range h.opt.Chords {
 		one := keeper.Key{Chord: c.Name, Command: c.Command, State: keeper.KeyOurs}
 		switch {
+		case c.Hidden:
+			one.State = keeper.KeyHidden
 		case slices.Contains(h.keys.lacks, c.Name):
 			one.State = keeper.KeyMissing
 		case slices.Contains(h.keys.taken, c.Name):
@@ -341,85 +350,46 @@ func (h *Host) retakeKeys() {
 	}
 }
 
-// startJump has the next key, a letter, jump to what it was given to.
-func (h *Host) startJump(now xproto.Timestamp) {
-	r, err := xproto.GrabKeyboard(h.conn, false, h.root, now, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
-	h.thaw(now)
-	if err != nil || r.Status != xproto.GrabStatusSuccess {
-		h.say("Another program holds the keyboard.")
-		return
-	}
-	h.keys.jumping = true
-	h.say("Jump to: " + h.pinWords() + ". Escape cancels.")
-}
-
-// pinWords lists the letters that were given, and to what.
-func (h *Host) pinWords() string {
-	var words []string
-	for l := byte('a'); l <= 'z'; l++ {
-		if q := h.desk.Settings.Pins[l]; q != nil {
-			words = append(words, string(rune(l))+" "+strings.TrimPrefix(lang.PrintQuery(q), "app:="))
-		}
-	}
-	for _, w := range h.desk.Windows {
-		if w.Pin != 0 {
-			words = append(words, string(rune(w.Pin))+" "+w.Label())
-		}
-	}
-	if len(words) == 0 {
-		return "no letter was given yet; pin a gives one"
-	}
-	return strings.Join(words, ", ")
-}
-
-// jumpKey follows the key after startJump. Modifiers by themselves are waited out.
-func (h *Host) jumpKey(code xproto.Keycode) {
-	r, err := xproto.GetKeyboardMapping(h.conn, code, 1).Reply()
-	if err != nil || len(r.Keysyms) == 0 {
-		return
-	}
-	sym := uint32(r.Keysyms[0])
-	if sym >= 0xffe1 && sym <= 0xffee { // Shift to Hyper
-		return
-	}
-	h.keys.jumping = false
-	xproto.UngrabKeyboard(h.conn, xproto.TimeCurrentTime)
-	h.drawn.Strip.Hide()
-	m, _ := h.readKeys()
-	if l := m.letter(code); l != 0 {
-		h.chord("jump "+string(rune(l)), false)
-	}
-}
-
+// keyPress follows a key that came here: by a grab of a chord, or because the keyboard
+// is ours.
 func (h *Host) keyPress(e xproto.KeyPressEvent) {
 	h.input = e.Time
-	if h.drag.keys {
-		h.dragKey(e)
-		return
-	}
 	repeated := e.Detail == h.keys.released && e.Time == h.keys.releasedTime
-	if h.keys.jumping {
-		if !repeated { // else the key of the chord itself, still held
-			h.jumpKey(e.Detail)
+	switch {
+	case h.drag.keys:
+		h.dragKey(e)
+	case h.desk == nil:
+		h.thaw(e.Time)
+	case h.ours.on:
+		if !repeated { // else one that is still held
+			h.listenKey(e)
 		}
-		return
+	default:
+		h.chordPress(e, repeated)
 	}
-	c, ok := h.keys.chord(e)
-	if ok && c.Command == ChordJump {
-		if repeated {
-			h.thaw(e.Time)
+}
+
+// chordPress follows the press of a chord.
+func (h *Host) chordPress(e xproto.KeyPressEvent, repeated bool) {
+	at, ok := h.keys.chord(e)
+	switch {
+	case !ok:
+		h.thaw(e.Time)
+	case !at.listens():
+		h.thaw(e.Time) // where another client's grab has frozen it
+		if at.own.Hold {
+			h.peekAt(at.own, e, repeated)
 		} else {
-			h.startJump(e.Time)
+			h.chord(at.own.Command, repeated)
 		}
-		return
-	}
-	if ok && c.Screen != "" && !repeated {
-		h.atlas.toggle(c.Screen, e.Time)
-		return
-	}
-	h.thaw(e.Time)
-	if ok && c.Screen == "" {
-		h.chord(c.Command, repeated)
+	case repeated:
+		h.thaw(e.Time)
+	case len(h.events) > 0:
+		// What was asked for before is done first: the keyboard stands still.
+		h.later = append(h.later, e)
+		h.queue.signal()
+	default:
+		h.begin(at, e)
 	}
 }
 
@@ -431,12 +401,12 @@ func (h *Host) thaw(now xproto.Timestamp) {
 }
 
 // chord is the chord of a press, whatever the locks are.
-func (k *keyboard) chord(e xproto.KeyPressEvent) (Chord, bool) {
+func (k *keyboard) chord(e xproto.KeyPressEvent) (start, bool) {
 	mods := e.State & (xproto.ModMaskShift | xproto.ModMaskControl | xproto.ModMask1 | xproto.ModMask2 | xproto.ModMask3 | xproto.ModMask4 | xproto.ModMask5)
 	for _, lock := range k.locks {
 		if c, ok := k.chords[press{e.Detail, mods &^ lock}]; ok {
 			return c, true
 		}
 	}
-	return Chord{}, false
+	return start{}, false
 }

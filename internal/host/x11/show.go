@@ -71,6 +71,7 @@ func (h *Host) Show(d *desk.Desk) {
 	}
 	h.focusMoved = focusMoves
 	h.followNext()
+	h.renewList()
 	h.notePointer()
 }
 
@@ -78,7 +79,7 @@ func (h *Host) Show(d *desk.Desk) {
 // before; nothing on another.
 func (h *Host) howToBegin() string {
 	for _, c := range h.opt.Chords {
-		if h.unkept && c.Screen == "atlas" && !slices.Contains(h.keys.taken, c.Name) {
+		if h.unkept && c.Command == "atlas" && !slices.Contains(h.keys.taken, c.Name) {
 			return c.Name + " brings up the atlas."
 		}
 	}

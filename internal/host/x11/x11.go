@@ -36,6 +36,7 @@ type Options struct {
 	Command  []string // what runs in the atlas window; none can be brought up without both
 	Quiet    bool     // show no strip of words after a chord
 	Chords   []Chord
+	Card     time.Duration // after which a card shows what may follow a key
 	AtlasKey Modifiers     // with which the pointer moves and resizes windows; none for Super
 	Pointing Pointing      // what the pointer has to do with the focus
 	Colours  *Colours      // of borders; nil for the usual ones
@@ -95,6 +96,10 @@ type Host struct {
 	atlas    *atlas
 	drawn    paint.Drawn
 	drag     drag
+	ours     listening
+	peek     peek
+	later    []xproto.KeyPressEvent // presses that wait for what was asked for before
+	last     map[string]string      // what each verb that asks for a place was told last
 	monitors []desk.Monitor // as last read
 	events   []keeper.Event // found, to be given by the next Take
 	over     error
@@ -486,6 +491,7 @@ func (h *Host) Stop() {
 	if h.over == nil {
 		h.atlas.end()
 		h.drawn.Strip.Hide()
+		h.drawn.Card.Hide()
 		for _, id := range h.stack {
 			if c := h.clients[id]; c != nil {
 				h.release(c)

@@ -1,6 +1,7 @@
 // Package paint is all that the X host draws on a display by itself: the strip of
-// words under a chord, the headings over piles and tabs, the outline of where a
-// window would go, and the colours of borders.
+// words under a chord, the card of what may follow a key and of a list that is held, the
+// headings over piles and tabs, the outline of where a window would go, and the colours of
+// borders.
 package paint
 
 import (
@@ -38,12 +39,13 @@ type Drawn struct {
 	Headings *Headings
 	Outline  *Outline // of where a window would go
 	Here     *Outline // of the monitor you are on, where it is empty
+	Card     *Card
 }
 
 // On makes what can be drawn on a screen; nothing of it shows yet.
 func On(s *Screen) Drawn {
 	s.faces = newFaces()
-	return Drawn{newStrip(s), &Headings{s: s}, newOutline(s, "outline"), newOutline(s, "here")}
+	return Drawn{newStrip(s), &Headings{s: s}, newOutline(s, "outline"), newOutline(s, "here"), newCard(s)}
 }
 
 // Coordinate holds a place on the plane to what the protocol can say.

@@ -28,7 +28,7 @@ var (
 
 // faces are the fonts in the binary, each in one size; nil where it cannot be
 // made.
-type faces struct{ words, heading, active font.Face }
+type faces struct{ words, strong, heading, active font.Face }
 
 func newFaces() faces {
 	face := func(ttf []byte, size float64) font.Face {
@@ -42,7 +42,7 @@ func newFaces() faces {
 		}
 		return f
 	}
-	return faces{face(gomedium.TTF, stripFont), face(goregular.TTF, headingFont), face(gobold.TTF, headingFont)}
+	return faces{face(gomedium.TTF, stripFont), face(gobold.TTF, cardFont), face(goregular.TTF, headingFont), face(gobold.TTF, headingFont)}
 }
 
 // fitted is a text cut with an ellipsis to so many pixels, after what the font

@@ -1,0 +1,148 @@
+package paint
+
+import (
+	"image"
+	"image/draw"
+	"strings"
+
+	"github.com/jezek/xgb/xproto"
+	"golang.org/x/image/font"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+)
+
+// The sizes of a card in pixels.
+const (
+	cardPad    = 18
+	cardRow    = 26
+	cardFont   = 15
+	cardGap    = 28  // between columns, and after keys
+	cardColumn = 520 // the widest column
+)
+
+// CardRow is a line of a card: a key, and what it does; or what can be chosen.
+type CardRow struct{ Key, Text string }
+
+// Card is a box of rows in a window over all others: what may follow a key, or a list of
+// which one row is chosen.
+type Card struct {
+	s      *Screen
+	win    xproto.Window
+	gc     xproto.Gcontext
+	image  *image.RGBA
+	mapped bool
+}
+
+// newCard makes the window. Without one, or without a font, no card is shown.
+func newCard(on *Screen) *Card {
+	c := &Card{s: on}
+	win, err1 := xproto.NewWindowId(on.Conn)
+	gc, err2 := xproto.NewGcontextId(on.Conn)
+	if on.faces.words == nil || on.faces.strong == nil || err1 != nil || err2 != nil || on.Info.RootDepth < 24 {
+		return c
+	}
+	xproto.CreateWindow(on.Conn, on.Info.RootDepth, win, on.Info.Root, 0, 0, 1, 1, 2, xproto.WindowClassInputOutput, on.Info.RootVisual,
+		xproto.CwBackPixel|xproto.CwBorderPixel|xproto.CwOverrideRedirect|xproto.CwEventMask,
+		[]uint32{0x0f1a24, Focused, 1, xproto.EventMaskExposure})
+	xproto.CreateGC(on.Conn, gc, xproto.Drawable(win), 0, nil)
+	on.Title(win, "Zealous Atlas card")
+	c.win, c.gc = win, gc
+	return c
+}
+
+// Window is the card's window; 0 where there can be none.
+func (c *Card) Window() xproto.Window { return c.win }
+
+// Show shows a card in the middle of a work area. Chosen is the row that is, -1 for none;
+// where not all rows have room, those around it show.
+func (c *Card) Show(head string, rows []CardRow, foot string, chosen int, work geom.Rect) {
+	if c.win == 0 {
+		return
+	}
+	c.image = c.drawn(head, rows, foot, chosen, work)
+	w, h := c.image.Bounds().Dx(), c.image.Bounds().Dy()
+	xproto.ConfigureWindow(c.s.Conn, c.win,
+		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowStackMode,
+		[]uint32{Coordinate(work.X + (work.W-w)/2 - 2), Coordinate(work.Y + (work.H-h)/2 - 2), uint32(w), uint32(h), xproto.StackModeAbove})
+	if !c.mapped {
+		c.mapped = true
+		xproto.MapWindow(c.s.Conn, c.win)
+	}
+	c.Draw()
+}
+
+// Draw paints what the card shows.
+func (c *Card) Draw() {
+	if c.image != nil {
+		c.s.paint(xproto.Drawable(c.win), c.gc, c.image)
+	}
+}
+
+// Hide hides the card.
+func (c *Card) Hide() {
+	if c.mapped {
+		xproto.UnmapWindow(c.s.Conn, c.win)
+	}
+	c.mapped, c.image = false, nil
+}
+
+// drawn is the picture of a card.
+func (c *Card) drawn(head string, rows []CardRow, foot string, chosen int, work geom.Rect) *image.RGBA {
+	strong, plain := c.s.faces.strong, c.s.faces.words
+	clean := func(face font.Face, text string, most int) (string, int) {
+		text = fitted(face, desk.CleanText(strings.TrimSpace(text), desk.MaxTitle), most)
+		return text, font.MeasureString(face, text).Ceil()
+	}
+	room := max(work.W*9/10-2*cardPad, 100)
+	tall := max((work.H*8/10-3*cardRow-2*cardPad)/cardRow, 1) // rows of a column
+	columns := 1
+	if chosen < 0 {
+		columns = min((len(rows)+tall-1)/max(tall, 1), 3)
+		if columns < 2 && len(rows) > 12 {
+			columns = 2
+		}
+	}
+	columns = max(columns, 1)
+	first, shown := 0, min(len(rows), tall*columns)
+	if chosen >= 0 {
+		first = geom.Clamp(chosen-shown/2, 0, max(0, len(rows)-shown))
+	}
+	rows = rows[first : first+shown]
+	each := (len(rows) + columns - 1) / columns
+	keys, texts := make([]string, len(rows)), make([]string, len(rows))
+	keyWide, textWide := 0, 0
+	widest := min(room/columns-cardGap, cardColumn)
+	for i, r := range rows {
+		var w int
+		keys[i], w = clean(strong, r.Key, widest/2)
+		keyWide = max(keyWide, w)
+	}
+	if keyWide > 0 {
+		keyWide += cardGap / 2
+	}
+	for i, r := range rows {
+		var w int
+		texts[i], w = clean(plain, r.Text, max(widest-keyWide, 40))
+		textWide = max(textWide, w)
+	}
+	head, headWide := clean(strong, head, room)
+	foot, footWide := clean(plain, foot, room)
+	column := keyWide + textWide + cardGap
+	wide := max(columns*column-cardGap, headWide, footWide) + 2*cardPad
+	img := filled(wide, 2*cardPad+cardRow*(each+2)+cardRow/2, inkColour)
+	write(img, strong, brassColour, cardPad, cardPad+cardFont, head)
+	y0 := cardPad + cardRow + cardRow/4
+	for i := range rows {
+		x, y := cardPad+i/each*column, y0+i%each*cardRow
+		key, text := brassColour, paperColour
+		if first+i == chosen {
+			draw.Draw(img, image.Rect(cardPad/2, y, wide-cardPad/2, y+cardRow), image.NewUniform(brassColour), image.Point{}, draw.Src)
+			key, text = inkColour, inkColour
+		}
+		write(img, strong, key, x, y+cardRow/2+cardFont/3, keys[i])
+		write(img, plain, text, x+keyWide, y+cardRow/2+cardFont/3, texts[i])
+	}
+	write(img, plain, mistColour, cardPad, y0+cardRow*each+cardRow*3/4+cardFont/2, foot)
+	return img
+}

@@ -1,0 +1,129 @@
+package x11
+
+import (
+	"slices"
+	"strings"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/lang"
+	"zatlas/internal/prompt"
+)
+
+// start is what the press of a chord begins.
+type start struct {
+	own  Chord   // what it stands for itself; without a name for nothing
+	more []Chord // those that go on with further keys, where it stands for nothing itself
+}
+
+// name is the chord as people write it.
+func (s start) name() string {
+	if s.own.Name != "" {
+		return strings.TrimPrefix(s.own.Name, "hold ")
+	}
+	name, _, _ := strings.Cut(s.more[0].Name, " ")
+	return name
+}
+
+// listens tells whether keys that follow the press are, or may be, ours, so that none may
+// go elsewhere meanwhile.
+func (s start) listens() bool {
+	if s.own.Name == "" {
+		return true
+	}
+	if s.own.Hold {
+		return slices.Contains(prompt.Lists(), s.own.Command)
+	}
+	if _, asks := prompt.Asked(s.own.Command); asks || slices.Contains(prompt.Screens(), s.own.Command) {
+		return true
+	}
+	c, err := lang.ParseCommand(s.own.Command)
+	v, _ := desk.FindVerb(c.Verb)
+	return err == nil && v.Sure != nil
+}
+
+// sequence is what may follow the chord.
+func (s start) sequence() prompt.Prompt { return following(s.name(), s.more, 0) }
+
+// following is what may follow so many keys after a chord.
+func following(lead string, chords []Chord, n int) prompt.Prompt {
+	p := prompt.Prompt{Lead: lead}
+	for _, c := range chords {
+		key := c.After[n]
+		if slices.ContainsFunc(p.Choices, func(o prompt.Choice) bool { return o.Key == key }) {
+			continue
+		}
+		var more []Chord
+		for _, o := range chords {
+			if o.After[n] == key && len(o.After) > n+1 {
+				more = append(more, o)
+			}
+		}
+		one := prompt.Choice{Key: key, Does: c.Command, Line: c.Command}
+		if len(c.After) > n+1 {
+			one.Line, one.Does = "", "more: "+begun(more)
+			one.Next = func() prompt.Prompt { return following(lead+" "+key, more, n+1) }
+		}
+		p.Choices = append(p.Choices, one)
+	}
+	return p
+}
+
+// begun are the first words of what chords stand for, for the card of what comes before.
+func begun(chords []Chord) string {
+	var words []string
+	for _, c := range chords {
+		if verb, _, _ := strings.Cut(c.Command, " "); !slices.Contains(words, verb) {
+			words = append(words, verb)
+		}
+	}
+	return strings.Join(words, ", ")
+}
+
+// keyNames are the keys that have names, by their keysyms (X protocol, appendix A), those
+// of the number pad among them.
+var keyNames = map[xproto.Keysym]string{
+	0xff09: "Tab", 0xfe20: "Tab", 0xff0d: "Return", 0xff8d: "Return", 0xff1b: "Escape", 0xff08: "BackSpace", 0x20: "Space",
+	0xff51: "Left", 0xff52: "Up", 0xff53: "Right", 0xff54: "Down", 0xff96: "Left", 0xff97: "Up", 0xff98: "Right", 0xff99: "Down",
+	0xff50: "Home", 0xff57: "End", 0xff55: "PageUp", 0xff56: "PageDown",
+}
+
+// names are what a key stands for, as typed with Shift or without, in the order in which
+// they are meant: a sign, which depends on Shift, before the digit and the letter of its
+// key, which do not but for a capital. None for a modifier.
+func (k *keyboard) names(code xproto.Keycode, state uint16) []string {
+	if slices.Contains(k.source.mods, code) {
+		return nil
+	}
+	at := int(code-k.board.first) * k.board.per
+	if code < k.board.first || at < 0 || at+k.board.per > len(k.board.syms) {
+		return []string{"that key"}
+	}
+	shift := state&xproto.ModMaskShift != 0
+	var signs, digits []string
+	for i, sym := range k.board.syms[at : at+k.board.per] {
+		switch name, named := keyNames[sym]; {
+		case named:
+			return []string{name}
+		case sym >= '0' && sym <= '9':
+			digits = append(digits, string(rune(sym)))
+		case sym >= 0xffb0 && sym <= 0xffb9: // of the number pad
+			digits = append(digits, string(rune('0'+sym-0xffb0)))
+		case sym > ' ' && sym < 0x7f && !isLatin(sym) && !(sym >= 'A' && sym <= 'Z') && (i%2 == 1) == shift:
+			signs = append(signs, string(rune(sym)))
+		}
+	}
+	names := append(signs, digits...)
+	if l := k.board.letter(code); l != 0 {
+		letter := string(rune(l))
+		if shift {
+			letter = strings.ToUpper(letter)
+		}
+		names = append(names, letter)
+	}
+	if len(names) == 0 {
+		return []string{"that key"}
+	}
+	return slices.Compact(names)
+}

@@ -1,0 +1,126 @@
+package prompt
+
+import (
+	"fmt"
+	"strings"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/lang"
+	"zatlas/internal/layout"
+)
+
+// Layouts are the letters of layouts, in the order in which they are listed, and the
+// words for each.
+var Layouts = [][2]string{{"c", "columns"}, {"r", "rows"}, {"l", "lead 1"}, {"p", "pile"}, {"b", "tabs"}, {"t", "tree"}, {"f", "free"}, {"n", "next"}}
+
+// layouts asks how a sheet lays out its windows.
+func layouts(a About) Prompt {
+	p := Prompt{Lead: "lay out sheet " + desk.SheetRef(a.Workspace, a.Letter) + " as"}
+	for _, l := range Layouts {
+		does := l[1]
+		switch does {
+		case "lead 1":
+			does = layout.Lead.String()
+		case "next":
+			does = "the next of these"
+		}
+		p.Choices = append(p.Choices, Choice{Key: l[0], Does: does, Line: "layout " + l[1]})
+	}
+	for n := 1; n <= min(desk.MaxLeads, digits); n++ {
+		p.Choices = append(p.Choices, Choice{Key: fmt.Sprint(n), Shown: "1-9", Does: "lead, with so many leading", Line: fmt.Sprintf("layout lead %d", n)})
+	}
+	return p
+}
+
+// Parts are the keys for another part of the work area than a half, and Corners those
+// of its corners.
+var (
+	Parts   = [][2]string{{"t", "third"}, {"T", "two-thirds"}, {"q", "quarter"}, {"Q", "three-quarters"}}
+	Corners = [][2]string{{"y", "topleft"}, {"u", "topright"}, {"b", "bottomleft"}, {"n", "bottomright"}}
+)
+
+// sides are the sides of the work area, by the arrows.
+var sides = map[string]string{"Left": "left", "Right": "right", "Up": "top", "Down": "bottom"}
+
+// part asks for a part of the work area: a side, perhaps after a share; a corner; the
+// digits of two cells of the grid.
+func part(a About) Prompt {
+	p := a.side("half", "")
+	for _, s := range Parts {
+		p.Choices = append(p.Choices, Choice{Key: s[0], Does: "a " + s[1] + ", then the side", Next: func() Prompt { return a.side(s[1], " "+s[1]) }})
+	}
+	for _, c := range Corners {
+		p.Choices = append(p.Choices, Choice{Key: c[0], Shown: "y u b n", Does: "a corner", Line: "snap " + c[1]})
+	}
+	grid := a.Desk.GridOf(a.Letter)
+	cells := grid.Cols * grid.Rows
+	if cells > digits {
+		return p
+	}
+	for from := 1; from <= cells; from++ {
+		next := func() Prompt {
+			q := Prompt{Lead: a.lead(fmt.Sprintf("from cell %d to", from))}
+			for to := 1; to <= cells; to++ {
+				q.Choices = append(q.Choices, Choice{Key: fmt.Sprint(to), Shown: fmt.Sprintf("1-%d", cells), Does: "that cell",
+					Line: fmt.Sprintf("snap %dx%d %d %d", grid.Cols, grid.Rows, from, to)})
+			}
+			return q
+		}
+		p.Choices = append(p.Choices, Choice{Key: fmt.Sprint(from), Shown: fmt.Sprintf("1-%d", cells), Does: fmt.Sprintf("from that cell of %d by %d, then to which", grid.Cols, grid.Rows), Next: next})
+	}
+	return p
+}
+
+// side asks for the side of a part.
+func (a About) side(part, word string) Prompt {
+	p := Prompt{Lead: a.lead()}
+	if word != "" {
+		p.Lead = a.lead("to a", part, "at")
+	}
+	for _, key := range arrows {
+		p.Choices = append(p.Choices, Choice{Key: key, Shown: "arrows", Does: "a " + part + " at that side", Line: "snap " + sides[key] + word})
+	}
+	p.Choices = append(p.Choices, Choice{Key: "m", Does: "the middle", Line: "snap middle" + word})
+	return p
+}
+
+// letter asks for a letter: of what was given one, or any to be given.
+func letter(a About) Prompt {
+	p := Prompt{Lead: a.lead()}
+	if a.Verb.Name != "pin" {
+		p.Lead = a.Verb.Name + " to"
+	}
+	for l := byte('a'); l <= 'z'; l++ {
+		key := string(rune(l))
+		c := Choice{Key: key, Line: a.Verb.Name + " " + key}
+		switch {
+		case a.Verb.Name == "pin":
+			c.Shown, c.Does = "a-z", "jumps to its app from now on"
+		default:
+			if c.Does = given(a.Desk, l); c.Does == "" {
+				continue
+			}
+		}
+		p.Choices = append(p.Choices, c)
+	}
+	if a.Verb.Name == "pin" {
+		for l := 'A'; l <= 'Z'; l++ {
+			p.Choices = append(p.Choices, Choice{Key: string(l), Shown: "A-Z", Does: "jumps to this one window", Line: "pin " + strings.ToLower(string(l)) + " window"})
+		}
+	}
+	return p
+}
+
+// given is what a letter was given to, in words; empty for nothing.
+func given(d *desk.Desk, l byte) string {
+	if ws := d.Pinned(l); len(ws) > 0 {
+		if ws[0].App == "" {
+			return ws[0].Label()
+		}
+		return ws[0].App
+	}
+	if q := d.Settings.Pins[l]; q != nil {
+		return strings.Trim(strings.TrimPrefix(lang.PrintQuery(q), "app:="), `"`)
+	}
+	return ""
+}

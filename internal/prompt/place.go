@@ -1,0 +1,117 @@
+package prompt
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/lang"
+)
+
+// digits are how many workspaces keys can name.
+const digits = 9
+
+// place asks for a workspace, a sheet or a monitor.
+func place(a About) Prompt {
+	p := a.placeOf("", "")
+	sends := a.Verb.Name == "send" || a.Verb.Name == "carry"
+	if sends && a.App != "" {
+		p.Choices = append(p.Choices, Choice{Key: "*", Does: fmt.Sprintf("all %d windows of %s, then where", len(a.Desk.Select(ofApp(a.App))), a.App), Next: func() Prompt {
+			all := a
+			all.Words = "all of " + a.App
+			return asking(all.placeOf("", " of "+lang.PrintQuery(ofApp(a.App))))
+		}})
+	}
+	return p
+}
+
+// asking has every command of a prompt asked for first.
+func asking(p Prompt) Prompt {
+	for i, c := range p.Choices {
+		if next := c.Next; next != nil {
+			p.Choices[i].Next = func() Prompt { return asking(next()) }
+			continue
+		}
+		words := strings.ToUpper(p.Lead[:1]) + p.Lead[1:] + " " + c.Does + "?"
+		p.Choices[i].Question = desk.Question{Text: words, Does: "does it", Leaves: "leaves them"}
+	}
+	return p
+}
+
+func ofApp(app string) desk.Query { return desk.ByApp{Text: app, Whole: true} }
+
+// placeOf asks for the place where a monitor may have been said already, and the command
+// ends in some words.
+func (a About) placeOf(monitor, end string) Prompt {
+	to, lead := a.Verb.Name+" ", a.lead("to")
+	if a.Verb.Name == "rescue" {
+		to = "rescue to "
+	}
+	p := Prompt{Lead: lead}
+	add := func(key, does, target string) {
+		p.Choices = append(p.Choices, Choice{Key: key, Does: does, Line: to + target + end})
+	}
+	for i := range a.Desk.Workspaces[:min(digits, len(a.Desk.Workspaces))] {
+		add(fmt.Sprint(i+1), a.Desk.Title(i)+windows(a.Desk.Count(i)), monitor+fmt.Sprint(i+1))
+	}
+	if monitor != "" {
+		p.Lead = lead + " monitor " + monitor + ":"
+		add("Return", "as it is", monitor)
+		return p
+	}
+	if ms := a.monitors(); len(ms) > 1 {
+		for _, l := range ms {
+			p.Choices = append(p.Choices, Choice{Key: l, Does: "monitor " + l + ", then a digit or Enter", Next: func() Prompt { return a.placeOf(l, end) }})
+		}
+	}
+	switch a.Verb.Name {
+	case "rescue":
+		p.Choices = append(p.Choices, Choice{Key: "a", Does: "all that are lost", Line: "rescue of is:stray"}, Choice{Key: "Return", Does: "this one, the shortest way", Line: "rescue"})
+		return p
+	case "send", "carry":
+		if len(a.monitors()) > 1 {
+			for _, key := range arrows {
+				p.Choices = append(p.Choices, Choice{Key: key, Shown: "arrows", Does: "the monitor that way", Line: to + strings.ToLower(key) + end})
+			}
+		}
+	}
+	add("n", "a new workspace", "new")
+	if len(a.Desk.Recent) > 1 {
+		add("b", "back to "+a.Desk.Title(a.Desk.Index(a.Desk.Recent[1])), "back")
+	}
+	if a.Last != "" && end == "" {
+		p.Choices = append(p.Choices, Choice{Key: "Return", Does: strings.TrimPrefix(a.Last, to) + " as last time", Line: a.Last})
+	}
+	return p
+}
+
+// windows say how many there are on a workspace; nothing for none.
+func windows(n int) string {
+	if n == 0 {
+		return ""
+	}
+	return fmt.Sprintf(" (%d)", n)
+}
+
+// monitors lists the letters of those that are plugged in.
+func (a About) monitors() (letters []string) {
+	for _, m := range a.Desk.Plugged() {
+		letters = append(letters, string(rune(m.Letter)))
+	}
+	slices.Sort(letters)
+	return letters
+}
+
+// monitor asks for a monitor: the home of a workspace, or the one whose windows go.
+func monitor(a About) Prompt {
+	p := Prompt{Lead: a.lead()}
+	for _, l := range a.monitors() {
+		if a.Verb.Name == "home" {
+			p.Choices = append(p.Choices, Choice{Key: l, Does: "the home of " + a.Desk.Title(a.Workspace), Line: fmt.Sprintf("home %d %s", a.Workspace+1, l)})
+			continue
+		}
+		p.Choices = append(p.Choices, Choice{Key: l, Does: "its windows go to another", Line: a.Verb.Name + " " + l})
+	}
+	return p
+}

@@ -1,0 +1,146 @@
+// Package prompt is what the verbs ask for before they are done, one key after the
+// other: the same questions on the screens and on the cards of the display.
+package prompt
+
+import (
+	"strings"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/lang"
+)
+
+// Prompt is what is asked: what was said so far, and what may follow.
+type Prompt struct {
+	Lead    string // such as "send #4 to"
+	Choices []Choice
+}
+
+// Choice is a key that may follow. It completes a command, or leads to the next
+// question.
+type Choice struct {
+	Key   string // as it is typed: 3, B, *, Left, Return
+	Shown string // how several choices in a row that are alike are written, such as 1-9; empty for Key
+	Does  string // what it does, in words
+	Line  string // the command, in words; else
+	Text  string // what the line of the screens begins with, where words are wanted; else
+	Next  func() Prompt
+	// Question is asked before the command is done; without a text none is.
+	Question desk.Question
+}
+
+// Find is the choice of the first of some names of a key, as typed on different
+// keyboards; ok is false where none means anything.
+func (p Prompt) Find(names ...string) (c Choice, ok bool) {
+	for _, name := range names {
+		for _, c := range p.Choices {
+			if c.Key == name {
+				return c, true
+			}
+		}
+	}
+	return Choice{}, false
+}
+
+// Row is choices as they are listed.
+type Row struct{ Keys, Does string }
+
+// Rows are the choices, those alike in one.
+func (p Prompt) Rows() []Row {
+	var rows []Row
+	for i, c := range p.Choices {
+		if c.Shown == "" {
+			rows = append(rows, Row{Shown(c.Key), c.Does})
+		} else if i == 0 || p.Choices[i-1].Shown != c.Shown {
+			rows = append(rows, Row{c.Shown, c.Does})
+		}
+	}
+	return rows
+}
+
+// Shown is a key as it is listed.
+func Shown(key string) string {
+	switch key {
+	case "Left", "Right", "Up", "Down":
+		return map[string]string{"Left": "←", "Right": "→", "Up": "↑", "Down": "↓"}[key]
+	case "Return":
+		return "Enter"
+	}
+	return key
+}
+
+// Asked is the verb that a command names alone, and that asks for more; ok is false
+// for any other command.
+func Asked(command string) (v desk.Verb, ok bool) {
+	v, ok = desk.FindVerb(command)
+	switch {
+	case !ok || v.Asks == desk.AskNothing || v.Asks == desk.AskThat:
+		return v, false
+	case v.Asks == desk.AskName:
+		_, err := lang.ParseCommand(command)
+		return v, err != nil // one that can do without a name does
+	}
+	return v, true
+}
+
+// About is what a question is about.
+type About struct {
+	Desk      *desk.Desk
+	Verb      desk.Verb
+	Words     string // of what the verb acts on, such as "#4 Reel Ledger"
+	App       string // of the window it acts on; empty where it has none, or several do
+	Window    *desk.Window
+	Workspace int  // the index of the workspace it is about
+	Letter    byte // the monitor it is about
+	Last      string
+}
+
+// For is what a verb asks for; ok is false for one that asks for nothing that keys
+// could say.
+func For(a About) (p Prompt, ok bool) {
+	ask, ok := asks[a.Verb.Asks]
+	if !ok {
+		return Prompt{}, false
+	}
+	p = ask(a)
+	return p, len(p.Choices) > 0
+}
+
+var asks = map[desk.Ask]func(About) Prompt{
+	desk.AskPlace: place, desk.AskMonitor: monitor, desk.AskLayout: layouts, desk.AskDirection: direction, desk.AskSplit: split,
+	desk.AskPart: part, desk.AskLetter: letter, desk.AskName: name,
+}
+
+// lead is the verb with what it acts on, and perhaps words after it.
+func (a About) lead(after ...string) string {
+	return strings.Join(strings.Fields(strings.Join(append([]string{a.Verb.Name, a.Words}, after...), " ")), " ")
+}
+
+// name asks for a text, which is typed on the screens.
+func name(a About) Prompt {
+	return Prompt{Lead: a.lead(), Choices: []Choice{{Key: "Return", Does: "type the name", Text: a.Verb.Name + " "}}}
+}
+
+var arrows = []string{"Left", "Right", "Up", "Down"}
+
+// direction asks for the tile that way, the next or the previous.
+func direction(a About) Prompt {
+	p := Prompt{Lead: a.lead()}
+	for _, key := range arrows {
+		p.Choices = append(p.Choices, Choice{Key: key, Shown: "arrows", Does: "with the tile that way", Line: a.Verb.Name + " " + strings.ToLower(key)})
+	}
+	p.Choices = append(p.Choices, Choice{Key: "n", Does: "with the next", Line: a.Verb.Name + " next"}, Choice{Key: "p", Does: "with the previous", Line: a.Verb.Name + " prev"})
+	return p
+}
+
+// split asks where the next window opens.
+func split(a About) Prompt {
+	p := Prompt{Lead: a.lead()}
+	for i, key := range arrows {
+		does, word := "the next window opens beside it", "across"
+		if i > 1 {
+			does, word = "below it", "down"
+		}
+		p.Choices = append(p.Choices, Choice{Key: key, Shown: []string{"← →", "↑ ↓"}[i/2], Does: does, Line: a.Verb.Name + " " + word})
+	}
+	return p
+}
