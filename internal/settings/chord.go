@@ -148,4 +148,3 @@ func (c Chord) String() string {
 	}
 	return s + c.Key
 }
-

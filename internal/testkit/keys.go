@@ -232,3 +232,13 @@ func (x *X) HasColour(window string, colour uint32) bool {
 	}
 	return false
 }
+
+// Key presses a key, or lets go of it.
+func (x *X) Key(sym uint32, down bool) {
+	x.t.Helper()
+	kind := byte(xproto.KeyRelease)
+	if down {
+		kind = xproto.KeyPress
+	}
+	x.fake(kind, x.code(sym), 0, 0)
+}

@@ -78,7 +78,7 @@ func (a *atlas) hold(now xproto.Timestamp) {
 func (a *atlas) release() {
 	if !a.held.IsZero() {
 		a.held = time.Time{}
-		xproto.UngrabKeyboard(a.h.conn, xproto.TimeCurrentTime)
+		a.h.ungrabKeyboard()
 	}
 }
 

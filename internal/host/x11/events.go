@@ -45,6 +45,9 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		h.followNext()
 		h.listenTick()
 		h.peekTick()
+		if h.keys.unseen {
+			h.watchHeld()
+		}
 		h.atlas.tick()
 		h.settled()
 		h.checkAwaited()

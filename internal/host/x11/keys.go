@@ -67,8 +67,12 @@ type keyboard struct {
 	lacks  []string // chords for which the keyboard has no key or modifier
 	source keySource
 
-	// A key held down comes as presses that follow their release at the same
-	// moment.
+	// A key held down comes as presses without a release, where the server can do
+	// that, else as presses that follow their release at the same moment.
+	detects      bool
+	held         xproto.Keycode
+	unseen       bool // the release of that goes elsewhere
+	heldTime     xproto.Timestamp
 	released     xproto.Keycode
 	releasedTime xproto.Timestamp
 }
@@ -286,7 +290,7 @@ func (k *keyboard) renew(h *Host, anew bool) *keyboard {
 		return k
 	}
 	next := h.grabKeys(m, source)
-	next.released, next.releasedTime = k.released, k.releasedTime
+	next.detects, next.unseen, next.held, next.heldTime, next.released, next.releasedTime = k.detects, k.unseen, k.held, k.heldTime, k.released, k.releasedTime
 	for p := range k.chords {
 		if _, stays := next.chords[p]; stays && slices.Equal(k.locks, next.locks) {
 			continue
@@ -354,7 +358,7 @@ func (h *Host) retakeKeys() {
 // is ours.
 func (h *Host) keyPress(e xproto.KeyPressEvent) {
 	h.input = e.Time
-	repeated := e.Detail == h.keys.released && e.Time == h.keys.releasedTime
+	repeated := h.keys.repeats(e)
 	switch {
 	case h.drag.keys:
 		h.dragKey(e)

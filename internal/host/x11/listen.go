@@ -289,14 +289,14 @@ func (h *Host) giveBack() {
 		return
 	}
 	h.drawn.Card.Hide()
-	xproto.UngrabKeyboard(h.conn, xproto.TimeCurrentTime)
+	h.ungrabKeyboard()
 	h.ours = listening{subject: h.ours.subject, chord: h.ours.chord, code: h.ours.code}
 }
 
 // keyRelease follows a key that is let go of, or that repeats, where a release comes
 // before each press.
 func (h *Host) keyRelease(e xproto.KeyReleaseEvent) {
-	h.keys.released, h.keys.releasedTime = e.Detail, e.Time
+	h.keys.lets(e)
 	l := &h.ours
 	switch {
 	case h.peek.code == e.Detail && h.peek.code != 0:
@@ -308,7 +308,7 @@ func (h *Host) keyRelease(e xproto.KeyReleaseEvent) {
 			h.giveBack()
 		}
 	case l.on && l.list != nil:
-		h.listReleased()
+		h.listReleased(e.Detail)
 	}
 }
 

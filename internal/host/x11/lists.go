@@ -16,6 +16,10 @@ import (
 // case its release was missed.
 const listCheck = time.Second
 
+// listWait is how long the release of modifiers is waited for that are up as the server has
+// it: where they were never down, none comes.
+const listWait = 20 * time.Millisecond
+
 // heldList is a list that shows as long as the modifiers of its chord are down.
 type heldList struct {
 	kind  string // of prompt.Lists
@@ -44,14 +48,14 @@ func (h *Host) startList(c Chord, e xproto.KeyPressEvent) {
 		return
 	}
 	h.ours.list = l
-	if !h.down(l.mods...) {
-		h.acceptList()
-		return
-	}
 	h.stay()
-	l.check = time.Now().Add(listCheck)
+	if h.down(l.mods...) {
+		l.check = time.Now().Add(listCheck)
+		h.showList()
+	} else { // let go of already: its release, and what came before it, is on the way
+		l.check = time.Now().Add(listWait)
+	}
 	h.wakeAt(l.check)
-	h.showList()
 }
 
 // codesOf are the keys of modifiers.
@@ -151,9 +155,9 @@ func (h *Host) listKey(names []string, code xproto.Keycode, shift bool) {
 	}
 }
 
-// listReleased goes to the chosen one when no modifier of the list is down any more.
-func (h *Host) listReleased() {
-	if !h.down(h.ours.list.mods...) {
+// listReleased goes to the chosen one when the last modifier of the list is let go of.
+func (h *Host) listReleased(code xproto.Keycode) {
+	if l := h.ours.list; slices.Contains(l.mods, code) && !h.down(l.mods...) {
 		h.acceptList()
 	}
 }
@@ -166,8 +170,8 @@ func (h *Host) listTick(now time.Time) {
 	}
 	if !now.Before(l.check) {
 		l.check = now.Add(listCheck)
-		h.listReleased()
-		if h.ours.list == nil {
+		if !h.down(l.mods...) {
+			h.acceptList()
 			return
 		}
 	}

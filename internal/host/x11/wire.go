@@ -115,7 +115,8 @@ type wire struct {
 	head  []byte // what is left of the message being handed out
 	body  int64  // how many bytes of it are still to be read
 
-	screens atomic.Pointer[screens] // nil until these are asked for
+	screens  atomic.Pointer[screens] // nil until these are asked for
+	keyboard atomic.Uint32           // the event of the keyboard's extension; 0 until it is asked for
 }
 
 // screens says by which events the server tells that monitors have changed: the
@@ -211,6 +212,10 @@ func (w *wire) next() error {
 		_, err := io.CopyN(io.Discard, w.in, long)
 		return err
 	case b[0]&sentBit == 0 && kind >= firstExtra:
+		if uint32(kind) == w.keyboard.Load() { // another keyboard, or another map of it
+			b[0], b[1] = xproto.MappingNotify, 0
+			break
+		}
 		s := w.screens.Load()
 		if s == nil || kind != s.first && kind != s.first+1 {
 			return nil

@@ -100,8 +100,8 @@ type Host struct {
 	peek     peek
 	later    []xproto.KeyPressEvent // presses that wait for what was asked for before
 	last     map[string]string      // what each verb that asks for a place was told last
-	monitors []desk.Monitor // as last read
-	events   []keeper.Event // found, to be given by the next Take
+	monitors []desk.Monitor         // as last read
+	events   []keeper.Event         // found, to be given by the next Take
 	over     error
 
 	awaitUntil time.Time // windows of a kept desk are waited for
@@ -256,7 +256,9 @@ func (h *Host) open() (*desk.Desk, error) {
 	if err != nil {
 		return nil, err
 	}
+	detects := h.useXKB()
 	h.keys = h.grabKeys(h.readKeys())
+	h.keys.detects = detects
 	h.announce()
 	h.memory = newMemory(h)
 	return d, nil

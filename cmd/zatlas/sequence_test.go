@@ -1,0 +1,318 @@
+package main
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/testkit"
+)
+
+const (
+	backspace = 0xff08
+	superR    = 0xffec
+)
+
+// card tells whether a card shows on a display.
+func card(s *testkit.Server) bool {
+	out, _ := testkit.TryRun(s.Env, "xwininfo", "-name", "Zealous Atlas card")
+	return strings.Contains(out, "IsViewable")
+}
+
+// free tells whether another client can have the keyboard, so that nothing is grabbed.
+func free(t *testing.T, x *testkit.X) bool {
+	t.Helper()
+	r, err := xproto.GrabKeyboard(x.Conn, false, x.Root, xproto.TimeCurrentTime, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
+	if err != nil {
+		t.Fatal(err)
+	}
+	xproto.UngrabKeyboard(x.Conn, xproto.TimeCurrentTime)
+	x.Conn.Sync()
+	return r.Status == xproto.GrabStatusSuccess
+}
+
+// workspaceOf is the number of the workspace of the window with a title.
+func workspaceOf(t *testing.T, s *testkit.Server, title string) string {
+	t.Helper()
+	for line := range strings.Lines(testkit.Run(t, s.Env, testkit.Binary(t), "list", "title:="+title)) {
+		for _, word := range strings.Fields(line) {
+			if len(word) == 2 && word[0] >= 'A' && word[0] <= 'C' && word[1] >= '1' && word[1] <= '9' {
+				return word[1:]
+			}
+		}
+	}
+	return ""
+}
+
+// Keys that go on with a chord, a verb that asks, a question: with the card and without,
+// to their end and not, and always with the keyboard given back.
+func TestSequences(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Settings(t, "[keeper]\ncard = 300\n[chords]\n\"Atlas+Q s 3\" = \"send 3\"\n\"Atlas+Q s a B\" = \"float\"\n\"Atlas+Q g digit\" = \"go digit\"\n\"Atlas+Q c\" = \"close of app:xterm\"\n")
+	s.Keeper(t)
+	one, two := client(t, s, "one", "xterm"), client(t, s, "two", "xterm")
+	x := s.NewX(t)
+	s.Do(t, "add", "add", "focus #1")
+	current := func() string { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") }
+	type keys = []uint32
+	press := func(ks ...uint32) {
+		for _, k := range ks {
+			x.Press(k)
+		}
+	}
+	at := func(want string) {
+		t.Helper()
+		testkit.Until(t, "workspace "+want+" is current", func() bool { return current() == want })
+	}
+	settled := func() {
+		t.Helper()
+		testkit.Until(t, "no card shows and the keyboard is free", func() bool { return !card(s) && free(t, x) })
+	}
+	x.Press(testkit.Super, 'q')
+	testkit.Until(t, "the card shows", func() bool { return card(s) })
+	press('g', '2')
+	at("1")
+	settled()
+	x.Press(testkit.Super, 'q') // and at once
+	press('g', '1')
+	at("0")
+	for _, leave := range []keys{{testkit.Escape}, {backspace}, {'s', backspace, testkit.Escape}, {'k'}, {'s', 'a', 'b'}} {
+		x.Press(testkit.Super, 'q')
+		press(leave...)
+		settled()
+		if workspaceOf(t, s, "one") != "1" || current() != "0" {
+			t.Errorf("%v did something", leave)
+		}
+	}
+	x.Press(testkit.Super, 'q')
+	press('s', backspace, 's', '3')
+	testkit.Until(t, "the window was sent", func() bool { return workspaceOf(t, s, "one") == "3" })
+	focused(t, s, two)
+	s.Do(t, "undo", "focus #1")
+	x.Press(testkit.Super, 'q')
+	press('s', 'a')
+	x.Press(testkit.Shift, 'b')
+	testkit.Until(t, "a capital is the letter with Shift", func() bool {
+		return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list", "is:floating"), "one")
+	})
+	s.Do(t, "undo", "focus #1")
+
+	// A verb that asks.
+	x.Press(testkit.Super, 's')
+	press('2')
+	testkit.Until(t, "s and a digit sends", func() bool { return workspaceOf(t, s, "one") == "2" })
+	s.Do(t, "undo", "focus #1")
+	x.Press(testkit.Super, 's')
+	x.Press(testkit.Shift, '8') // *
+	press('2')
+	testkit.Until(t, "it is asked whether all go", func() bool { return card(s) })
+	press('4')
+	settled()
+	if workspaceOf(t, s, "one") != "1" || workspaceOf(t, s, "two") != "1" {
+		t.Error("another key did it all the same")
+	}
+	x.Press(testkit.Super, 's')
+	x.Press(testkit.Shift, '8')
+	press('2', '2')
+	testkit.Until(t, "all of the app are sent", func() bool { return workspaceOf(t, s, "one") == "2" && workspaceOf(t, s, "two") == "2" })
+	s.Do(t, "undo", "focus #1")
+	x.Press(testkit.Super, 'p')
+	press('t', testkit.Left)
+	where(t, s, one, true, 0, 0, 640, 1080)
+	s.Do(t, "undo", "focus #1")
+	x.Press(testkit.Super, 'w')
+	press(testkit.Right)
+	where(t, s, two, true, 0, 0, 960, 1080)
+
+	// What asks on the screens asks here.
+	x.Press(testkit.Super, testkit.Shift, 'a')
+	testkit.Until(t, "it is asked", func() bool { return card(s) })
+	press(testkit.Escape)
+	settled()
+	x.Press(testkit.Super, testkit.Shift, 'a')
+	testkit.Until(t, "it is asked", func() bool { return card(s) })
+	press('a')
+	testkit.Until(t, "the same key removes it", func() bool { return s.Xprop(t, "root", "_NET_NUMBER_OF_DESKTOPS") == "2" })
+	x.Press(testkit.Super, 'u')
+	testkit.Until(t, "u takes it back", func() bool { return s.Xprop(t, "root", "_NET_NUMBER_OF_DESKTOPS") == "3" })
+	x.Press(testkit.Super, 'q')
+	press('c')
+	testkit.Until(t, "it is asked", func() bool { return card(s) })
+	press('z')
+	settled()
+	if list := testkit.Run(t, s.Env, testkit.Binary(t), "list"); strings.Count(list, "XTerm") != 2 {
+		t.Errorf("left are\n%s", list)
+	}
+}
+
+// The keyboard is ours for ten seconds without a key at most, and no longer than the
+// keeper lives.
+func TestKeyboardIsGivenBack(t *testing.T) {
+	s := testkit.NewServer(t)
+	keeper := s.Keeper(t)
+	client(t, s, "one", "xterm")
+	x := s.NewX(t)
+	x.Press(testkit.Super, 's')
+	testkit.Until(t, "the card shows", func() bool { return card(s) })
+	began := time.Now()
+	if free(t, x) {
+		t.Error("the keyboard is free while a card asks")
+	}
+	testkit.Until(t, "the keyboard is given back", func() bool { return free(t, x) })
+	if took := time.Since(began); took < 8*time.Second || took > 14*time.Second || card(s) {
+		t.Errorf("it was given back after %v, the card shows: %v", took, card(s))
+	}
+	for _, begin := range []func(){
+		func() { x.Press(testkit.Super, 's') },
+		func() { x.Key(testkit.Super, true); x.Press(testkit.Tab) },
+	} {
+		begin()
+		testkit.Until(t, "the card shows", func() bool { return card(s) })
+		keeper.Process.Kill()
+		testkit.Until(t, "its death frees the keyboard", func() bool { return free(t, x) })
+		x.Key(testkit.Super, false)
+		keeper = s.Keeper(t)
+	}
+	x.Press(testkit.Super, 's')
+	testkit.Until(t, "the next one asks", func() bool { return card(s) })
+	x.Press(testkit.Escape)
+	// Another program's grab: no chord arrives, and none is left half done.
+	other := s.NewX(t)
+	testkit.Until(t, "another program has the keyboard", func() bool {
+		r, err := xproto.GrabKeyboard(other.Conn, false, other.Root, xproto.TimeCurrentTime, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
+		return err == nil && r.Status == xproto.GrabStatusSuccess
+	})
+	x.Press(testkit.Super, testkit.Tab)
+	x.Press(testkit.Super, 's')
+	x.Press(testkit.Super, '2')
+	s.Do(t, "go 1")
+	if card(s) {
+		t.Error("a card shows while another program has the keyboard")
+	}
+	xproto.UngrabKeyboard(other.Conn, xproto.TimeCurrentTime)
+	other.Conn.Sync()
+	s.Do(t, "add")
+	x.Press(testkit.Super, '2')
+	testkit.Until(t, "chords work again", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
+}
+
+// Lists that are held: with every order of letting go, repeats, Shift, digits, closing.
+func TestHeldLists(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Settings(t, "[chords]\n\"hold Atlas+Shift+D\" = \"bare\"\n\"hold Atlas+9\" = \"go 2\"\n")
+	s.Keeper(t)
+	x := s.NewX(t)
+	ids := map[string]string{}
+	for _, name := range []string{"one", "two", "three", "four"} {
+		ids[name] = client(t, s, name, "xterm")
+	}
+	recent := func() {
+		s.Do(t, "focus #1", "focus #2", "focus #3", "focus #4")
+		focused(t, s, ids["four"])
+	}
+	down := func(syms ...uint32) {
+		for _, k := range syms {
+			x.Key(k, true)
+		}
+	}
+	up := func(syms ...uint32) {
+		for _, k := range syms {
+			x.Key(k, false)
+		}
+	}
+	shows := func() { t.Helper(); testkit.Until(t, "the list shows", func() bool { return card(s) }) }
+	gone := func() {
+		t.Helper()
+		testkit.Until(t, "no list shows and the keyboard is free", func() bool { return !card(s) && free(t, x) })
+	}
+	for _, c := range []struct {
+		name string
+		keys func()
+		want string
+	}{
+		{"pressed and let go of", func() { down(testkit.Super, testkit.Tab); up(testkit.Tab, testkit.Super) }, "three"},
+		{"the modifier first", func() { down(testkit.Super, testkit.Tab); up(testkit.Super, testkit.Tab) }, "three"},
+		{"twice", func() { down(testkit.Super); x.Press(testkit.Tab); shows(); x.Press(testkit.Tab); up(testkit.Super) }, "two"},
+		{"twice, the modifier first", func() { down(testkit.Super); x.Press(testkit.Tab); down(testkit.Tab); up(testkit.Super, testkit.Tab) }, "two"},
+		{"on and back", func() {
+			down(testkit.Super)
+			x.Press(testkit.Tab)
+			x.Press(testkit.Tab)
+			x.Press(testkit.Shift, testkit.Tab)
+			up(testkit.Super)
+		}, "three"},
+		{"back around", func() {
+			down(testkit.Super)
+			x.Press(testkit.Tab)
+			x.Press(testkit.Shift, testkit.Tab)
+			x.Press(testkit.Shift, testkit.Tab)
+			up(testkit.Super)
+		}, "one"},
+		{"arrows", func() {
+			down(testkit.Super)
+			x.Press(testkit.Tab)
+			x.Press(testkit.Down)
+			x.Press(testkit.Right)
+			x.Press(testkit.Left)
+			up(testkit.Super)
+		}, "two"},
+		{"a digit", func() { down(testkit.Super); x.Press(testkit.Tab); x.Press('4'); up(testkit.Super) }, "one"},
+		{"Escape stays", func() { down(testkit.Super); x.Press(testkit.Tab); x.Press(testkit.Escape); up(testkit.Super) }, "four"},
+		{"Return", func() { down(testkit.Super); x.Press(testkit.Tab); x.Press(testkit.Return); up(testkit.Super) }, "three"},
+		{"held too long", func() { down(testkit.Super, testkit.Tab); shows(); time.Sleep(1200 * time.Millisecond); up(testkit.Tab, testkit.Super) }, "three"},
+		{"the other modifier takes over", func() { down(testkit.Super); x.Press(testkit.Tab); down(superR); up(testkit.Super); shows(); up(superR) }, "three"},
+		{"a list of the app's", func() { down(testkit.Super); x.Press('l'); shows(); x.Press('l'); up(testkit.Super) }, "two"},
+		{"a list of those here", func() { down(testkit.Super); x.Press('h'); x.Press('h'); x.Press('h'); up(testkit.Super) }, "one"},
+	} {
+		recent()
+		c.keys()
+		testkit.Until(t, fmt.Sprintf("%s leads to %s", c.name, c.want), func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == ids[c.want] })
+		gone()
+	}
+	// Workspaces, and peeking.
+	s.Do(t, "add", "add", "go 2", "go 1")
+	down(testkit.Super)
+	x.Press('j')
+	shows()
+	up(testkit.Super)
+	current := func(want string) {
+		t.Helper()
+		testkit.Until(t, "on "+want, func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == want })
+	}
+	current("1")
+	s.Do(t, "go 1")
+	recent()
+	bare := func(want string) {
+		t.Helper()
+		testkit.Until(t, "bare is "+want, func() bool { return s.Xprop(t, "root", "_NET_SHOWING_DESKTOP") == want })
+	}
+	down(testkit.Super, testkit.Shift, 'd')
+	bare("1")
+	time.Sleep(1200 * time.Millisecond) // the key repeats
+	bare("1")
+	up('d', testkit.Shift, testkit.Super)
+	bare("0")
+	focused(t, s, ids["four"])
+	down(testkit.Super, '9')
+	current("1")
+	up(testkit.Super, '9')
+	current("0")
+	focused(t, s, ids["four"])
+	// x closes what is chosen, once a press.
+	down(testkit.Super)
+	x.Press(testkit.Tab)
+	down('x')
+	testkit.Until(t, "the one before is closed", func() bool { _, _, _, _, _, ok := s.Info(ids["three"]); return !ok })
+	time.Sleep(1200 * time.Millisecond)
+	up('x')
+	x.Press(testkit.Escape)
+	up(testkit.Super)
+	gone()
+	if list := testkit.Run(t, s.Env, testkit.Binary(t), "list"); strings.Count(list, "XTerm") != 3 {
+		t.Errorf("x closed more than one:\n%s", list)
+	}
+	focused(t, s, ids["four"])
+}
