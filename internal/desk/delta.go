@@ -29,7 +29,7 @@ type Delta struct {
 type WorkspaceDelta struct {
 	ID           int
 	Name         string
-	Home         byte
+	Home, Pin    byte
 	Sheets, Away map[byte]*Sheet
 }
 
@@ -80,7 +80,7 @@ func (ws *Workspace) since(was *Workspace) WorkspaceDelta {
 	if was == nil {
 		was = &Workspace{}
 	}
-	return WorkspaceDelta{ws.ID, ws.Name, ws.Home, sheetsSince(&ws.sheets, &was.sheets), sheetsSince(&ws.away, &was.away)}
+	return WorkspaceDelta{ws.ID, ws.Name, ws.Home, ws.Pin, sheetsSince(&ws.sheets, &was.sheets), sheetsSince(&ws.away, &was.away)}
 }
 
 func sheetsSince(now, was *[MaxMonitors]*Sheet) map[byte]*Sheet {
@@ -150,7 +150,7 @@ func (d *Desk) takeWorkspaces(x Delta) error {
 		if was := of[w.ID]; was != nil {
 			c = *was
 		}
-		c.Name, c.Home = w.Name, w.Home
+		c.Name, c.Home, c.Pin = w.Name, w.Home, w.Pin
 		for l, s := range w.Sheets {
 			c.sheets[l-'A'] = s
 		}

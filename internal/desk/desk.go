@@ -80,6 +80,7 @@ type Workspace struct {
 	ID     int // never used again on this desk
 	Name   string
 	Home   byte
+	Pin    byte                // the letter that jumps to it, or 0
 	sheets [MaxMonitors]*Sheet // of connected monitors
 	away   [MaxMonitors]*Sheet // of unplugged ones, as they were left
 }

@@ -25,9 +25,29 @@ func (e *edit) pin(c Command) (string, error) {
 			e.window(w.ID).Pin = 0
 		}
 	}
+	for i, ws := range e.Workspaces {
+		if ws.Pin == letter {
+			e.workspace(i).Pin = 0
+		}
+	}
 	if how == "off" {
 		e.pinned = &Pin{Letter: letter}
 		return fmt.Sprintf("%c is tied to nothing.", letter), nil
+	}
+	if how == "workspace" {
+		i := e.Current()
+		if c.Of != nil { // that of what is chosen
+			i = e.Index(e.Window(e.chosen[0]).Workspace)
+		}
+		e.workspace(i).Pin = letter
+		e.about = e.Workspaces[i].ID
+		return fmt.Sprintf("%c jumps to workspace %s.", letter, e.Desk.Title(i)), nil
+	}
+	if c.Of == nil {
+		var err error
+		if e.chosen, err = e.Desk.subject(c); err != nil {
+			return "", err
+		}
 	}
 	if len(e.chosen) != 1 {
 		return "", fmt.Errorf("a pin is tied to one window or its app, and %d are chosen", len(e.chosen))
@@ -58,6 +78,20 @@ func (d *Desk) Pinned(letter byte) []*Window {
 	return nil
 }
 
+// pinnedWorkspace is the index of the workspace a letter jumps to; -1 for none.
+func (d *Desk) pinnedWorkspace(letter byte) int {
+	return slices.IndexFunc(d.Workspaces, func(ws *Workspace) bool { return ws.Pin == letter })
+}
+
+// PinnedWorkspace is the index of the workspace a letter jumps to, where it jumps to no
+// window; -1 for none.
+func (d *Desk) PinnedWorkspace(letter byte) int {
+	if len(d.Pinned(letter)) > 0 {
+		return -1
+	}
+	return d.pinnedWorkspace(letter)
+}
+
 // PinOf is the letter that jumps to a window; 0 where none does.
 func (d *Desk) PinOf(w *Window) byte {
 	if w.Pin != 0 {
@@ -77,6 +111,9 @@ func (e *edit) jump(c Command) (string, error) {
 	letter := c.Args[0].Letter
 	q := e.Settings.Pins[letter]
 	ws := e.Pinned(letter)
+	if i := e.pinnedWorkspace(letter); i >= 0 && len(ws) == 0 {
+		return e.goTo(Command{Verb: "go", Args: []Arg{{Kind: Number, N: i + 1}}})
+	}
 	if len(ws) == 0 {
 		app, ok := q.(ByApp)
 		switch {

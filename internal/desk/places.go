@@ -75,6 +75,9 @@ func (e *edit) resolve(a Arg, from int) (place, error) {
 		return place{-1, a.Letter}, nil
 	case Name:
 		i := e.named(a.Word)
+		if i < 0 && len(a.Word) == 1 { // a letter that was given to one
+			i = e.pinnedWorkspace(a.Word[0])
+		}
 		if i < 0 {
 			return place{}, fmt.Errorf("no workspace is called %s", a.Word)
 		}

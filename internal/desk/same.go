@@ -18,7 +18,7 @@ func (d *Desk) same(o *Desk) bool {
 
 // sameWorkspace compares a workspace with one of another desk.
 func (d *Desk) sameWorkspace(o *Desk, a, b *Workspace) bool {
-	if a.ID != b.ID || a.Name != b.Name || a.Home != b.Home {
+	if a.ID != b.ID || a.Name != b.Name || a.Home != b.Home || a.Pin != b.Pin {
 		return false
 	}
 	for i := range a.sheets {

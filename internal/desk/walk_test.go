@@ -147,9 +147,9 @@ func (w *walker) command() string {
 	case 24:
 		return w.pick("raise", "lower", "above on", "above off") + w.of()
 	case 25:
-		return w.pick("pin a", "pin b window", "pin a off", "pin c window") + w.pick("", fmt.Sprintf(" of #%d", w.window()))
+		return w.pick("pin a", "pin b window", "pin a off", "pin c window", "pin d workspace") + w.pick("", fmt.Sprintf(" of #%d", w.window()))
 	case 26:
-		return w.pick("jump a", "jump b", "jump c", "focus urgent", "focus app next", "focus app prev", `open "Tin Radio"`, `open Reel another on 2`, `open "Hall Plan" on B`)
+		return w.pick("jump a", "jump b", "jump c", "jump d", "send d", "focus urgent", "focus app next", "focus app prev", `open "Tin Radio"`, `open Reel another on 2`, `open "Hall Plan" on B`)
 	case 27:
 		return w.pick("bare", "bare", "kill of #"+strconv.Itoa(w.window()))
 	case 18:

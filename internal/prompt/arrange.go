@@ -35,7 +35,7 @@ func layouts(a About) Prompt {
 // Parts are the keys for another part of the work area than a half, and Corners those
 // of its corners.
 var (
-	Parts   = [][2]string{{"t", "third"}, {"T", "two-thirds"}, {"q", "quarter"}, {"Q", "three-quarters"}}
+	Parts   = [][3]string{{"t", "third", "a third"}, {"T", "two-thirds", "two thirds"}, {"q", "quarter", "a quarter"}, {"Q", "three-quarters", "three quarters"}}
 	Corners = [][2]string{{"y", "topleft"}, {"u", "topright"}, {"b", "bottomleft"}, {"n", "bottomright"}}
 )
 
@@ -45,9 +45,9 @@ var sides = map[string]string{"Left": "left", "Right": "right", "Up": "top", "Do
 // part asks for a part of the work area: a side, perhaps after a share; a corner; the
 // digits of two cells of the grid.
 func part(a About) Prompt {
-	p := a.side("half", "")
+	p := a.side("a half", "")
 	for _, s := range Parts {
-		p.Choices = append(p.Choices, Choice{Key: s[0], Does: "a " + s[1] + ", then the side", Next: func() Prompt { return a.side(s[1], " "+s[1]) }})
+		p.Choices = append(p.Choices, Choice{Key: s[0], Does: s[2] + ", then the side", Next: func() Prompt { return a.side(s[2], " "+s[1]) }})
 	}
 	for _, c := range Corners {
 		p.Choices = append(p.Choices, Choice{Key: c[0], Shown: "y u b n", Does: "a corner", Line: "snap " + c[1]})
@@ -75,10 +75,10 @@ func part(a About) Prompt {
 func (a About) side(part, word string) Prompt {
 	p := Prompt{Lead: a.lead()}
 	if word != "" {
-		p.Lead = a.lead("to a", part, "at")
+		p.Lead = a.lead("to", part, "at")
 	}
 	for _, key := range arrows {
-		p.Choices = append(p.Choices, Choice{Key: key, Shown: "arrows", Does: "a " + part + " at that side", Line: "snap " + sides[key] + word})
+		p.Choices = append(p.Choices, Choice{Key: key, Shown: "arrows", Does: part + " at that side", Line: "snap " + sides[key] + word})
 	}
 	p.Choices = append(p.Choices, Choice{Key: "m", Does: "the middle", Line: "snap middle" + word})
 	return p
@@ -104,9 +104,19 @@ func letter(a About) Prompt {
 		p.Choices = append(p.Choices, c)
 	}
 	if a.Verb.Name == "pin" {
+		p.Choices = append(p.Choices, Choice{Key: "Tab", Does: "a letter that jumps to this workspace", Next: func() Prompt { return pinWorkspace(a) }})
 		for l := 'A'; l <= 'Z'; l++ {
 			p.Choices = append(p.Choices, Choice{Key: string(l), Shown: "A-Z", Does: "jumps to this one window", Line: "pin " + strings.ToLower(string(l)) + " window"})
 		}
+	}
+	return p
+}
+
+// pinWorkspace asks for the letter of a workspace.
+func pinWorkspace(a About) Prompt {
+	p := Prompt{Lead: "pin workspace " + a.Desk.Title(a.Workspace) + " to"}
+	for l := 'a'; l <= 'z'; l++ {
+		p.Choices = append(p.Choices, Choice{Key: string(l), Shown: "a-z", Does: "jumps there from now on", Line: fmt.Sprintf("pin %c workspace", l)})
 	}
 	return p
 }
@@ -118,6 +128,9 @@ func given(d *desk.Desk, l byte) string {
 			return ws[0].Label()
 		}
 		return ws[0].App
+	}
+	if i := d.PinnedWorkspace(l); i >= 0 {
+		return "workspace " + d.Title(i)
 	}
 	if q := d.Settings.Pins[l]; q != nil {
 		return strings.Trim(strings.TrimPrefix(lang.PrintQuery(q), "app:="), `"`)

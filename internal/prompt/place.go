@@ -53,7 +53,7 @@ func (a About) placeOf(monitor, end string) Prompt {
 		p.Choices = append(p.Choices, Choice{Key: key, Does: does, Line: to + target + end})
 	}
 	for i := range a.Desk.Workspaces[:min(digits, len(a.Desk.Workspaces))] {
-		add(fmt.Sprint(i+1), a.Desk.Title(i)+windows(a.Desk.Count(i)), monitor+fmt.Sprint(i+1))
+		add(fmt.Sprint(i+1), workspace(a.Desk, i)+windows(a.Desk.Count(i)), monitor+fmt.Sprint(i+1))
 	}
 	if monitor != "" {
 		p.Lead = lead + " monitor " + monitor + ":"
@@ -78,12 +78,25 @@ func (a About) placeOf(monitor, end string) Prompt {
 	}
 	add("n", "a new workspace", "new")
 	if len(a.Desk.Recent) > 1 {
-		add("b", "back to "+a.Desk.Title(a.Desk.Index(a.Desk.Recent[1])), "back")
+		add("b", "back to "+workspace(a.Desk, a.Desk.Index(a.Desk.Recent[1])), "back")
+	}
+	for _, ws := range a.Desk.Workspaces {
+		if key := string(rune(ws.Pin)); ws.Pin != 0 && !p.has(key) {
+			add(key, workspace(a.Desk, a.Desk.Index(ws.ID)), key)
+		}
 	}
 	if a.Last != "" && end == "" {
 		p.Choices = append(p.Choices, Choice{Key: "Return", Does: strings.TrimPrefix(a.Last, to) + " as last time", Line: a.Last})
 	}
 	return p
+}
+
+// workspace names one by its name where it has one.
+func workspace(d *desk.Desk, i int) string {
+	if name := d.Workspaces[i].Name; name != "" {
+		return name
+	}
+	return fmt.Sprintf("workspace %d", i+1)
 }
 
 // windows say how many there are on a workspace; nothing for none.
@@ -108,7 +121,7 @@ func monitor(a About) Prompt {
 	p := Prompt{Lead: a.lead()}
 	for _, l := range a.monitors() {
 		if a.Verb.Name == "home" {
-			p.Choices = append(p.Choices, Choice{Key: l, Does: "the home of " + a.Desk.Title(a.Workspace), Line: fmt.Sprintf("home %d %s", a.Workspace+1, l)})
+			p.Choices = append(p.Choices, Choice{Key: l, Does: "the home of " + workspace(a.Desk, a.Workspace), Line: fmt.Sprintf("home %d %s", a.Workspace+1, l)})
 			continue
 		}
 		p.Choices = append(p.Choices, Choice{Key: l, Does: "its windows go to another", Line: a.Verb.Name + " " + l})

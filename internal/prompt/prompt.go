@@ -41,6 +41,12 @@ func (p Prompt) Find(names ...string) (c Choice, ok bool) {
 	return Choice{}, false
 }
 
+// has tells whether a key means something.
+func (p Prompt) has(key string) bool {
+	_, ok := p.Find(key)
+	return ok
+}
+
 // Row is choices as they are listed.
 type Row struct{ Keys, Does string }
 

@@ -36,6 +36,7 @@ type workspaceChangeOut struct {
 	ID     int                  `json:"id"`
 	Name   string               `json:"name,omitempty"`
 	Home   string               `json:"home,omitempty"`
+	Pin    string               `json:"pin,omitempty"`
 	Sheets map[string]*sheetOut `json:"sheets,omitempty"`
 	Away   map[string]*sheetOut `json:"away,omitempty"`
 }
@@ -56,7 +57,7 @@ func WriteSince(out io.Writer, d, old *desk.Desk) error {
 		o.Monitors = append(o.Monitors, monitorFrom(m))
 	}
 	for _, ws := range x.Workspaces {
-		o.Workspaces = append(o.Workspaces, workspaceChangeOut{ws.ID, ws.Name, letterFrom(ws.Home), sheetsFrom(d, ws.Sheets), sheetsFrom(d, ws.Away)})
+		o.Workspaces = append(o.Workspaces, workspaceChangeOut{ws.ID, ws.Name, letterFrom(ws.Home), letterFrom(ws.Pin), sheetsFrom(d, ws.Sheets), sheetsFrom(d, ws.Away)})
 	}
 	for _, w := range x.Windows {
 		win := windowFrom(d, w)
@@ -128,7 +129,7 @@ func (s *sceneReader) change(root node, old *desk.Desk) desk.Delta {
 	names := map[string]bool{}
 	for _, n := range root.at("workspaces").list() {
 		ws := s.workspace(n, nil, names)
-		x.Workspaces = append(x.Workspaces, desk.WorkspaceDelta{ID: ws.ID, Name: ws.Name, Home: ws.Home, Sheets: s.sheetsAfter(n.at("sheets")), Away: s.sheetsAfter(n.at("away"))})
+		x.Workspaces = append(x.Workspaces, desk.WorkspaceDelta{ID: ws.ID, Name: ws.Name, Home: ws.Home, Pin: ws.Pin, Sheets: s.sheetsAfter(n.at("sheets")), Away: s.sheetsAfter(n.at("away"))})
 		n.done()
 	}
 	for l, i := range s.shownBy(root.at("shown"), len(ids)) {

@@ -294,11 +294,7 @@ func (s *sceneReader) window(n node) *windowRead {
 	w.Wide, w.Tall = n.at("wide").bool(false), n.at("tall").bool(false)
 	w.Above, w.Hung = n.at("above").bool(false), n.at("hung").bool(false)
 	w.Below, w.Modal = n.at("below").bool(false), n.at("modal").bool(false)
-	if pin := n.at("pin").text(""); len(pin) == 1 && pin[0] >= 'a' && pin[0] <= 'z' {
-		w.Pin = pin[0]
-	} else if pin != "" {
-		s.r.fail(join(n.path(), "pin"), "a pin is a letter a to z")
-	}
+	w.Pin = s.pin(n)
 	w.UsedAt = int64(n.at("usedAt").int(0, 0, maxID))
 	w.Used = n.at("used").int(0, 0, maxID)
 	w.Workspace = n.at("workspace").int(0, 1, desk.MaxWorkspaces) // a number, until the ids are known
@@ -392,6 +388,18 @@ func (s *sceneReader) shownBy(n node, count int) map[byte]int {
 	return shown
 }
 
+// pin is the letter that jumps to a window or a workspace; 0 for none.
+func (s *sceneReader) pin(n node) byte {
+	pin := n.at("pin").text("")
+	if len(pin) == 1 && pin[0] >= 'a' && pin[0] <= 'z' {
+		return pin[0]
+	}
+	if pin != "" {
+		s.r.fail(join(n.path(), "pin"), "a pin is a letter a to z")
+	}
+	return 0
+}
+
 // sheetRead is a sheet of the file before its windows are known to be there.
 type sheetRead struct {
 	desk.Sheet
@@ -405,6 +413,7 @@ func (s *sceneReader) workspace(n node, ids []int, names map[string]bool) desk.W
 		ID:   n.at("id").int(0, 1, maxID),
 		Name: desk.CleanName(n.at("name").text("")),
 		Home: s.letter(n.at("home")),
+		Pin:  s.pin(n),
 	}
 	if ws.Name != "" && names[ws.Name] {
 		s.r.fail(join(n.path(), "name"), "another workspace is called %q", ws.Name)

@@ -35,6 +35,7 @@ type (
 		Name   string              `json:"name,omitempty"`
 		ID     int                 `json:"id"`
 		Home   string              `json:"home,omitempty"`
+		Pin    string              `json:"pin,omitempty"`
 		Sheets map[string]sheetOut `json:"sheets"`
 		Away   map[string]sheetOut `json:"away,omitempty"`
 	}
@@ -276,7 +277,7 @@ func monitorFrom(m desk.Monitor) monitorOut {
 
 func workspaceFrom(d *desk.Desk, i int) workspaceOut {
 	ws := d.Workspaces[i]
-	o := workspaceOut{Name: ws.Name, ID: ws.ID, Home: letterFrom(ws.Home), Sheets: map[string]sheetOut{}}
+	o := workspaceOut{Name: ws.Name, ID: ws.ID, Home: letterFrom(ws.Home), Pin: letterFrom(ws.Pin), Sheets: map[string]sheetOut{}}
 	for _, m := range d.Monitors {
 		if s := d.Sheet(i, m.Letter); s != nil {
 			o.Sheets[letterFrom(m.Letter)] = sheetFrom(d, s, true)

@@ -3,6 +3,7 @@ package x11
 import (
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/jezek/xgb/xproto"
@@ -72,35 +73,31 @@ func (k *keyboard) codesOf(mods uint16) (codes []xproto.Keycode) {
 // listed are the rows of a list, and which is chosen first: that of the one before.
 func (h *Host) listed(kind string) (items []heldItem, at int) {
 	d := h.desk
-	if kind == "workspaces" {
-		var ids []int
-		for _, id := range d.Recent { // the latest first
-			if d.Index(id) >= 0 {
-				ids = append(ids, id)
+	if kind == "workspaces" { // in their order, which is known by heart
+		for i, w := range d.Workspaces {
+			items = append(items, heldItem{w.ID, joined(w.Name, windowCount(d.Count(i)))})
+			if len(d.Recent) > 1 && w.ID == d.Recent[1] {
+				at = i
 			}
 		}
-		for _, w := range d.Workspaces {
-			if !slices.Contains(ids, w.ID) {
-				ids = append(ids, w.ID)
-			}
-		}
-		for _, id := range ids {
-			i := d.Index(id)
-			items = append(items, heldItem{id, fmt.Sprintf("%s   %s", d.Title(i), desk.Counted(d.Count(i), "window"))})
-		}
-		return items, min(1, len(items)-1)
+		return items, at
 	}
 	focus := d.Window(d.Focus)
 	for _, w := range d.Latest() {
 		if kind == "here" && !d.IsShown(w.Workspace) || kind == "app" && (focus == nil || w.App != focus.App) {
 			continue
 		}
-		items = append(items, heldItem{w.ID, fmt.Sprintf("%s   %s", d.Ref(w), w.Label())})
+		items = append(items, heldItem{w.ID, joined(d.Ref(w), w.Label())})
 	}
 	if len(items) > 1 && items[0].id == d.Focus {
 		at = 1
 	}
 	return items, at
+}
+
+// joined is what is not empty, with dots between.
+func joined(words ...string) string {
+	return strings.Join(slices.DeleteFunc(words, func(w string) bool { return w == "" }), " · ")
 }
 
 var listHeads = map[string]string{"recent": "Recent windows", "workspaces": "Workspaces", "app": "Windows of ", "here": "Windows here"}
@@ -119,9 +116,9 @@ func (h *Host) showList() {
 	if w := h.desk.Window(l.items[0].id); l.kind == "app" && w != nil {
 		head += w.App
 	}
-	foot := "let go goes there, Shift back, x closes, Escape stays"
+	foot := "Letting go goes there, Shift back, x closes, Escape stays"
 	if l.kind == "workspaces" {
-		foot = "let go goes there, Shift back, Escape stays"
+		foot = "Letting go goes there, Shift back, Escape stays"
 	}
 	h.drawn.Strip.Hide()
 	h.ours.shows = true
@@ -212,4 +209,11 @@ func (h *Host) renewList() {
 	}
 	l.at = min(l.at, len(l.items)-1)
 	h.showList()
+}
+
+func windowCount(n int) string {
+	if n == 0 {
+		return "empty"
+	}
+	return desk.Counted(n, "window")
 }

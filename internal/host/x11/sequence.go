@@ -1,6 +1,7 @@
 package x11
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 
@@ -60,14 +61,25 @@ func following(lead string, chords []Chord, n int) prompt.Prompt {
 				more = append(more, o)
 			}
 		}
-		one := prompt.Choice{Key: key, Does: c.Command, Line: c.Command}
+		one := prompt.Choice{Key: key, Does: does(c.Command), Line: c.Command}
 		if len(c.After) > n+1 {
 			one.Line, one.Does = "", "more: "+begun(more)
 			one.Next = func() prompt.Prompt { return following(lead+" "+key, more, n+1) }
 		}
 		p.Choices = append(p.Choices, one)
 	}
+	slices.SortStableFunc(p.Choices, func(a, b prompt.Choice) int { // a before A before b
+		return cmp.Or(strings.Compare(strings.ToLower(a.Key), strings.ToLower(b.Key)), strings.Compare(b.Key, a.Key))
+	})
 	return p
+}
+
+// does is a command and what it does.
+func does(command string) string {
+	if help := prompt.Does(command, false); help != "" {
+		return command + ": " + help
+	}
+	return command
 }
 
 // begun are the first words of what chords stand for, for the card of what comes before.

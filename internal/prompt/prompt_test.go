@@ -1,0 +1,119 @@
+package prompt
+
+import (
+	"strings"
+	"testing"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/lang"
+	"zatlas/internal/scene"
+)
+
+// desks are the demo's, and one with little on it.
+func desks(t *testing.T) (all []*desk.Desk) {
+	t.Helper()
+	demo, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	small, err := scene.Read(strings.NewReader(`{"format": "zealous-atlas/scene/1", "monitors": [{"letter": "A", "rect": [0, 0, 1000, 800]}], "workspaces": [{}], "windows": []}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return []*desk.Desk{demo, small}
+}
+
+// everyEnd follows every key of a prompt to the commands it leads to.
+func everyEnd(t *testing.T, p Prompt, depth int, end func(c Choice)) {
+	t.Helper()
+	seen := map[string]bool{}
+	for _, c := range p.Choices {
+		if seen[c.Key] {
+			t.Errorf("%s: %s means two things", p.Lead, c.Key)
+		}
+		seen[c.Key] = true
+		if c.Does == "" || strings.ContainsAny(c.Does, "\n\x1b") {
+			t.Errorf("%s: %s says %q", p.Lead, c.Key, c.Does)
+		}
+		switch {
+		case c.Next != nil && depth < 3:
+			everyEnd(t, c.Next(), depth+1, end)
+		case c.Next == nil:
+			end(c)
+		}
+	}
+}
+
+// Every key of every prompt leads to a command of its verb, or to the line.
+func TestEveryKey(t *testing.T) {
+	asked := 0
+	for _, d := range desks(t) {
+		for _, v := range desk.Verbs() {
+			a := About{Desk: d, Verb: v, Words: "#1 Reel", Workspace: d.Current(), Letter: d.At}
+			if w := d.Window(d.Focus); w != nil {
+				a.Window, a.App = w, w.App
+			}
+			p, ok := For(a)
+			if _, is := Asked(v.Name); is && !ok && v.Asks != desk.AskApp && v.Asks != desk.AskSteps && v.Asks != desk.AskLetter {
+				t.Errorf("%s asks, and nothing can be answered", v.Name)
+			}
+			everyEnd(t, p, 0, func(c Choice) {
+				asked++
+				if c.Text != "" {
+					if c.Text != v.Name+" " {
+						t.Errorf("%s: %s types %q", v.Name, c.Key, c.Text)
+					}
+					return
+				}
+				if got, err := lang.ParseCommand(c.Line); err != nil || got.Verb != v.Name {
+					t.Errorf("%s: %s stands for %q: %v", v.Name, c.Key, c.Line, err)
+				}
+			})
+		}
+	}
+	if asked < 200 {
+		t.Errorf("only %d keys lead to something", asked)
+	}
+}
+
+// Keys in a row that are alike are listed once.
+func TestRows(t *testing.T) {
+	d := desks(t)[0]
+	v, _ := desk.FindVerb("snap")
+	p, _ := For(About{Desk: d, Verb: v, Words: "#1", Letter: 'A'})
+	var keys []string
+	for _, r := range p.Rows() {
+		keys = append(keys, r.Keys)
+	}
+	if got, want := strings.Join(keys, "|"), "arrows|m|t|T|q|Q|y u b n|1-8"; got != want {
+		t.Errorf("the keys after p are listed as %s, want %s", got, want)
+	}
+	if c, ok := p.Find("8", "*", "Left"); !ok || c.Key != "8" {
+		t.Errorf("of several names that of the first that means something counts, not %q", c.Key)
+	}
+}
+
+func TestAsked(t *testing.T) {
+	for command, want := range map[string]bool{
+		"send": true, "send 3": false, "snap": true, "add": false, "rename": true, "remove": false, "rescue": true, "float": false,
+		"atlas": false, "": false, "fly": false, "open": true, "nudge": true, "split": true,
+	} {
+		if _, got := Asked(command); got != want {
+			t.Errorf("%q asks: %v, want %v", command, got, want)
+		}
+	}
+}
+
+// Everything that keys can stand for says what it does.
+func TestDoes(t *testing.T) {
+	for _, s := range Screens() {
+		if Does(s, false) == "" {
+			t.Errorf("the screen %s does not say what it is", s)
+		}
+	}
+	for _, l := range Lists() {
+		if Does(l, true) == Does(l, false) {
+			t.Errorf("the list %s says what the screen of that name does", l)
+		}
+	}
+}
