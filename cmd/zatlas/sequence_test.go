@@ -262,8 +262,20 @@ func TestHeldLists(t *testing.T) {
 		{"a digit", func() { down(testkit.Super); x.Press(testkit.Tab); x.Press('4'); up(testkit.Super) }, "one"},
 		{"Escape stays", func() { down(testkit.Super); x.Press(testkit.Tab); x.Press(testkit.Escape); up(testkit.Super) }, "four"},
 		{"Return", func() { down(testkit.Super); x.Press(testkit.Tab); x.Press(testkit.Return); up(testkit.Super) }, "three"},
-		{"held too long", func() { down(testkit.Super, testkit.Tab); shows(); time.Sleep(1200 * time.Millisecond); up(testkit.Tab, testkit.Super) }, "three"},
-		{"the other modifier takes over", func() { down(testkit.Super); x.Press(testkit.Tab); down(superR); up(testkit.Super); shows(); up(superR) }, "three"},
+		{"held too long", func() {
+			down(testkit.Super, testkit.Tab)
+			shows()
+			time.Sleep(1200 * time.Millisecond)
+			up(testkit.Tab, testkit.Super)
+		}, "three"},
+		{"the other modifier takes over", func() {
+			down(testkit.Super)
+			x.Press(testkit.Tab)
+			down(superR)
+			up(testkit.Super)
+			shows()
+			up(superR)
+		}, "three"},
 		{"a list of the app's", func() { down(testkit.Super); x.Press('l'); shows(); x.Press('l'); up(testkit.Super) }, "two"},
 		{"a list of those here", func() { down(testkit.Super); x.Press('h'); x.Press('h'); x.Press('h'); up(testkit.Super) }, "one"},
 	} {

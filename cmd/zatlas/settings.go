@@ -57,6 +57,16 @@ func atlasKey(s settings.Settings) x11.Modifiers {
 	return hostModifiers(c)
 }
 
+// hostCorners are the corners of the settings that show something.
+func hostCorners(s settings.Settings) (cs []x11.Corner) {
+	for _, name := range settings.CornerNames() {
+		if command := s.Corners[name]; command != "" {
+			cs = append(cs, x11.Corner{Right: strings.HasSuffix(name, "right"), Bottom: strings.HasPrefix(name, "bottom"), Command: command})
+		}
+	}
+	return cs
+}
+
 // borderColours are the colours of borders as the host takes them.
 func borderColours(s settings.Settings) *x11.Colours {
 	focused, other, urgent, floating := s.Borders()

@@ -216,6 +216,10 @@ var lists = map[string]struct {
 		r.own[key] = value
 		return checkChord(key, value)
 	}},
+	"corners": {"a screen in quotes, such as \"strays\"", func(r *reading, key, value string) error {
+		r.s.Corners = with(r.s.Corners, key, value)
+		return checkCorner(key, value)
+	}},
 	"grids": {`a grid in quotes, such as "4x2"`, func(r *reading, key, value string) error {
 		r.s.Grids = with(r.s.Grids, key, value)
 		return checkGrid(key, value)

@@ -185,7 +185,7 @@ func TestChangesOfThePrintedFile(t *testing.T) {
 
 func TestChangesOfGeneratedFiles(t *testing.T) {
 	g := generator{rand.New(rand.NewPCG(5, 6))}
-	for n := range 150 {
+	for n := range 70 {
 		path := filepath.Join(t.TempDir(), "settings.toml")
 		text := g.file()
 		os.WriteFile(path, []byte(text), 0o600)

@@ -28,9 +28,11 @@ type Settings struct {
 	own    map[string]string // the chords of the file, as it writes them
 	Chords map[string]string
 	Grids  map[string]string // a monitor's letter, and its grid
-	Pins   map[string]string // a letter a to z, and the query it jumps to
-	Rules  []Rule            // for windows that open
-	Names  []string          // of the first workspaces of a display that has none yet
+	// Corners are what the corners of the monitors show, by their names, such as bottomright.
+	Corners map[string]string
+	Pins    map[string]string // a letter a to z, and the query it jumps to
+	Rules   []Rule            // for windows that open
+	Names   []string          // of the first workspaces of a display that has none yet
 }
 
 // Theme is the colours of the screens: night or day.
@@ -70,7 +72,7 @@ func (s Settings) Survey() (on bool, days, away int) {
 // clone is a copy that can be written.
 func (s Settings) clone() Settings {
 	s.values, s.Chords, s.Grids, s.Pins, s.Rules = maps.Clone(s.values), maps.Clone(s.Chords), maps.Clone(s.Grids), maps.Clone(s.Pins), slices.Clone(s.Rules)
-	s.Names, s.own = slices.Clone(s.Names), maps.Clone(s.own)
+	s.Names, s.own, s.Corners = slices.Clone(s.Names), maps.Clone(s.own), maps.Clone(s.Corners)
 	return s
 }
 
@@ -243,6 +245,22 @@ func isGrid(text string) error {
 	return nil
 }
 
+// CornerNames are the corners of the monitors.
+func CornerNames() []string { return []string{"topleft", "topright", "bottomleft", "bottomright"} }
+
+// cornerShows are what a corner can stand for: what only shows something.
+var cornerShows = []string{"atlas", "recent", "find", "strays", "keys", "bare"}
+
+func checkCorner(corner, command string) error {
+	if !slices.Contains(CornerNames(), corner) {
+		return fmt.Errorf("a corner is %s, and not %q", quotedList(CornerNames()), corner)
+	}
+	if command != "" && !slices.Contains(cornerShows, command) {
+		return fmt.Errorf("%s stands for %q: a corner only shows something, %s", corner, command, quotedList(cornerShows))
+	}
+	return nil
+}
+
 func checkPin(letter, query string) error {
 	if len(letter) != 1 || letter[0] < 'a' || letter[0] > 'z' {
 		return fmt.Errorf("a pin is a letter a to z, and not %q", letter)
@@ -344,7 +362,7 @@ func (s Settings) Changes(was Settings) string {
 	for _, list := range []struct {
 		now, was map[string]string
 		what     string
-	}{{s.Chords, was.Chords, "%s stands for %s"}, {s.Grids, was.Grids, "the grid of %s is %s"}, {s.Pins, was.Pins, "%s jumps to %s"}} {
+	}{{s.Chords, was.Chords, "%s stands for %s"}, {s.Grids, was.Grids, "the grid of %s is %s"}, {s.Pins, was.Pins, "%s jumps to %s"}, {s.Corners, was.Corners, "the corner %s shows %s"}} {
 		keys := slices.Concat(slices.Collect(maps.Keys(list.now)), slices.Collect(maps.Keys(list.was)))
 		slices.Sort(keys)
 		for _, key := range slices.Compact(keys) {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -239,6 +240,99 @@ func TestChanges(t *testing.T) {
 		}
 		if got != c.want {
 			t.Errorf("from %q to %q: %q, want %q", c.was, c.now, got, c.want)
+		}
+	}
+}
+
+func TestCorners(t *testing.T) {
+	s, err := load(t, "[corners]\nbottomright = \"strays\"\ntopleft = \"\"\n")
+	if err != nil || s.Corners["bottomright"] != "strays" || len(Default().Corners) != 0 {
+		t.Errorf("the corners are %v, %v", s.Corners, err)
+	}
+	for text, want := range map[string]string{
+		"[corners]\nbottom = \"strays\"":                     "a corner is",
+		"[corners]\nbottomright = \"close\"":                 "only shows something",
+		"[corners]\nbottomright = \"nudge\"":                 "only shows something",
+		"[corners]\nbottomright = 3":                         "must be a screen in quotes",
+		"[keeper]\nchords = \"all\"":                         "chords must be",
+		"[keeper]\ncard = 9000":                              "card must be 0 to 5000",
+		"[chords]\n\"hold Atlas+D\" = \"send 3\"":            "cannot be held",
+		"[chords]\n\"hold Atlas+D d\" = \"bare\"":            "cannot be held",
+		"[chords]\n\"Atlas+Q Escape\" = \"bare\"":            "no key that can follow",
+		"[chords]\n\"Atlas+Q s s s s s s s s s\" = \"bare\"": "too many",
+		"[chords]\n\"Atlas+digit letter\" = \"jump letter\"": "more than one",
+	} {
+		if _, err := load(t, text); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("%q: %v, want %q", text, err, want)
+		}
+	}
+}
+
+// Rows that are the same, that hide each other, and sets of usual ones.
+func TestSequenceRows(t *testing.T) {
+	for _, c := range []struct {
+		text   string
+		want   map[string]string // empty for no such one
+		hidden string
+	}{
+		{"", map[string]string{"Super+Z k": "kill", "Super+Z": "", "hold Super+Tab": "recent"}, ""},
+		{"[chords]\n\"Atlas+Z\" = \"float\"", map[string]string{"Super+Z": "float", "Super+Z k": ""}, ""},
+		{"[chords]\n\"Atlas+Z k\" = \"\"", map[string]string{"Super+Z k": "", "Super+Z e": "even"}, ""},
+		{"[chords]\n\"Atlas+F s 3\" = \"send 3\"", map[string]string{"Super+F": "", "Super+F s 3": "send 3"}, ""},
+		{"[chords]\n\"Atlas+Tab\" = \"go back\"", map[string]string{"Super+Tab": "go back", "hold Super+Tab": ""}, ""},
+		{"[chords]\n\"Atlas+Q s\" = \"float\"\n\"Atlas+Q s 3\" = \"send 3\"", map[string]string{"Super+Q s": "float"}, "Super+Q s 3"},
+		{"[chords]\n\"Atlas+Q s digit\" = \"send digit\"\n\"atlas+q s 4\" = \"float\"", map[string]string{"Super+Q s 3": "send 3", "Super+Q s 4": "float"}, ""},
+		{"[keeper]\nchords = \"few\"", map[string]string{"Super+3": "go 3", "Super+Space": "atlas", "Super+X": "", "Super+Z k": ""}, ""},
+		{"[keeper]\nchords = \"none\"\n[chords]\n\"Atlas+X\" = \"close\"", map[string]string{"Super+3": "", "Super+X": "close"}, ""},
+	} {
+		s, err := load(t, c.text)
+		if err != nil {
+			t.Errorf("%q: %v", c.text, err)
+			continue
+		}
+		got := boundsOf(t, s)
+		for keys, command := range c.want {
+			if got[keys] != command {
+				t.Errorf("%q: %s stands for %q, want %q", c.text, keys, got[keys], command)
+			}
+		}
+		bounds, _ := s.Bounds()
+		for _, b := range bounds {
+			if b.Hidden != (b.Keys.String() == c.hidden) {
+				t.Errorf("%q: %s is hidden: %v", c.text, b.Keys, b.Hidden)
+			}
+		}
+	}
+}
+
+// The usual chords rhyme with the keys of the screens, and need no sign; those that do
+// not rhyme say why.
+func TestUsualChordsRhyme(t *testing.T) {
+	keyOf := map[string]string{}
+	for _, v := range desk.Verbs() {
+		keyOf[v.Name] = v.Key
+	}
+	for _, r := range usualRows(usualChords) {
+		k, err := ParseKeys(r.keys)
+		if err != nil || k.String() != r.keys {
+			t.Errorf("%s reads as %s, %v", r.keys, k, err)
+		}
+		last := k.Chord.Key
+		if words := strings.Fields(k.After); len(words) > 0 {
+			last = words[len(words)-1]
+		}
+		if !isLetter(last[0]) {
+			t.Errorf("%s needs the sign %s", r.keys, last)
+		}
+		key := keyOf[r.command]
+		shifted := key != strings.ToLower(key)
+		if rhymes := key != "" && k.After == "" && strings.EqualFold(key, k.Chord.Key) && shifted == k.Chord.Shift && !k.Chord.Ctrl; key != "" && !rhymes && r.why == "" {
+			t.Errorf("%s stands for %s, whose key is %s, and does not say why", r.keys, r.command, key)
+		}
+	}
+	for _, command := range []string{"close", "remove", "add", "undo", "open", "keys", "atlas", "find", "strays"} {
+		if !slices.ContainsFunc(usualRows(usualChords), func(r usualRow) bool { return r.command == command }) {
+			t.Errorf("%s has no chord", command)
 		}
 	}
 }

@@ -45,6 +45,7 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		h.followNext()
 		h.listenTick()
 		h.peekTick()
+		h.cornerTick()
 		if h.keys.unseen {
 			h.watchHeld()
 		}
@@ -96,7 +97,11 @@ func (h *Host) event(e xgb.Event) {
 			h.press(e)
 		}
 	case xproto.EnterNotifyEvent:
-		h.entered(e)
+		if !h.enteredCorner(e.Event) {
+			h.entered(e)
+		}
+	case xproto.LeaveNotifyEvent:
+		h.left(e)
 	case xproto.MotionNotifyEvent:
 		h.dragTo(e.RootX, e.RootY)
 	case xproto.ButtonReleaseEvent:

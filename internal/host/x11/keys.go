@@ -316,7 +316,8 @@ func (k *keyboard) renew(h *Host, anew bool) *keyboard {
 // terminal, whether words show, what the pointer does, and borders. It is called on the
 // keeper's goroutine.
 func (h *Host) Configure(opt Options) {
-	h.opt.Card, h.opt.Chords, h.opt.Terminal, h.opt.Quiet, h.opt.AtlasKey, h.opt.Pointing = opt.Card, opt.Chords, opt.Terminal, opt.Quiet, opt.AtlasKey, opt.Pointing
+	h.opt.Card, h.opt.Chords, h.opt.Terminal, h.opt.Quiet, h.opt.AtlasKey, h.opt.Pointing, h.opt.Corners = opt.Card, opt.Chords, opt.Terminal, opt.Quiet, opt.AtlasKey, opt.Pointing, opt.Corners
+	h.placeCorners(h.desk)
 	h.keys = h.keys.renew(h, true)
 	if opt.Colours != nil {
 		h.opt.Colours = opt.Colours

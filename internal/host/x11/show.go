@@ -72,6 +72,7 @@ func (h *Host) Show(d *desk.Desk) {
 	h.focusMoved = focusMoves
 	h.followNext()
 	h.renewList()
+	h.placeCorners(d)
 	h.notePointer()
 }
 

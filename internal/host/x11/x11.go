@@ -39,6 +39,7 @@ type Options struct {
 	Card     time.Duration // after which a card shows what may follow a key
 	AtlasKey Modifiers     // with which the pointer moves and resizes windows; none for Super
 	Pointing Pointing      // what the pointer has to do with the focus
+	Corners  []Corner
 	Colours  *Colours      // of borders; nil for the usual ones
 	Settings desk.Settings // what windows that are there already are taken up by
 	// NameApp is what an app is called by the class and the instance of its windows;
@@ -97,6 +98,7 @@ type Host struct {
 	drawn    paint.Drawn
 	drag     drag
 	ours     listening
+	corners  corners
 	peek     peek
 	later    []xproto.KeyPressEvent // presses that wait for what was asked for before
 	last     map[string]string      // what each verb that asks for a place was told last
