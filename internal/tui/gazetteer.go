@@ -420,6 +420,10 @@ func (g *gazetteer) searchKey(m *model, k tea.KeyPressMsg, name string) tea.Cmd 
 	case "enter", "down":
 		g.search = false
 		m.input.Blur()
+		if at := g.only(); name == "enter" && at >= 0 {
+			g.at = at
+			return g.enter(m)
+		}
 		g.choose(m)
 		return nil
 	case "esc":
@@ -437,6 +441,22 @@ func (g *gazetteer) searchKey(m *model, k tea.KeyPressMsg, name string) tea.Cmd 
 		return m.write(k)
 	}
 	return nil
+}
+
+// only is the row of the one window that matches what is searched for; -1 where none
+// does, or several do.
+func (g *gazetteer) only() int {
+	at, shown, all := -1, 0, 0
+	for i, r := range g.rows {
+		all += r.count // of a heading, which also counts what is folded
+		if r.window != nil {
+			at, shown = i, shown+1
+		}
+	}
+	if shown != 1 || all > 1 || g.text == "" || g.fault != nil {
+		return -1
+	}
+	return at
 }
 
 // wrote takes up what the search line reads now: the best match comes under

@@ -240,7 +240,13 @@ func (m *model) ago(w *desk.Window) string {
 }
 
 // searchHints are the keys of the search line.
-var searchHints = legend{first: []hint{{"Enter", "to the rows"}, {"Down", "to the rows"}, {"Tab", "completes"}, {"Escape", "clears it"}}}
+func (g *gazetteer) searchHints() legend {
+	enter := "to the rows"
+	if g.only() >= 0 {
+		enter = "go there"
+	}
+	return legend{first: []hint{{"Enter", enter}, {"Down", "to the rows"}, {"Tab", "completes"}, {"Escape", "clears it"}}}
+}
 
 // searchFoot draws the search line, with its fault and what could stand there.
 func (g *gazetteer) searchFoot(m *model, c *canvas, p parts) *tea.Cursor {
@@ -254,7 +260,7 @@ func (g *gazetteer) searchFoot(m *model, c *canvas, p parts) *tea.Cursor {
 		words = "Letters of app or title, or a query: app:ledger is:stray on:2 at:B idle:>2h not or ( )"
 	}
 	if p.rows < 2 && words == "" {
-		m.legend(c, p.legend-1, searchHints)
+		m.legend(c, p.legend-1, g.searchHints())
 	}
 	c.text(1, p.legend-1, c.w-2, words, st)
 	at := c.text(1, p.legend, c.w, "/", bold(t.style(t.Brass))) + 1
@@ -264,7 +270,7 @@ func (g *gazetteer) searchFoot(m *model, c *canvas, p parts) *tea.Cursor {
 		c.text(x, p.legend, c.w-x-1, strings.Join(more, "  "), t.style(t.Slate))
 	}
 	if p.rows > 1 {
-		m.legend(c, p.legend+1, searchHints)
+		m.legend(c, p.legend+1, g.searchHints())
 	}
 	return m.cursorAt(at, p.legend)
 }

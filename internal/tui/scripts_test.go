@@ -112,6 +112,10 @@ var scripts = []script{
 		enter * s 6 > Sent 3 windows to 6 Late night. | 3 marked
 		u x > Close 3 windows?
 		esc enter > you are on  ● 4 Guests · A · Guest Rota`},
+	{"search", `/ "app:till" > Enter to the rows
+		enter > Enter go there
+		esc / "reel 4" > Enter go there | 1 of 26 windows
+		enter > you are on  ● 2 Subtitles · B · Subtitle Bench`},
 	{"strays", `! > STRAYS | Hall Plan
 		down > Projection Log
 		enter > back to B2
