@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"os"
+	"os/exec"
 	"path/filepath"
 
 	"github.com/charmbracelet/x/term"
@@ -64,6 +65,7 @@ func attach(ctx context.Context, themeName, from string) error {
 	opt := tui.Options{
 		Name: "display " + os.Getenv("DISPLAY"), Title: "Zealous Atlas", Theme: t, First: firstUse(), Chords: chordRows(set), ChordRows: chordRows,
 		Survey: source, Settings: settings.Path(), ThemeFixed: themeName != "",
+		InPath: func(name string) bool { _, err := exec.LookPath(name); return err == nil },
 	}
 	if token := os.Getenv(x11.TokenVariable); token != "" {
 		// In the window that the keeper brought up: the title tells it which.

@@ -12,6 +12,7 @@ type Start struct {
 	Workspace int // id
 	Monitor   byte
 	Asked     bool // a place was named, which no rule overrides
+	Run       bool // App is no app but the words of a command
 }
 
 // Expect is a program that was started: its first window goes where it was
@@ -84,6 +85,13 @@ func (e *edit) open(c Command) (string, error) {
 		return e.focusWindow(running[(i+1)%len(running)].ID)
 	}
 	return e.focusWindow(slices.MaxFunc(running, func(a, b *Window) int { return a.Used - b.Used }).ID)
+}
+
+// run has a command started, which is no app.
+func (e *edit) run(c Command) (string, error) {
+	line := c.Args[0].Word
+	e.start = &Start{App: line, Workspace: e.Workspaces[e.Current()].ID, Monitor: e.At, Run: true}
+	return fmt.Sprintf("Started %s.", CleanText(line, MaxName)), nil
 }
 
 // Apps lists the apps that have windows, in the order of the desk.

@@ -159,6 +159,7 @@ const (
 	Item                   // a window's id, in N
 	Share                  // a share in per cent, in N
 	Order                  // numbers of workspaces parted by commas, in Word
+	Words                  // of a command, in Word
 )
 
 // Arg is one argument.
@@ -298,6 +299,8 @@ func rows() []Verb {
 			Help: "Go to what a letter was given to, and start it where it is not open."},
 		{Name: "open", Usage: "APP [another] [on NUMBER|SHEET|MONITOR|NAME|new]", Key: "o", View: true, Goes: true, Asks: AskApp, Effect: StartApp, apply: (*edit).open,
 			Help: "Go to an app that runs, and start one that does not."},
+		{Name: "run", Usage: "WORDS", View: true, Effect: StartApp, apply: (*edit).run,
+			Help: "Start a command, its words split as a shell splits them."},
 		{Name: "bare", Key: "D", View: true, apply: (*edit).bare,
 			Help: "Look at the bare desk, and bring everything back."},
 		{Name: "reload", Key: "E", View: true, Effect: ReloadSettings, Rank: Unlisted, apply: (*edit).reload,

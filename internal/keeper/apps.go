@@ -165,9 +165,9 @@ func (k *Keeper) start(d *desk.Desk, s desk.Start) (*desk.Desk, error) {
 	if k.opt.Launch == nil {
 		return d, &Failure{NotHere, "no program can be started here"}
 	}
-	app, ok := k.installed().Find(s.App)
-	if !ok {
-		return d, fmt.Errorf("%s is not installed, as far as its name tells", s.App)
+	app, err := k.program(s)
+	if err != nil {
+		return d, err
 	}
 	id, pid, err := k.opt.Launch.Start(app)
 	if err != nil {
@@ -175,6 +175,18 @@ func (k *Keeper) start(d *desk.Desk, s desk.Start) (*desk.Desk, error) {
 	}
 	next, _ := d.With(desk.Expect{Start: s, StartupID: id, PID: pid})
 	return next, nil
+}
+
+// program is what is started: an app that is installed, or a command.
+func (k *Keeper) program(s desk.Start) (apps.App, error) {
+	if s.Run {
+		return apps.Run(s.App)
+	}
+	app, ok := k.installed().Find(s.App)
+	if !ok {
+		return app, fmt.Errorf("%s is not installed, as far as its name tells", s.App)
+	}
+	return app, nil
 }
 
 // chose counts an app that was opened.

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode"
 
 	"zatlas/internal/desk"
 )
@@ -51,6 +52,9 @@ func (p *parser) fault(want []string) error {
 
 // parseCommand reads a command, and gives what could have stood where it ends.
 func parseCommand(input string) (desk.Command, []string, error) {
+	if c, ok := wordsOf(input); ok {
+		return c, nil, nil
+	}
 	p, err := newParser(input)
 	if err != nil {
 		return desk.Command{}, nil, err
@@ -81,6 +85,21 @@ func parseCommand(input string) (desk.Command, []string, error) {
 	}
 	p.at = f.furthest
 	return desk.Command{}, f.want, p.fault(f.want)
+}
+
+// wordsOf reads a verb that takes the rest of the line as it is; ok is false for another
+// one, and where nothing is left.
+func wordsOf(input string) (c desk.Command, ok bool) {
+	name, rest := strings.TrimSpace(input), ""
+	if i := strings.IndexFunc(name, unicode.IsSpace); i >= 0 {
+		name, rest = name[:i], name[i:]
+	}
+	v, known := desk.FindVerb(name)
+	rest = strings.TrimSpace(rest)
+	if !known || v.Usage != "WORDS" || rest == "" {
+		return c, false
+	}
+	return desk.Command{Verb: name, Args: []desk.Arg{{Kind: desk.Words, Word: rest}}}, true
 }
 
 // former fits tokens to the forms of a verb, and remembers the furthest token

@@ -40,6 +40,7 @@ var kinds = map[string]struct {
 	"GRID":    {"a grid such as 4x2", parseGrid},
 	"LETTER":  {"a letter a to z", parseSmall},
 	"ORDER":   {"an order such as 3,1,2", parseOrder},
+	"WORDS":   {"a command, which is the rest of the line", parseNothing},
 }
 
 // reserved words are no bare names: they mean something after some verb.
@@ -108,6 +109,9 @@ func parseNumber(t token) (desk.Arg, bool) {
 	ok := err == nil && !t.quoted && n >= 0 && n <= 1_000_000 && strconv.Itoa(n) == t.text
 	return desk.Arg{Kind: desk.Number, N: n}, ok
 }
+
+// parseNothing is of what is read from the line itself.
+func parseNothing(token) (desk.Arg, bool) { return desk.Arg{}, false }
 
 func parseSmall(t token) (desk.Arg, bool) {
 	if t.quoted || len(t.text) != 1 || t.text[0] < 'a' || t.text[0] > 'z' {

@@ -424,6 +424,9 @@ func (g *gazetteer) searchKey(m *model, k tea.KeyPressMsg, name string) tea.Cmd 
 			g.at = at
 			return g.enter(m)
 		}
+		if name == "enter" && g.seeksApp() {
+			return m.openNamed(g.text)
+		}
 		g.choose(m)
 		return nil
 	case "esc":
@@ -457,6 +460,11 @@ func (g *gazetteer) only() int {
 		return -1
 	}
 	return at
+}
+
+// seeksApp tells whether no window matches a word, which may be the name of an app.
+func (g *gazetteer) seeksApp() bool {
+	return len(g.rows) == 0 && g.text != "" && g.fault == nil && !strings.ContainsAny(g.text, ":()\"")
 }
 
 // wrote takes up what the search line reads now: the best match comes under

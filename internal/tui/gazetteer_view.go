@@ -242,8 +242,11 @@ func (m *model) ago(w *desk.Window) string {
 // searchHints are the keys of the search line.
 func (g *gazetteer) searchHints() legend {
 	enter := "to the rows"
-	if g.only() >= 0 {
+	switch {
+	case g.only() >= 0:
 		enter = "go there"
+	case g.seeksApp():
+		enter = "look among the apps"
 	}
 	return legend{first: []hint{{"Enter", enter}, {"Down", "to the rows"}, {"Tab", "completes"}, {"Escape", "clears it"}}}
 }

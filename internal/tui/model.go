@@ -31,6 +31,8 @@ type Options struct {
 	Settings   string
 	ThemeFixed bool
 	Chords     [][2]string // keys of the display and their commands, for the page of keys
+	// InPath tells whether a program can be run by its name; nil where none can.
+	InPath func(name string) bool
 	// ChordRows makes Chords of changed settings; nil where there is no display.
 	ChordRows func(settings.Settings) [][2]string
 	First     FirstUse // nil for none
@@ -446,6 +448,9 @@ func (m *model) settle(r desk.Report, verb string) {
 	case r.Goes:
 		m.settleThere(r, verb)
 		m.home()
+		if m.opt.BroughtUp {
+			m.ahead = nil // the window goes, and what was typed too early has nowhere to go
+		}
 	case verb == "send":
 		m.stay(r)
 	case r.Workspace != 0 && len(m.touched) == 0:

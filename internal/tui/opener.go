@@ -6,6 +6,7 @@ import (
 
 	tea "charm.land/bubbletea/v2"
 
+	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 	"zatlas/internal/draw"
 	"zatlas/internal/geom"
@@ -18,7 +19,9 @@ type opener struct {
 	another bool // start one more, also where it runs
 	all     []keeper.App
 	rows    []keeper.App // those that fit what is typed, the best first
-	at      int
+	at      int          // -1 for none
+	run     string       // what is typed, where it is a command that can be run; listed last
+	on      *arg         // the workspace or sheet that is chosen, where something is started; nil for where you are
 }
 
 type appsMsg struct {
@@ -28,8 +31,32 @@ type appsMsg struct {
 
 // startOpen asks for the apps there are.
 func (m *model) startOpen(another bool) tea.Cmd {
-	m.push(&opener{another: another})
-	return tea.Batch(m.startText(""), func() tea.Msg {
+	return m.openList(&opener{another: another, on: m.chosenPlace()}, "")
+}
+
+// openNamed lists the apps of a name.
+func (m *model) openNamed(name string) tea.Cmd {
+	m.home()
+	return m.openList(&opener{}, name)
+}
+
+// chosenPlace is the workspace or the sheet that is chosen, where that is no window's and
+// not the one you are on; nil else.
+func (m *model) chosenPlace() *arg {
+	i := m.workspaceAt()
+	if m.sel.window != 0 || m.sel.letter == 0 && i == m.d.Current() || m.sel == m.here() {
+		return nil
+	}
+	if m.sel.letter == 0 {
+		return &arg{Kind: desk.Number, N: i + 1}
+	}
+	return &arg{Kind: desk.Ref, Letter: m.sel.letter, N: i + 1}
+}
+
+// openList lists apps by what is typed.
+func (m *model) openList(o *opener, text string) tea.Cmd {
+	m.push(o)
+	return tea.Batch(m.startText(text), func() tea.Msg {
 		list, err := m.k.Apps(m.ctx)
 		return appsMsg{list, err}
 	})
@@ -51,24 +78,51 @@ func (m *model) gotApps(msg appsMsg) {
 func (*opener) writes() bool { return true }
 
 // wrote works out which apps fit what is typed.
-func (o *opener) wrote(m *model) { o.rows, o.at = keeper.RankApps(o.all, m.input.Value()), 0 }
+func (o *opener) wrote(m *model) {
+	typed := strings.TrimSpace(m.input.Value())
+	o.rows, o.at, o.run = keeper.RankApps(o.all, typed), 0, ""
+	if words, err := apps.Words(typed); err == nil && len(words) > 0 && m.opt.InPath != nil && m.opt.InPath(words[0]) {
+		o.run = typed
+	}
+	if len(o.rows) == 0 {
+		o.at = -1 // a command is never chosen by itself
+	}
+}
+
+// count is how many rows there are.
+func (o *opener) count() int {
+	if o.run != "" {
+		return len(o.rows) + 1
+	}
+	return len(o.rows)
+}
 
 func (o *opener) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	switch name {
 	case "esc":
 		return m.leave()
 	case "up", "down":
-		o.at = geom.Clamp(o.at+map[string]int{"up": -1, "down": 1}[name], 0, max(0, len(o.rows)-1))
+		o.at = geom.Clamp(o.at+map[string]int{"up": -1, "down": 1}[name], min(0, len(o.rows)-1), o.count()-1)
 		return nil
 	case "enter":
-		if o.at >= len(o.rows) {
+		switch {
+		case o.at < 0 && o.run != "":
+			m.say("No app fits that. Down and Enter run it as a command.", true)
+			return nil
+		case o.at < 0:
 			m.say("No app fits that.", true)
 			return nil
 		}
 		m.pop()
+		if o.at == len(o.rows) {
+			return m.do(desk.Command{Verb: "run", Args: []arg{{Kind: desk.Words, Word: o.run}}})
+		}
 		c := desk.Command{Verb: "open", Args: []arg{{Kind: desk.Name, Word: o.rows[o.at].Name}}}
 		if o.another {
 			c.Args = append(c.Args, arg{Kind: desk.Keyword, Word: "another"})
+		}
+		if o.on != nil {
+			c.Args = append(c.Args, arg{Kind: desk.Keyword, Word: "on"}, *o.on)
 		}
 		return m.do(c)
 	}
@@ -90,19 +144,28 @@ func (o *opener) draw(m *model, c *canvas) *tea.Cursor {
 	}
 	c.spans(1, 1, c.w-2, span{title, head}, span{fmt.Sprintf("  %d apps, those you choose most first", len(o.rows)), quiet})
 	room := c.h - 6
-	first := geom.Clamp(o.at-room/2, 0, max(0, len(o.rows)-room))
-	for i := first; i < min(len(o.rows), first+room); i++ {
-		a := o.rows[i]
+	first := geom.Clamp(o.at-room/2, 0, max(0, o.count()-room))
+	there := ""
+	if o.on != nil {
+		there = " on " + m.placeWords(*o.on)
+	}
+	for i := first; i < min(o.count(), first+room); i++ {
+		a := keeper.App{Name: o.run}
+		if i < len(o.rows) {
+			a = o.rows[i]
+		}
 		row, more := t.style(t.Paper), quiet
 		if i == o.at {
 			row = reverse(head)
 			more = row
 			c.fill(geom.R(1, 3+i-first, c.w-2, 1), " ", row)
 		}
-		does := "not running: Enter starts it"
+		does := "not running: Enter starts it" + there
 		switch {
+		case i == len(o.rows):
+			does = "no app: Enter runs it as a command"
 		case a.Windows > 0 && o.another:
-			does = fmt.Sprintf("%s open: Enter starts one more", draw.WindowsWord(a.Windows))
+			does = fmt.Sprintf("%s open: Enter starts one more%s", draw.WindowsWord(a.Windows), there)
 		case a.Windows > 0:
 			does = fmt.Sprintf("%s open: Enter goes there", draw.WindowsWord(a.Windows))
 		}
@@ -113,7 +176,7 @@ func (o *opener) draw(m *model, c *canvas) *tea.Cursor {
 		name = fit(name, 34)
 		c.spans(2, 3+i-first, c.w-4, span{name + strings.Repeat(" ", 36-width(name)), row}, span{does, more})
 	}
-	if len(o.rows) == 0 && o.all != nil {
+	if o.count() == 0 && o.all != nil {
 		c.text(2, 3, c.w-4, "No app fits that: none that runs, none that is installed.", quiet)
 	}
 	if m.fault {

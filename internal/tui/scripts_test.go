@@ -92,6 +92,12 @@ var scripts = []script{
 		r > There are no settings to keep a pin in
 		v > jump to
 		esc V W > w jumps to this window of Reel Ledger`},
+	{"apps", `left down down O > Enter starts one more on 3 Box office
+		esc / "till" > Enter
+		esc / "zzz" > Enter look among the apps
+		enter > OPEN, OR GO TO | No app fits that
+		esc / "zz:" enter > Escape
+		esc esc V > a-z jumps to its app`},
 	{"monitors", `@ > Plug in or pull which monitor?
 		c > Monitor C is plugged in.
 		@ b > Monitor B was unplugged.
