@@ -86,7 +86,7 @@ func TestVerbIsAdded(t *testing.T) {
 	term.Type("ri")
 	term.Keys("Tab", "Enter") // completed
 	term.Wait("Shouted right.")
-	term.Keys("?").Wait("Q   shout", "Minimise windows with a shout.")
+	term.Keys("?").Type("shout").Wait(" Q ", "Minimise windows with a shout.")
 
 	// The README's table, made anew beside a copy of what it is made from.
 	house := overlaid(t, "zatlas/internal/house", file, changes...)

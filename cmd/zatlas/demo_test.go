@@ -210,7 +210,7 @@ func TestDemoPages(t *testing.T) {
 		shows string
 	}{
 		{[]string{"!"}, "STRAYS"}, {[]string{"/", "Enter"}, "GAZETTEER"}, {[]string{"'"}, "RECENT"}, {[]string{"z"}, "TILES"},
-		{[]string{";", "e"}, "SETTINGS"}, {[]string{";", "r"}, "RULES"}, {[]string{";", "l"}, "LOGBOOK"}, {[]string{"?"}, "ALL KEYS"},
+		{[]string{";", "e"}, "SETTINGS"}, {[]string{";", "r"}, "RULES"}, {[]string{";", "l"}, "LOGBOOK"}, {[]string{"?", "Right"}, "ALL KEYS"},
 	} {
 		term.Keys(page.keys...).Wait(page.shows)
 		term.Keys("u").Wait(page.shows, "Undid: Sent Reel Ledger · Running order to 3 Box office.")
@@ -272,8 +272,8 @@ func TestDemoSizes(t *testing.T) {
 	term.Wait("The atlas needs 60 columns and 16 rows; here are")
 	term.Resize(80, 24)
 	term.Wait("ZEALOUS ATLAS")
-	term.Keys("?").Wait("ALL KEYS", "more lines below")
-	term.Keys("q").Wait("#11 Reel Ledger:")
+	term.Keys("?").Wait("ALL KEYS", "more below")
+	term.Keys("Escape").Wait("#11 Reel Ledger:")
 }
 
 func TestDemoWithoutColours(t *testing.T) {
@@ -350,18 +350,21 @@ func TestDemoSettings(t *testing.T) {
 			return string(data) == want
 		})
 	}
-	term.Keys(";", "e").Wait("SETTINGS", "desk.gap", "keeper.border_focused   #", "CHORDS", "send digit")
+	term.Keys(";", "e").Wait("SETTINGS", "desk.gap", "keeper.border_focused   #", "keeper.card")
 	term.Keys("Down", "Right").Wait("‹ separate ›", "desk.mode is separate now.")
 	wrote("# my own\n[desk]\ngap = 6 # six\nmode = \"separate\"\n")
 	term.Keys("Down", "Down", "Left").Wait("‹ 4 ›", "desk.gap is 4 now.")
 	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n")
-	term.Keys("a").Wait("New chord")
+	term.Keys("?").Wait("ALL KEYS", "Super+Shift+1-9")
+	term.Keys("Right", "a").Wait("New chord")
 	term.Type("Super+F = flaot").Keys("Enter").Wait(`"flaot"`)
 	for range 4 {
 		term.Keys("BSpace")
 	}
-	term.Type("loat").Keys("Enter").Wait("Super+F stands for float now.")
+	term.Type("loat").Keys("Enter").Wait("Super+F stands for float now. u undoes.")
 	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n\n[chords]\n\"Super+F\" = \"float\"\n")
+	term.Keys("u").Wait("The chords are as they were.")
+	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n")
 	term.Keys("Escape")
 	term.Wait("B · shows 1 Programme") // separate mode
 	os.WriteFile(path, []byte("[desk]\ngap = what\n"), 0o600)

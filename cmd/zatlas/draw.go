@@ -120,7 +120,7 @@ func subject(cmd *cobra.Command, r render.Request, f *drawFlags, sceneFile strin
 	if err != nil {
 		return s, err
 	}
-	s.Keys = tui.Keys(chordRows(set))
+	s.Keys = tui.Keys(set.Rows())
 	if cmd.Flags().Changed("scene") {
 		s.Name = desk.CleanText(strings.TrimSuffix(filepath.Base(sceneFile), ".json"), desk.MaxName)
 	}

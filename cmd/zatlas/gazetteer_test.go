@@ -31,7 +31,7 @@ func TestDemoGazetteer(t *testing.T) {
 	term.Keys("u", "x").Wait("Close 3 windows? Enter asks their programs to close them")
 	term.Keys("Enter").Wait("No window matches.")
 	term.Keys("Escape").Wait("23 of 23 windows")
-	term.Keys("/").Type("subtitles").Wait("Enter to the rows")
+	term.Keys("/").Type("subtitles").Wait("Enter look among the apps")
 	term.Keys("Escape", "Escape").Wait("SHEET") // as fast as they are pressed
 }
 

@@ -111,7 +111,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 		launcher.Terminal = terminalFor(s.Terminal())
 		opt.Terminal, opt.Quiet = strings.Fields(s.Terminal()), !s.Words()
 		opt.Chords, opt.AtlasKey, opt.Pointing = hostChords(s), atlasKey(s), x11.Pointing(s.Pointer())
-		opt.Corners = hostCorners(s)
+		opt.Corners, opt.ReadChord = hostCorners(s), readChord(s)
 		opt.Card = time.Duration(s.Card()) * time.Millisecond
 		opt.Border, opt.Colours = s.Border(), borderColours(s)
 	}

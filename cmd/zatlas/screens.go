@@ -44,7 +44,7 @@ func look(theme string) (settings.Settings, tui.Theme, error) {
 
 // attach shows the screens of the running keeper.
 func attach(ctx context.Context, themeName, from string) error {
-	set, t, err := look(themeName)
+	_, t, err := look(themeName)
 	if err != nil {
 		return err
 	}
@@ -63,14 +63,14 @@ func attach(ctx context.Context, themeName, from string) error {
 		return errNoTerminal
 	}
 	opt := tui.Options{
-		Name: "display " + os.Getenv("DISPLAY"), Title: "Zealous Atlas", Theme: t, First: firstUse(), Chords: chordRows(set), ChordRows: chordRows,
+		Name: "display " + os.Getenv("DISPLAY"), Title: "Zealous Atlas", Theme: t, First: firstUse(),
 		Survey: source, Settings: settings.Path(), ThemeFixed: themeName != "",
 		InPath: func(name string) bool { _, err := exec.LookPath(name); return err == nil },
 	}
 	if token := os.Getenv(x11.TokenVariable); token != "" {
 		// In the window that the keeper brought up: the title tells it which.
 		opt.Title = x11.Title(token)
-		opt.BroughtUp = true
+		opt.BroughtUp, opt.Window = true, token
 	}
 	err = tui.Run(ctx, client, opt)
 	if errors.Is(err, context.Canceled) {

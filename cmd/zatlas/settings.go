@@ -2,7 +2,6 @@ package main
 
 import (
 	"fmt"
-	"maps"
 	"slices"
 	"strings"
 
@@ -44,6 +43,18 @@ func hostChords(s settings.Settings) []x11.Chord {
 	return cs
 }
 
+// readChord reads a chord, or one with keys that follow, as the host takes it.
+func readChord(s settings.Settings) func(string) (x11.Chord, error) {
+	return func(name string) (x11.Chord, error) {
+		k, err := settings.ParseKeys(name)
+		if err != nil {
+			return x11.Chord{}, err
+		}
+		k = s.Resolved(k)
+		return x11.Chord{Name: k.String(), Hold: k.Hold, Modifiers: hostModifiers(k.Chord), Keysym: k.Chord.Keysym, After: strings.Fields(k.After)}, nil
+	}
+}
+
 func hostModifiers(c settings.Chord) x11.Modifiers {
 	return x11.Modifiers{Super: c.Super, Hyper: c.Hyper, Meta: c.Meta, Alt: c.Alt, Ctrl: c.Ctrl, Shift: c.Shift}
 }
@@ -71,18 +82,6 @@ func hostCorners(s settings.Settings) (cs []x11.Corner) {
 func borderColours(s settings.Settings) *x11.Colours {
 	focused, other, urgent, floating := s.Borders()
 	return &x11.Colours{Focused: focused, Other: other, Urgent: urgent, Floating: floating}
-}
-
-// chordRows are the chords as the page of keys lists them, as the settings have them
-// in rows.
-func chordRows(s settings.Settings) [][2]string {
-	var rows [][2]string
-	for _, row := range slices.Sorted(maps.Keys(s.Chords)) {
-		if chord, command := s.Shown(row); command != "" {
-			rows = append(rows, [2]string{chord, command})
-		}
-	}
-	return rows
 }
 
 // savePin gives what keeps a pin in the settings at a path.

@@ -26,7 +26,9 @@ type Verb struct {
 	Bound string // keys of the screens that stand for forms of it, where Key is empty
 	Asks  Ask    // what its key asks for first
 	For   Use    // what it is for
-	Rank  int    // in the legend: 1 and on, the first ones first; 0 for after those, Unlisted for never
+	// Purpose is what one wants to do with it: the groups of the page of keys.
+	Purpose Purpose
+	Rank    int // in the legend: 1 and on, the first ones first; 0 for after those, Unlisted for never
 	// Windows tells that the verb acts on windows and takes "of WINDOWS".
 	Windows bool
 	// Sheet tells that without windows it acts on the current sheet.
@@ -85,6 +87,37 @@ const (
 	ForWorkspaces
 	ForMonitors
 )
+
+// Purpose is what one wants to do.
+type Purpose uint8
+
+// The purposes, in the order of the page of keys.
+const (
+	GoingAbout Purpose = iota
+	Sending
+	Arranging
+	Placing
+	Finding
+	LostAndFound
+	Closing
+	OfWorkspaces
+	OfMonitors
+	Undoing
+	OfScreens
+)
+
+// String is a purpose in words.
+func (p Purpose) String() string {
+	return [...]string{"go about", "send", "arrange", "place", "find and start", "lost and found", "close", "workspaces", "monitors", "undo", "screens"}[p]
+}
+
+// Purposes lists them in their order.
+func Purposes() (all []Purpose) {
+	for p := GoingAbout; p <= OfScreens; p++ {
+		all = append(all, p)
+	}
+	return all
+}
 
 // Unlisted is the rank of a verb that the legend does not show.
 const Unlisted = -1
@@ -211,107 +244,107 @@ type verbTable struct {
 // rows are the verbs in the order of the page of keys.
 func rows() []Verb {
 	return []Verb{
-		{Name: "go", Usage: "NUMBER|SHEET|MONITOR|NAME|next|prev|back|first|last|new", Key: "g", View: true, Goes: true, Repeats: Steps, Asks: AskPlace, Rank: Unlisted, apply: (*edit).goTo,
+		{Name: "go", Purpose: GoingAbout, Usage: "NUMBER|SHEET|MONITOR|NAME|next|prev|back|first|last|new", Key: "g", View: true, Goes: true, Repeats: Steps, Asks: AskPlace, Rank: Unlisted, apply: (*edit).goTo,
 			Help: "Show a workspace, or go to what a monitor shows."},
-		{Name: "send", Usage: places, Key: "s", Windows: true, Asks: AskPlace, Rank: 1, apply: (*edit).send,
+		{Name: "send", Purpose: Sending, Usage: places, Key: "s", Windows: true, Asks: AskPlace, Rank: 1, apply: (*edit).send,
 			Help: "Send windows to a workspace or a monitor. The view stays here."},
-		{Name: "carry", Usage: places, Key: "c", Windows: true, Goes: true, Asks: AskPlace, Rank: 2, apply: (*edit).carry,
+		{Name: "carry", Purpose: Sending, Usage: places, Key: "c", Windows: true, Goes: true, Asks: AskPlace, Rank: 2, apply: (*edit).carry,
 			Help: "Send windows and go along with them."},
-		{Name: "focus", Usage: "left|right|up|down|next|prev|back|urgent|WINDOW|MONITOR / monitor next|prev / app next|prev", View: true, Goes: true, Repeats: Steps, apply: (*edit).focus,
+		{Name: "focus", Purpose: GoingAbout, Usage: "left|right|up|down|next|prev|back|urgent|WINDOW|MONITOR / monitor next|prev / app next|prev", View: true, Goes: true, Repeats: Steps, apply: (*edit).focus,
 			Help: "Give the focus to another window, or to a monitor."},
-		{Name: "add", Usage: "[NAME] [at NUMBER]", Key: "a", Asks: AskName, Rank: 13, apply: (*edit).add,
+		{Name: "add", Purpose: OfWorkspaces, Usage: "[NAME] [at NUMBER]", Key: "a", Asks: AskName, Rank: 13, apply: (*edit).add,
 			Help: "Add a workspace, at the end or at a place."},
-		{Name: "remove", Usage: "[" + present + "] [into " + present + "]", Key: "A", Asks: AskThat, For: ForWorkspaces, Sure: sureToRemove, apply: (*edit).remove,
+		{Name: "remove", Purpose: OfWorkspaces, Usage: "[" + present + "] [into " + present + "]", Key: "A", Asks: AskThat, For: ForWorkspaces, Sure: sureToRemove, apply: (*edit).remove,
 			Help: "Remove a workspace. Its windows go next door."},
-		{Name: "rename", Usage: "[" + present + "] NAME|EMPTY", Key: "e", Asks: AskName, For: ForWorkspaces, apply: (*edit).rename,
+		{Name: "rename", Purpose: OfWorkspaces, Usage: "[" + present + "] NAME|EMPTY", Key: "e", Asks: AskName, For: ForWorkspaces, apply: (*edit).rename,
 			Help: `Give a workspace another name, or none by "".`},
-		{Name: "reorder", Usage: "up|down|first|last / as ORDER / " + present + " to NUMBER", Joins: true, Bound: "J K", For: ForWorkspaces, apply: (*edit).reorder,
+		{Name: "reorder", Purpose: OfWorkspaces, Usage: "up|down|first|last / as ORDER / " + present + " to NUMBER", Joins: true, Bound: "J K", For: ForWorkspaces, apply: (*edit).reorder,
 			Help: "Move a workspace in the order, or give the order of all of them."},
-		{Name: "home", Usage: "[" + present + "] MONITOR", Key: "G", Asks: AskMonitor, For: ForWorkspaces, apply: (*edit).home,
+		{Name: "home", Purpose: OfWorkspaces, Usage: "[" + present + "] MONITOR", Key: "G", Asks: AskMonitor, For: ForWorkspaces, apply: (*edit).home,
 			Help: "Give a workspace a home monitor, for separate mode."},
-		{Name: "vacate", Usage: "MONITOR [to MONITOR]", Key: "C", Asks: AskMonitor, For: ForMonitors, Rank: Unlisted, apply: (*edit).vacate,
+		{Name: "vacate", Purpose: OfMonitors, Usage: "MONITOR [to MONITOR]", Key: "C", Asks: AskMonitor, For: ForMonitors, Rank: Unlisted, apply: (*edit).vacate,
 			Help: "Bring a monitor's windows to another, before it is unplugged."},
-		{Name: "plug", Usage: "MONITOR", View: true, MadeUp: true, For: ForMonitors, apply: (*edit).plug,
+		{Name: "plug", Purpose: OfMonitors, Usage: "MONITOR", View: true, MadeUp: true, For: ForMonitors, apply: (*edit).plug,
 			Help: "Plug a monitor in: one of the demo's, or of a scene."},
-		{Name: "pull", Usage: "MONITOR", View: true, MadeUp: true, For: ForMonitors, apply: (*edit).pull,
+		{Name: "pull", Purpose: OfMonitors, Usage: "MONITOR", View: true, MadeUp: true, For: ForMonitors, apply: (*edit).pull,
 			Help: "Pull the cable of a monitor: one of the demo's, or of a scene."},
-		{Name: "layout", Usage: strings.Join(layout.Names(), "|") + "|next / lead COUNT", Key: "t", Windows: true, Sheet: true, Asks: AskLayout, Rank: 5, apply: (*edit).layout,
+		{Name: "layout", Purpose: Arranging, Usage: strings.Join(layout.Names(), "|") + "|next / lead COUNT", Key: "t", Windows: true, Sheet: true, Asks: AskLayout, Rank: 5, apply: (*edit).layout,
 			Help: "Choose how the sheet lays out its windows."},
-		{Name: "swap", Usage: "left|right|up|down|next|prev", Key: "w", Windows: true, Asks: AskDirection, For: ForTiles, Rank: 7, apply: (*edit).swap,
+		{Name: "swap", Purpose: Arranging, Usage: "left|right|up|down|next|prev", Key: "w", Windows: true, Asks: AskDirection, For: ForTiles, Rank: 7, apply: (*edit).swap,
 			Help: "Exchange two tiles."},
-		{Name: "move", Usage: "left|right|up|down", Windows: true, Bound: "H J K L", For: ForTiles, Rank: Unlisted, apply: (*edit).move,
+		{Name: "move", Purpose: Arranging, Usage: "left|right|up|down", Windows: true, Bound: "H J K L", For: ForTiles, Rank: Unlisted, apply: (*edit).move,
 			Help: "Move a tile past its neighbour, out of its group, or to the next monitor."},
-		{Name: "put", Usage: "left|right|up|down MONITOR|WINDOW / onto WINDOW", Windows: true, For: ForTiles, apply: (*edit).putVerb,
+		{Name: "put", Purpose: Arranging, Usage: "left|right|up|down MONITOR|WINDOW / onto WINDOW", Windows: true, For: ForTiles, apply: (*edit).putVerb,
 			Help: "Put a tile beside another, on to it, or at an end of the sheet a monitor shows."},
-		{Name: "split", Usage: "across|down", Key: "d", Windows: true, Asks: AskSplit, For: ForTiles, apply: (*edit).split,
+		{Name: "split", Purpose: Arranging, Usage: "across|down", Key: "d", Windows: true, Asks: AskSplit, For: ForTiles, apply: (*edit).split,
 			Help: "Choose where the next window opens: to the right of this tile, or below."},
-		{Name: "turn", Key: "T", Windows: true, For: ForTiles, apply: (*edit).turn,
+		{Name: "turn", Purpose: Arranging, Key: "T", Windows: true, For: ForTiles, apply: (*edit).turn,
 			Help: "Turn the tiles around this one a quarter clockwise."},
-		{Name: "mirror", Key: "W", Windows: true, For: ForTiles, apply: (*edit).mirror,
+		{Name: "mirror", Purpose: Arranging, Key: "W", Windows: true, For: ForTiles, apply: (*edit).mirror,
 			Help: "Mirror the tiles around this one, left and right."},
-		{Name: "group", Usage: "left|right|up|down|next|prev", Key: "y", Windows: true, Asks: AskDirection, For: ForTiles, apply: (*edit).group,
+		{Name: "group", Purpose: Arranging, Usage: "left|right|up|down|next|prev", Key: "y", Windows: true, Asks: AskDirection, For: ForTiles, apply: (*edit).group,
 			Help: "Make one group of a tile and its neighbour, which turns and moves as one."},
-		{Name: "ungroup", Usage: "[all]", Key: "Y", Windows: true, For: ForTiles, apply: (*edit).ungroup,
+		{Name: "ungroup", Purpose: Arranging, Usage: "[all]", Key: "Y", Windows: true, For: ForTiles, apply: (*edit).ungroup,
 			Help: "Dissolve the group around a tile, or all groups of the sheet."},
-		{Name: "even", Usage: "[all]", Key: "=", Windows: true, For: ForTiles, apply: (*edit).even,
+		{Name: "even", Purpose: Arranging, Usage: "[all]", Key: "=", Windows: true, For: ForTiles, apply: (*edit).even,
 			Help: "Make the tiles around this one equal, or all of the sheet."},
-		{Name: "share", Usage: "PERCENT", Windows: true, Joins: true, Repeats: Held, Bound: "+ -", For: ForTiles, Rank: Unlisted, apply: (*edit).share,
+		{Name: "share", Purpose: Arranging, Usage: "PERCENT", Windows: true, Joins: true, Repeats: Held, Bound: "+ -", For: ForTiles, Rank: Unlisted, apply: (*edit).share,
 			Help: "Give the lead, or this tile, so many per cent more of the sheet."},
-		{Name: "gaps", Usage: "on|off", Windows: true, Sheet: true, Bound: "_", Rank: Unlisted, apply: (*edit).gaps,
+		{Name: "gaps", Purpose: Arranging, Usage: "on|off", Windows: true, Sheet: true, Bound: "_", Rank: Unlisted, apply: (*edit).gaps,
 			Help: "Turn the gaps of a sheet on or off."},
-		{Name: "maximise", Usage: "[on|off] / across|down [on|off]", Key: "m", Windows: true, Rank: 8, apply: (*edit).maximise,
+		{Name: "maximise", Purpose: Placing, Usage: "[on|off] / across|down [on|off]", Key: "m", Windows: true, Rank: 8, apply: (*edit).maximise,
 			Help: "Cover the work area with windows, or one direction of it, or put them back."},
-		{Name: "fullscreen", Usage: "[on|off]", Key: "F", Windows: true, apply: (*edit).fullscreen,
+		{Name: "fullscreen", Purpose: Placing, Usage: "[on|off]", Key: "F", Windows: true, apply: (*edit).fullscreen,
 			Help: "Cover the monitor with a window, or put it back."},
-		{Name: "snap", Usage: strings.Join(SnapNames(), "|") + " / left|right|top|bottom|middle " + strings.Join(SnapParts(), "|") + " / GRID COUNT COUNT", Key: "p", Windows: true, Asks: AskPart, Rank: 9, apply: (*edit).snap,
+		{Name: "snap", Purpose: Placing, Usage: strings.Join(SnapNames(), "|") + " / left|right|top|bottom|middle " + strings.Join(SnapParts(), "|") + " / GRID COUNT COUNT", Key: "p", Windows: true, Asks: AskPart, Rank: 9, apply: (*edit).snap,
 			Help: "Give a window an exact part of the work area: a half, a third, a quarter, cells of a grid."},
-		{Name: "rescue", Usage: "[to NUMBER|SHEET|MONITOR|NAME]", Key: "r", Windows: true, Asks: AskPlace, Rank: 3, apply: (*edit).rescue,
+		{Name: "rescue", Purpose: LostAndFound, Usage: "[to NUMBER|SHEET|MONITOR|NAME]", Key: "r", Windows: true, Asks: AskPlace, Rank: 3, apply: (*edit).rescue,
 			Help: "Bring windows back that are out of reach."},
-		{Name: "cascade", Usage: "[to MONITOR]", Key: "R", Windows: true, For: ForFloating, apply: (*edit).cascade,
+		{Name: "cascade", Purpose: Placing, Usage: "[to MONITOR]", Key: "R", Windows: true, For: ForFloating, apply: (*edit).cascade,
 			Help: "Lay floating windows in steps from the top left of a monitor."},
-		{Name: "nudge", Usage: "left|right|up|down [COUNT|edge]", Key: "n", Windows: true, Joins: true, Repeats: Held, Asks: AskSteps, For: ForFloating, Rank: 10, apply: (*edit).nudge,
+		{Name: "nudge", Purpose: Placing, Usage: "left|right|up|down [COUNT|edge]", Key: "n", Windows: true, Joins: true, Repeats: Held, Asks: AskSteps, For: ForFloating, Rank: 10, apply: (*edit).nudge,
 			Help: "Move floating windows by pixels, 10 unless told, or to the next edge."},
-		{Name: "resize", Usage: "left|right|up|down PIXELS|SHARE", Key: "N", Windows: true, Joins: true, Repeats: Held, Asks: AskSteps, Rank: 11, apply: (*edit).resize,
+		{Name: "resize", Purpose: Placing, Usage: "left|right|up|down PIXELS|SHARE", Key: "N", Windows: true, Joins: true, Repeats: Held, Asks: AskSteps, Rank: 11, apply: (*edit).resize,
 			Help: "Move an edge out by pixels or per cent of the work area, or in by fewer than none."},
-		{Name: "float", Key: "f", Windows: true, Rank: 6, apply: (*edit).float,
+		{Name: "float", Purpose: Placing, Key: "f", Windows: true, Rank: 6, apply: (*edit).float,
 			Help: "Float windows over the tiles, or tile them again."},
-		{Name: "minimise", Key: "M", Windows: true, Rank: 12, Instead: restoreMinimised, apply: (*edit).minimise,
+		{Name: "minimise", Purpose: Placing, Key: "M", Windows: true, Rank: 12, Instead: restoreMinimised, apply: (*edit).minimise,
 			Help: "Put windows out of sight."},
-		{Name: "restore", Windows: true, apply: (*edit).restore,
+		{Name: "restore", Purpose: Placing, Windows: true, apply: (*edit).restore,
 			Help: "Bring minimised windows back."},
-		{Name: "close", Key: "x", Windows: true, View: true, Rank: 4, Effect: CloseWindows, Instead: killHung, Sure: sureToClose, apply: (*edit).close,
+		{Name: "close", Purpose: Closing, Key: "x", Windows: true, View: true, Rank: 4, Effect: CloseWindows, Instead: killHung, Sure: sureToClose, apply: (*edit).close,
 			Help: "Ask the programs to close windows."},
-		{Name: "kill", Windows: true, View: true, Effect: KillWindows, Sure: sureToKill, apply: (*edit).kill,
+		{Name: "kill", Purpose: Closing, Windows: true, View: true, Effect: KillWindows, Sure: sureToKill, apply: (*edit).kill,
 			Help: "End the programs of windows that do not close. What they had not saved is lost."},
-		{Name: "raise", Key: "i", Windows: true, For: ForFloating, apply: (*edit).raiseVerb,
+		{Name: "raise", Purpose: Placing, Key: "i", Windows: true, For: ForFloating, apply: (*edit).raiseVerb,
 			Help: "Bring floating windows to the top."},
-		{Name: "lower", Windows: true, For: ForFloating, apply: (*edit).lower,
+		{Name: "lower", Purpose: Placing, Windows: true, For: ForFloating, apply: (*edit).lower,
 			Help: "Put floating windows under the others that float."},
-		{Name: "above", Usage: "on|off", Windows: true, For: ForFloating, apply: (*edit).above,
+		{Name: "above", Purpose: Placing, Usage: "on|off", Windows: true, For: ForFloating, apply: (*edit).above,
 			Help: "Keep floating windows above all others, or no longer."},
-		{Name: "below", Usage: "on|off", Windows: true, For: ForFloating, apply: (*edit).below,
+		{Name: "below", Purpose: Placing, Usage: "on|off", Windows: true, For: ForFloating, apply: (*edit).below,
 			Help: "Keep floating windows below all others, or no longer."},
-		{Name: "stick", Usage: "[on|off]", Key: "S", Windows: true, apply: (*edit).stick,
+		{Name: "stick", Purpose: Placing, Usage: "[on|off]", Key: "S", Windows: true, apply: (*edit).stick,
 			Help: "Show windows on every workspace, or on their own again."},
-		{Name: "pin", Usage: "LETTER [window|workspace|off]", Key: "V", Windows: true, Sheet: true, Asks: AskLetter, Effect: KeepPin, apply: (*edit).pin,
+		{Name: "pin", Purpose: Finding, Usage: "LETTER [window|workspace|off]", Key: "V", Windows: true, Sheet: true, Asks: AskLetter, Effect: KeepPin, apply: (*edit).pin,
 			Help: "Give a window's app, the one window, or the workspace a letter to jump there by."},
-		{Name: "jump", Usage: "LETTER", Key: "v", View: true, Goes: true, Asks: AskLetter, apply: (*edit).jump,
+		{Name: "jump", Purpose: GoingAbout, Usage: "LETTER", Key: "v", View: true, Goes: true, Asks: AskLetter, apply: (*edit).jump,
 			Help: "Go to what a letter was given to, and start it where it is not open."},
-		{Name: "open", Usage: "APP [another] [on NUMBER|SHEET|MONITOR|NAME|new]", Key: "o", View: true, Goes: true, Asks: AskApp, Effect: StartApp, apply: (*edit).open,
+		{Name: "open", Purpose: Finding, Usage: "APP [another] [on NUMBER|SHEET|MONITOR|NAME|new]", Key: "o", View: true, Goes: true, Asks: AskApp, Effect: StartApp, apply: (*edit).open,
 			Help: "Go to an app that runs, and start one that does not."},
-		{Name: "run", Usage: "WORDS", View: true, Effect: StartApp, apply: (*edit).run,
+		{Name: "run", Purpose: Finding, Usage: "WORDS", View: true, Effect: StartApp, apply: (*edit).run,
 			Help: "Start a command, its words split as a shell splits them."},
-		{Name: "bare", Key: "D", View: true, apply: (*edit).bare,
+		{Name: "bare", Purpose: GoingAbout, Key: "D", View: true, apply: (*edit).bare,
 			Help: "Look at the bare desk, and bring everything back."},
-		{Name: "reload", Key: "E", View: true, Effect: ReloadSettings, Rank: Unlisted, apply: (*edit).reload,
+		{Name: "reload", Purpose: OfScreens, Key: "E", View: true, Effect: ReloadSettings, Rank: Unlisted, apply: (*edit).reload,
 			Help: "Read the settings again."},
-		{Name: "restart", View: true, Effect: RestartKeeper, Sure: sureOfKeeper("Start the keeper again?"), apply: (*edit).restart,
+		{Name: "restart", Purpose: OfScreens, View: true, Effect: RestartKeeper, Sure: sureOfKeeper("Start the keeper again?"), apply: (*edit).restart,
 			Help: "End the keeper and start it again, as after an update. Every window stays."},
-		{Name: "end", View: true, Effect: EndKeeper, Sure: sureOfKeeper("End the keeper?"), apply: (*edit).end,
+		{Name: "end", Purpose: OfScreens, View: true, Effect: EndKeeper, Sure: sureOfKeeper("End the keeper?"), apply: (*edit).end,
 			Help: "End the keeper. Every window stays, and nobody manages them."},
-		{Name: "undo", Usage: "[COUNT]", Key: "u", View: true, Repeats: Held, Rank: Unlisted, apply: (*edit).undo,
+		{Name: "undo", Purpose: Undoing, Usage: "[COUNT]", Key: "u", View: true, Repeats: Held, Rank: Unlisted, apply: (*edit).undo,
 			Help: "Take back the last thing done, or several."},
-		{Name: "redo", Usage: "[COUNT]", Key: "U", View: true, Repeats: Held, Rank: Unlisted, apply: (*edit).redo,
+		{Name: "redo", Purpose: Undoing, Usage: "[COUNT]", Key: "U", View: true, Repeats: Held, Rank: Unlisted, apply: (*edit).redo,
 			Help: "Do again what was taken back."},
 	}
 }

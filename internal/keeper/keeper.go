@@ -122,6 +122,8 @@ type Access interface {
 	Apps(ctx context.Context) ([]App, error)
 	// Keys lists the chords of the display, and what becomes of each.
 	Keys(ctx context.Context) ([]Key, error)
+	// Key tells what would become of a chord, or which is pressed next.
+	Key(ctx context.Context, ask KeyAsk) (Key, error)
 	// Watch gives the present snapshot at once and then every newer one; one
 	// that is not taken in time is left out for the next. The channel closes
 	// when the context ends or the keeper does.
@@ -214,6 +216,7 @@ type request struct {
 	log     chan []Entry // where it is a question for the logbook
 	apps    chan []App   // where it is one for the apps
 	keys    chan []Key   // where it is one for the chords
+	key     *keyRequest  // where it is one about a single one
 }
 
 type watch struct {
@@ -333,6 +336,8 @@ func (k *Keeper) answer(r request) {
 		r.apps <- k.apps()
 	case r.keys != nil:
 		r.keys <- k.keys()
+	case r.key != nil:
+		k.askKey(r.key)
 	case r.dry:
 		_, next, result, err := k.apply(r.command)
 		r.reply <- Outcome{Source: r.source, Result: result.Report, Err: err, Serial: k.update.Serial, Desk: next, From: k.update.Desk}

@@ -1,6 +1,9 @@
 package keeper
 
-import "context"
+import (
+	"context"
+	"time"
+)
 
 // KeyState is what becomes of a chord of the display.
 type KeyState string
@@ -9,6 +12,7 @@ type KeyState string
 const (
 	KeyOurs    KeyState = "ours"   // it comes to the keeper
 	KeyTaken   KeyState = "taken"  // another program holds it
+	KeyFree    KeyState = "free"   // it stands for nothing, and could
 	KeyMissing KeyState = "no key" // no key, or no modifier, of this keyboard stands for it
 	KeyHidden  KeyState = "hidden" // a shorter one stands for something, and comes before it
 )
@@ -24,6 +28,73 @@ type Key struct {
 type keyboard interface {
 	// Keys lists the chords, those that another program held tried again.
 	Keys() []Key
+	// Probe tells what would become of a chord, as people write it.
+	Probe(chord string) (Key, error)
+	// Listen has the next key pressed be told, once, on the goroutine of the keeper, or
+	// why none was: while the host's own window of screens has the focus, which is known
+	// by a word that only it and they know. Listen of nothing ends that.
+	Listen(window string, heard func(Key, error))
+}
+
+// KeyAsk is what is asked of a chord: with Chord, what would become of that one; else
+// which is pressed next, in the window of the host's that is known by Window.
+type KeyAsk struct {
+	Chord  string `json:"chord,omitempty"`
+	Window string `json:"window,omitempty"`
+}
+
+// ListenTime is how long a key that is asked for is waited for at most.
+const ListenTime = 10 * time.Second
+
+// keyRequest is a KeyAsk on its way.
+type keyRequest struct {
+	KeyAsk
+	stop  bool
+	reply chan keyReply
+}
+
+type keyReply struct {
+	key Key
+	err error
+}
+
+// Key tells what would become of a chord, or which is pressed next.
+func (k *Keeper) Key(ctx context.Context, ask KeyAsk) (Key, error) {
+	r := keyRequest{KeyAsk: ask, reply: make(chan keyReply, 1)}
+	if err := k.send(ctx, request{key: &r}); err != nil {
+		return Key{}, err
+	}
+	select {
+	case got := <-r.reply:
+		return got.key, got.err
+	case <-ctx.Done():
+		stop, cancel := context.WithTimeout(context.Background(), time.Second)
+		defer cancel()
+		k.send(stop, request{key: &keyRequest{stop: true}})
+		return Key{}, ctx.Err()
+	case <-k.done:
+		return Key{}, ErrGone
+	}
+}
+
+// askKey answers a KeyAsk, at once or when a key is pressed.
+func (k *Keeper) askKey(r *keyRequest) {
+	board, ok := k.host.(keyboard)
+	switch {
+	case r.stop && ok:
+		k.guard.Run("ending to listen", func() { board.Listen("", nil) })
+	case r.stop:
+	case !ok:
+		r.reply <- keyReply{err: &Failure{NotHere, "there are no chords here"}}
+	case r.Chord != "":
+		var got keyReply
+		k.guard.Run("trying a chord", func() { got.key, got.err = board.Probe(r.Chord) })
+		r.reply <- got
+	default:
+		k.guard.Run("listening for a key", func() {
+			board.Listen(r.Window, func(key Key, err error) { r.reply <- keyReply{key, err} })
+		})
+	}
 }
 
 // Keys lists the chords of the display; none where the host has none.

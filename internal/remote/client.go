@@ -137,9 +137,38 @@ func (c *Client) Keys(ctx context.Context) ([]keeper.Key, error) {
 		return nil, fmt.Errorf("the keeper's list of chords cannot be read: %w", err)
 	}
 	for i, k := range list {
-		list[i] = keeper.Key{Chord: clean(k.Chord), Command: clean(k.Command), State: keeper.KeyState(clean(string(k.State)))}
+		list[i] = cleanKey(k)
 	}
 	return list, nil
+}
+
+// Key tells what would become of a chord, or which is pressed next.
+func (c *Client) Key(ctx context.Context, ask keeper.KeyAsk) (keeper.Key, error) {
+	body, err := json.Marshal(ask)
+	if err != nil {
+		return keeper.Key{}, err
+	}
+	resp, err := c.send(ctx, http.MethodPost, "/key", bytes.NewReader(body))
+	if err != nil {
+		return keeper.Key{}, err
+	}
+	defer resp.Body.Close()
+	var answer struct {
+		keeper.Key
+		Error string      `json:"error"`
+		Code  keeper.Code `json:"code"`
+	}
+	if err := json.NewDecoder(resp.Body).Decode(&answer); err != nil {
+		return keeper.Key{}, fmt.Errorf("the keeper's answer cannot be read: %w", err)
+	}
+	if answer.Error != "" {
+		return keeper.Key{}, &keeper.Failure{Code: answer.Code, Words: clean(answer.Error)}
+	}
+	return cleanKey(answer.Key), nil
+}
+
+func cleanKey(k keeper.Key) keeper.Key {
+	return keeper.Key{Chord: clean(k.Chord), Command: clean(k.Command), State: keeper.KeyState(clean(string(k.State)))}
 }
 
 // clean makes words that came over the socket safe to show.

@@ -65,6 +65,7 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	mux.HandleFunc("GET /log", func(w http.ResponseWriter, r *http.Request) { logbook(w, r, k) })
 	mux.HandleFunc("GET /apps", func(w http.ResponseWriter, r *http.Request) { listApps(w, r, k) })
 	mux.HandleFunc("GET /keys", func(w http.ResponseWriter, r *http.Request) { listKeys(w, r, k) })
+	mux.HandleFunc("POST /key", func(w http.ResponseWriter, r *http.Request) { key(w, r, k) })
 	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) { events(w, r, k, born) })
 	s.http = &http.Server{
 		Handler: versioned(mux), ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug), ConnState: newGate(maxConnections).follow,
@@ -255,6 +256,26 @@ func listKeys(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 		return
 	}
 	reply(w, http.StatusOK, list)
+}
+
+// key answers what is asked of a chord. It may be waited for.
+func key(w http.ResponseWriter, r *http.Request, k keeper.Access) {
+	var ask keeper.KeyAsk
+	dec := json.NewDecoder(http.MaxBytesReader(w, r.Body, maxRequest))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&ask); err != nil {
+		reply(w, http.StatusBadRequest, doReply{Error: "the request cannot be read: " + err.Error(), Code: keeper.Unreadable})
+		return
+	}
+	conn := http.NewResponseController(w)
+	conn.SetReadDeadline(time.Time{}) // nothing more is to be read
+	conn.SetWriteDeadline(time.Now().Add(keeper.ListenTime + patience))
+	got, err := k.Key(r.Context(), ask)
+	if err != nil {
+		reply(w, http.StatusConflict, failed(err))
+		return
+	}
+	reply(w, http.StatusOK, got)
 }
 
 func snapshot(w http.ResponseWriter, r *http.Request, k keeper.Access) {

@@ -38,17 +38,34 @@ func (c Choice) Set(path, value string) error {
 // SetChord has a chord stand for a command, or for nothing where that is empty,
 // as Choice.Set writes a setting.
 func SetChord(path, chord, command string) error {
-	if err := checkChord(chord, command); err != nil {
-		return err
+	return setChords(path, [][2]string{{chord, command}})
+}
+
+// setChords changes several chords in one writing of the file.
+func setChords(path string, rows [][2]string) error {
+	own := make([]string, len(rows)) // as the file writes them
+	now, err := Load(path)
+	for i, r := range rows {
+		if err := checkChord(r[0], r[1]); err != nil {
+			return err
+		}
+		k, _ := ParseKeys(r[0])
+		own[i] = k.String()
+		if err == nil {
+			own[i] = now.ownRow(k)
+		}
 	}
-	k, _ := ParseKeys(chord)
-	row := k.String()
-	if now, err := Load(path); err == nil { // the file may write it another way
-		row = now.ownRow(k)
-	}
-	key, _ := ParseKeys(row)
-	return change(path, "chords", key.String(), strconv.Quote(command), func(s *Settings) error {
-		s.own = with(maps.Clone(s.own), row, command)
+	return rewrite(path, rows[len(rows)-1][0], func(data []byte) []byte {
+		for i, r := range rows {
+			key, _ := ParseKeys(own[i])
+			data = edited(data, "chords", key.String(), strconv.Quote(r[1]))
+		}
+		return data
+	}, func(s *Settings) error {
+		s.own = maps.Clone(s.own)
+		for i, r := range rows {
+			s.own = with(s.own, own[i], r[1])
+		}
 		return s.rechord()
 	})
 }

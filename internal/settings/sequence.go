@@ -89,6 +89,14 @@ func (k Keys) String() string {
 // pressed is what is pressed with an atlas key, held or not.
 func (k Keys) pressed(atlas Chord) Keys { return Keys{Chord: k.Chord.With(atlas), After: k.After} }
 
+// Resolved are keys with the modifiers of the atlas key in the place of Atlas.
+func (s Settings) Resolved(k Keys) Keys {
+	if atlas, err := ParseAtlasKey(s.AtlasKey()); err == nil {
+		k.Chord = k.Chord.With(atlas)
+	}
+	return k
+}
+
 // begins tells whether what is pressed for keys is the beginning of what is pressed for
 // others, so that those can never be typed.
 func (k Keys) begins(o Keys) bool {
@@ -126,12 +134,38 @@ func (k Keys) of(c class, i int) Keys {
 		}
 		return k
 	}
-	key := c.keys[i]
-	if isTyped(key) {
-		key = strings.ToLower(key)
-	}
-	k.After = c.replaced(k.After, key)
+	k.After = c.replaced(k.After, typed(c.keys[i]))
 	return k
+}
+
+// InClassOf are the keys with the class of others in the place of one of its keys, such as
+// digit for 3. The error is that of keys that have none of that class.
+func (k Keys) InClassOf(o Keys) (Keys, error) {
+	c, is := o.class()
+	if !is {
+		return k, nil
+	}
+	words := strings.Fields(k.After)
+	for i := range c.keys {
+		switch key := typed(c.keys[i]); {
+		case k.Chord.Key == c.keys[i] && k.After == "":
+			k.Chord.Key, k.Chord.Keysym = c.name, 0
+			return k, nil
+		case len(words) > 0 && words[len(words)-1] == key:
+			words[len(words)-1] = c.name
+			k.After = strings.Join(words, " ")
+			return k, nil
+		}
+	}
+	return k, fmt.Errorf("this row is one for each %s: press the chord with one of these, %s", c.name, c.shown)
+}
+
+// typed is a key of a class as it is typed after a chord.
+func typed(key string) string {
+	if isTyped(key) {
+		return strings.ToLower(key)
+	}
+	return key
 }
 
 // Bound is keys of the display and what they stand for.
@@ -251,6 +285,23 @@ func (s Settings) Shown(row string) (keys, command string) {
 		command = c.replaced(command, c.shown)
 	}
 	return k.String(), command
+}
+
+// ChordRow is a row of chords.
+type ChordRow struct {
+	Row     string // as the settings write it
+	Keys    string // with the modifiers of the atlas key; a class by all its keys
+	Command string // the same way
+}
+
+// Rows are the rows of chords that stand for something, in their order.
+func (s Settings) Rows() (rows []ChordRow) {
+	for _, row := range slices.Sorted(maps.Keys(s.Chords)) {
+		if keys, command := s.Shown(row); command != "" {
+			rows = append(rows, ChordRow{row, keys, command})
+		}
+	}
+	return rows
 }
 
 // merged are the chords of a file over a set of usual ones, of which those that are the

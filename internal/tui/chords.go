@@ -15,7 +15,7 @@ type keysMsg []keeper.Key
 
 // askKeys asks what becomes of the chords.
 func (m *model) askKeys() tea.Cmd {
-	if len(m.opt.Chords) == 0 {
+	if m.opt.Simulated {
 		return nil
 	}
 	return func() tea.Msg {

@@ -13,11 +13,12 @@ import (
 // binding is a key of the map that is no verb's: verbs have theirs in the one
 // table of verbs.
 type binding struct {
-	keys  []string
-	shown string // as the page of keys writes it
-	help  string
-	line  string // the command it stands for; else
-	run   func(m *model) tea.Cmd
+	keys    []string
+	shown   string // as the page of keys writes it
+	help    string
+	line    string // the command it stands for; else
+	run     func(m *model) tea.Cmd
+	purpose desk.Purpose
 }
 
 func directions() map[string]desk.Dir {
@@ -30,40 +31,40 @@ func directions() map[string]desk.Dir {
 // bindings is the table of the map's own keys.
 func bindings() []binding {
 	return []binding{
-		{[]string{"enter"}, "Enter", "go to what is chosen", "", (*model).enter},
-		{[]string{"b"}, "b", "go back to the workspace before this one", "go back", nil},
-		{[]string{"B"}, "B", "back to the window that had the focus before", "focus back", nil},
-		{[]string{","}, ",", "previous workspace", "go prev", nil},
-		{[]string{"."}, ".", "next workspace", "go next", nil},
-		{[]string{"<"}, "<", "send to the previous workspace", "send prev", nil},
-		{[]string{">"}, ">", "send to the next workspace", "send next", nil},
-		{[]string{"tab"}, "Tab", "choose the next window of the sheet", "", func(m *model) tea.Cmd { return m.step(1) }},
-		{[]string{"shift+tab"}, "Shift+Tab", "choose the previous window of the sheet", "", func(m *model) tea.Cmd { return m.step(-1) }},
-		{[]string{")"}, ")", "go to the next window of the same app", "focus app next", nil},
-		{[]string{"("}, "(", "go to the previous window of the same app", "focus app prev", nil},
-		{[]string{"home"}, "Home", "choose the focused window", "", func(m *model) tea.Cmd { m.sel = m.here(); return nil }},
-		{[]string{"K", "shift+up"}, "K, Shift+Up", "move the chosen workspace up in the order, or the window up", "", func(m *model) tea.Cmd { return m.shift(desk.Up) }},
-		{[]string{"J", "shift+down"}, "J, Shift+Down", "move it down", "", func(m *model) tea.Cmd { return m.shift(desk.Down) }},
-		{[]string{"H", "shift+left"}, "H, Shift+Left", "move the chosen window left", "", func(m *model) tea.Cmd { return m.shift(desk.Left) }},
-		{[]string{"L", "shift+right"}, "L, Shift+Right", "move it right", "", func(m *model) tea.Cmd { return m.shift(desk.Right) }},
-		{[]string{"+"}, "+", "give the lead, or this tile, more of the sheet", "share +5", nil},
-		{[]string{"-"}, "-", "give it less", "share -5", nil},
-		{[]string{"_"}, "_", "turn the gaps of the sheet on or off", "", (*model).toggleGaps},
-		{[]string{"/"}, "/", "find any window: the gazetteer", "", func(m *model) tea.Cmd { return m.openGazetteer(true) }},
-		{[]string{"'"}, "'", "recent windows, the one before first", "", (*model).openSwitcher},
-		{[]string{"!"}, "!", "what is lost: the strays", "", (*model).openStrays},
-		{[]string{"Z"}, "Z", "widen the choice to the group around it; Escape narrows", "", (*model).widen},
-		{[]string{"z"}, "z", "look closer: the sheet at large, and back", "", (*model).toggleSheet},
-		{[]string{"I"}, "I", "go to the next urgent window", "focus urgent", nil},
-		{[]string{"O"}, "O", "open another copy of an app", "", func(m *model) tea.Cmd { return m.startOpen(true) }},
-		{[]string{"X"}, "X", "close all windows of this app, after asking", "", (*model).askCloseApp},
-		{[]string{"@"}, "@", "in the demo: plug a monitor in, or pull it", "", (*model).startPlug},
-		{[]string{";"}, ";", "other screens", "", (*model).startScreens},
-		{[]string{"P"}, "P", "draw what is shown as SVG or PDF", "", (*model).startDraw},
-		{[]string{":"}, ":", "a command in words; draw too", "", func(m *model) tea.Cmd { return m.openLine("") }},
-		{[]string{"?"}, "?", "this page", "", (*model).openKeys},
-		{[]string{"esc"}, "Escape", "one step back; never quits", "", (*model).escape},
-		{[]string{"q"}, "q", "quit; every window stays", "", func(*model) tea.Cmd { return tea.Quit }},
+		{[]string{"enter"}, "Enter", "go to what is chosen", "", (*model).enter, desk.GoingAbout},
+		{[]string{"b"}, "b", "go back to the workspace before this one", "go back", nil, desk.GoingAbout},
+		{[]string{"B"}, "B", "back to the window that had the focus before", "focus back", nil, desk.GoingAbout},
+		{[]string{","}, ",", "previous workspace", "go prev", nil, desk.GoingAbout},
+		{[]string{"."}, ".", "next workspace", "go next", nil, desk.GoingAbout},
+		{[]string{"<"}, "<", "send to the previous workspace", "send prev", nil, desk.Sending},
+		{[]string{">"}, ">", "send to the next workspace", "send next", nil, desk.Sending},
+		{[]string{"tab"}, "Tab", "choose the next window of the sheet", "", func(m *model) tea.Cmd { return m.step(1) }, desk.GoingAbout},
+		{[]string{"shift+tab"}, "Shift+Tab", "choose the previous window of the sheet", "", func(m *model) tea.Cmd { return m.step(-1) }, desk.GoingAbout},
+		{[]string{")"}, ")", "go to the next window of the same app", "focus app next", nil, desk.GoingAbout},
+		{[]string{"("}, "(", "go to the previous window of the same app", "focus app prev", nil, desk.GoingAbout},
+		{[]string{"home"}, "Home", "choose the focused window", "", func(m *model) tea.Cmd { m.sel = m.here(); return nil }, desk.GoingAbout},
+		{[]string{"K", "shift+up"}, "K, Shift+Up", "move the chosen workspace up in the order, or the window up", "", func(m *model) tea.Cmd { return m.shift(desk.Up) }, desk.OfWorkspaces},
+		{[]string{"J", "shift+down"}, "J, Shift+Down", "move it down", "", func(m *model) tea.Cmd { return m.shift(desk.Down) }, desk.OfWorkspaces},
+		{[]string{"H", "shift+left"}, "H, Shift+Left", "move the chosen window left", "", func(m *model) tea.Cmd { return m.shift(desk.Left) }, desk.Arranging},
+		{[]string{"L", "shift+right"}, "L, Shift+Right", "move it right", "", func(m *model) tea.Cmd { return m.shift(desk.Right) }, desk.Arranging},
+		{[]string{"+"}, "+", "give the lead, or this tile, more of the sheet", "share +5", nil, desk.Arranging},
+		{[]string{"-"}, "-", "give it less", "share -5", nil, desk.Arranging},
+		{[]string{"_"}, "_", "turn the gaps of the sheet on or off", "", (*model).toggleGaps, desk.Arranging},
+		{[]string{"/"}, "/", "find any window: the gazetteer", "", func(m *model) tea.Cmd { return m.openGazetteer(true) }, desk.Finding},
+		{[]string{"'"}, "'", "recent windows, the one before first", "", (*model).openSwitcher, desk.Finding},
+		{[]string{"!"}, "!", "what is lost: the strays", "", (*model).openStrays, desk.LostAndFound},
+		{[]string{"Z"}, "Z", "widen the choice to the group around it; Escape narrows", "", (*model).widen, desk.Arranging},
+		{[]string{"z"}, "z", "look closer: the sheet at large, and back", "", (*model).toggleSheet, desk.OfScreens},
+		{[]string{"I"}, "I", "go to the next urgent window", "focus urgent", nil, desk.GoingAbout},
+		{[]string{"O"}, "O", "open another copy of an app", "", func(m *model) tea.Cmd { return m.startOpen(true) }, desk.Finding},
+		{[]string{"X"}, "X", "close all windows of this app, after asking", "", (*model).askCloseApp, desk.Closing},
+		{[]string{"@"}, "@", "in the demo: plug a monitor in, or pull it", "", (*model).startPlug, desk.OfMonitors},
+		{[]string{";"}, ";", "other screens", "", (*model).startScreens, desk.OfScreens},
+		{[]string{"P"}, "P", "draw what is shown as SVG or PDF", "", (*model).startDraw, desk.OfScreens},
+		{[]string{":"}, ":", "a command in words; draw too", "", func(m *model) tea.Cmd { return m.openLine("") }, desk.OfScreens},
+		{[]string{"?"}, "?", "this page", "", (*model).openKeys, desk.OfScreens},
+		{[]string{"esc"}, "Escape", "one step back; never quits", "", (*model).escape, desk.OfScreens},
+		{[]string{"q"}, "q", "quit; every window stays", "", func(*model) tea.Cmd { return tea.Quit }, desk.OfScreens},
 	}
 }
 
@@ -86,6 +87,7 @@ func (m *model) runCommand(c desk.Command) tea.Cmd {
 		m.say(fmt.Sprintf("Choose a window first: %s acts on windows.", c.Verb), true)
 		return nil
 	}
+	m.usedLately(c.Verb)
 	ends := v.Effect == desk.EndKeeper || v.Effect == desk.RestartKeeper
 	if v.Sure != nil && !(ends && m.opt.Simulated) { // which has no keeper to end
 		if q, asks := v.Sure(m.d, c); asks {

@@ -30,11 +30,11 @@ type Options struct {
 	// the one of that file.
 	Settings   string
 	ThemeFixed bool
-	Chords     [][2]string // keys of the display and their commands, for the page of keys
 	// InPath tells whether a program can be run by its name; nil where none can.
 	InPath func(name string) bool
-	// ChordRows makes Chords of changed settings; nil where there is no display.
-	ChordRows func(settings.Settings) [][2]string
+	// Window is the word by which a keeper knows the window that these screens are in, and
+	// has keys pressed there told; empty for any other.
+	Window    string
 	First     FirstUse // nil for none
 	Survey    Survey   // nil for none
 	Simulated bool     // the desk is made up: its monitors can be plugged in and pulled
@@ -73,7 +73,10 @@ type model struct {
 	keys    []keeper.Key  // of the display
 	charts  []charted     // those worked out last
 	own     desk.Settings // of what a scene does not tell
-	gone    bool          // the keeper is
+	set     settings.Settings
+	rows    []settings.ChordRow // of set
+	lately  []string            // the verbs used last, the latest first
+	gone    bool                // the keeper is
 	tints   map[string]int
 
 	sel     selection
@@ -136,7 +139,7 @@ type (
 func newModel(ctx context.Context, k keeper.Access, opt Options) *model {
 	m := &model{
 		ctx: ctx, k: k, opt: opt, base: opt.Theme, w: 80, h: 24, profile: colorprofile.TrueColor,
-		tints: map[string]int{}, last: map[string]arg{}, touched: map[int]bool{},
+		set: settings.Default(), tints: map[string]int{}, last: map[string]arg{}, touched: map[int]bool{},
 		rooms: []room{&mapScreen{}}, list: screens(), stale: true, held: held{now: time.Now},
 	}
 	m.input = textinput.New()
@@ -205,6 +208,11 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 		return m.typeAhead()
 	case keysMsg:
 		m.keys = msg
+	case heardMsg:
+		return m.gotKey(msg)
+	case typedChord:
+		m.push(msg.r)
+		return msg.r.take(m, msg.keys)
 	case logMsg:
 		m.gotLog(msg)
 	case surveyMsg:
@@ -332,26 +340,25 @@ func (m *model) typeAhead() tea.Cmd {
 	}
 	if m.opt.BroughtUp && !m.busy && m.calls > m.brought {
 		m.brought = m.calls
-		m.bringUp(m.wanted)
+		cmds = append(cmds, m.bringUp(m.wanted))
 	}
 	return tea.Batch(cmds...)
 }
 
 // bringUp shows the screen that a chord asked for, on what has the focus.
-func (m *model) bringUp(screen string) {
+func (m *model) bringUp(screen string) tea.Cmd {
 	m.home()
 	m.sel = m.here()
 	if text, is := strings.CutPrefix(screen, "line"); is {
-		m.openLine(strings.TrimPrefix(text, " "))
-		return
+		return m.openLine(strings.TrimPrefix(text, " "))
 	}
 	switch screen {
 	case "keys":
-		m.openKeys()
+		return m.openKeys()
 	case "open":
-		m.startOpen(false)
+		return m.startOpen(false)
 	case "recent":
-		m.openSwitcher()
+		return m.openSwitcher()
 	case "here":
 		m.openSwitcher()
 		if g, ok := m.top().(*gazetteer); ok {
@@ -359,15 +366,16 @@ func (m *model) bringUp(screen string) {
 			g.fill(m)
 		}
 	case "find":
-		m.openGazetteer(true)
+		return m.openGazetteer(true)
 	case "strays":
-		m.openStrays()
+		return m.openStrays()
 	case "nudge", "resize":
 		m.startHand(screen)
 		if h, ok := m.top().(*handPrompt); ok {
 			h.chord = true
 		}
 	}
+	return nil
 }
 
 // greet says what is worth knowing at the start.

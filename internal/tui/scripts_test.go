@@ -139,9 +139,25 @@ var scripts = []script{
 	{"settings", `; e > SETTINGS
 		right > theme is day now.
 		left > theme is night now.
-		a > chord
-		esc down down down enter > SETTINGS
+		down down down > SETTINGS
 		esc esc > SHEET`},
+	{"keys", `? > ALL KEYS | GO ABOUT | by what one wants to do
+		"maximise" > Cover the work area
+		enter > is maximised
+		? "rescue" down > Bring windows back
+		esc esc > SHEET
+		? "send windows" enter > send #11 Reel Ledger to
+		esc ? "zzz" > Nothing has all of these words
+		esc right down > ALL KEYS
+		x > stands for nothing now
+		u > The chords are as they were
+		e > New chord for | or : and write it
+		: "Ctrl+Alt+F9" enter > It is free
+		esc / tab > WHAT DOES A KEY DO?
+		m > on the map | Cover the work area | after p | The middle
+		3 > on the map | Go to a workspace
+		tab > ALL KEYS
+		esc > SHEET`},
 	{"logbook", `: "add" enter > Added
 		; l > LOGBOOK | Added workspace 7
 		up > undo

@@ -11,15 +11,13 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
-	"zatlas/internal/prompt"
 	"zatlas/internal/settings"
 )
 
 // settingsScreen shows the settings as they are in the file, and writes it.
 type settingsScreen struct {
-	now    settings.Settings
-	chords []string // in the order of their rows
-	at     int      // the row under the cursor: the choices, then the chords
+	now settings.Settings
+	at  int // the row under the cursor
 }
 
 // openSettings shows the file as it is now.
@@ -44,12 +42,10 @@ func (s *settingsScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
 
 func (s *settingsScreen) hints(*model) legend {
 	hs := []hint{{"up, down", "choose"}, {"left, right", "change"}}
-	if choice, chord := s.choice(); chord == "" && choice.Text() {
+	if s.choice().Text() {
 		hs = []hint{{"up, down", "choose"}, {"Enter", "change"}}
-	} else if chord != "" {
-		hs = []hint{{"up, down", "choose"}, {"Enter", "change its command"}, {"x", "take the chord away"}}
 	}
-	return legend{first: append(hs, hint{"a", "add a chord"}, hint{"Escape", "back to the map"})}
+	return legend{first: append(hs, hint{"?", "keys and chords"}, hint{"Escape", "back to the map"})}
 }
 
 func (s *settingsScreen) read(m *model) bool {
@@ -58,11 +54,7 @@ func (s *settingsScreen) read(m *model) bool {
 		m.say(keeper.Sentence(err), true)
 		return false
 	}
-	s.now, s.chords = now, nil
-	for chord := range now.Chords {
-		s.chords = append(s.chords, chord)
-	}
-	slices.Sort(s.chords)
+	s.now = now
 	s.at = geom.Clamp(s.at, 0, s.rows()-1)
 	return true
 }
@@ -70,49 +62,41 @@ func (s *settingsScreen) read(m *model) bool {
 // reread takes up what the screens themselves need of changed settings.
 func (m *model) reread() {
 	if m.opt.Settings == "" {
+		m.rows = m.set.Rows()
 		return
 	}
 	now, err := settings.Load(m.opt.Settings)
 	if err != nil {
 		return // the keeper has said what is wrong
 	}
-	m.own = now.ForDesk()
+	m.own, m.set, m.rows = now.ForDesk(), now, now.Rows()
+	if p, ok := on[*keysPage](m); ok {
+		p.fill(m)
+	}
 	if t, err := Themes(now.Theme()); err == nil && !m.opt.ThemeFixed {
 		m.base = t
 		m.fitTheme()
 	}
-	if m.opt.ChordRows != nil {
-		m.opt.Chords = m.opt.ChordRows(now)
-	}
 }
 
-func (s *settingsScreen) rows() int { return len(settings.Choices()) + len(s.chords) }
+func (s *settingsScreen) rows() int { return len(settings.Choices()) }
 
-// choice is the one under the cursor, else the chord.
-func (s *settingsScreen) choice() (c settings.Choice, chord string) {
-	choices := settings.Choices()
-	if s.at < len(choices) {
-		return choices[s.at], ""
-	}
-	return c, s.chords[s.at-len(choices)]
-}
+// choice is the one under the cursor.
+func (s *settingsScreen) choice() settings.Choice { return settings.Choices()[s.at] }
 
 func (s *settingsScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	m.message = ""
 	rows := s.rows()
 	step := rowStep(name, rows)
 	turn := map[string]int{"left": -1, "h": -1, "right": 1, "l": 1, "space": 1, "enter": 1}[name]
-	choice, chord := s.choice()
+	choice := s.choice()
 	switch {
 	case step != 0:
 		s.at = geom.Clamp(s.at+step, 0, rows-1)
-	case name == "enter" && chord != "":
-		accept := func(m *model, command string) tea.Cmd { return s.stands(m, chord, command) }
-		return m.askText(&textPrompt{label: chord + " stands for: ", accept: accept}, s.now.Chords[chord])
-	case turn != 0 && chord == "" && choice.Text():
+	case turn != 0 && choice.Text():
 		accept := func(m *model, value string) tea.Cmd { return s.set(m, choice, value) }
 		return m.askText(&textPrompt{label: choice.Key + ": ", accept: accept}, choice.Get(s.now))
-	case turn != 0 && chord == "":
+	case turn != 0:
 		was := choice.Get(s.now)
 		value := choice.Next(was, turn)
 		if value == was {
@@ -120,10 +104,6 @@ func (s *settingsScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 			return nil
 		}
 		return s.set(m, choice, value)
-	case name == "a":
-		return m.askText(&textPrompt{label: "New chord, =, and its command, such as Super+F = float: ", accept: s.addChord}, "")
-	case name == "x" && chord != "":
-		return s.written(m, settings.SetChord(m.opt.Settings, chord, ""), fmt.Sprintf("%s stands for nothing now.", chord))
 	case name == "esc" || name == "q":
 		m.pop()
 	default:
@@ -145,21 +125,6 @@ func (s *settingsScreen) written(m *model, err error, words string) tea.Cmd {
 	s.read(m)
 	m.wroteWords = words
 	return m.do(desk.Command{Verb: "reload"})
-}
-
-// stands has a chord stand for a command.
-func (s *settingsScreen) stands(m *model, chord, command string) tea.Cmd {
-	return s.written(m, settings.SetChord(m.opt.Settings, chord, command), fmt.Sprintf("%s stands for %s now.", chord, command))
-}
-
-// addChord adds a chord in words.
-func (s *settingsScreen) addChord(m *model, text string) tea.Cmd {
-	chord, command, ok := strings.Cut(text, "=")
-	if !ok {
-		m.say("A chord, =, and a command: Super+F = float", true)
-		return nil
-	}
-	return s.stands(m, strings.TrimSpace(chord), strings.TrimSpace(command))
 }
 
 // draw draws the rows, and the line where one is typed.
@@ -196,11 +161,6 @@ func (s *settingsScreen) draw(m *model, c *canvas) *tea.Cursor {
 			value = "‹ " + value + " ›"
 		}
 		row(i, ch.Name(), value, ch.Help)
-	}
-	lines = append(lines, line{-1, nil}, line{-1, []span{{"CHORDS", head}, {"  keys of the display, while a keeper runs, and the command each stands for", quiet}}})
-	for i, chord := range s.chords {
-		command := s.now.Chords[chord]
-		row(len(settings.Choices())+i, chord, command, prompt.Does(command, strings.HasPrefix(chord, "hold ")))
 	}
 	room = c.h - 4
 	cursor := slices.IndexFunc(lines, func(l line) bool { return l.row == s.at })

@@ -58,7 +58,7 @@ func TestScreenIsAdded(t *testing.T) {
 	shows("s", "send #12 Screening Times to", "1152×1168  Reel Ledger · Running order")
 	shows("3", "Sent Screening Times · Friday to 3 Box office. u undoes.")
 	b.Update(tea.WindowSizeMsg{Width: 160, Height: 150})
-	shows("?", "the sizes: how large every window is")
+	shows("?", "The sizes: how large every window is")
 }
 
 // Every prompt says all that it takes, on the smallest usual terminal too, and also while

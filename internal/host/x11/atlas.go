@@ -245,6 +245,7 @@ func (a *atlas) hide() {
 	a.up = false
 	a.unmaps++
 	h := a.h
+	h.stopHearing(errPutAway)
 	h.focus(h.desk.Focus, h.serverTime())
 	a.release()
 	xproto.UnmapWindow(h.conn, a.win)

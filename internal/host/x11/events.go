@@ -44,6 +44,7 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		h.drawn.Strip.Tick()
 		h.followNext()
 		h.listenTick()
+		h.hearTick()
 		h.peekTick()
 		h.cornerTick()
 		if h.keys.unseen {

@@ -71,6 +71,7 @@ type keyboard struct {
 	// that, else as presses that follow their release at the same moment.
 	detects      bool
 	held         xproto.Keycode
+	heldOn       bool // it has repeated
 	unseen       bool // the release of that goes elsewhere
 	heldTime     xproto.Timestamp
 	released     xproto.Keycode
@@ -290,7 +291,7 @@ func (k *keyboard) renew(h *Host, anew bool) *keyboard {
 		return k
 	}
 	next := h.grabKeys(m, source)
-	next.detects, next.unseen, next.held, next.heldTime, next.released, next.releasedTime = k.detects, k.unseen, k.held, k.heldTime, k.released, k.releasedTime
+	next.detects, next.unseen, next.heldOn, next.held, next.heldTime, next.released, next.releasedTime = k.detects, k.unseen, k.heldOn, k.held, k.heldTime, k.released, k.releasedTime
 	for p := range k.chords {
 		if _, stays := next.chords[p]; stays && slices.Equal(k.locks, next.locks) {
 			continue
@@ -316,7 +317,7 @@ func (k *keyboard) renew(h *Host, anew bool) *keyboard {
 // terminal, whether words show, what the pointer does, and borders. It is called on the
 // keeper's goroutine.
 func (h *Host) Configure(opt Options) {
-	h.opt.Card, h.opt.Chords, h.opt.Terminal, h.opt.Quiet, h.opt.AtlasKey, h.opt.Pointing, h.opt.Corners = opt.Card, opt.Chords, opt.Terminal, opt.Quiet, opt.AtlasKey, opt.Pointing, opt.Corners
+	h.opt.Card, h.opt.Chords, h.opt.Terminal, h.opt.Quiet, h.opt.AtlasKey, h.opt.Pointing, h.opt.Corners, h.opt.ReadChord = opt.Card, opt.Chords, opt.Terminal, opt.Quiet, opt.AtlasKey, opt.Pointing, opt.Corners, opt.ReadChord
 	h.placeCorners(h.desk)
 	h.keys = h.keys.renew(h, true)
 	if opt.Colours != nil {
@@ -359,12 +360,14 @@ func (h *Host) retakeKeys() {
 // is ours.
 func (h *Host) keyPress(e xproto.KeyPressEvent) {
 	h.input = e.Time
-	repeated := h.keys.repeats(e)
+	repeated := h.repeats(e)
 	switch {
 	case h.drag.keys:
 		h.dragKey(e)
 	case h.desk == nil:
 		h.thaw(e.Time)
+	case h.hearing.heard != nil:
+		h.hearKey(e)
 	case h.ours.on:
 		if !repeated { // else one that is still held
 			h.listenKey(e)

@@ -98,7 +98,8 @@ func begun(chords []Chord) string {
 var keyNames = map[xproto.Keysym]string{
 	0xff09: "Tab", 0xfe20: "Tab", 0xff0d: "Return", 0xff8d: "Return", 0xff1b: "Escape", 0xff08: "BackSpace", 0x20: "Space",
 	0xff51: "Left", 0xff52: "Up", 0xff53: "Right", 0xff54: "Down", 0xff96: "Left", 0xff97: "Up", 0xff98: "Right", 0xff99: "Down",
-	0xff50: "Home", 0xff57: "End", 0xff55: "PageUp", 0xff56: "PageDown",
+	0xff50: "Home", 0xff57: "End", 0xff55: "PageUp", 0xff56: "PageDown", 0xff63: "Insert", 0xffff: "Delete", 0xff61: "Print", 0xff13: "Pause", 0xff67: "Menu",
+	0xffbe: "F1", 0xffbf: "F2", 0xffc0: "F3", 0xffc1: "F4", 0xffc2: "F5", 0xffc3: "F6", 0xffc4: "F7", 0xffc5: "F8", 0xffc6: "F9", 0xffc7: "F10", 0xffc8: "F11", 0xffc9: "F12",
 }
 
 // names are what a key stands for, as typed with Shift or without, in the order in which

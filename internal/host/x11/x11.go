@@ -36,12 +36,14 @@ type Options struct {
 	Command  []string // what runs in the atlas window; none can be brought up without both
 	Quiet    bool     // show no strip of words after a chord
 	Chords   []Chord
-	Card     time.Duration // after which a card shows what may follow a key
-	AtlasKey Modifiers     // with which the pointer moves and resizes windows; none for Super
-	Pointing Pointing      // what the pointer has to do with the focus
-	Corners  []Corner
-	Colours  *Colours      // of borders; nil for the usual ones
-	Settings desk.Settings // what windows that are there already are taken up by
+	// ReadChord reads a chord as people write it; nil where none can be tried.
+	ReadChord func(name string) (Chord, error)
+	Card      time.Duration // after which a card shows what may follow a key
+	AtlasKey  Modifiers     // with which the pointer moves and resizes windows; none for Super
+	Pointing  Pointing      // what the pointer has to do with the focus
+	Corners   []Corner
+	Colours   *Colours      // of borders; nil for the usual ones
+	Settings  desk.Settings // what windows that are there already are taken up by
 	// NameApp is what an app is called by the class and the instance of its windows;
 	// nil for the class.
 	NameApp func(class, instance string) string
@@ -98,6 +100,8 @@ type Host struct {
 	drawn    paint.Drawn
 	drag     drag
 	ours     listening
+	hearing  hearing
+	xkb      byte // the keyboard's extension, by the number of its requests
 	corners  corners
 	peek     peek
 	later    []xproto.KeyPressEvent // presses that wait for what was asked for before

@@ -13,6 +13,7 @@ const (
 	xkbName        = "XKEYBOARD"
 	xkbUse         = 0
 	xkbSelect      = 1
+	xkbControls    = 6
 	xkbClientFlags = 21
 	xkbCore        = 0x100
 	xkbChanges     = 0x3  // NewKeyboardNotify and MapNotify, which are of the types 0 and 1
@@ -29,39 +30,57 @@ func (h *Host) useXKB() bool {
 	if err != nil || !r.Present {
 		return false
 	}
-	request := func(minor byte, words ...uint16) []byte {
-		b := []byte{r.MajorOpcode, minor}
-		b = binary.LittleEndian.AppendUint16(b, uint16(1+len(words)/2))
-		for _, w := range words {
-			b = binary.LittleEndian.AppendUint16(b, w)
-		}
-		return b
-	}
-	ask := func(b []byte) ([]byte, error) {
-		c := h.conn.NewCookie(true, true)
-		h.conn.NewRequest(b, c)
-		return c.Reply()
-	}
-	if reply, err := ask(request(xkbUse, 1, 0)); err != nil || reply[1] == 0 {
+	h.xkb = r.MajorOpcode
+	if reply, err := h.askXKB(xkbUse, 1, 0); err != nil || reply[1] == 0 {
 		return false
 	}
 	h.wire.keyboard.Store(uint32(r.FirstEvent))
-	h.conn.NewRequest(request(xkbSelect, xkbCore, xkbChanges, 0, xkbChanges, xkbAllMaps, xkbAllMaps), h.conn.NewCookie(false, false))
-	reply, err := ask(request(xkbClientFlags, xkbCore, 0, xkbDetectable, 0, xkbDetectable, 0, 0, 0, 0, 0, 0, 0))
+	h.conn.NewRequest(h.xkbRequest(xkbSelect, xkbCore, xkbChanges, 0, xkbChanges, xkbAllMaps, xkbAllMaps), h.conn.NewCookie(false, false))
+	reply, err := h.askXKB(xkbClientFlags, xkbCore, 0, xkbDetectable, 0, xkbDetectable, 0, 0, 0, 0, 0, 0, 0)
 	return err == nil && reply[12]&xkbDetectable != 0
 }
 
-// latestRepeat is how long after a press of a key that was not let go of another one is
-// still its repeat, in milliseconds: its release may have gone elsewhere.
-const latestRepeat = xproto.Timestamp(time.Second / time.Millisecond)
+// xkbRequest is a request of the extension, of words of 16 bits.
+func (h *Host) xkbRequest(minor byte, words ...uint16) []byte {
+	b := []byte{h.xkb, minor}
+	b = binary.LittleEndian.AppendUint16(b, uint16(1+len(words)/2))
+	for _, w := range words {
+		b = binary.LittleEndian.AppendUint16(b, w)
+	}
+	return b
+}
 
-// repeats tells whether a press is of a key that is held down.
-func (k *keyboard) repeats(e xproto.KeyPressEvent) bool {
+// askXKB sends a request and waits for the answer, of 32 bytes or more.
+func (h *Host) askXKB(minor byte, words ...uint16) ([]byte, error) {
+	c := h.conn.NewCookie(true, true)
+	h.conn.NewRequest(h.xkbRequest(minor, words...), c)
+	return c.Reply()
+}
+
+// repeatSlack is by how many milliseconds a repeat of a key may be off its time.
+const repeatSlack = 25
+
+// repeats tells whether a press is of a key that is held down. Where no release of it was
+// seen, that may have gone elsewhere: a repeat is told by its time, which the server's
+// controls of the keyboard say.
+func (h *Host) repeats(e xproto.KeyPressEvent) bool {
+	k := h.keys
 	if !k.detects { // a release and a press at the same moment
 		return e.Detail == k.released && e.Time == k.releasedTime
 	}
-	is := e.Detail == k.held && e.Time-k.heldTime < latestRepeat
-	k.held, k.heldTime = e.Detail, e.Time
+	is := false
+	if e.Detail == k.held {
+		wait := xproto.Timestamp(0)
+		if reply, err := h.askXKB(xkbControls, xkbCore, 0); err == nil && len(reply) >= 24 {
+			wait = xproto.Timestamp(binary.LittleEndian.Uint16(reply[20:])) // the first time
+			if k.heldOn {
+				wait = xproto.Timestamp(binary.LittleEndian.Uint16(reply[22:]))
+			}
+		}
+		since := e.Time - k.heldTime
+		is = since+repeatSlack >= wait && since <= wait+repeatSlack
+	}
+	k.held, k.heldTime, k.heldOn = e.Detail, e.Time, is
 	return is
 }
 

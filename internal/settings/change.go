@@ -1,0 +1,100 @@
+package settings
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"io/fs"
+
+	"zatlas/internal/file"
+)
+
+// Undo takes back a change of the file.
+type Undo struct {
+	path          string
+	before, after []byte
+	fresh         bool // there was no file before
+}
+
+// SetChords has several chords stand for other commands, or for nothing where that is
+// empty, as SetChord does for one; where one cannot be changed none is. The Undo takes all
+// of it back.
+func SetChords(path string, rows [][2]string) (Undo, error) {
+	u := Undo{path: path}
+	before, err := file.Read(path, file.MaxSettings)
+	if err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return u, fmt.Errorf("the settings: %w", err)
+	}
+	u.before, u.fresh = before, err != nil
+	if err := setChords(path, rows); err != nil {
+		return u, err
+	}
+	u.after, err = file.Read(path, file.MaxSettings)
+	return u, err
+}
+
+// Do writes the file as it was before the change, unless it was changed since. Where
+// there was none it is empty then.
+func (u Undo) Do() error {
+	now, err := file.Read(u.path, file.MaxSettings)
+	if err != nil {
+		return fmt.Errorf("the settings: %w", err)
+	}
+	if !bytes.Equal(now, u.after) {
+		return fmt.Errorf("%s was changed since, and is left as it is", u.path)
+	}
+	if u.fresh {
+		return write(u.path, []byte(newFile))
+	}
+	return write(u.path, u.before)
+}
+
+// needed are chords that programs commonly need for themselves, and for what.
+var needed = map[string]string{
+	"Ctrl+C": "copying, and to stop a program in a terminal", "Ctrl+V": "pasting", "Ctrl+X": "cutting", "Ctrl+A": "selecting all", "Ctrl+Z": "undoing",
+	"Ctrl+Shift+Z": "redoing", "Ctrl+Y": "redoing", "Ctrl+S": "saving", "Ctrl+O": "opening a file", "Ctrl+N": "a new window or file", "Ctrl+P": "printing",
+	"Ctrl+F": "searching", "Ctrl+G": "searching on", "Ctrl+W": "closing a tab", "Ctrl+T": "a new tab", "Ctrl+Shift+T": "a tab that was closed", "Ctrl+Q": "quitting",
+	"Ctrl+R": "loading a page again, and searching in a terminal", "Ctrl+D": "the end of input in a terminal", "Ctrl+L": "the line of addresses",
+	"Ctrl+Shift+C": "copying in a terminal", "Ctrl+Shift+V": "pasting in a terminal", "Ctrl+Tab": "the next tab", "Ctrl+Shift+Tab": "the tab before",
+	"Ctrl+PageUp": "the tab before", "Ctrl+PageDown": "the next tab", "Ctrl+Left": "a word back", "Ctrl+Right": "a word on", "Ctrl+Home": "the top of a text",
+	"Ctrl+End": "the end of a text", "Ctrl+Space": "an input method", "Alt+F4": "closing a window", "Alt+Left": "back", "Alt+Right": "on again",
+	"Alt+F": "a menu", "Alt+E": "a menu", "Alt+V": "a menu", "Alt+H": "a menu", "Alt+B": "a word back in a terminal", "Alt+D": "a word in a terminal",
+	"Ctrl+Alt+Delete": "the machine's own questions",
+}
+
+// Needed says what programs commonly need a chord for; empty for nothing.
+func (s Settings) Needed(k Keys) string { return needed[s.Resolved(k).Chord.String()] }
+
+// Written is keys with Atlas in the place of the modifiers of the atlas key.
+func (s Settings) Written(k Keys) Keys {
+	atlas, err := ParseAtlasKey(s.AtlasKey())
+	if err != nil || k.Chord.Atlas {
+		return k
+	}
+	c, of := k.Chord, atlas.modifiers()
+	for i, m := range c.modifiers() {
+		if *of[i].on && !*m.on {
+			return k
+		}
+		*m.on = *m.on && !*of[i].on
+	}
+	c.Atlas = true
+	k.Chord = c
+	return k
+}
+
+// Claimed is what keys stand for already: the row and the command of what is pressed
+// alike, of what would hide them, or of what they would hide; ok is false for nothing.
+func (s Settings) Claimed(k Keys) (b Bound, ok bool) {
+	bounds, err := s.Bounds()
+	if err != nil {
+		return b, false
+	}
+	at := s.Resolved(k).pressed(Chord{})
+	for _, b := range bounds {
+		if o := b.pressed(Chord{}); o == at || o.begins(at) || at.begins(o) {
+			return b, true
+		}
+	}
+	return b, false
+}

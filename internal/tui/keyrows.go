@@ -1,0 +1,163 @@
+package tui
+
+import (
+	"slices"
+	"strings"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/lang"
+	"zatlas/internal/prompt"
+	"zatlas/internal/settings"
+)
+
+// keyRow is a row of the page of keys: what one can do, by a key of the screens, by a
+// chord of the display, by words.
+type keyRow struct {
+	purpose desk.Purpose
+	key     string // of the screens; empty where it has none
+	chord   settings.ChordRow
+	does    string
+	command string // what a chord for it stands for; empty where no chord can
+	words   string // how it is written on the line
+	do      func(m *model) tea.Cmd
+}
+
+// screenCommands are the keys of the screens that a chord can stand for too, by that
+// chord's command.
+var screenCommands = map[string]string{"/": "find", "'": "recent", "!": "strays", ":": "line", "?": "keys"}
+
+// keyRows are the rows of the page, by purpose, from the tables of verbs, of the map's
+// own keys, of the screens after ; and of chords.
+func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
+	rows := []keyRow{{purpose: desk.GoingAbout, key: "1-9", does: "Go to a workspace.", command: "go 1-9", words: "go NUMBER", do: askVerb("go")}}
+	for _, v := range desk.Verbs() {
+		r := keyRow{purpose: v.Purpose, key: strings.TrimSpace(v.Key + v.Bound), does: v.Help, command: v.Name, words: lang.Usage(v)}
+		if v.Key != "" {
+			r.do = askVerb(v.Name)
+		} else if _, err := lang.ParseCommand(v.Name); err == nil {
+			r.do = func(m *model) tea.Cmd { return m.run(v.Name) }
+		} else {
+			r.do = func(m *model) tea.Cmd { return m.openLine(v.Name + " ") }
+			r.command = ""
+		}
+		rows = append(rows, r)
+	}
+	for _, b := range bindings() {
+		r := keyRow{purpose: b.purpose, key: b.shown, does: sentence(b.help), command: screenCommands[b.shown], do: b.run}
+		if b.line != "" {
+			r.command, r.words = b.line, b.line
+			r.do = func(m *model) tea.Cmd { return m.run(b.line) }
+		}
+		rows = append(rows, r)
+	}
+	for _, s := range list {
+		rows = append(rows, keyRow{purpose: desk.OfScreens, key: "; " + s.key, does: sentence("the " + s.name + ": " + s.help), do: s.open})
+	}
+	for _, c := range chords {
+		held := strings.HasPrefix(c.Row, "hold ")
+		i := slices.IndexFunc(rows, func(r keyRow) bool { return r.command == c.Command && r.chord.Row == "" && !held })
+		if i >= 0 {
+			rows[i].chord = c
+			continue
+		}
+		rows = append(rows, chordRow(c, held))
+	}
+	slices.SortStableFunc(rows, func(a, b keyRow) int { return int(a.purpose) - int(b.purpose) })
+	return rows
+}
+
+// chordRow is the row of a chord whose command has no other.
+func chordRow(c settings.ChordRow, held bool) keyRow {
+	r := keyRow{purpose: desk.OfScreens, chord: c, does: prompt.Does(c.Command, held), command: c.Command, words: c.Command}
+	verb, _, more := strings.Cut(c.Command, " ")
+	if v, ok := desk.FindVerb(verb); ok {
+		r.purpose = v.Purpose
+	}
+	switch {
+	case held && slices.Contains(prompt.Lists(), c.Command):
+		r.purpose, r.words = desk.GoingAbout, ""
+		r.do = (*model).openSwitcher
+	case held:
+		r.does = "While it is held: " + r.does
+		r.do = func(m *model) tea.Cmd { return m.run(c.Command) }
+	case slices.Contains(prompt.Screens(), verb):
+		r.words = ""
+		r.do = func(m *model) tea.Cmd { return m.bringUp(c.Command) }
+	case more && strings.ContainsAny(c.Command, "-") || strings.HasSuffix(c.Command, " arrows"): // a class
+		r.do = askVerb(verb)
+	default:
+		r.do = func(m *model) tea.Cmd { return m.run(c.Command) }
+	}
+	return r
+}
+
+// askVerb begins a verb as its key does.
+func askVerb(name string) func(m *model) tea.Cmd {
+	return func(m *model) tea.Cmd {
+		v, _ := desk.FindVerb(name)
+		if v.Key == "" {
+			return m.openLine(name + " ")
+		}
+		return m.verbKey(v)
+	}
+}
+
+// sentence is words as a sentence.
+func sentence(words string) string {
+	if words == "" {
+		return ""
+	}
+	return strings.ToUpper(words[:1]) + words[1:] + "."
+}
+
+// matches tells whether every word of a search stands in the row.
+func (r keyRow) matches(search string) bool {
+	all := strings.ToLower(strings.Join([]string{r.key, r.chord.Keys, r.does, r.command, r.words, r.purpose.String()}, " "))
+	for _, w := range strings.Fields(strings.ToLower(search)) {
+		if !strings.Contains(all, w) {
+			return false
+		}
+	}
+	return true
+}
+
+// verb is the verb of the row's command; empty for none.
+func (r keyRow) verb() string {
+	verb, _, _ := strings.Cut(r.command, " ")
+	return verb
+}
+
+// found are the rows that a search matches, those used lately first.
+func found(rows []keyRow, search string, lately []string) []keyRow {
+	if strings.TrimSpace(search) == "" {
+		return rows
+	}
+	var all []keyRow
+	for _, r := range rows {
+		if r.matches(search) {
+			all = append(all, r)
+		}
+	}
+	rank := func(r keyRow) int {
+		if i := slices.Index(lately, r.verb()); i >= 0 && r.verb() != "" {
+			return i
+		}
+		return len(lately)
+	}
+	slices.SortStableFunc(all, func(a, b keyRow) int { return rank(a) - rank(b) })
+	return all
+}
+
+// maxLately is how many verbs are remembered as used.
+const maxLately = 12
+
+// usedLately notes that a verb was used.
+func (m *model) usedLately(verb string) {
+	if verb == "" {
+		return
+	}
+	m.lately = append([]string{verb}, slices.DeleteFunc(m.lately, func(v string) bool { return v == verb })...)
+	m.lately = m.lately[:min(len(m.lately), maxLately)]
+}

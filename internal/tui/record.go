@@ -1,0 +1,456 @@
+package tui
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
+	"zatlas/internal/prompt"
+	"zatlas/internal/settings"
+)
+
+// heardMsg is a key that the keeper was asked for, or a chord that it was asked about.
+type heardMsg struct {
+	by  room // that asked
+	key keeper.Key
+	err error
+}
+
+// listen asks the keeper for the next key, where these screens are in its window. The
+// function ends that.
+func (m *model) listen(by room) (tea.Cmd, context.CancelFunc) {
+	ctx, cancel := context.WithCancel(m.ctx)
+	return func() tea.Msg {
+		key, err := m.k.Key(ctx, keeper.KeyAsk{Window: m.opt.Window})
+		if ctx.Err() != nil {
+			return nil
+		}
+		return heardMsg{by, key, err}
+	}, cancel
+}
+
+// probe asks the keeper what would become of a chord.
+func (m *model) probe(by room, keys string) tea.Cmd {
+	return func() tea.Msg {
+		key, err := m.k.Key(m.ctx, keeper.KeyAsk{Chord: keys})
+		return heardMsg{by, key, err}
+	}
+}
+
+// gotKey gives what was heard to the room that asked, where it is still there.
+func (m *model) gotKey(msg heardMsg) tea.Cmd {
+	if m.top() != msg.by {
+		return nil
+	}
+	switch r := msg.by.(type) {
+	case *recorder:
+		return r.heard(m, msg)
+	case *keysPage:
+		return r.heard(m, msg)
+	}
+	return nil
+}
+
+// turn has the question be asked the other way round: what does a key do?
+func (p *keysPage) turn(m *model) tea.Cmd {
+	p.turned, p.asked, p.told = !p.turned, "", nil
+	if !p.turned {
+		return p.back(m)
+	}
+	m.input.Blur()
+	return p.ask(m)
+}
+
+// back goes on as before the question was turned round.
+func (p *keysPage) back(m *model) tea.Cmd {
+	if !p.search {
+		return nil
+	}
+	return m.startText(p.text)
+}
+
+// ask asks the keeper for a key, where it can be.
+func (p *keysPage) ask(m *model) tea.Cmd {
+	if m.opt.Window == "" {
+		return nil
+	}
+	cmd, _ := m.listen(p)
+	return cmd
+}
+
+// heard takes a key that the keeper has told.
+func (p *keysPage) heard(m *model, msg heardMsg) tea.Cmd {
+	switch {
+	case !p.turned:
+		return nil
+	case msg.err != nil: // the terminal's keys are left
+		m.say(keeper.Sentence(msg.err)+" Keys that come to this terminal are told.", false)
+		return nil
+	}
+	switch msg.key.Chord {
+	case "Tab":
+		return p.turn(m)
+	case "Escape":
+		p.turned = false
+		return p.back(m)
+	}
+	p.tell(m, msg.key.Chord)
+	return p.ask(m)
+}
+
+// turnedKey follows a key that is asked about.
+func (p *keysPage) turnedKey(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
+	switch name {
+	case "tab":
+		return p.turn(m)
+	case "esc":
+		p.turned = false
+		return p.back(m)
+	}
+	keys := k.Text
+	if keys == "" || keys == " " {
+		if keys = written(k.Keystroke()); strings.Contains(keys, " ") { // no chord
+			keys = strings.ToUpper(name[:1]) + name[1:]
+		}
+	}
+	p.tell(m, keys)
+	return nil
+}
+
+// keyPlaces are where a key of the screens may mean something, besides the map.
+func keyPlaces() []struct {
+	where string
+	keys  map[string]string
+} {
+	gaz := map[string]string{}
+	for _, b := range gazBindings() {
+		gaz[b.shown] = b.help
+	}
+	return []struct {
+		where string
+		keys  map[string]string
+	}{
+		{"in the gazetteer", gaz},
+		{"after s, c or g", map[string]string{"1-9": "a workspace", "n": "a new one", "b": "the one before", "*": "all of its app", "Enter": "the same as last time", "arrows": "aim at a sheet"}},
+		{"after t", map[string]string{"c": "columns", "r": "rows", "l": "lead", "p": "pile", "b": "tabs", "t": "tree", "f": "free", "n": "the next", "1-9": "so many leading"}},
+		{"after p", map[string]string{"arrows": "a half", "m": "the middle", "t": "a third", "T": "two thirds", "q": "a quarter", "Q": "three quarters", "y": "top left", "u": "top right", "b": "bottom left", "n": "bottom right", "g": "cells by arrows", "1-9": "a cell"}},
+	}
+}
+
+// of is the key under which a key is listed in such a place.
+func listedKey(keys map[string]string, key string) string {
+	switch {
+	case keys[key] != "":
+		return keys[key]
+	case len(key) == 1 && key[0] >= '1' && key[0] <= '9':
+		return keys["1-9"]
+	case slices.Contains([]string{"Left", "Right", "Up", "Down"}, key):
+		return keys["arrows"]
+	case key == "Return":
+		return keys["Enter"]
+	}
+	return ""
+}
+
+// tell says what a key or a chord does: on the map, on other screens, on the display.
+func (p *keysPage) tell(m *model, key string) {
+	p.asked, p.told = key, nil
+	for _, r := range keyRows(m.list, m.rows) {
+		names := strings.FieldsFunc(r.key, func(c rune) bool { return c == ' ' || c == ',' })
+		if key == "," || key == "_" {
+			names = []string{r.key}
+		}
+		if slices.Contains(names, key) || r.key == "1-9" && listedKey(map[string]string{"1-9": "x"}, key) != "" || key == "Return" && r.key == "Enter" {
+			p.told = append(p.told, answer{"on the map", r.does})
+			break
+		}
+	}
+	for _, at := range keyPlaces() {
+		if does := listedKey(at.keys, key); does != "" {
+			p.told = append(p.told, answer{at.where, sentence(does)})
+		}
+	}
+	k, err := settings.ParseKeys(key)
+	if err != nil {
+		return
+	}
+	k.Hold = false
+	bounds, _ := m.set.Bounds()
+	for _, b := range bounds {
+		same := b.Keys
+		same.Hold = false
+		switch {
+		case same == m.set.Resolved(k):
+			p.told = append(p.told, answer{"on the display", b.Command + ": " + prompt.Does(b.Command, b.Hold)})
+		case same.Chord == m.set.Resolved(k).Chord && same.After != "":
+			p.told = append(p.told, answer{"on the display", "and then " + same.After + ", " + b.Command})
+		}
+	}
+	for _, state := range m.keys {
+		if state.Chord == m.set.Resolved(k).String() && state.State != keeper.KeyOurs {
+			p.told = append(p.told, answer{"but", "it does not work: " + string(state.State)})
+		}
+	}
+	if what := m.set.Needed(k); what != "" {
+		p.told = append(p.told, answer{"in programs", "Commonly " + what + "."})
+	}
+}
+
+// drawTurned draws the question and its answer.
+func (p *keysPage) drawTurned(m *model, c *canvas) {
+	t := m.opt.Theme
+	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
+	c.spans(1, 0, c.w-2, span{"WHAT DOES A KEY DO?", head}, span{"  press it", quiet})
+	y := 3
+	switch {
+	case p.asked == "":
+		from := "what this terminal sends is told; some keys it keeps for itself"
+		if m.opt.Window != "" {
+			from = "any key or chord of the keyboard, for ten seconds"
+		}
+		c.text(2, y, c.w-3, "Press a key: "+from+".", t.style(t.Paper))
+	default:
+		c.text(2, y, c.w-3, p.asked, bold(t.style(t.Green)))
+		y += 2
+		if len(p.told) == 0 {
+			c.text(2, y, c.w-3, "It does nothing, here or on the display.", t.style(t.Paper))
+		}
+		for _, s := range p.told[:min(len(p.told), c.h-9)] {
+			c.text(2, y, 18, s.where, quiet)
+			for i, line := range wrap(s.does, c.w-23) {
+				c.text(21, y+i, c.w-22, line, t.style(t.Paper))
+				if i > 0 {
+					y++
+				}
+			}
+			y++
+		}
+	}
+	c.text(1, c.h-2, c.w-2, m.message, t.style(t.Paper))
+	m.legend(c, c.h-1, p.hints(m))
+}
+
+// recorder listens for the new chord of a row.
+type recorder struct {
+	over
+	row    keyRow
+	keys   string // as pressed so far; empty for nothing yet
+	state  string // what is known of it, in a sentence
+	amiss  bool   // it cannot be taken
+	ends   context.CancelFunc
+	listen bool // the keeper listens
+}
+
+// record listens for a new chord for the row under the cursor.
+func (p *keysPage) record(m *model) tea.Cmd {
+	r := p.row()
+	switch {
+	case r == nil:
+		return nil
+	case m.opt.Settings == "":
+		m.say("No folder for the settings is known: set HOME or XDG_CONFIG_HOME.", true)
+		return nil
+	case r.command == "":
+		m.say("No chord can stand for this alone: a gives one to a whole command.", true)
+		return nil
+	}
+	rec := &recorder{row: *r, ends: func() {}}
+	m.push(rec)
+	return rec.begin(m)
+}
+
+// begin waits for the chord.
+func (r *recorder) begin(m *model) tea.Cmd {
+	r.keys, r.state, r.amiss, r.listen = "", "", false, m.opt.Window != ""
+	if !r.listen {
+		return nil
+	}
+	cmd, cancel := m.listen(r)
+	r.ends = cancel
+	return cmd
+}
+
+func (r *recorder) hints(*model) legend {
+	if r.keys == "" {
+		return legend{first: []hint{{"chord", "the new one"}, {":", "write it instead"}, {"Escape", "leaves it as it was"}}}
+	}
+	return legend{first: []hint{{"Enter", "takes it"}, {"keys", "that follow it"}, {"Backspace", "takes the last back"}, {"Escape", "leaves it as it was"}}}
+}
+
+// heard takes what the keeper has told: the chord, or what would become of one.
+func (r *recorder) heard(m *model, msg heardMsg) tea.Cmd {
+	var failure *keeper.Failure
+	switch {
+	case r.listen && msg.err != nil:
+		r.listen = false
+		m.say(keeper.Sentence(msg.err), false)
+		return nil
+	case r.listen && msg.key.Chord == "Escape":
+		return m.leave()
+	case r.listen && msg.key.Chord == ":":
+		r.listen = false
+		return r.write(m)
+	case r.listen:
+		r.listen = false
+		return r.take(m, msg.key.Chord)
+	case errors.As(msg.err, &failure), msg.err != nil:
+		return nil // without a display nothing more is known
+	}
+	switch msg.key.State {
+	case keeper.KeyTaken:
+		r.state += " Another program holds it: it will not work until that lets it go."
+	case keeper.KeyMissing:
+		r.state += " This keyboard has no such key or modifier."
+	}
+	return nil
+}
+
+func (r *recorder) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
+	m.message, m.fault = "", false
+	switch {
+	case name == "esc":
+		r.ends()
+		return m.leave()
+	case r.keys == "" && k.Text == ":":
+		r.ends()
+		return r.write(m)
+	case r.keys == "":
+		keys := written(k.Keystroke())
+		if _, err := settings.ParseKeys(keys); err != nil {
+			m.say(keys, true)
+			return nil
+		}
+		return r.take(m, keys)
+	case name == "enter":
+		return r.accept(m)
+	case name == "backspace":
+		words := strings.Fields(r.keys)
+		if len(words) == 1 {
+			return r.begin(m)
+		}
+		return r.take(m, strings.Join(words[:len(words)-1], " "))
+	}
+	word := k.Text
+	if word == "" || word == " " {
+		word = map[string]string{"left": "Left", "right": "Right", "up": "Up", "down": "Down", "tab": "Tab", "space": "Space"}[name]
+	}
+	return r.take(m, r.keys+" "+word)
+}
+
+// write has the chord typed.
+func (r *recorder) write(m *model) tea.Cmd {
+	r.listen = false
+	row := r.row
+	m.pop()
+	return m.askText(&textPrompt{label: "Chord for " + row.command + ": ", help: "such as Atlas+Shift+F, or Atlas+Q s 3", accept: func(m *model, text string) tea.Cmd {
+		if _, err := settings.ParseKeys(text); err != nil {
+			m.say(keeper.Sentence(err), true)
+			return nil
+		}
+		next := &recorder{row: row, ends: func() {}}
+		return func() tea.Msg { return typedChord{next, text} }
+	}}, "")
+}
+
+// typedChord is a chord that was typed, for a recorder that is to show it.
+type typedChord struct {
+	r    *recorder
+	keys string
+}
+
+// take takes keys as the new chord, and says what is known of it.
+func (r *recorder) take(m *model, keys string) tea.Cmd {
+	k, err := settings.ParseKeys(keys)
+	if err != nil {
+		m.say(keeper.Sentence(err), true)
+		return nil
+	}
+	k.Hold = strings.HasPrefix(r.row.chord.Row, "hold ")
+	if k, err = sameClass(r.row.chord.Row, k); err != nil {
+		m.say(keeper.Sentence(err), true)
+		return nil
+	}
+	k = m.set.Written(k)
+	r.keys, r.amiss = strings.TrimPrefix(k.String(), "hold "), false
+	switch b, is := m.set.Claimed(k); {
+	case is && b.Row == r.row.chord.Row:
+		r.state = "It is the chord that it has."
+	case is:
+		r.state = fmt.Sprintf("It is ours: %s stands for %s. Enter takes it from that.", b.Keys, b.Command)
+	default:
+		r.state = "It is free."
+	}
+	if what := m.set.Needed(k); what != "" {
+		r.state += " Programs commonly need it for " + what + "."
+	}
+	if m.opt.Simulated {
+		return nil
+	}
+	return m.probe(r, m.set.Resolved(k).String())
+}
+
+// sameClass is keys with the class of the row that they are to replace, such as digit.
+func sameClass(row string, k settings.Keys) (settings.Keys, error) {
+	was, err := settings.ParseKeys(row)
+	if err != nil {
+		return k, nil // the row has none
+	}
+	return k.InClassOf(was)
+}
+
+// accept gives the row its new chord.
+func (r *recorder) accept(m *model) tea.Cmd {
+	p, ok := on[*keysPage](m)
+	if !ok || r.keys == "" {
+		return nil
+	}
+	row := r.keys
+	if strings.HasPrefix(r.row.chord.Row, "hold ") {
+		row = "hold " + row
+	}
+	var rows [][2]string
+	command := r.row.command
+	if old := r.row.chord.Row; old != "" {
+		command = m.set.Chords[old]
+		if old != row {
+			rows = append(rows, [2]string{old, ""})
+		}
+	}
+	k, _ := settings.ParseKeys(row)
+	if b, is := m.set.Claimed(k); is && b.Row != r.row.chord.Row && b.Row != row {
+		rows = append(rows, [2]string{b.Row, ""})
+	}
+	rows = append(rows, [2]string{row, command})
+	m.pop()
+	u, err := settings.SetChords(m.opt.Settings, rows)
+	return p.changed(m, u, err, fmt.Sprintf("%s stands for %s now.", row, command))
+}
+
+func (r *recorder) draw(m *model, c *canvas) *tea.Cursor {
+	m.screen().draw(m, c)
+	t := m.opt.Theme
+	c.fill(geom.R(0, c.h-6, c.w, 6), " ", t.style(t.Paper))
+	c.spans(1, c.h-5, c.w-2, span{"New chord for ", bold(t.style(t.Brass))}, span{r.row.command + "  ", bold(t.style(t.Paper))}, span{r.row.does, t.style(t.Slate)})
+	words, st := r.keys, bold(t.style(t.Green))
+	if words == "" {
+		words, st = "press what this terminal can send, or : and write it", t.style(t.Paper)
+		if r.listen {
+			words = "press it: the keeper listens to the keyboard for ten seconds"
+		}
+	}
+	at := 1 + c.text(1, c.h-4, c.w-2, words, st)
+	if r.keys != "" {
+		c.text(at+2, c.h-4, c.w-at-3, r.state, t.style(t.Paper))
+	}
+	if m.message != "" {
+		c.text(1, c.h-3, c.w-2, m.message, t.style(t.Coral))
+	}
+	m.legend(c, c.h-1, r.hints(m))
+	return nil
+}
