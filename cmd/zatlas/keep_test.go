@@ -804,7 +804,7 @@ func TestKeysWatch(t *testing.T) {
 // it lets them go, or ends.
 func TestKeys(t *testing.T) {
 	s := testkit.NewServer(t)
-	s.Settings(t, "[chords]\n\"Ctrl+Alt+F12\" = \"undo\"\n\"Atlas+3\" = \"float\"\n")
+	s.Settings(t, "[chords]\n\"Ctrl+Alt+F12\" = \"undo\"\n\"Atlas+3\" = \"float\"\n\"Atlas+Q s\" = \"float\"\n\"Atlas+Q s 3\" = \"send 3\"\n\"Atlas+Pause\" = \"bare\"\n\"hold Atlas+F11\" = \"bare\"\n")
 	other := s.NewX(t)
 	for _, code := range []xproto.Keycode{14, 15} { // 5 and 6
 		if err := xproto.GrabKeyChecked(other.Conn, true, other.Root, xproto.ModMask4, code, xproto.GrabModeAsync, xproto.GrabModeAsync).Check(); err != nil {
@@ -825,16 +825,17 @@ func TestKeys(t *testing.T) {
 		}
 		return got
 	}
-	for chord, want := range map[string]string{"Super+5": "go 5, taken", "Super+6": "go 6, taken", "Super+4": "go 4, ours", "Super+3": "float, ours", "Ctrl+Alt+F12": "undo, ours"} {
+	for chord, want := range map[string]string{"Super+5": "go 5, taken", "Super+6": "go 6, taken", "Super+4": "go 4, ours", "Super+3": "float, ours", "Ctrl+Alt+F12": "undo, ours",
+		"Super+Q s": "float, ours", "Super+Q s 3": "send 3, hidden", "hold Super+F11": "bare, ours"} {
 		if got := states()[chord]; got != want {
 			t.Errorf("%s: %s, want %s", chord, got, want)
 		}
 	}
-	if out := testkit.Run(t, s.Env, testkit.Binary(t), "keys"); !strings.Contains(out, "taken by another program") {
+	if out := testkit.Run(t, s.Env, testkit.Binary(t), "keys"); !strings.Contains(out, "taken by another program") || !strings.Contains(out, "hidden: a shorter one comes before it") {
 		t.Errorf("keys prints\n%s", out)
 	}
 	term := testkit.NewTerminal(t, 160, 40, s.Env, testkit.Binary(t))
-	term.Wait("2 chords taken")
+	term.Wait("2 chords taken, 1 chord hidden")
 	xproto.UngrabKey(other.Conn, 14, other.Root, xproto.ModMask4)
 	other.Conn.Sync()
 	testkit.Until(t, "Super+5 is ours once it is let go", func() bool { return states()["Super+5"] == "go 5, ours" })

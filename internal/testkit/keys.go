@@ -63,9 +63,14 @@ func (x *X) Press(syms ...uint32) {
 	}
 }
 
-// PressCode presses a key by its place on the keyboard, with another held.
+// PressCode presses a key by its place on the keyboard, with another held, 0 for none.
 func (x *X) PressCode(held uint32, code byte) {
 	x.t.Helper()
+	if held == 0 {
+		x.fake(xproto.KeyPress, code, 0, 0)
+		x.fake(xproto.KeyRelease, code, 0, 0)
+		return
+	}
 	x.Hold(held, func() {
 		x.fake(xproto.KeyPress, code, 0, 0)
 		x.fake(xproto.KeyRelease, code, 0, 0)

@@ -270,8 +270,8 @@ func (p *keysPage) drawRows(m *model, c *canvas, room geom.Rect) {
 
 // broken tells whether a chord, or one of a class, does not work.
 func (m *model) broken(keys string) bool {
-	taken, missing := m.clashes()
-	return keys != "" && (slices.Contains(taken, keys) || slices.Contains(missing, keys))
+	taken, missing, hidden := m.clashes()
+	return keys != "" && slices.Contains(slices.Concat(taken, missing, hidden), keys)
 }
 
 // changed has a change of chords taken up, with the way back.

@@ -1,0 +1,122 @@
+package main
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/testkit"
+)
+
+// typist types letters, digits and signs as a person does on the keyboard that a display
+// has: with Shift where that is needed, and on one without Latin letters where they lie
+// elsewhere.
+type typist struct {
+	*testkit.X
+	t *testing.T
+}
+
+// lettersUS are the letters by their places on a US keyboard.
+const lettersUS = "qwertyuiopasdfghjklzxcvbnm"
+
+// find gives the key of a sign, and whether it needs Shift.
+func (p typist) find(sym uint32) (code byte, shift bool) {
+	p.t.Helper()
+	setup := xproto.Setup(p.Conn)
+	r, err := xproto.GetKeyboardMapping(p.Conn, setup.MinKeycode, byte(setup.MaxKeycode-setup.MinKeycode+1)).Reply()
+	if err != nil {
+		p.t.Fatal(err)
+	}
+	for i, s := range r.Keysyms {
+		if level := i % int(r.KeysymsPerKeycode); uint32(s) == sym && level < 4 {
+			return byte(setup.MinKeycode) + byte(i/int(r.KeysymsPerKeycode)), level%2 == 1
+		}
+	}
+	at := strings.IndexByte(lettersUS, byte(sym))
+	if at < 0 {
+		p.t.Fatalf("no key carries %c", sym)
+	}
+	for _, row := range []struct{ first, n int }{{24, 10}, {38, 9}, {52, 7}} {
+		if at < row.n {
+			return byte(row.first + at), false
+		}
+		at -= row.n
+	}
+	return 0, false
+}
+
+// types types text.
+func (p typist) types(text string) {
+	p.t.Helper()
+	for _, c := range text {
+		code, shift := p.find(uint32(c))
+		if shift {
+			p.PressCode(testkit.Shift, code)
+		} else {
+			p.PressCode(0, code)
+		}
+	}
+}
+
+// chord presses the atlas key with a letter.
+func (p typist) chord(letter rune) {
+	p.t.Helper()
+	code, _ := p.find(uint32(letter))
+	p.PressCode(testkit.Super, code)
+}
+
+// Chords, the keys after them and signs are found on every keyboard, with the locks on too.
+func TestKeyboards(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Settings(t, "[chords]\n\"Atlas+Q y z 3\" = \"send 3\"\n")
+	s.Keeper(t)
+	one := client(t, s, "one", "xterm")
+	client(t, s, "two", "xterm")
+	x := s.NewX(t)
+	p := typist{x, t}
+	s.Do(t, "add", "add", "focus #1")
+	for _, layout := range [][]string{{"us"}, {"de"}, {"fr"}, {"ru"}, {"us,ru"}, {"ru,us"}, {"us", "dvorak"}} {
+		args := []string{"-layout", layout[0]}
+		if len(layout) > 1 {
+			args = append(args, "-variant", layout[1])
+		}
+		testkit.Run(t, s.Env, "setxkbmap", args...)
+		name := strings.Join(layout, " ")
+		// The keyboard is read again a moment after it has changed.
+		testkit.Until(t, name+" is taken up", func() bool {
+			if card(s) {
+				return true
+			}
+			p.chord('s')
+			return testkit.Soon(func() bool { return card(s) })
+		})
+		p.types("2")
+		testkit.Until(t, name+": s and 2 sends", func() bool { return workspaceOf(t, s, "one") == "2" })
+		s.Do(t, "undo", "focus #1")
+		for _, lock := range []uint32{0, testkit.CapsLock, testkit.NumLock} {
+			if lock != 0 {
+				x.Press(lock)
+			}
+			p.chord('p')
+			p.types("m")
+			testkit.Until(t, name+": p and m snaps", func() bool {
+				px, _, w, _, _, _ := s.Info(one)
+				return px > 100 && w < 1500
+			})
+			s.Do(t, "undo", "focus #1")
+			p.chord('q')
+			p.types("yz3")
+			testkit.Until(t, name+": the sequence sends", func() bool { return workspaceOf(t, s, "one") == "3" })
+			s.Do(t, "undo", "focus #1")
+			if lock != 0 {
+				x.Press(lock)
+			}
+		}
+		p.chord('s')
+		p.types("*2")
+		testkit.Until(t, name+": it is asked whether all go", func() bool { return card(s) })
+		x.Press(testkit.Escape)
+		testkit.Until(t, "and left", func() bool { return !card(s) })
+	}
+}
