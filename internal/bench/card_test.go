@@ -1,0 +1,163 @@
+package bench
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/host/x11"
+	"zatlas/internal/testkit"
+)
+
+const (
+	tabSym    = 0xff09
+	escapeSym = 0xff1b
+)
+
+// pixel is a point of a display that is watched for another colour.
+type pixel struct {
+	x    *testkit.X
+	b    *testing.B
+	px   int16
+	py   int16
+	most time.Duration
+}
+
+func (p pixel) colour() uint32 {
+	r, err := xproto.GetImage(p.x.Conn, xproto.ImageFormatZPixmap, xproto.Drawable(p.x.Root), p.px, p.py, 1, 1, 0xffffff).Reply()
+	if err != nil {
+		p.b.Fatal(err)
+	}
+	return colourOf(r.Data)
+}
+
+func colourOf(data []byte) uint32 { return uint32(data[0]) | uint32(data[1])<<8 | uint32(data[2])<<16 }
+
+// changes waits until the point has another colour than one, or that one, and gives how
+// long it took.
+func (p pixel) changes(from uint32, to bool) time.Duration {
+	start := time.Now()
+	for (p.colour() != from) != to {
+		if time.Since(start) > p.most {
+			p.b.Fatalf("after %v the point at %d,%d is still %06x", p.most, p.px, p.py, from)
+		}
+	}
+	return time.Since(start)
+}
+
+// bareCard is the least that a card can be: at a key a client takes the keyboard, maps a
+// window and paints a picture of the same size into it; at the next it unmaps it.
+func bareCard(b *testing.B, s *testkit.Server, w, h int) (stop func()) {
+	x := s.NewX(b)
+	win, err := xproto.NewWindowId(x.Conn)
+	if err != nil {
+		b.Fatal(err)
+	}
+	screen := xproto.Setup(x.Conn).DefaultScreen(x.Conn)
+	xproto.CreateWindow(x.Conn, screen.RootDepth, win, x.Root, int16(960-w/2), int16(540-h/2), uint16(w), uint16(h), 0, xproto.WindowClassInputOutput, screen.RootVisual,
+		xproto.CwBackPixel|xproto.CwOverrideRedirect, []uint32{0x0f1a24, 1})
+	gc, err := xproto.NewGcontextId(x.Conn)
+	if err != nil {
+		b.Fatal(err)
+	}
+	xproto.CreateGC(x.Conn, gc, xproto.Drawable(win), 0, nil)
+	xproto.GrabKey(x.Conn, true, x.Root, switchMask, keycode(b, x, tabSym), xproto.GrabModeAsync, xproto.GrabModeSync)
+	x.Conn.Sync()
+	rows := 60000 / w
+	data := make([]byte, 4*w*rows)
+	for i := 0; i < len(data); i += 4 {
+		data[i], data[i+1], data[i+2] = 0x41, 0xa4, 0xd9
+	}
+	ended, up := make(chan struct{}), false
+	go func() {
+		defer close(ended)
+		for {
+			e, xerr := x.Conn.WaitForEvent()
+			if e == nil && xerr == nil {
+				return
+			}
+			k, is := e.(xproto.KeyPressEvent)
+			if !is {
+				continue
+			}
+			if up = !up; !up {
+				xproto.UnmapWindow(x.Conn, win)
+				xproto.UngrabKeyboard(x.Conn, xproto.TimeCurrentTime)
+				continue
+			}
+			xproto.GrabKeyboard(x.Conn, false, x.Root, k.Time, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
+			xproto.AllowEvents(x.Conn, xproto.AllowAsyncKeyboard, k.Time)
+			xproto.MapWindow(x.Conn, win)
+			for y := 0; y < h; y += rows {
+				n := min(rows, h-y)
+				xproto.PutImage(x.Conn, xproto.ImageFormatZPixmap, xproto.Drawable(win), gc, uint16(w), uint16(n), 0, int16(y), 0, screen.RootDepth, data[:4*w*n])
+			}
+		}
+	}()
+	return func() { x.Conn.Close(); <-ended }
+}
+
+// BenchmarkCard: from a chord to the card of what may follow, and to the list of recent
+// windows, on a real X server, until a point under it has another colour. The floor is a
+// bare client on another server that takes the keyboard and paints one picture as large.
+func BenchmarkCard(b *testing.B) {
+	super := x11.Modifiers{Super: true}
+	for _, windows := range []int{4, 200} {
+		for _, c := range []struct {
+			name string
+			x11.Chord
+		}{
+			{"card", x11.Chord{Name: "Super+Tab", Command: "send", Modifiers: super, Keysym: tabSym}},
+			{"list", x11.Chord{Name: "hold Super+Tab", Command: "recent", Hold: true, Modifiers: super, Keysym: tabSym}},
+		} {
+			b.Run(fmt.Sprintf("%s, %d windows", c.name, windows), func(b *testing.B) { benchCard(b, c.Chord, windows) })
+		}
+	}
+}
+
+func benchCard(b *testing.B, c x11.Chord, windows int) {
+	s, other := testkit.NewServer(b), testkit.NewServer(b)
+	x, x2 := s.NewX(b), other.NewX(b)
+	_, _, end := keeping(b, x11.Options{Display: s.Display, Quiet: true, Chords: []x11.Chord{c}})
+	defer end()
+	w := watch(b, s)
+	kept := map[xproto.Window]bool{}
+	for i := range windows {
+		win := x.Window(fmt.Sprint("kept ", i), 0, 0, 200, 150)
+		kept[win] = true
+		x.Map(win)
+		w.wait(b, 1, kept)
+	}
+	x.Conn.Sync()
+	point := pixel{x, b, 960, 540, 5 * time.Second}
+	once := func() time.Duration {
+		before := point.colour()
+		x.Key(superSym, true)
+		x.Key(tabSym, true)
+		took := point.changes(before, true)
+		x.Key(tabSym, false)
+		x.Press(escapeSym)
+		x.Key(superSym, false)
+		point.changes(before, false)
+		return took
+	}
+	once()
+	stop := bareCard(b, other, 480, 320)
+	defer stop()
+	under := pixel{x2, b, 960, 540, 5 * time.Second}
+	var measures, floors []time.Duration
+	for range 60 {
+		before := under.colour()
+		x2.Key(superSym, true)
+		x2.Key(tabSym, true)
+		floors = append(floors, under.changes(before, true))
+		x2.Key(tabSym, false)
+		x2.Key(superSym, false)
+		x2.Press(escapeSym)
+		under.changes(before, false)
+		measures = append(measures, once())
+	}
+	report(b, median(measures), median(floors))
+}
