@@ -86,7 +86,7 @@ func (a About) side(part, word string) Prompt {
 
 // letter asks for a letter: of what was given one, or any to be given.
 func letter(a About) Prompt {
-	p := Prompt{Lead: a.lead()}
+	p := Prompt{Lead: a.lead(), Empty: "no letter was given yet: V on the screens gives one"}
 	if a.Verb.Name != "pin" {
 		p.Lead = a.Verb.Name + " to"
 	}
@@ -97,9 +97,7 @@ func letter(a About) Prompt {
 		case a.Verb.Name == "pin":
 			c.Shown, c.Does = "a-z", "jumps to its app from now on"
 		default:
-			if c.Does = given(a.Desk, l); c.Does == "" {
-				continue
-			}
+			c.Does = given(a.Desk, l) // of another the command says what is the matter
 		}
 		p.Choices = append(p.Choices, c)
 	}

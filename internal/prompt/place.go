@@ -124,7 +124,23 @@ func monitor(a About) Prompt {
 			p.Choices = append(p.Choices, Choice{Key: l, Does: "the home of " + workspace(a.Desk, a.Workspace), Line: fmt.Sprintf("home %d %s", a.Workspace+1, l)})
 			continue
 		}
-		p.Choices = append(p.Choices, Choice{Key: l, Does: "its windows go to another", Line: a.Verb.Name + " " + l})
+		c := Choice{Key: l, Does: "its windows go to another", Line: a.Verb.Name + " " + l}
+		if len(a.monitors()) > 2 {
+			c.Line, c.Next = "", func() Prompt { return a.taker(l) }
+		}
+		p.Choices = append(p.Choices, c)
 	}
+	return p
+}
+
+// taker asks for the monitor that takes the windows of another.
+func (a About) taker(from string) Prompt {
+	p := Prompt{Lead: a.Verb.Name + " monitor " + from + " to"}
+	for _, l := range a.monitors() {
+		if l != from {
+			p.Choices = append(p.Choices, Choice{Key: l, Does: "monitor " + l, Line: a.Verb.Name + " " + from + " to " + l})
+		}
+	}
+	p.Choices = append(p.Choices, Choice{Key: "Return", Does: "the usual one takes them", Line: a.Verb.Name + " " + from})
 	return p
 }

@@ -13,6 +13,7 @@ import (
 type Prompt struct {
 	Lead    string // such as "send #4 to"
 	Choices []Choice
+	Empty   string // what is said where none of them is listed
 }
 
 // Choice is a key that may follow. It completes a command, or leads to the next
@@ -20,7 +21,7 @@ type Prompt struct {
 type Choice struct {
 	Key   string // as it is typed: 3, B, *, Left, Return
 	Shown string // how several choices in a row that are alike are written, such as 1-9; empty for Key
-	Does  string // what it does, in words
+	Does  string // what it does, in words; empty for what is not listed
 	Line  string // the command, in words; else
 	Text  string // what the line of the screens begins with, where words are wanted; else
 	Next  func() Prompt
@@ -54,6 +55,9 @@ type Row struct{ Keys, Does string }
 func (p Prompt) Rows() []Row {
 	var rows []Row
 	for i, c := range p.Choices {
+		if c.Does == "" {
+			continue
+		}
 		if c.Shown == "" {
 			rows = append(rows, Row{Shown(c.Key), c.Does})
 		} else if i == 0 || p.Choices[i-1].Shown != c.Shown {

@@ -10,6 +10,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/lang"
+	"zatlas/internal/prompt"
 )
 
 // partPrompt asks for a part of the work area: a side, a corner, cells of a grid.
@@ -35,10 +36,16 @@ func (p *partPrompt) pending(m *model) (desk.Command, bool) {
 
 // snapParts are the keys for another part than a half; snapCorners those of the
 // corners.
-var (
-	snapParts   = map[string]string{"t": "third", "T": "two-thirds", "q": "quarter", "Q": "three-quarters"}
-	snapCorners = map[string]string{"y": "topleft", "u": "topright", "b": "bottomleft", "n": "bottomright"}
-)
+var snapParts, snapCorners = func() (parts, corners map[string]string) {
+	parts, corners = map[string]string{}, map[string]string{}
+	for _, p := range prompt.Parts {
+		parts[p[0]] = p[1]
+	}
+	for _, c := range prompt.Corners {
+		corners[c[0]] = c[1]
+	}
+	return parts, corners
+}()
 
 // snapKey follows a key after snap: a direction, perhaps after a part; a corner;
 // the digits of two cells of the grid, or arrows that choose them.

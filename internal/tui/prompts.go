@@ -2,8 +2,6 @@ package tui
 
 import (
 	"fmt"
-	"slices"
-	"strconv"
 	"strings"
 
 	tea "charm.land/bubbletea/v2"
@@ -11,32 +9,22 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
-	"zatlas/internal/layout"
+	"zatlas/internal/prompt"
 )
 
 // prompts are what asks for what the keys of verbs ask for. A verb that asks for
 // nothing has none.
 var prompts = map[desk.Ask]func(m *model, v desk.Verb) tea.Cmd{
-	desk.AskPlace:   func(m *model, v desk.Verb) tea.Cmd { return m.prompt(&placePrompt{verb: v.Name}) },
-	desk.AskMonitor: func(m *model, v desk.Verb) tea.Cmd { return m.prompt(&monitorPrompt{verb: v.Name}) },
-	desk.AskLayout:  func(m *model, _ desk.Verb) tea.Cmd { return m.prompt(&layoutPrompt{}) },
-	desk.AskDirection: func(m *model, v desk.Verb) tea.Cmd {
-		return m.promptTiled(v, &directionPrompt{
-			verb: v.Name, words: map[desk.Dir]string{desk.Left: "left", desk.Right: "right", desk.Up: "up", desk.Down: "down"}, steps: true,
-			first: []hint{{"arrows", "with the tile that way"}, {"n p", "with the next, the previous"}},
-		})
-	},
-	desk.AskSplit: func(m *model, v desk.Verb) tea.Cmd {
-		return m.promptTiled(v, &directionPrompt{
-			verb: v.Name, words: map[desk.Dir]string{desk.Left: "across", desk.Right: "across", desk.Up: "down", desk.Down: "down"},
-			first: []hint{{"Left Right", "the next window opens beside it"}, {"Up Down", "below it"}},
-		})
-	},
-	desk.AskPart:   func(m *model, v desk.Verb) tea.Cmd { return m.prompt(&partPrompt{verb: v.Name}) },
-	desk.AskSteps:  func(m *model, v desk.Verb) tea.Cmd { return m.startHand(v.Name) },
-	desk.AskLetter: func(m *model, v desk.Verb) tea.Cmd { return m.prompt(&letterPrompt{verb: v.Name}) },
-	desk.AskName:   func(m *model, v desk.Verb) tea.Cmd { return m.startName(v.Name) },
-	desk.AskApp:    func(m *model, _ desk.Verb) tea.Cmd { return m.startOpen(false) },
+	desk.AskPlace:     func(m *model, v desk.Verb) tea.Cmd { return m.prompt(&placePrompt{verb: v.Name}) },
+	desk.AskMonitor:   (*model).choose,
+	desk.AskLayout:    (*model).choose,
+	desk.AskDirection: (*model).chooseTiled,
+	desk.AskSplit:     (*model).chooseTiled,
+	desk.AskPart:      func(m *model, v desk.Verb) tea.Cmd { return m.prompt(&partPrompt{verb: v.Name}) },
+	desk.AskSteps:     func(m *model, v desk.Verb) tea.Cmd { return m.startHand(v.Name) },
+	desk.AskLetter:    (*model).choose,
+	desk.AskName:      func(m *model, v desk.Verb) tea.Cmd { return m.startName(v.Name) },
+	desk.AskApp:       func(m *model, _ desk.Verb) tea.Cmd { return m.startOpen(false) },
 	desk.AskThat: func(m *model, v desk.Verb) tea.Cmd {
 		return m.runCommand(desk.Command{Verb: v.Name, Args: []arg{{Kind: desk.Number, N: m.workspaceAt() + 1}}})
 	},
@@ -48,61 +36,96 @@ func (m *model) prompt(r room) tea.Cmd {
 	return nil
 }
 
-// promptTiled asks for something that is about a tile.
-func (m *model) promptTiled(v desk.Verb, r room) tea.Cmd {
+// escapes is the hint of every prompt.
+var escapes = hint{"Escape", "cancels"}
+
+// choosePrompt asks what a verb asks for by the keys that the display asks it by too.
+type choosePrompt struct {
+	over
+	prompt.Prompt
+	verb desk.Verb
+}
+
+// choose asks what a verb asks for.
+func (m *model) choose(v desk.Verb) tea.Cmd {
+	a := prompt.About{Desk: m.d, Verb: v, Workspace: m.workspaceAt(), Letter: m.layoutLetter(), Window: m.d.Window(m.sel.window)}
+	if v.Windows {
+		a.Words = m.subjectWords()
+	}
+	p, ok := prompt.For(a)
+	if !ok {
+		m.say(fmt.Sprintf("Nothing can follow %s here.", v.Name), true)
+		return nil
+	}
+	return m.prompt(&choosePrompt{Prompt: p, verb: v})
+}
+
+// chooseTiled asks for something that is about a tile.
+func (m *model) chooseTiled(v desk.Verb) tea.Cmd {
 	if w := m.d.Window(m.sel.window); w != nil && !m.d.Tiled(w) {
 		m.say(fmt.Sprintf("%s is not tiled: %s acts on tiles.", w.Label(), v.Name), true)
 		return nil
 	}
-	return m.prompt(r)
+	return m.choose(v)
 }
 
-// escapes is the hint of every prompt.
-var escapes = hint{"Escape", "cancels"}
-
-// layoutPrompt asks for the letter of a layout.
-type layoutPrompt struct{ over }
-
-// layoutKeys are the letters of layouts.
-func layoutKeys() map[string]string {
-	return map[string]string{"c": "columns", "r": "rows", "l": "lead", "p": "pile", "b": "tabs", "t": "tree", "f": "free", "n": "next"}
+// choiceNames are the names of a key of the terminal as prompts have them: what is typed,
+// else the arrow that a letter stands for.
+func choiceNames(k tea.KeyPressMsg, name string) (names []string) {
+	if k.Text != "" && k.Text != " " {
+		names = append(names, k.Text)
+	}
+	if dir, ok := directions()[name]; ok {
+		names = append(names, [...]string{desk.Left: "Left", desk.Right: "Right", desk.Up: "Up", desk.Down: "Down"}[dir])
+	}
+	if other, ok := map[string]string{"enter": "Return", "tab": "Tab", "space": "Space"}[name]; ok {
+		names = append(names, other)
+	}
+	return names
 }
 
-func (*layoutPrompt) key(m *model, _ tea.KeyPressMsg, name string) tea.Cmd {
+func (p *choosePrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	if name == "esc" {
 		return m.leave()
 	}
-	word, ok := layoutKeys()[name]
-	args := []arg{{Kind: desk.Keyword, Word: word}}
-	n, err := strconv.Atoi(name)
-	if name == "l" { // one leads, whatever was before
-		n, err = 1, nil
-	}
-	if err == nil && n >= 1 && n <= desk.MaxLeads {
-		ok = true
-		args = []arg{{Kind: desk.Keyword, Word: layout.Lead.String()}, {Kind: desk.Number, N: n}}
-	}
-	if !ok {
-		m.say(fmt.Sprintf("%s is no layout. Escape cancels.", name), true)
+	c, ok := p.Find(choiceNames(k, name)...)
+	switch {
+	case !ok:
+		m.say(fmt.Sprintf("%s is no answer. Escape cancels.", k.Keystroke()), true)
 		return nil
+	case c.Next != nil:
+		m.say("", false)
+		return m.prompt(&choosePrompt{Prompt: c.Next(), verb: p.verb})
 	}
-	m.pop()
-	c := desk.Command{Verb: "layout", Args: args, Of: m.subject()}
-	if c.Of == nil {
-		i, letter := m.workspaceAt(), m.monitorAt()
-		if i != m.d.Current() || letter != 0 && letter != m.d.At {
+	if p.verb.Sheet && m.subject() == nil && p.verb.Name == "layout" {
+		if i, letter := m.workspaceAt(), m.monitorAt(); i != m.d.Current() || letter != 0 && letter != m.d.At {
+			m.pop()
 			m.say("Nothing lies on that sheet yet. Go there first, or choose a window.", true)
 			return nil
 		}
 	}
-	return m.do(c)
+	return m.answer(c.Line)
 }
 
-func (*layoutPrompt) hints(m *model) legend {
-	return legend{
-		lead: "lay out sheet " + desk.SheetRef(m.workspaceAt(), m.layoutLetter()) + " as", flows: true,
-		first: []hint{{"c", "columns"}, {"r", "rows"}, {"l", "lead"}, {"1-9", "so many leading"}, {"p", "pile"}, {"b", "tabs"}, {"t", "tree"}, {"f", "free"}, {"n", "the next"}, escapes},
+// pending is the command that Enter stands for; ok is false where it stands for none.
+func (p *choosePrompt) pending(m *model) (desk.Command, bool) {
+	choice, ok := p.Find("Return")
+	if !ok || choice.Line == "" {
+		return desk.Command{}, false
 	}
+	c, err := lang.ParseCommand(choice.Line)
+	return m.about(c), err == nil
+}
+
+func (p *choosePrompt) hints(*model) legend {
+	var hs []hint
+	for _, r := range p.Rows() {
+		hs = append(hs, hint{r.Keys, r.Does})
+	}
+	if len(hs) == 0 {
+		hs = append(hs, hint{"", p.Empty})
+	}
+	return legend{lead: p.Lead, flows: true, first: append(hs, escapes)}
 }
 
 // layoutLetter is the monitor of the sheet that t is about.
@@ -113,78 +136,10 @@ func (m *model) layoutLetter() byte {
 	return m.sheetOf(m.workspaceAt())
 }
 
-// directionPrompt asks for a direction, in the words that the verb has for it.
-type directionPrompt struct {
-	over
-	verb  string
-	words map[desk.Dir]string
-	steps bool // next and previous are answers too
-	first []hint
-}
-
-func (p *directionPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
-	dir, isDir := directions()[name]
-	step, isStep := map[string]string{"n": "next", "p": "prev"}[k.Text]
-	switch {
-	case name == "esc":
-		return m.leave()
-	case isDir:
-		return m.answer(p.verb + " " + p.words[dir])
-	case isStep && p.steps:
-		return m.answer(p.verb + " " + step)
-	}
-	m.say(fmt.Sprintf("%s is no direction. Escape cancels.", k.Keystroke()), true)
-	return nil
-}
-
-func (p *directionPrompt) hints(m *model) legend {
-	return legend{lead: p.verb + " " + m.subjectWords(), flows: true, first: append(slices.Clip(p.first), escapes)}
-}
-
 // answer leaves a prompt and carries out the command it asked for.
 func (m *model) answer(line string) tea.Cmd {
 	m.pop()
 	return m.run(line)
-}
-
-// letterPrompt asks for a letter a to z. A capital pins the one window.
-type letterPrompt struct {
-	over
-	verb string
-}
-
-func (p *letterPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
-	if name == "esc" {
-		return m.leave()
-	}
-	text := k.Text
-	if p.verb == "pin" && len(text) == 1 && text[0] >= 'A' && text[0] <= 'Z' {
-		return m.answer("pin " + strings.ToLower(text) + " window")
-	}
-	if len(text) != 1 || text[0] < 'a' || text[0] > 'z' {
-		m.pop()
-		m.say(fmt.Sprintf("%s is no letter a to z.", k.Keystroke()), true)
-		return nil
-	}
-	return m.answer(p.verb + " " + text)
-}
-
-func (p *letterPrompt) hints(m *model) legend {
-	if p.verb == "pin" {
-		return legend{lead: p.verb + " " + m.subjectWords(), first: []hint{{"a-z", "jumps to its app"}, {"A-Z", "jumps to this one window"}, escapes}}
-	}
-	var hs []hint
-	for l := byte('a'); l <= 'z'; l++ {
-		if ws := m.d.Pinned(l); len(ws) > 0 {
-			hs = append(hs, hint{string(rune(l)), ws[0].App})
-		} else if q := m.d.Settings.Pins[l]; q != nil {
-			hs = append(hs, hint{string(rune(l)), lang.PrintQuery(q)})
-		}
-	}
-	if len(hs) == 0 {
-		hs = append(hs, hint{"no letter was given yet:", "V gives one"})
-	}
-	return legend{lead: p.verb + " to", first: append(hs, escapes)}
 }
 
 // plugPrompt asks which monitor to plug in or pull.

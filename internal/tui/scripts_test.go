@@ -59,7 +59,7 @@ var scripts = []script{
 		t l > Sheet A1 is laid out as lead. u undoes.
 		t > columns | pile
 		c > Sheet A1 is laid out as columns.
-		t x > x is no layout.
+		t x > x is no answer.
 		esc t p > laid out as pile
 		t r > laid out as rows
 		_ > gaps

@@ -105,11 +105,11 @@ func (m *model) drawView() tea.View {
 // painter draws the desk on a canvas by a chart.
 func (m *model) painter(c *canvas, ch *chart) *painter {
 	w := waits{}
-	switch m.top().(type) {
+	switch p := m.top().(type) {
 	case *placePrompt:
 		w = waits{workspaces: true, monitors: true}
-	case *monitorPrompt:
-		w.monitors = true
+	case *choosePrompt:
+		w.monitors = p.verb.Asks == desk.AskMonitor
 	}
 	return &painter{
 		waits: w, canvas: c, t: m.opt.Theme, framed: m.profile < colorprofile.ANSI256,

@@ -72,7 +72,7 @@ func (h *Host) deed(command string, q desk.Question, now xproto.Timestamp) {
 		case v.Windows && h.ours.subject == 0:
 			h.end(fmt.Sprintf("No window has the focus: %s acts on windows.", v.Name))
 		case !can:
-			h.end(nothingFor(v))
+			h.end(fmt.Sprintf("Nothing can follow %s here.", v.Name))
 		case p.Choices[0].Text != "":
 			h.bringScreen("line "+p.Choices[0].Text, now)
 		default:
@@ -114,14 +114,6 @@ func (h *Host) emitChord(c desk.Command) {
 		h.last[c.Verb] = lang.Print(about)
 	}
 	h.events = append(h.events, keeper.Event{Command: &c, Source: keeper.Chord})
-}
-
-// nothingFor says why a verb has nothing to ask for.
-func nothingFor(v desk.Verb) string {
-	if v.Asks == desk.AskLetter {
-		return "No letter was given yet; pin a gives one."
-	}
-	return fmt.Sprintf("Nothing can follow %s here.", v.Name)
 }
 
 // about is what a verb's question is about.
@@ -193,6 +185,9 @@ func (h *Host) showCard() {
 	var rows []paint.CardRow
 	for _, r := range p.Rows() {
 		rows = append(rows, paint.CardRow{Key: r.Keys, Text: r.Does})
+	}
+	if len(rows) == 0 {
+		rows = append(rows, paint.CardRow{Text: p.Empty})
 	}
 	foot := "Escape leaves"
 	if len(l.levels) > 1 {
