@@ -119,12 +119,13 @@ func (a About) monitors() (letters []string) {
 // monitor asks for a monitor: the home of a workspace, or the one whose windows go.
 func monitor(a About) Prompt {
 	p := Prompt{Lead: a.lead()}
+	all := strings.Join(a.monitors(), " or ")
 	for _, l := range a.monitors() {
 		if a.Verb.Name == "home" {
-			p.Choices = append(p.Choices, Choice{Key: l, Does: "the home of " + workspace(a.Desk, a.Workspace), Line: fmt.Sprintf("home %d %s", a.Workspace+1, l)})
+			p.Choices = append(p.Choices, Choice{Key: l, Shown: all, Does: "the home monitor of " + a.Desk.Title(a.Workspace), Line: fmt.Sprintf("home %d %s", a.Workspace+1, l)})
 			continue
 		}
-		c := Choice{Key: l, Does: "its windows go to another", Line: a.Verb.Name + " " + l}
+		c := Choice{Key: l, Shown: all, Does: "the monitor whose windows go to another", Line: a.Verb.Name + " " + l}
 		if len(a.monitors()) > 2 {
 			c.Line, c.Next = "", func() Prompt { return a.taker(l) }
 		}
@@ -136,10 +137,9 @@ func monitor(a About) Prompt {
 // taker asks for the monitor that takes the windows of another.
 func (a About) taker(from string) Prompt {
 	p := Prompt{Lead: a.Verb.Name + " monitor " + from + " to"}
-	for _, l := range a.monitors() {
-		if l != from {
-			p.Choices = append(p.Choices, Choice{Key: l, Does: "monitor " + l, Line: a.Verb.Name + " " + from + " to " + l})
-		}
+	others := slices.DeleteFunc(a.monitors(), func(l string) bool { return l == from })
+	for _, l := range others {
+		p.Choices = append(p.Choices, Choice{Key: l, Shown: strings.Join(others, " or "), Does: "takes them", Line: a.Verb.Name + " " + from + " to " + l})
 	}
 	p.Choices = append(p.Choices, Choice{Key: "Return", Does: "the usual one takes them", Line: a.Verb.Name + " " + from})
 	return p
