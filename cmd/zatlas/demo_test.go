@@ -365,7 +365,21 @@ func TestDemoSettings(t *testing.T) {
 	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n\n[chords]\n\"Super+F\" = \"float\"\n")
 	term.Keys("u").Wait("The chords are as they were.")
 	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n")
-	term.Keys("Escape")
+	// Recorded by what the terminal sends, with a key after it, and taken back.
+	term.Keys("/").Type("mirror").Wait("Search: mirror", "Mirror the tiles")
+	term.Keys("Right", "e").Wait("New chord for mirror", "press what this terminal can send")
+	term.Keys("C-c").Wait("q quits") // which ends nothing by itself
+	term.Keys("M-F9").Wait("Alt+F9", "It is free.")
+	term.Keys("w").Wait("Alt+F9 w", "It is free.")
+	term.Keys("Enter").Wait("Alt+F9 w stands for mirror now. u undoes.")
+	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n\n[chords]\n\"Atlas+Shift+W\" = \"\"\n\"Alt+F9 w\" = \"mirror\"\n")
+	term.Keys("u").Wait("The chords are as they were.")
+	term.Keys("e").Wait("New chord for mirror")
+	term.Keys("M-Left").Wait("Programs commonly need it for back.")
+	term.Keys("Escape").Wait("Left as it was.")
+	term.Keys("e", ":").Wait("Chord for mirror:")
+	term.Type("Atlas+M").Keys("Enter").Wait("It is ours: Super+M stands for maximise.")
+	term.Keys("Escape", "Escape")
 	term.Wait("B · shows 1 Programme") // separate mode
 	os.WriteFile(path, []byte("[desk]\ngap = what\n"), 0o600)
 	term.Keys(";", "e").Wait("settings.toml:2:", "#11 Reel Ledger:")

@@ -36,8 +36,9 @@ func keepCommand() *cobra.Command {
 		Long: `Keep the windows of the X display in $DISPLAY, as its manager, until ended.
 Super with 1 to 9 goes to a workspace. Shift added, the focused window is sent
 there; Ctrl added, you go along with it. Super with an arrow moves the focus,
-Super with Tab goes back, Super with A brings up the atlas window. Chords, the
-terminal of the atlas window and more are settings: zatlas config.`,
+Super with B goes back, Super with Tab held shows the recent windows, Super with
+Space brings up the atlas window and Super with K the page of all keys. Chords,
+the terminal of the atlas window and more are settings: zatlas config.`,
 		Args: noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			level := slog.LevelInfo

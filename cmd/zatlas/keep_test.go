@@ -804,11 +804,21 @@ func TestKeysWatch(t *testing.T) {
 // it lets them go, or ends.
 func TestKeys(t *testing.T) {
 	s := testkit.NewServer(t)
-	s.Settings(t, "[chords]\n\"Ctrl+Alt+F12\" = \"undo\"\n\"Atlas+3\" = \"float\"\n\"Atlas+Q s\" = \"float\"\n\"Atlas+Q s 3\" = \"send 3\"\n\"Atlas+Pause\" = \"bare\"\n\"hold Atlas+F11\" = \"bare\"\n")
+	s.Settings(t, "[chords]\n\"Ctrl+Alt+F12\" = \"undo\"\n\"Atlas+3\" = \"float\"\n\"Atlas+Q s\" = \"float\"\n\"Atlas+Q s 3\" = \"send 3\"\n\"Atlas+Menu\" = \"bare\"\n\"hold Atlas+F11\" = \"bare\"\n")
 	other := s.NewX(t)
 	for _, code := range []xproto.Keycode{14, 15} { // 5 and 6
 		if err := xproto.GrabKeyChecked(other.Conn, true, other.Root, xproto.ModMask4, code, xproto.GrabModeAsync, xproto.GrabModeAsync).Check(); err != nil {
 			t.Fatal(err)
+		}
+	}
+	setup := xproto.Setup(other.Conn)
+	board, err := xproto.GetKeyboardMapping(other.Conn, setup.MinKeycode, byte(setup.MaxKeycode-setup.MinKeycode+1)).Reply()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, sym := range board.Keysyms { // no key of this keyboard is Menu
+		if code := setup.MinKeycode + xproto.Keycode(i/int(board.KeysymsPerKeycode)); sym == 0xff67 {
+			xproto.ChangeKeyboardMapping(other.Conn, 1, code, board.KeysymsPerKeycode, make([]xproto.Keysym, board.KeysymsPerKeycode))
 		}
 	}
 	win := other.Window("holder", 0, 0, 200, 100)
@@ -826,7 +836,7 @@ func TestKeys(t *testing.T) {
 		return got
 	}
 	for chord, want := range map[string]string{"Super+5": "go 5, taken", "Super+6": "go 6, taken", "Super+4": "go 4, ours", "Super+3": "float, ours", "Ctrl+Alt+F12": "undo, ours",
-		"Super+Q s": "float, ours", "Super+Q s 3": "send 3, hidden", "hold Super+F11": "bare, ours"} {
+		"Super+Q s": "float, ours", "Super+Q s 3": "send 3, hidden", "hold Super+F11": "bare, ours", "Super+Menu": "bare, no key"} {
 		if got := states()[chord]; got != want {
 			t.Errorf("%s: %s, want %s", chord, got, want)
 		}
@@ -835,7 +845,7 @@ func TestKeys(t *testing.T) {
 		t.Errorf("keys prints\n%s", out)
 	}
 	term := testkit.NewTerminal(t, 160, 40, s.Env, testkit.Binary(t))
-	term.Wait("2 chords taken, 1 chord hidden")
+	term.Wait("2 chords taken, 1 chord without a key, 1 chord hidden")
 	xproto.UngrabKey(other.Conn, 14, other.Root, xproto.ModMask4)
 	other.Conn.Sync()
 	testkit.Until(t, "Super+5 is ours once it is let go", func() bool { return states()["Super+5"] == "go 5, ours" })

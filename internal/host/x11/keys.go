@@ -360,6 +360,13 @@ func (h *Host) retakeKeys() {
 // is ours.
 func (h *Host) keyPress(e xproto.KeyPressEvent) {
 	h.input = e.Time
+	defer func() {
+		if cause := recover(); cause != nil { // the keyboard must not stand still for it
+			h.giveBack()
+			h.thaw(e.Time)
+			panic(cause)
+		}
+	}()
 	repeated := h.repeats(e)
 	switch {
 	case h.drag.keys:
