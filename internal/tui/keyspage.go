@@ -14,10 +14,9 @@ import (
 	"zatlas/internal/settings"
 )
 
-// keysPage is the page of keys: what one can do and by which key, in groups; searched by
+// keysPage is the page of keys: what one can do, and its keys, in groups; searched by
 // typing, or asked the other way round, for what a key does.
 type keysPage struct {
-	still
 	search bool // what is typed searches
 	text   string
 	turned bool // the next key is told about
