@@ -51,7 +51,7 @@ func workspaceOf(t *testing.T, s *testkit.Server, title string) string {
 // to their end and not, and always with the keyboard given back.
 func TestSequences(t *testing.T) {
 	s := testkit.NewServer(t)
-	s.Settings(t, "[keeper]\ncard = 300\n[chords]\n\"Atlas+Q s 3\" = \"send 3\"\n\"Atlas+Q s a B\" = \"float\"\n\"Atlas+Q g digit\" = \"go digit\"\n\"Atlas+Q c\" = \"close of app:xterm\"\n")
+	s.Settings(t, "[keeper]\ncard = 300\n[chords]\n\"Atlas+Q s 3\" = \"send 3\"\n\"Atlas+Q s a B\" = \"float\"\n\"Atlas+Q g digit\" = \"go digit\"\n\"Atlas+Q c\" = \"close of app:xterm\"\n\"Atlas+Q f\" = \"find\"\n")
 	s.Keeper(t)
 	one, two := client(t, s, "one", "xterm"), client(t, s, "two", "xterm")
 	x := s.NewX(t)
@@ -145,6 +145,25 @@ func TestSequences(t *testing.T) {
 	settled()
 	if list := testkit.Run(t, s.Env, testkit.Binary(t), "list"); strings.Count(list, "XTerm") != 2 {
 		t.Errorf("left are\n%s", list)
+	}
+	// Where no window has the focus, what is lost can be rescued all the same, and a
+	// workspace be called another name, in words, however early they are typed.
+	s.Do(t, "go 3")
+	x.Press(testkit.Super, 'r')
+	testkit.Until(t, "it is asked", func() bool { return card(s) })
+	press('a')
+	settled()
+	x.Press(testkit.Super, 'e')
+	press('F', 'o', 'y', 'e', 'r', testkit.Return)
+	testkit.Until(t, "it is renamed", func() bool {
+		return strings.Contains(strings.ToLower(s.Xprop(t, "root", "_NET_DESKTOP_NAMES")), "foyer")
+	})
+	for range 3 { // a screen after other keys; what is typed waits for it
+		s.Do(t, "focus #1")
+		x.Press(testkit.Super, 'q')
+		press('f', 't', 'w', 'o', testkit.Return)
+		focused(t, s, two)
+		testkit.Until(t, "the keyboard is free", func() bool { return free(t, x) })
 	}
 }
 

@@ -69,7 +69,7 @@ func (h *Host) deed(command string, q desk.Question, now xproto.Timestamp) {
 	if v, asks := prompt.Asked(command); asks {
 		p, can := prompt.For(h.about(v))
 		switch {
-		case v.Windows && h.ours.subject == 0:
+		case v.Windows && !v.Sheet && h.ours.subject == 0 && v.Name != "rescue": // of which a is about all that are lost
 			h.end(fmt.Sprintf("No window has the focus: %s acts on windows.", v.Name))
 		case !can:
 			h.end(fmt.Sprintf("Nothing can follow %s here.", v.Name))
@@ -128,11 +128,16 @@ func (h *Host) about(v desk.Verb) prompt.About {
 
 // bringScreen brings up the atlas window with a screen. Keys wait until it is there.
 func (h *Host) bringScreen(screen string, now xproto.Timestamp) {
-	if h.ours.on {
-		h.giveBack()
+	taken := h.ours.on
+	if taken { // it stands still, as after the press of a chord
+		h.drawn.Card.Hide()
+		h.ours = listening{}
 		xproto.GrabKeyboard(h.conn, false, h.root, xproto.TimeCurrentTime, xproto.GrabModeAsync, xproto.GrabModeSync).Reply()
 	}
 	h.atlas.toggle(screen, now)
+	if taken && h.atlas.held.IsZero() {
+		h.ungrabKeyboard()
+	}
 }
 
 // takeKeyboard has all keys come here, from a press on that froze the keyboard. It tells

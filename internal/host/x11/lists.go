@@ -141,8 +141,10 @@ func (h *Host) listKey(names []string, code xproto.Keycode, shift bool) {
 		l.at = (l.at + step + len(l.items)) % len(l.items)
 		h.showList()
 	case names[0] == "Escape":
+		h.ours.code = code
 		h.end("")
 	case names[0] == "Return" || names[0] == "Space":
+		h.ours.code = code
 		h.acceptList()
 	case digit >= 0 && int(names[digit][0]-'1') < len(l.items):
 		l.at = int(names[digit][0] - '1')
