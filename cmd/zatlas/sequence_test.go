@@ -51,7 +51,7 @@ func workspaceOf(t *testing.T, s *testkit.Server, title string) string {
 // to their end and not, and always with the keyboard given back.
 func TestSequences(t *testing.T) {
 	s := testkit.NewServer(t)
-	s.Settings(t, "[keeper]\ncard = 300\n[chords]\n\"Atlas+Q s 3\" = \"send 3\"\n\"Atlas+Q s a B\" = \"float\"\n\"Atlas+Q g digit\" = \"go digit\"\n\"Atlas+Q c\" = \"close of app:xterm\"\n\"Atlas+Q f\" = \"find\"\n")
+	s.Settings(t, "[keeper]\ncard = 300\n[chords]\n\"Atlas+Q s 3\" = \"send 3\"\n\"Atlas+Q s a B\" = \"float\"\n\"Atlas+Q g digit\" = \"go digit\"\n\"Atlas+Q c\" = \"close of app:xterm\"\n\"Atlas+Q f\" = \"find\"\n\"Atlas+F5\" = \"share\"\n")
 	s.Keeper(t)
 	one, two := client(t, s, "one", "xterm"), client(t, s, "two", "xterm")
 	x := s.NewX(t)
@@ -146,6 +146,13 @@ func TestSequences(t *testing.T) {
 	if list := testkit.Run(t, s.Env, testkit.Binary(t), "list"); strings.Count(list, "XTerm") != 2 {
 		t.Errorf("left are\n%s", list)
 	}
+	// Every verb can be had alone, and says what it wants.
+	s.Do(t, "focus #1", "layout columns")
+	_, _, width, _, _, _ := s.Info(one)
+	x.Press(testkit.Super, 0xffc2)
+	testkit.Until(t, "it is asked", func() bool { return card(s) })
+	x.Press(testkit.Shift, '=') // +
+	testkit.Until(t, "the tile is wider", func() bool { _, _, w, _, _, _ := s.Info(one); return w > width })
 	// Where no window has the focus, what is lost can be rescued all the same, and a
 	// workspace be called another name, in words, however early they are typed.
 	s.Do(t, "go 3")
@@ -303,6 +310,23 @@ func TestHeldLists(t *testing.T) {
 		testkit.Until(t, fmt.Sprintf("%s leads to %s", c.name, c.want), func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == ids[c.want] })
 		gone()
 	}
+	// A modifier that is on and that nobody holds: it is gone to at once.
+	recent()
+	x.Lock(0x40, true)
+	x.Press(testkit.Tab)
+	testkit.Until(t, "with the modifier locked, the one before has the focus", func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == ids["three"] })
+	x.Lock(0x40, false)
+	gone()
+	// The keyboard changes in the middle.
+	recent()
+	down(testkit.Super)
+	x.Press(testkit.Tab)
+	shows()
+	testkit.Run(t, s.Env, "setxkbmap", "-layout", "de")
+	x.Press(testkit.Tab)
+	up(testkit.Super)
+	testkit.Until(t, "on another keyboard the list goes on", func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == ids["two"] })
+	gone()
 	// Workspaces, and peeking.
 	s.Do(t, "add", "add", "go 2", "go 1")
 	down(testkit.Super)

@@ -83,11 +83,11 @@ func Shown(key string) string {
 func Asked(command string) (v desk.Verb, ok bool) {
 	v, ok = desk.FindVerb(command)
 	switch {
-	case !ok || v.Asks == desk.AskNothing || v.Asks == desk.AskThat:
+	case !ok || v.Usage == "WORDS":
 		return v, false
-	case v.Asks == desk.AskName:
+	case v.Asks == desk.AskName || v.Asks == desk.AskNothing || v.Asks == desk.AskThat:
 		_, err := lang.ParseCommand(command)
-		return v, err != nil // one that can do without a name does
+		return v, err != nil // one that can do without does
 	}
 	return v, true
 }
@@ -109,7 +109,10 @@ type About struct {
 func For(a About) (p Prompt, ok bool) {
 	ask, ok := asks[a.Verb.Asks]
 	if !ok {
-		return Prompt{}, false
+		if _, asked := Asked(a.Verb.Name); !asked || a.Verb.Asks != desk.AskNothing {
+			return Prompt{}, false
+		}
+		ask = spelled
 	}
 	p = ask(a)
 	return p, len(p.Choices) > 0

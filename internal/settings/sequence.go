@@ -19,7 +19,7 @@ type Keys struct {
 const hold = "hold "
 
 // maxAfter is how many keys follow a chord at most.
-const maxAfter = 8
+const maxAfter = 32
 
 // followers are the keys with names that can follow a chord. Escape and Backspace lead
 // out of a sequence.

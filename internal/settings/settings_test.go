@@ -250,17 +250,17 @@ func TestCorners(t *testing.T) {
 		t.Errorf("the corners are %v, %v", s.Corners, err)
 	}
 	for text, want := range map[string]string{
-		"[corners]\nbottom = \"strays\"":                     "a corner is",
-		"[corners]\nbottomright = \"close\"":                 "only shows something",
-		"[corners]\nbottomright = \"nudge\"":                 "only shows something",
-		"[corners]\nbottomright = 3":                         "must be a screen in quotes",
-		"[keeper]\nchords = \"all\"":                         "chords must be",
-		"[keeper]\ncard = 9000":                              "card must be 0 to 5000",
-		"[chords]\n\"hold Atlas+D\" = \"send 3\"":            "cannot be held",
-		"[chords]\n\"hold Atlas+D d\" = \"bare\"":            "cannot be held",
-		"[chords]\n\"Atlas+Q Escape\" = \"bare\"":            "no key that can follow",
-		"[chords]\n\"Atlas+Q s s s s s s s s s\" = \"bare\"": "too many",
-		"[chords]\n\"Atlas+digit letter\" = \"jump letter\"": "more than one",
+		"[corners]\nbottom = \"strays\"":                                   "a corner is",
+		"[corners]\nbottomright = \"close\"":                               "only shows something",
+		"[corners]\nbottomright = \"nudge\"":                               "only shows something",
+		"[corners]\nbottomright = 3":                                       "must be a screen in quotes",
+		"[keeper]\nchords = \"all\"":                                       "chords must be",
+		"[keeper]\ncard = 9000":                                            "card must be 0 to 5000",
+		"[chords]\n\"hold Atlas+D\" = \"send 3\"":                          "cannot be held",
+		"[chords]\n\"hold Atlas+D d\" = \"bare\"":                          "cannot be held",
+		"[chords]\n\"Atlas+Q Escape\" = \"bare\"":                          "no key that can follow",
+		"[chords]\n\"Atlas+Q" + strings.Repeat(" s", 33) + "\" = \"bare\"": "too many",
+		"[chords]\n\"Atlas+digit letter\" = \"jump letter\"":               "more than one",
 	} {
 		if _, err := load(t, text); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%q: %v, want %q", text, err, want)

@@ -238,6 +238,30 @@ func (x *X) HasColour(window string, colour uint32) bool {
 	return false
 }
 
+// Lock has the server take modifiers as held, or no longer, though no key of them is
+// (XkbLatchLockState of the X Keyboard Extension).
+func (x *X) Lock(mods byte, on bool) {
+	x.t.Helper()
+	r, err := xproto.QueryExtension(x.Conn, 9, "XKEYBOARD").Reply()
+	if err != nil || !r.Present {
+		x.t.Fatalf("no keyboard extension: %v", err)
+	}
+	use := x.Conn.NewCookie(true, true)
+	x.Conn.NewRequest([]byte{r.MajorOpcode, 0, 2, 0, 1, 0, 0, 0}, use)
+	if _, err := use.Reply(); err != nil {
+		x.t.Fatal(err)
+	}
+	state := byte(0)
+	if on {
+		state = mods
+	}
+	lock := x.Conn.NewCookie(true, false)
+	x.Conn.NewRequest([]byte{r.MajorOpcode, 5, 4, 0, 0, 1, mods, state, 0, 0, 0, 0, 0, 0, 0, 0}, lock)
+	if err := lock.Check(); err != nil {
+		x.t.Fatal(err)
+	}
+}
+
 // Key presses a key, or lets go of it.
 func (x *X) Key(sym uint32, down bool) {
 	x.t.Helper()

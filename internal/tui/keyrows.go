@@ -38,6 +38,8 @@ func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
 			r.do = askVerb(v.Name)
 		} else if _, err := lang.ParseCommand(v.Name); err == nil {
 			r.do = func(m *model) tea.Cmd { return m.run(v.Name) }
+		} else if _, asks := prompt.Asked(v.Name); asks {
+			r.do = func(m *model) tea.Cmd { return m.choose(v) }
 		} else {
 			r.do = func(m *model) tea.Cmd { return m.openLine(v.Name + " ") }
 			r.command = ""
@@ -98,7 +100,7 @@ func askVerb(name string) func(m *model) tea.Cmd {
 	return func(m *model) tea.Cmd {
 		v, _ := desk.FindVerb(name)
 		if v.Key == "" {
-			return m.openLine(name + " ")
+			return m.choose(v)
 		}
 		return m.verbKey(v)
 	}

@@ -96,6 +96,9 @@ func (p *choosePrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	case c.Next != nil:
 		m.say("", false)
 		return m.prompt(&choosePrompt{Prompt: c.Next(), verb: p.verb})
+	case c.Text != "":
+		m.pop()
+		return m.openLine(c.Text)
 	}
 	if p.verb.Sheet && m.subject() == nil && p.verb.Name == "layout" {
 		if i, letter := m.workspaceAt(), m.monitorAt(); i != m.d.Current() || letter != 0 && letter != m.d.At {

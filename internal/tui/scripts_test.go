@@ -147,6 +147,11 @@ var scripts = []script{
 		? "rescue" down > Bring windows back
 		esc esc > SHEET
 		? "send windows" enter > send #11 Reel Ledger to
+		esc ? "per cent more of" enter > + 5 per cent more
+		+ > The lead of A1 has 65 per cent
+		? "keep floating windows above" enter > o on
+		esc ? "give the focus to another" enter > left | monitor A | in words
+		/ > Tab completes
 		esc ? "zzz" > Nothing has all of these words
 		esc right down > ALL KEYS
 		x > stands for nothing now
