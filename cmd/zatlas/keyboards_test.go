@@ -14,7 +14,8 @@ import (
 // elsewhere.
 type typist struct {
 	*testkit.X
-	t *testing.T
+	t     *testing.T
+	group int // of the layout that is on; -1 for any
 }
 
 // lettersUS are the letters by their places on a US keyboard.
@@ -29,7 +30,8 @@ func (p typist) find(sym uint32) (code byte, shift bool) {
 		p.t.Fatal(err)
 	}
 	for i, s := range r.Keysyms {
-		if level := i % int(r.KeysymsPerKeycode); uint32(s) == sym && level < 4 {
+		level := i % int(r.KeysymsPerKeycode)
+		if uint32(s) == sym && level < 4 && (p.group < 0 || level/2 == p.group) {
 			return byte(setup.MinKeycode) + byte(i/int(r.KeysymsPerKeycode)), level%2 == 1
 		}
 	}
@@ -74,14 +76,19 @@ func TestKeyboards(t *testing.T) {
 	one := client(t, s, "one", "xterm")
 	client(t, s, "two", "xterm")
 	x := s.NewX(t)
-	p := typist{x, t}
+	p := typist{x, t, -1}
 	s.Do(t, "add", "add", "focus #1")
-	for _, layout := range [][]string{{"us"}, {"de"}, {"fr"}, {"ru"}, {"us,ru"}, {"ru,us"}, {"us", "dvorak"}} {
+	for _, layout := range [][]string{{"us"}, {"de"}, {"fr"}, {"ru"}, {"us,ru"}, {"ru,us"}, {"us", "dvorak"}, {"us,fr", ",", "2"}, {"us,us", ",dvorak", "2"}, {"us,ru", ",", "2"}} {
 		args := []string{"-layout", layout[0]}
 		if len(layout) > 1 {
 			args = append(args, "-variant", layout[1])
 		}
 		testkit.Run(t, s.Env, "setxkbmap", args...)
+		p.group = -1
+		if len(layout) > 2 { // its second group is on
+			p.group = 1
+			x.Group(1)
+		}
 		name := strings.Join(layout, " ")
 		// The keyboard is read again a moment after it has changed.
 		testkit.Until(t, name+" is taken up", func() bool {

@@ -242,6 +242,15 @@ func (x *X) HasColour(window string, colour uint32) bool {
 // (XkbLatchLockState of the X Keyboard Extension).
 func (x *X) Lock(mods byte, on bool) {
 	x.t.Helper()
+	state := byte(0)
+	if on {
+		state = mods
+	}
+	x.latchLock(mods, state, 0, 0)
+}
+
+func (x *X) latchLock(mods, state, locks, group byte) {
+	x.t.Helper()
 	r, err := xproto.QueryExtension(x.Conn, 9, "XKEYBOARD").Reply()
 	if err != nil || !r.Present {
 		x.t.Fatalf("no keyboard extension: %v", err)
@@ -251,15 +260,17 @@ func (x *X) Lock(mods byte, on bool) {
 	if _, err := use.Reply(); err != nil {
 		x.t.Fatal(err)
 	}
-	state := byte(0)
-	if on {
-		state = mods
-	}
 	lock := x.Conn.NewCookie(true, false)
-	x.Conn.NewRequest([]byte{r.MajorOpcode, 5, 4, 0, 0, 1, mods, state, 0, 0, 0, 0, 0, 0, 0, 0}, lock)
+	x.Conn.NewRequest([]byte{r.MajorOpcode, 5, 4, 0, 0, 1, mods, state, locks, group, 0, 0, 0, 0, 0, 0}, lock)
 	if err := lock.Check(); err != nil {
 		x.t.Fatal(err)
 	}
+}
+
+// Group has the server be in a group of its layout, the first being 0.
+func (x *X) Group(group byte) {
+	x.t.Helper()
+	x.latchLock(0, 0, 1, group)
 }
 
 // Key presses a key, or lets go of it.

@@ -35,12 +35,13 @@ func (h *Host) Listen(window string, heard func(keeper.Key, error)) {
 		heard(keeper.Key{}, errNotInFront)
 		return
 	}
-	r, err := xproto.GrabKeyboard(h.conn, false, h.root, xproto.TimeCurrentTime, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
+	r, err := xproto.GrabKeyboard(h.conn, false, h.root, xproto.TimeCurrentTime, xproto.GrabModeAsync, xproto.GrabModeSync).Reply()
 	if err != nil || r.Status != xproto.GrabStatusSuccess {
 		heard(keeper.Key{}, errHeld)
 		return
 	}
 	h.hearing = hearing{heard, time.Now().Add(keeper.ListenTime)}
+	h.nextKey()
 	h.wakeAt(h.hearing.until)
 }
 

@@ -4,6 +4,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/jezek/xgb/xproto"
 
@@ -55,7 +56,7 @@ func (k *keyboard) mods(ms Modifiers) (mods uint16, ok bool) {
 
 // keyboard is the grabs of our chords on the root window.
 type keyboard struct {
-	chords map[press]start
+	chords map[press][]bound
 	board  keymap
 	super  uint16 // 0 where the keyboard has no such modifier
 	hyper  uint16
@@ -71,8 +72,9 @@ type keyboard struct {
 	// that, else as presses that follow their release at the same moment.
 	detects      bool
 	held         xproto.Keycode
-	heldOn       bool // it has repeated
-	unseen       bool // the release of that goes elsewhere
+	heldOn       bool      // it has repeated
+	unseen       bool      // the release of that goes elsewhere
+	seenDown     time.Time // when it was last, though
 	heldTime     xproto.Timestamp
 	released     xproto.Keycode
 	releasedTime xproto.Timestamp
@@ -89,6 +91,38 @@ func (s keySource) equal(o keySource) bool {
 	return slices.Equal(s.syms, o.syms) && slices.Equal(s.mods, o.mods)
 }
 
+// bound is what a press begins where its key stands for a keysym: in layouts of several
+// groups a key may carry several letters, and the group tells which is meant.
+type bound struct {
+	sym uint32
+	start
+}
+
+// group is the group of the layout that a state of the keyboard names, the first being 0
+// (X Keyboard Extension, 2.2.2).
+func group(state uint16) int { return int(state>>13) & 3 }
+
+// take has a press begin a chord, or go on to it; it tells whether it does.
+func (k *keyboard) take(p press, c Chord) bool {
+	all := k.chords[p]
+	i := slices.IndexFunc(all, func(b bound) bool { return b.sym == c.Keysym })
+	if i < 0 {
+		i = len(all)
+		all = append(all, bound{sym: c.Keysym})
+	}
+	at := &all[i].start
+	switch {
+	case len(c.After) > 0 && !c.Hidden:
+		at.more = append(at.more, c)
+	case len(c.After) == 0 && at.own.Name == "":
+		at.own = c
+	default:
+		return false
+	}
+	k.chords[p] = all
+	return true
+}
+
 // press is a key with the modifiers that matter.
 type press struct {
 	code xproto.Keycode
@@ -102,13 +136,14 @@ type keymap struct {
 	syms  []xproto.Keysym
 }
 
-// find lists the keys that carry a keysym at any level. A digit is a digit also
-// where it needs Shift. A letter is where letter says.
+// find lists the keys that carry a keysym at any level, in any group of the layout. A
+// digit is a digit also where it needs Shift. A letter that none carries is where it lies
+// on a US keyboard.
 func (m keymap) find(sym uint32) []xproto.Keycode {
 	var codes []xproto.Keycode
 	for i, s := range m.syms {
 		code := m.first + xproto.Keycode(i/m.per)
-		if uint32(s) == sym && !slices.Contains(codes, code) && (!isLatin(s) || m.latin(code) == sym) {
+		if uint32(s) == sym && !slices.Contains(codes, code) {
 			codes = append(codes, code)
 		}
 	}
@@ -124,16 +159,24 @@ func isLatin(s xproto.Keysym) bool { return s >= 'a' && s <= 'z' }
 // latin is the first of the letters a to z that a key carries, in any group of the
 // layout; 0 where it carries none.
 func (m keymap) latin(code xproto.Keycode) uint32 {
-	at := int(code-m.first) * m.per
-	if code < m.first || at+m.per > len(m.syms) {
-		return 0
-	}
-	for _, s := range m.syms[at : at+m.per] {
-		if isLatin(s) {
-			return uint32(s)
-		}
+	if all := m.letters(code); len(all) > 0 {
+		return uint32(all[0])
 	}
 	return 0
+}
+
+// letters are those that a key carries in any group.
+func (m keymap) letters(code xproto.Keycode) (all []xproto.Keysym) {
+	at := int(code-m.first) * m.per
+	if code < m.first || at+m.per > len(m.syms) {
+		return nil
+	}
+	for _, s := range m.syms[at : at+m.per] {
+		if isLatin(s) && !slices.Contains(all, s) {
+			all = append(all, s)
+		}
+	}
+	return all
 }
 
 // usLetters are the letters by the places of their keys on a US keyboard, which stand
@@ -149,8 +192,17 @@ var usCodes = func() (codes []xproto.Keycode) {
 	return codes
 }()
 
-// letter is the letter of a key, as find has it; 0 for none.
-func (m keymap) letter(code xproto.Keycode) byte {
+// letter is the letter of a key in a group of the layout, the first being 0: that of the
+// group, else of any, else of its place as find has it; 0 for none.
+func (m keymap) letter(code xproto.Keycode, group int) byte {
+	at := int(code-m.first)*m.per + 2*group
+	if group < 2 && code >= m.first && 2*group+1 < m.per && at+1 < len(m.syms) { // of more the core protocol does not tell which is which
+		for _, s := range m.syms[at : at+2] {
+			if isLatin(s) {
+				return byte(s)
+			}
+		}
+	}
 	if l := m.latin(code); l != 0 {
 		return byte(l)
 	}
@@ -177,7 +229,7 @@ func (h *Host) readKeys() (keymap, keySource) {
 // grabKeys takes the chords, each in every state of the locks. One that
 // another client holds is reported, and the rest still work.
 func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
-	k := &keyboard{chords: map[press]start{}, board: m, source: source}
+	k := &keyboard{chords: map[press][]bound{}, board: m, source: source}
 	if m.per == 0 {
 		h.log.Warn("the keyboard could not be read, and no chord works")
 		return k
@@ -200,23 +252,14 @@ func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
 			continue
 		}
 		for _, code := range codes {
-			p := press{code, mods}
-			at := k.chords[p]
-			switch {
-			case len(c.After) > 0 && !c.Hidden:
-				at.more = append(at.more, c)
-			case len(c.After) == 0 && at.own.Name == "":
-				at.own = c
-			default:
-				continue
+			if p := (press{code, mods}); k.take(p, c) {
+				names[p] = append(names[p], c.Name)
 			}
-			k.chords[p] = at
-			names[p] = append(names[p], c.Name)
 		}
 	}
-	for p, at := range k.chords {
+	for p, all := range k.chords {
 		mode := byte(xproto.GrabModeAsync)
-		if at.listens() {
+		if slices.ContainsFunc(all, func(b bound) bool { return b.listens() }) {
 			mode = xproto.GrabModeSync // what is typed next waits for what is to take it
 		}
 		for _, lock := range k.locks {
@@ -291,7 +334,7 @@ func (k *keyboard) renew(h *Host, anew bool) *keyboard {
 		return k
 	}
 	next := h.grabKeys(m, source)
-	next.detects, next.unseen, next.heldOn, next.held, next.heldTime, next.released, next.releasedTime = k.detects, k.unseen, k.heldOn, k.held, k.heldTime, k.released, k.releasedTime
+	next.detects, next.unseen, next.seenDown, next.heldOn, next.held, next.heldTime, next.released, next.releasedTime = k.detects, k.unseen, k.seenDown, k.heldOn, k.held, k.heldTime, k.released, k.releasedTime
 	for p := range k.chords {
 		if _, stays := next.chords[p]; stays && slices.Equal(k.locks, next.locks) {
 			continue
@@ -375,10 +418,12 @@ func (h *Host) keyPress(e xproto.KeyPressEvent) {
 		h.thaw(e.Time)
 	case h.hearing.heard != nil:
 		h.hearKey(e)
+		h.goOn()
 	case h.ours.on:
 		if !repeated { // else one that is still held
 			h.listenKey(e)
 		}
+		h.goOn()
 	default:
 		h.chordPress(e, repeated)
 	}
@@ -386,7 +431,7 @@ func (h *Host) keyPress(e xproto.KeyPressEvent) {
 
 // chordPress follows the press of a chord.
 func (h *Host) chordPress(e xproto.KeyPressEvent, repeated bool) {
-	at, ok := h.keys.chord(e)
+	at, ok := h.keys.chord(e, h.activeGroup)
 	switch {
 	case !ok:
 		h.thaw(e.Time)
@@ -415,12 +460,22 @@ func (h *Host) thaw(now xproto.Timestamp) {
 	xproto.AllowEvents(h.conn, xproto.AllowAsyncKeyboard, now)
 }
 
-// chord is the chord of a press, whatever the locks are.
-func (k *keyboard) chord(e xproto.KeyPressEvent) (start, bool) {
+// chord is the chord of a press, whatever the locks are. Where its key carries several
+// letters, the group of the layout is asked for: the event of a grab does not tell it.
+func (k *keyboard) chord(e xproto.KeyPressEvent, group func() int) (start, bool) {
 	mods := e.State & (xproto.ModMaskShift | xproto.ModMaskControl | xproto.ModMask1 | xproto.ModMask2 | xproto.ModMask3 | xproto.ModMask4 | xproto.ModMask5)
 	for _, lock := range k.locks {
-		if c, ok := k.chords[press{e.Detail, mods &^ lock}]; ok {
-			return c, true
+		all := k.chords[press{e.Detail, mods &^ lock}]
+		if len(all) == 1 && len(k.board.letters(e.Detail)) < 2 {
+			return all[0].start, true
+		}
+		if len(all) > 0 {
+			letter := uint32(k.board.letter(e.Detail, group()))
+			i := slices.IndexFunc(all, func(b bound) bool { return b.sym == letter })
+			if i < 0 && letter != 0 && isLatin(xproto.Keysym(all[0].sym)) {
+				return start{}, false // in this group the key is another letter, which stands for nothing
+			}
+			return all[max(i, 0)].start, true
 		}
 	}
 	return start{}, false

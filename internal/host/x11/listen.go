@@ -129,10 +129,9 @@ func (h *Host) about(v desk.Verb) prompt.About {
 // bringScreen brings up the atlas window with a screen. Keys wait until it is there.
 func (h *Host) bringScreen(screen string, now xproto.Timestamp) {
 	taken := h.ours.on
-	if taken { // it stands still, as after the press of a chord
+	if taken {
 		h.drawn.Card.Hide()
 		h.ours = listening{}
-		xproto.GrabKeyboard(h.conn, false, h.root, xproto.TimeCurrentTime, xproto.GrabModeAsync, xproto.GrabModeSync).Reply()
 	}
 	h.atlas.toggle(screen, now)
 	if taken && h.atlas.held.IsZero() {
@@ -146,14 +145,29 @@ func (h *Host) takeKeyboard(now xproto.Timestamp) bool {
 	if h.ours.on {
 		return true
 	}
-	r, err := xproto.GrabKeyboard(h.conn, false, h.root, now, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
-	h.thaw(now)
+	r, err := xproto.GrabKeyboard(h.conn, false, h.root, now, xproto.GrabModeAsync, xproto.GrabModeSync).Reply()
 	if err != nil || r.Status != xproto.GrabStatusSuccess {
+		h.thaw(now)
 		h.say("Another program holds the keyboard.")
 		return false
 	}
 	h.ours.on = true
+	h.nextKey()
 	return true
+}
+
+// goOn has the next key come, after one was followed, where the keyboard is ours still.
+func (h *Host) goOn() {
+	if h.ours.on || h.hearing.heard != nil {
+		h.nextKey()
+	}
+}
+
+// nextKey has the next key come while the keyboard is ours. It stands still from each key
+// to the next one that is asked for: what is typed after a key that brings up a screen is
+// for that.
+func (h *Host) nextKey() {
+	xproto.AllowEvents(h.conn, xproto.AllowSyncKeyboard, xproto.TimeCurrentTime)
 }
 
 // askKey has the next key answer a question.
@@ -297,6 +311,7 @@ func (h *Host) giveBack() {
 // before each press.
 func (h *Host) keyRelease(e xproto.KeyReleaseEvent) {
 	h.keys.lets(e)
+	defer h.goOn()
 	l := &h.ours
 	switch {
 	case h.peek.code == e.Detail && h.peek.code != 0:

@@ -128,7 +128,7 @@ func (k *keyboard) names(code xproto.Keycode, state uint16) []string {
 		}
 	}
 	names := append(signs, digits...)
-	if l := k.board.letter(code); l != 0 {
+	if l := k.board.letter(code, group(state)); l != 0 {
 		letter := string(rune(l))
 		if shift {
 			letter = strings.ToUpper(letter)

@@ -45,13 +45,18 @@ func TestKeysOfAnyGroup(t *testing.T) {
 			t.Errorf("%c is on %v, want %d", sym, got, want)
 		}
 	}
-	if m.letter(24) != 'q' || m.letter(25) != 'w' || m.letter(26) != 'e' {
-		t.Errorf("the letters are %c %c %c", m.letter(24), m.letter(25), m.letter(26))
+	if m.letter(24, 0) != 'q' || m.letter(25, 0) != 'w' || m.letter(26, 0) != 'e' {
+		t.Errorf("the letters are %c %c %c", m.letter(24, 0), m.letter(25, 0), m.letter(26, 0))
 	}
-	// Where a key carries two letters, the first group's counts.
+	// Where a key carries two letters, the group tells which counts.
 	two := keymap{first: 24, per: 4, syms: []xproto.Keysym{'a', 'A', 'q', 'Q', 'z', 'Z', 'w', 'W'}}
-	if got := two.find('q'); len(got) != 0 {
-		t.Errorf("q is on the key of a: %v", got)
+	if got := two.find('q'); len(got) != 1 || got[0] != 24 {
+		t.Errorf("q is on %v, want the key of a", got)
+	}
+	for group, want := range []byte{'a', 'q', 'a', 'a'} {
+		if got := two.letter(24, group); got != want {
+			t.Errorf("in group %d the key is %c, want %c", group, got, want)
+		}
 	}
 }
 

@@ -13,6 +13,7 @@ const (
 	xkbName        = "XKEYBOARD"
 	xkbUse         = 0
 	xkbSelect      = 1
+	xkbState       = 4
 	xkbControls    = 6
 	xkbClientFlags = 21
 	xkbCore        = 0x100
@@ -57,6 +58,18 @@ func (h *Host) askXKB(minor byte, words ...uint16) ([]byte, error) {
 	return c.Reply()
 }
 
+// activeGroup is the group of the layout that is on, the first being 0.
+func (h *Host) activeGroup() int {
+	if h.xkb == 0 {
+		return 0
+	}
+	reply, err := h.askXKB(xkbState, xkbCore, 0)
+	if err != nil || len(reply) < 13 {
+		return 0
+	}
+	return int(reply[12]) & 3
+}
+
 // repeatSlack is by how many milliseconds a repeat of a key may be off its time.
 const repeatSlack = 25
 
@@ -79,6 +92,9 @@ func (h *Host) repeats(e xproto.KeyPressEvent) bool {
 		}
 		since := e.Time - k.heldTime
 		is = since+repeatSlack >= wait && since <= wait+repeatSlack
+		if k.unseen && time.Since(k.seenDown) > 3*heldCheck {
+			is = false // it may have been let go of, and pressed again
+		}
 	}
 	k.held, k.heldTime, k.heldOn = e.Detail, e.Time, is
 	return is
@@ -108,6 +124,7 @@ func (h *Host) watchHeld() {
 	h.keys.unseen = h.keys.held != 0 && h.down(h.keys.held)
 	switch {
 	case h.keys.unseen:
+		h.keys.seenDown = time.Now()
 		h.wakeAt(time.Now().Add(heldCheck))
 	case h.keys.held != 0:
 		h.keys.held = 0
