@@ -16,6 +16,13 @@ import (
 // Take gives what happened on the display since the last call.
 func (h *Host) Take() ([]keeper.Event, error) {
 	items, kept, closed := h.queue.take()
+	defer h.queue.followed()
+	h.stale = h.queue.wasFreed()
+	if h.stale { // what was asked is over
+		h.drawn.Card.Hide()
+		h.ours = listening{}
+		h.stopHearing(errHeld)
+	}
 	for _, c := range h.askers {
 		c.asked, c.placed = nil, geom.Rect{} // it is carried out by now
 	}

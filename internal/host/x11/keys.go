@@ -442,7 +442,7 @@ func (h *Host) chordPress(e xproto.KeyPressEvent, repeated bool) {
 		} else {
 			h.chord(at.own.Command, repeated)
 		}
-	case repeated:
+	case repeated || h.stale:
 		h.thaw(e.Time)
 	case len(h.events) > 0:
 		// What was asked for before is done first: the keyboard stands still.

@@ -29,6 +29,8 @@ type queue struct {
 	closed bool
 	probe  func(xgb.Event) bool
 	probed chan struct{}
+	keyAt  time.Time // when a key came that was not followed yet; zero for none
+	freed  bool      // the keyboard was given back, since nobody followed it
 }
 
 // property is one property of one window.
@@ -41,6 +43,51 @@ type property struct {
 type item struct {
 	event xgb.Event
 	err   xgb.Error
+}
+
+// stallTime is how long a key waits for us at most: while its grab is ours the keyboard
+// stands still for everybody.
+const stallTime = 3 * time.Second
+
+// watchKey gives the keyboard back where a key that came is not followed in time.
+func (q *queue) watchKey() {
+	if !q.keyAt.IsZero() {
+		return
+	}
+	at := time.Now()
+	q.keyAt = at
+	time.AfterFunc(stallTime, func() {
+		q.mu.Lock()
+		stalled := q.keyAt.Equal(at)
+		q.freed = q.freed || stalled
+		q.mu.Unlock()
+		if stalled {
+			xproto.AllowEvents(q.conn, xproto.AllowAsyncKeyboard, xproto.TimeCurrentTime)
+			xproto.UngrabKeyboard(q.conn, xproto.TimeCurrentTime)
+		}
+	})
+}
+
+// followed tells that all keys taken were followed.
+func (q *queue) followed() {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	q.keyAt = time.Time{}
+	for _, it := range q.items { // those that have come meanwhile wait from now on
+		switch it.event.(type) {
+		case xproto.KeyPressEvent, xproto.KeyReleaseEvent:
+			q.watchKey()
+		}
+	}
+}
+
+// wasFreed tells whether the keyboard was given back since it was last asked.
+func (q *queue) wasFreed() bool {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	freed := q.freed
+	q.freed = false
+	return freed
 }
 
 // newQueue takes the events of a connection. Of changes of properties of the
@@ -137,6 +184,8 @@ func (q *queue) put(it item) {
 		close(q.probed)
 	}
 	switch e := it.event.(type) {
+	case xproto.KeyPressEvent, xproto.KeyReleaseEvent:
+		q.watchKey()
 	case xproto.PropertyNotifyEvent:
 		p := property{e.Window, e.Atom}
 		if q.keep[e.Window] || q.ofAll[e.Atom] {

@@ -101,6 +101,7 @@ type Host struct {
 	drag     drag
 	ours     listening
 	hearing  hearing
+	stale    bool // keys come late, and the keyboard is everybody's again
 	xkb      byte // the keyboard's extension, by the number of its requests
 	corners  corners
 	peek     peek

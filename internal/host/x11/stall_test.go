@@ -1,0 +1,48 @@
+package x11_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/host/x11"
+	"zatlas/internal/testkit"
+)
+
+// A keeper that does not follow a key, by whatever mistake, does not keep the keyboard from
+// everybody for long.
+func TestStalledKey(t *testing.T) {
+	s := testkit.NewServer(t)
+	host, d, err := x11.Open(x11.Options{Display: s.Display, Chords: []x11.Chord{{Name: "Super+S", Command: "send", Modifiers: x11.Modifiers{Super: true}, Keysym: 's'}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer host.Stop()
+	host.Show(d)
+	x := s.NewX(t)
+	free := func() bool {
+		r, err := xproto.GrabKeyboard(x.Conn, false, x.Root, xproto.TimeCurrentTime, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
+		if err != nil {
+			t.Fatal(err)
+		}
+		xproto.UngrabKeyboard(x.Conn, xproto.TimeCurrentTime)
+		x.Conn.Sync()
+		return r.Status == xproto.GrabStatusSuccess
+	}
+	began := time.Now()
+	x.Press(testkit.Super, 's') // and nobody takes what has come
+	if free() {
+		t.Error("the keyboard is free at once, and does not wait")
+	}
+	testkit.Until(t, "the keyboard is given back", free)
+	if took := time.Since(began); took < 2*time.Second || took > 8*time.Second {
+		t.Errorf("it was given back after %v", took)
+	}
+	if _, err := host.Take(); err != nil {
+		t.Fatal(err)
+	}
+	if !free() {
+		t.Error("a key that was followed too late took the keyboard")
+	}
+}
