@@ -46,7 +46,7 @@ func TestRecordOnADisplay(t *testing.T) {
 	page := func() {
 		t.Helper()
 		x.Press(testkit.Super, 'k')
-		testkit.Until(t, "the page is up", func() bool { return free(t, x) })
+		testkit.Until(t, "the page is up", func() bool { return x.Free() })
 	}
 	// Looking whether the keyboard is free keeps the keeper from having it for a moment:
 	// it is looked at seldom, and asked for again where it could not be had.
@@ -54,7 +54,7 @@ func TestRecordOnADisplay(t *testing.T) {
 		t.Helper()
 		for range 10 {
 			time.Sleep(400 * time.Millisecond)
-			if !free(t, x) {
+			if !x.Free() {
 				return
 			}
 			keys(testkit.Escape, 'e')
@@ -65,7 +65,7 @@ func TestRecordOnADisplay(t *testing.T) {
 	keys('m', 'i', 'r', 'r', 'o', 'r', testkit.Right, 'e')
 	listening()
 	x.Press(testkit.Super, f9)
-	testkit.Until(t, "it listens no more", func() bool { return free(t, x) })
+	testkit.Until(t, "it listens no more", func() bool { return x.Free() })
 	taken(x, path, own)
 	const mirrored = "# mine\n[chords]\n\"Atlas+F8\" = \"float\" # kept\n\"Atlas+Shift+W\" = \"\"\n\"Atlas+F9\" = \"mirror\"\n"
 	reads(mirrored)
@@ -84,7 +84,7 @@ func TestRecordOnADisplay(t *testing.T) {
 	keys('c', 'a', 'r', 'r', 'y', ' ', '1', '-', '9', testkit.Right, 'e')
 	listening()
 	x.Press(testkit.Control, testkit.Alt, '4')
-	testkit.Until(t, "it listens no more", func() bool { return free(t, x) })
+	testkit.Until(t, "it listens no more", func() bool { return x.Free() })
 	taken(x, path, own)
 	reads(own + "\"Atlas+Ctrl+digit\" = \"\"\n\"Ctrl+Alt+digit\" = \"carry digit\"\n")
 	bound("Ctrl+Alt+2")

@@ -22,18 +22,6 @@ func card(s *testkit.Server) bool {
 	return strings.Contains(out, "IsViewable")
 }
 
-// free tells whether another client can have the keyboard, so that nothing is grabbed.
-func free(t *testing.T, x *testkit.X) bool {
-	t.Helper()
-	r, err := xproto.GrabKeyboard(x.Conn, false, x.Root, xproto.TimeCurrentTime, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
-	if err != nil {
-		t.Fatal(err)
-	}
-	xproto.UngrabKeyboard(x.Conn, xproto.TimeCurrentTime)
-	x.Conn.Sync()
-	return r.Status == xproto.GrabStatusSuccess
-}
-
 // workspaceOf is the number of the workspace of the window with a title.
 func workspaceOf(t *testing.T, s *testkit.Server, title string) string {
 	t.Helper()
@@ -69,7 +57,7 @@ func TestSequences(t *testing.T) {
 	}
 	settled := func() {
 		t.Helper()
-		testkit.Until(t, "no card shows and the keyboard is free", func() bool { return !card(s) && free(t, x) })
+		testkit.Until(t, "no card shows and the keyboard is free", func() bool { return !card(s) && x.Free() })
 	}
 	x.Press(testkit.Super, 'q')
 	testkit.Until(t, "the card shows", func() bool { return card(s) })
@@ -170,7 +158,7 @@ func TestSequences(t *testing.T) {
 		x.Press(testkit.Super, 'q')
 		press('f', 't', 'w', 'o', testkit.Return)
 		focused(t, s, two)
-		testkit.Until(t, "the keyboard is free", func() bool { return free(t, x) })
+		testkit.Until(t, "the keyboard is free", func() bool { return x.Free() })
 	}
 }
 
@@ -184,10 +172,10 @@ func TestKeyboardIsGivenBack(t *testing.T) {
 	x.Press(testkit.Super, 's')
 	testkit.Until(t, "the card shows", func() bool { return card(s) })
 	began := time.Now()
-	if free(t, x) {
+	if x.Free() {
 		t.Error("the keyboard is free while a card asks")
 	}
-	testkit.Until(t, "the keyboard is given back", func() bool { return free(t, x) })
+	testkit.Until(t, "the keyboard is given back", func() bool { return x.Free() })
 	if took := time.Since(began); took < 8*time.Second || took > 14*time.Second || card(s) {
 		t.Errorf("it was given back after %v, the card shows: %v", took, card(s))
 	}
@@ -198,7 +186,7 @@ func TestKeyboardIsGivenBack(t *testing.T) {
 		begin()
 		testkit.Until(t, "the card shows", func() bool { return card(s) })
 		keeper.Process.Kill()
-		testkit.Until(t, "its death frees the keyboard", func() bool { return free(t, x) })
+		testkit.Until(t, "its death frees the keyboard", func() bool { return x.Free() })
 		x.Key(testkit.Super, false)
 		keeper = s.Keeper(t)
 	}
@@ -252,7 +240,7 @@ func TestHeldLists(t *testing.T) {
 	shows := func() { t.Helper(); testkit.Until(t, "the list shows", func() bool { return card(s) }) }
 	gone := func() {
 		t.Helper()
-		testkit.Until(t, "no list shows and the keyboard is free", func() bool { return !card(s) && free(t, x) })
+		testkit.Until(t, "no list shows and the keyboard is free", func() bool { return !card(s) && x.Free() })
 	}
 	for _, c := range []struct {
 		name string

@@ -109,6 +109,18 @@ func (x *X) code(sym uint32) byte {
 	return 0
 }
 
+// Free tells whether another client can have the keyboard, so that nobody has grabbed it.
+func (x *X) Free() bool {
+	x.t.Helper()
+	r, err := xproto.GrabKeyboard(x.Conn, false, x.Root, xproto.TimeCurrentTime, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
+	if err != nil {
+		x.t.Fatal(err)
+	}
+	xproto.UngrabKeyboard(x.Conn, xproto.TimeCurrentTime)
+	x.Conn.Sync()
+	return r.Status == xproto.GrabStatusSuccess
+}
+
 // Point moves the pointer.
 func (x *X) Point(px, py int) {
 	x.t.Helper()

@@ -446,7 +446,10 @@ func (r *recorder) draw(m *model, c *canvas) *tea.Cursor {
 	}
 	at := 1 + c.text(1, c.h-4, c.w-2, words, st)
 	if r.keys != "" {
-		c.text(at+2, c.h-4, c.w-at-3, r.state, t.style(t.Paper))
+		lines := wrap(r.state, c.w-at-3)
+		for i, line := range lines[:min(len(lines), 3)] {
+			c.text(at+2, c.h-4+i, c.w-at-3, line, t.style(t.Paper))
+		}
 	}
 	if m.message != "" {
 		c.text(1, c.h-3, c.w-2, m.message, t.style(t.Coral))

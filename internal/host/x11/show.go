@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/jezek/xgb/xproto"
 
@@ -62,7 +63,11 @@ func (h *Host) Show(d *desk.Desk) {
 	h.memory.remember(d)
 	h.tellUnseen(d)
 	if first && !h.opt.Quiet {
-		h.say(strings.TrimSpace(d.Undo() + " " + h.howToBegin())) // what was made of the windows that were here
+		long, begin := paint.StripTime, h.howToBegin()
+		if begin != "" {
+			long = beginTime
+		}
+		h.drawn.Strip.ShowFor(long, strings.TrimSpace(d.Undo()+" "+begin), d.Monitor(d.At).Work) // what was made of the windows that were here
 	}
 	// A command is answered when the server has all of it.
 	r, err := xproto.GetInputFocus(h.conn).Reply()
@@ -75,6 +80,9 @@ func (h *Host) Show(d *desk.Desk) {
 	h.placeCorners(d)
 	h.notePointer()
 }
+
+// beginTime is how long the words show that say how to begin: they are read once.
+const beginTime = 10 * time.Second
 
 // howToBegin names the chord that brings up the atlas, on a display that was never kept
 // before; nothing on another.

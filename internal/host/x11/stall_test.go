@@ -4,8 +4,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/jezek/xgb/xproto"
-
 	"zatlas/internal/host/x11"
 	"zatlas/internal/testkit"
 )
@@ -21,28 +19,19 @@ func TestStalledKey(t *testing.T) {
 	defer host.Stop()
 	host.Show(d)
 	x := s.NewX(t)
-	free := func() bool {
-		r, err := xproto.GrabKeyboard(x.Conn, false, x.Root, xproto.TimeCurrentTime, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
-		if err != nil {
-			t.Fatal(err)
-		}
-		xproto.UngrabKeyboard(x.Conn, xproto.TimeCurrentTime)
-		x.Conn.Sync()
-		return r.Status == xproto.GrabStatusSuccess
-	}
 	began := time.Now()
 	x.Press(testkit.Super, 's') // and nobody takes what has come
-	if free() {
+	if x.Free() {
 		t.Error("the keyboard is free at once, and does not wait")
 	}
-	testkit.Until(t, "the keyboard is given back", free)
+	testkit.Until(t, "the keyboard is given back", x.Free)
 	if took := time.Since(began); took < 2*time.Second || took > 8*time.Second {
 		t.Errorf("it was given back after %v", took)
 	}
 	if _, err := host.Take(); err != nil {
 		t.Fatal(err)
 	}
-	if !free() {
+	if !x.Free() {
 		t.Error("a key that was followed too late took the keyboard")
 	}
 }

@@ -37,17 +37,9 @@ type Card struct {
 // newCard makes the window. Without one, or without a font, no card is shown.
 func newCard(on *Screen) *Card {
 	c := &Card{s: on}
-	win, err1 := xproto.NewWindowId(on.Conn)
-	gc, err2 := xproto.NewGcontextId(on.Conn)
-	if on.faces.words == nil || on.faces.strong == nil || err1 != nil || err2 != nil || on.Info.RootDepth < 24 {
-		return c
+	if on.faces.strong != nil {
+		c.win, c.gc = on.window("Zealous Atlas card", 1, 2)
 	}
-	xproto.CreateWindow(on.Conn, on.Info.RootDepth, win, on.Info.Root, 0, 0, 1, 1, 2, xproto.WindowClassInputOutput, on.Info.RootVisual,
-		xproto.CwBackPixel|xproto.CwBorderPixel|xproto.CwOverrideRedirect|xproto.CwEventMask,
-		[]uint32{0x0f1a24, Focused, 1, xproto.EventMaskExposure})
-	xproto.CreateGC(on.Conn, gc, xproto.Drawable(win), 0, nil)
-	on.Title(win, "Zealous Atlas card")
-	c.win, c.gc = win, gc
 	return c
 }
 

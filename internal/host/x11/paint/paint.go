@@ -48,5 +48,21 @@ func On(s *Screen) Drawn {
 	return Drawn{newStrip(s), &Headings{s: s}, newOutline(s, "outline"), newOutline(s, "here"), newCard(s)}
 }
 
+// window makes a window over all others, with words in it, which does not show yet, and
+// what it is painted with; 0 where there can be none, or no font.
+func (s *Screen) window(title string, height, border uint16) (xproto.Window, xproto.Gcontext) {
+	win, err1 := xproto.NewWindowId(s.Conn)
+	gc, err2 := xproto.NewGcontextId(s.Conn)
+	if s.faces.words == nil || err1 != nil || err2 != nil || s.Info.RootDepth < 24 {
+		return 0, 0
+	}
+	xproto.CreateWindow(s.Conn, s.Info.RootDepth, win, s.Info.Root, 0, 0, 1, height, border, xproto.WindowClassInputOutput, s.Info.RootVisual,
+		xproto.CwBackPixel|xproto.CwBorderPixel|xproto.CwOverrideRedirect|xproto.CwEventMask,
+		[]uint32{0x0f1a24, Focused, 1, xproto.EventMaskExposure})
+	xproto.CreateGC(s.Conn, gc, xproto.Drawable(win), 0, nil)
+	s.Title(win, title)
+	return win, gc
+}
+
 // Coordinate holds a place on the plane to what the protocol can say.
 func Coordinate(v int) uint32 { return uint32(int32(geom.Clamp(v, math.MinInt16, math.MaxInt16))) }

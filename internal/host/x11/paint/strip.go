@@ -33,17 +33,7 @@ type Strip struct {
 // newStrip makes the window. Without one, or without a font, words are not shown.
 func newStrip(on *Screen) *Strip {
 	s := &Strip{s: on}
-	win, err1 := xproto.NewWindowId(on.Conn)
-	gc, err2 := xproto.NewGcontextId(on.Conn)
-	if on.faces.words == nil || err1 != nil || err2 != nil || on.Info.RootDepth < 24 {
-		return s
-	}
-	xproto.CreateWindow(on.Conn, on.Info.RootDepth, win, on.Info.Root, 0, 0, 1, stripHeight, 1, xproto.WindowClassInputOutput, on.Info.RootVisual,
-		xproto.CwBackPixel|xproto.CwBorderPixel|xproto.CwOverrideRedirect|xproto.CwEventMask,
-		[]uint32{0x0f1a24, Focused, 1, xproto.EventMaskExposure})
-	xproto.CreateGC(on.Conn, gc, xproto.Drawable(win), 0, nil)
-	on.Title(win, "Zealous Atlas message")
-	s.win, s.gc = win, gc
+	s.win, s.gc = on.window("Zealous Atlas message", stripHeight, 1)
 	return s
 }
 
@@ -51,7 +41,10 @@ func newStrip(on *Screen) *Strip {
 func (s *Strip) Works() bool { return s.win != 0 }
 
 // Show shows words at the bottom of a work area, for a while.
-func (s *Strip) Show(words string, work geom.Rect) {
+func (s *Strip) Show(words string, work geom.Rect) { s.ShowFor(StripTime, words, work) }
+
+// ShowFor shows words for so long.
+func (s *Strip) ShowFor(long time.Duration, words string, work geom.Rect) {
 	if s.win == 0 || words == "" {
 		return
 	}
@@ -61,8 +54,8 @@ func (s *Strip) Show(words string, work geom.Rect) {
 	width := max(min(font.MeasureString(face, words).Ceil(), most)+2*stripPad, 1)
 	s.image = filled(width, stripHeight, inkColour)
 	write(s.image, face, paperColour, stripPad, stripHeight/2+stripFont/3, words)
-	s.until = time.Now().Add(StripTime)
-	time.AfterFunc(StripTime, s.s.Wake)
+	s.until = time.Now().Add(long)
+	time.AfterFunc(long, s.s.Wake)
 	xproto.ConfigureWindow(s.s.Conn, s.win,
 		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowStackMode,
 		[]uint32{Coordinate(work.X + (work.W-width)/2), Coordinate(work.Bottom() - 2*stripHeight), uint32(width), xproto.StackModeAbove})
