@@ -22,6 +22,7 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		h.drawn.Card.Hide()
 		h.ours = listening{}
 		h.stopHearing(errHeld)
+		h.watchHeld()
 	}
 	for _, c := range h.askers {
 		c.asked, c.placed = nil, geom.Rect{} // it is carried out by now

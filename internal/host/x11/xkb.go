@@ -73,38 +73,46 @@ func (h *Host) activeGroup() int {
 // repeatSlack is by how many milliseconds a repeat of a key may be off its time.
 const repeatSlack = 25
 
-// repeats tells whether a press is of a key that is held down. Where no release of it was
-// seen, that may have gone elsewhere: a repeat is told by its time, which the server's
-// controls of the keyboard say.
+// latestRepeat is how many milliseconds after a press of a key another one is its repeat
+// at most.
+const latestRepeat = 3000
+
+// repeats tells whether a press is of a key that is held down: one whose release was not
+// seen. Where that has gone elsewhere, a repeat is told by its time.
 func (h *Host) repeats(e xproto.KeyPressEvent) bool {
 	k := h.keys
 	if !k.detects { // a release and a press at the same moment
 		return e.Detail == k.released && e.Time == k.releasedTime
 	}
-	is := false
-	if e.Detail == k.held {
-		wait := xproto.Timestamp(0)
-		if reply, err := h.askXKB(xkbControls, xkbCore, 0); err == nil && len(reply) >= 24 {
-			wait = xproto.Timestamp(binary.LittleEndian.Uint16(reply[20:])) // the first time
-			if k.heldOn {
-				wait = xproto.Timestamp(binary.LittleEndian.Uint16(reply[22:]))
-			}
-		}
-		since := e.Time - k.heldTime
-		is = since+repeatSlack >= wait && since <= wait+repeatSlack
-		if k.unseen && time.Since(k.seenDown) > 3*heldCheck {
-			is = false // it may have been let go of, and pressed again
-		}
+	if e.Detail != k.held {
+		k.unseen = false
 	}
+	since := e.Time - k.heldTime
+	is := e.Detail == k.held && since < latestRepeat && (!k.unseen || h.inTime(since))
 	k.held, k.heldTime, k.heldOn = e.Detail, e.Time, is
 	return is
+}
+
+// inTime tells whether a repeat of the key that is held is due after so many milliseconds,
+// by the server's controls of the keyboard, and the key was down a moment ago.
+func (h *Host) inTime(since xproto.Timestamp) bool {
+	k := h.keys
+	reply, err := h.askXKB(xkbControls, xkbCore, 0)
+	if err != nil || len(reply) < 24 || time.Since(k.seenDown) > 3*heldCheck {
+		return false // it may have been let go of, and pressed again
+	}
+	wait := xproto.Timestamp(binary.LittleEndian.Uint16(reply[20:])) // the first time
+	if k.heldOn {
+		wait = xproto.Timestamp(binary.LittleEndian.Uint16(reply[22:]))
+	}
+	return since+repeatSlack >= wait && since <= wait+repeatSlack
 }
 
 // lets follows the release of a key.
 func (k *keyboard) lets(e xproto.KeyReleaseEvent) {
 	k.released, k.releasedTime = e.Detail, e.Time
 	if k.held == e.Detail {
-		k.held = 0
+		k.held, k.unseen = 0, false
 	}
 }
 
