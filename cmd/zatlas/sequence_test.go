@@ -2,6 +2,8 @@ package main
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -358,4 +360,45 @@ func TestHeldLists(t *testing.T) {
 		t.Errorf("x closed more than one:\n%s", list)
 	}
 	focused(t, s, ids["four"])
+}
+
+// Nothing of a sequence, a question or a list reaches the program that has the focus: no
+// letter, and no release of a key whose press it has not seen.
+func TestNothingLeaks(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Keeper(t)
+	log := filepath.Join(s.Dir, "events")
+	testkit.Start(t, s.Env, "sh", "-c", "exec xev -name watched -event keyboard > "+log)
+	watched := s.Named(t, "watched")
+	focused(t, s, watched)
+	client(t, s, "other", "xterm")
+	s.Do(t, "add", "focus #1")
+	focused(t, s, watched)
+	x := s.NewX(t)
+	x.Press('a') // which it does see
+	seen := func() string { data, _ := os.ReadFile(log); return string(data) }
+	testkit.Until(t, "a letter typed comes to it", func() bool { return strings.Contains(seen(), "keysym 0x61, a") })
+	for _, keys := range [][]uint32{{'s', testkit.Escape}, {'s', 'k'}, {'p', 't', testkit.Escape}, {'t', backspace}, {'z', 'e'}, {'g', '1'}, {'v', 'y'}} {
+		x.Press(testkit.Super, keys[0])
+		for _, k := range keys[1:] {
+			x.Press(k)
+		}
+		testkit.Until(t, "the keyboard is free", x.Free)
+	}
+	x.Key(testkit.Super, true)
+	x.Press(testkit.Tab)
+	x.Press(testkit.Down)
+	x.Press(testkit.Escape)
+	x.Key(testkit.Super, false)
+	testkit.Until(t, "the keyboard is free", x.Free)
+	focused(t, s, watched)
+	x.Press('b')
+	testkit.Until(t, "what is typed then comes to it again", func() bool { return strings.Contains(seen(), "keysym 0x62, b") })
+	for event := range strings.SplitSeq(seen(), "\n\n") {
+		_, key, is := strings.Cut(event, "(keysym ")
+		key, _, _ = strings.Cut(key, ")")
+		if is && !strings.HasSuffix(key, ", a") && !strings.HasSuffix(key, ", b") && !strings.HasSuffix(key, ", Super_L") {
+			t.Errorf("it has seen %s:\n%s", key, event)
+		}
+	}
 }
