@@ -49,6 +49,7 @@ func tryBrowser(t *testing.T, name string) {
 	const title = "Browser Slides"
 	p, win := started(t, title, name, "--no-sandbox", "--disable-gpu", "--no-first-run", "--log-level=3", "--user-data-dir="+t.TempDir(), "--app=file://"+file)
 	testkit.Until(t, "it is drawn", func() bool { return p.drawn(win) })
+	p.chords(title, win)
 	// The list opens under its field.
 	before := p.menus()
 	w := p.window(title)

@@ -185,6 +185,7 @@ func (k toolkit) steps(p *told, main, win string) {
 	testkit.Until(t, "it is maximised", func() bool { w := p.window(main); return p.has(w, "maximised") && w.Rect[2] == 1920 })
 	p.tell("unmaximise")
 	testkit.Until(t, "it has its tile again", func() bool { w := p.window(main); return !p.has(w, "maximised") && w.Rect == tile })
+	p.chords(main, win)
 	p.s.Do(t, fmt.Sprintf("float of #%d", p.window(main).ID))
 	testkit.Until(t, "it floats, and is drawn", func() bool { return p.has(p.window(main), "floating") && p.drawn(win) })
 	if k.name == "GTK" {
@@ -192,6 +193,24 @@ func (k toolkit) steps(p *told, main, win string) {
 	}
 	p.s.Do(t, fmt.Sprintf("send B of #%d", p.window(main).ID), "focus B")
 	testkit.Until(t, "on the other monitor it is drawn too", func() bool { return p.window(main).Ref == "B1" && p.drawn(win) })
+}
+
+// chords sends the window by keys after a chord and goes to it by a list that is held: the
+// program that has the focus makes no difference.
+func (p *told) chords(main, win string) {
+	t := p.t
+	p.s.Do(t, "add", fmt.Sprintf("focus #%d", p.window(main).ID))
+	testkit.Until(t, "it has the focus", func() bool { return p.has(p.window(main), "focused") })
+	p.x.Press(testkit.Super, 's')
+	p.x.Press('2')
+	testkit.Until(t, "it was sent by its chord", func() bool { return strings.HasSuffix(p.window(main).Ref, "2") })
+	p.x.Press(testkit.Super, testkit.Tab)
+	testkit.Until(t, "the list leads to it", func() bool { return p.has(p.window(main), "focused") })
+	testkit.Until(t, "it is drawn", func() bool { return p.drawn(win) })
+	p.x.Press(testkit.Super, testkit.Shift, '1')
+	p.x.Press(testkit.Super, '1')
+	testkit.Until(t, "and it is back", func() bool { return strings.HasSuffix(p.window(main).Ref, "1") && p.s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "0" })
+	p.s.Do(t, "remove last", fmt.Sprintf("focus #%d", p.window(main).ID))
 }
 
 // dragHeader drags the window by its own header, as a user does.
