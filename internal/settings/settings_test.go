@@ -182,6 +182,7 @@ func TestChords(t *testing.T) {
 func FuzzParse(f *testing.F) {
 	f.Add([]byte(Example()))
 	f.Add([]byte("[chords]\n\"Super+1\"=\"\""))
+	f.Add([]byte("[keeper]\nchords=\"few\"\n[chords]\n\"Atlas+Q s digit\"=\"send digit\"\n\"hold Atlas+F1\"=\"recent\"\n[corners]\ntopleft=\"bare\""))
 	usual := Default()
 	f.Fuzz(func(t *testing.T, data []byte) {
 		s, err := parse(data, usual)
