@@ -259,8 +259,8 @@ func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
 	}
 	for p, all := range k.chords {
 		mode := byte(xproto.GrabModeAsync)
-		if slices.ContainsFunc(all, func(b bound) bool { return b.listens() }) {
-			mode = xproto.GrabModeSync // what is typed next waits for what is to take it
+		if slices.ContainsFunc(all, func(b bound) bool { return b.listens() }) || len(m.letters(p.code)) > 1 {
+			mode = xproto.GrabModeSync // what is typed next, or the key itself, waits for what is to take it
 		}
 		for _, lock := range k.locks {
 			cookies[p] = append(cookies[p], xproto.GrabKeyChecked(h.conn, true, h.root, p.mods|lock, p.code, xproto.GrabModeAsync, mode))
@@ -433,8 +433,9 @@ func (h *Host) keyPress(e xproto.KeyPressEvent) {
 func (h *Host) chordPress(e xproto.KeyPressEvent, repeated bool) {
 	at, ok := h.keys.chord(e, h.activeGroup)
 	switch {
-	case !ok:
-		h.thaw(e.Time)
+	case !ok: // in this group of the layout the key is another, and whose it is
+		h.keys.held = 0 // its release is told to that
+		xproto.AllowEvents(h.conn, xproto.AllowReplayKeyboard, e.Time)
 	case !at.listens():
 		h.thaw(e.Time) // where another client's grab has frozen it
 		if at.own.Hold {
