@@ -209,6 +209,7 @@ type (
 		// where it is a whole scene.
 		From    int    `json:"from,omitempty"`
 		Words   string `json:"words,omitempty"`
+		Verb    string `json:"verb,omitempty"`
 		Undo    string `json:"undo,omitempty"`
 		Redo    string `json:"redo,omitempty"`
 		Reloads int    `json:"reloads,omitempty"`

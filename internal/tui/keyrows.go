@@ -33,7 +33,7 @@ var screenCommands = map[string]string{"/": "find", "'": "recent", "!": "strays"
 func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
 	rows := []keyRow{{purpose: desk.GoingAbout, key: "1-9", does: "Go to a workspace.", command: "go 1-9", words: "go NUMBER", do: askVerb("go")}}
 	for _, v := range desk.Verbs() {
-		r := keyRow{purpose: v.Purpose, key: strings.TrimSpace(v.Key + v.Bound), does: v.Help, command: v.Name, words: lang.Usage(v)}
+		r := keyRow{purpose: v.Purpose, key: v.Key, does: v.Help, command: v.Name, words: lang.Usage(v)}
 		if v.Key != "" {
 			r.do = askVerb(v.Name)
 		} else if _, err := lang.ParseCommand(v.Name); err == nil {

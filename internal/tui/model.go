@@ -313,6 +313,9 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.say(u.Words, false)
 		m.heard = u.Serial
 	}
+	if u.Source == keeper.Chord {
+		m.usedLately(u.Verb)
+	}
 	m.keepSelection()
 	cmds := []tea.Cmd{m.wait(), asks}
 	for _, r := range m.rooms {

@@ -1,0 +1,74 @@
+package tui
+
+import (
+	"strings"
+	"testing"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/settings"
+)
+
+// Every verb and every chord has a row, in its group, with something that it does; nothing
+// stands twice.
+func TestKeyRows(t *testing.T) {
+	rows := keyRows(screens(), settings.Default().Rows())
+	verbs, chords, seen := map[string]bool{}, 0, map[string]bool{}
+	for i, r := range rows {
+		if r.does == "" || r.do == nil {
+			t.Errorf("row %d, %q %q, does %q", i, r.key, r.chord.Keys, r.does)
+		}
+		if i > 0 && rows[i-1].purpose > r.purpose {
+			t.Errorf("%s stands after %s", rows[i-1].purpose, r.purpose)
+		}
+		if r.chord.Row != "" {
+			chords++
+		}
+		if r.key != "" && seen[r.key] {
+			t.Errorf("the key %s has two rows", r.key)
+		}
+		seen[r.key] = true
+		verbs[r.verb()] = true
+	}
+	for _, v := range desk.Verbs() {
+		if !verbs[v.Name] && v.Usage != "WORDS" {
+			t.Errorf("%s has no row", v.Name)
+		}
+	}
+	if n := len(settings.Default().Rows()); chords != n {
+		t.Errorf("%d of %d rows of chords are listed", chords, n)
+	}
+}
+
+// A search finds rows by any words of them, those used lately first.
+func TestFoundKeys(t *testing.T) {
+	rows := keyRows(screens(), settings.Default().Rows())
+	for _, c := range []struct {
+		search string
+		lately []string
+		first  string
+	}{
+		{"maximise", nil, "m"}, {"cover work area", nil, "m"}, {"super+m", nil, "m"}, {"SEND Windows", nil, "s"},
+		{"window", []string{"minimise", "float"}, "M"}, {"window", []string{"float", "minimise"}, "f"}, {"lost and found", nil, "r"},
+		{"zzz", nil, ""}, {"float zzz", nil, ""},
+	} {
+		got := found(rows, c.search, c.lately)
+		if c.first == "" && len(got) > 0 || c.first != "" && (len(got) == 0 || got[0].key != c.first) {
+			t.Errorf("%q, after %v: %d rows, want %q first", c.search, c.lately, len(got), c.first)
+		}
+		for _, r := range got {
+			for word := range strings.FieldsSeq(strings.ToLower(c.search)) {
+				all := strings.ToLower(strings.Join([]string{r.key, r.chord.Keys, r.does, r.command, r.words, r.purpose.String()}, " "))
+				if !strings.Contains(all, word) {
+					t.Errorf("%q finds %q", c.search, r.does)
+				}
+			}
+		}
+	}
+	m := &model{}
+	for _, v := range []string{"send", "go", "send", "float", ""} {
+		m.usedLately(v)
+	}
+	if got := strings.Join(m.lately, " "); got != "float send go" {
+		t.Errorf("used lately are %s", got)
+	}
+}
