@@ -209,7 +209,9 @@ func (p *told) chords(main, win string) {
 	testkit.Until(t, "it is drawn", func() bool { return p.drawn(win) })
 	p.x.Press(testkit.Super, testkit.Shift, '1')
 	p.x.Press(testkit.Super, '1')
-	testkit.Until(t, "and it is back", func() bool { return strings.HasSuffix(p.window(main).Ref, "1") && p.s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "0" })
+	testkit.Until(t, "and it is back", func() bool {
+		return strings.HasSuffix(p.window(main).Ref, "1") && p.s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "0"
+	})
 	p.s.Do(t, "remove last", fmt.Sprintf("focus #%d", p.window(main).ID))
 }
 
