@@ -170,6 +170,8 @@ func (h *Host) place(c *client, w *desk.Placed) {
 	if w.Fullscreen {
 		r, width = h.spanned(c, w.Rect), 0
 	}
+	// A tile so small that its border would be larger than it has a narrower one.
+	width = max(min(width, (min(r.W, r.H)-1)/2), 0)
 	if c.rect == r && c.width == width {
 		return
 	}
