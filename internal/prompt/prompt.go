@@ -98,9 +98,8 @@ type About struct {
 	Verb      desk.Verb
 	Words     string // of what the verb acts on, such as "#4 Reel Ledger"
 	App       string // of the window it acts on; empty where it has none, or several do
-	Window    *desk.Window
-	Workspace int  // the index of the workspace it is about
-	Letter    byte // the monitor it is about
+	Workspace int    // the index of the workspace it is about
+	Letter    byte   // the monitor it is about
 	Last      string
 }
 

@@ -51,7 +51,7 @@ func TestEveryKey(t *testing.T) {
 		for _, v := range desk.Verbs() {
 			a := About{Desk: d, Verb: v, Words: "#1 Reel", Workspace: d.Current(), Letter: d.At}
 			if w := d.Window(d.Focus); w != nil {
-				a.Window, a.App = w, w.App
+				a.App = w.App
 			}
 			p, ok := For(a)
 			if _, is := Asked(v.Name); is && !ok && v.Asks != desk.AskApp && v.Asks != desk.AskSteps && v.Asks != desk.AskLetter {

@@ -83,18 +83,26 @@ func (s Settings) Written(k Keys) Keys {
 	return k
 }
 
-// Claimed is what keys stand for already: the row and the command of what is pressed
-// alike, of what would hide them, or of what they would hide; ok is false for nothing.
-func (s Settings) Claimed(k Keys) (b Bound, ok bool) {
-	bounds, err := s.Bounds()
-	if err != nil {
-		return b, false
-	}
+// Claimed is what keys stand for already: the row of what is pressed alike, of what would
+// hide them, or of what they would hide; whole tells that it is the row itself that they
+// claim, and not one key of its class. ok is false for nothing.
+func (s Settings) Claimed(k Keys) (b Bound, whole, ok bool) {
 	at := s.Resolved(k).pressed(Chord{})
-	for _, b := range bounds {
-		if o := b.pressed(Chord{}); o == at || o.begins(at) || at.begins(o) {
-			return b, true
+	for _, r := range s.Rows() { // a class is claimed by the same class
+		if o, err := ParseKeys(r.Row); err == nil && r.Class && s.Resolved(o).pressed(Chord{}) == at {
+			return Bound{Keys: s.Resolved(o), Command: r.Command, Row: r.Row}, true, true
 		}
 	}
-	return b, false
+	bounds, err := s.Bounds()
+	if err != nil {
+		return b, false, false
+	}
+	for _, b := range bounds {
+		if o := b.pressed(Chord{}); o == at || o.begins(at) || at.begins(o) {
+			row, _ := ParseKeys(b.Row)
+			_, class := row.class()
+			return b, !class, true
+		}
+	}
+	return b, false, false
 }

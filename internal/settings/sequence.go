@@ -116,7 +116,7 @@ func (k Keys) classes() (all []class) {
 	return all
 }
 
-// classOf is the class whose keys these stand for; ok is false for none.
+// class is the one whose keys these stand for; ok is false for none.
 func (k Keys) class() (c class, ok bool) {
 	if all := k.classes(); len(all) > 0 {
 		return all[0], true
@@ -292,13 +292,16 @@ type ChordRow struct {
 	Row     string // as the settings write it
 	Keys    string // with the modifiers of the atlas key; a class by all its keys
 	Command string // the same way
+	Class   bool   // it stands for all keys of a class
 }
 
 // Rows are the rows of chords that stand for something, in their order.
 func (s Settings) Rows() (rows []ChordRow) {
 	for _, row := range slices.Sorted(maps.Keys(s.Chords)) {
 		if keys, command := s.Shown(row); command != "" {
-			rows = append(rows, ChordRow{row, keys, command})
+			k, _ := ParseKeys(row)
+			_, class := k.class()
+			rows = append(rows, ChordRow{row, keys, command, class})
 		}
 	}
 	return rows

@@ -337,3 +337,27 @@ func TestUsualChordsRhyme(t *testing.T) {
 		}
 	}
 }
+
+// What keys would take something from is told: a row, one key of a class, or the same class.
+func TestClaimed(t *testing.T) {
+	s, err := load(t, "[chords]\n\"Atlas+Q s 3\" = \"send 3\"\n")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct {
+		keys, row string // empty for free
+		whole     bool
+	}{
+		{"Atlas+M", "Atlas+M", true}, {"Super+M", "Atlas+M", true}, {"Atlas+3", "Atlas+digit", false}, {"Atlas+Shift+digit", "Atlas+Shift+digit", true},
+		{"Ctrl+Alt+digit", "", false}, {"Atlas+F9", "", false}, {"Atlas+Q", "Atlas+Q s 3", true}, {"Atlas+Q s", "Atlas+Q s 3", true}, {"Atlas+M x", "Atlas+M", true},
+		{"Atlas+Tab", "hold Atlas+Tab", true}, {"Atlas+Q g", "", false},
+	} {
+		k, err := ParseKeys(c.keys)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if b, whole, is := s.Claimed(k); is != (c.row != "") || b.Row != c.row || whole != c.whole {
+			t.Errorf("%s is claimed by %q, whole %v, %v; want %q", c.keys, b.Row, whole, is, c.row)
+		}
+	}
+}

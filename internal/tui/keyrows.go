@@ -73,7 +73,7 @@ func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
 // chordRow is the row of a chord whose command has no other.
 func chordRow(c settings.ChordRow, held bool) keyRow {
 	r := keyRow{purpose: desk.OfScreens, chord: c, does: prompt.Does(c.Command, held), command: c.Command, words: c.Command}
-	verb, _, more := strings.Cut(c.Command, " ")
+	verb, _, _ := strings.Cut(c.Command, " ")
 	if v, ok := desk.FindVerb(verb); ok {
 		r.purpose = v.Purpose
 	}
@@ -87,7 +87,7 @@ func chordRow(c settings.ChordRow, held bool) keyRow {
 	case slices.Contains(prompt.Screens(), verb):
 		r.words = ""
 		r.do = func(m *model) tea.Cmd { return m.bringUp(c.Command) }
-	case more && strings.ContainsAny(c.Command, "-") || strings.HasSuffix(c.Command, " arrows"): // a class
+	case c.Class:
 		r.do = askVerb(verb)
 	default:
 		r.do = func(m *model) tea.Cmd { return m.run(c.Command) }

@@ -39,6 +39,17 @@ func TestKeyRows(t *testing.T) {
 	}
 }
 
+// A command with a sign in it is one command, and no class of them.
+func TestRowOfACommand(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	r := chordRow(settings.ChordRow{Row: "Atlas+F1", Keys: "Super+F1", Command: "share -5"}, false)
+	b.run(r.do(b.model))
+	b.catchUp()
+	if text := b.whole("the row"); !strings.Contains(text, "The lead of A1 has 55 per cent.") {
+		t.Errorf("it does not do what it says:\n%s", text)
+	}
+}
+
 // A search finds rows by any words of them, those used lately first.
 func TestFoundKeys(t *testing.T) {
 	rows := keyRows(screens(), settings.Default().Rows())

@@ -48,16 +48,24 @@ type choosePrompt struct {
 
 // choose asks what a verb asks for.
 func (m *model) choose(v desk.Verb) tea.Cmd {
-	a := prompt.About{Desk: m.d, Verb: v, Workspace: m.workspaceAt(), Letter: m.layoutLetter(), Window: m.d.Window(m.sel.window)}
-	if v.Windows {
-		a.Words = m.subjectWords()
-	}
-	p, ok := prompt.For(a)
+	p, ok := prompt.For(m.askedAbout(v))
 	if !ok {
 		m.say(fmt.Sprintf("Nothing can follow %s here.", v.Name), true)
 		return nil
 	}
 	return m.prompt(&choosePrompt{Prompt: p, verb: v})
+}
+
+// askedAbout is what the question of a verb is about: what is chosen.
+func (m *model) askedAbout(v desk.Verb) prompt.About {
+	a := prompt.About{Desk: m.d, Verb: v, Workspace: m.workspaceAt(), Letter: m.layoutLetter()}
+	if w := m.d.Window(m.sel.window); w != nil {
+		a.App = w.App
+	}
+	if v.Windows {
+		a.Words = m.subjectWords()
+	}
+	return a
 }
 
 // chooseTiled asks for something that is about a tile.

@@ -9,6 +9,7 @@ import (
 
 	tea "charm.land/bubbletea/v2"
 
+	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 	"zatlas/internal/prompt"
@@ -28,7 +29,9 @@ func (m *model) listen(by room) (tea.Cmd, context.CancelFunc) {
 	ctx, cancel := context.WithCancel(m.ctx)
 	return func() tea.Msg {
 		key, err := m.k.Key(ctx, keeper.KeyAsk{Window: m.opt.Window})
-		if ctx.Err() != nil {
+		ended := ctx.Err() != nil
+		cancel()
+		if ended {
 			return nil
 		}
 		return heardMsg{by, key, err}
@@ -123,40 +126,30 @@ func (p *keysPage) turnedKey(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	return nil
 }
 
-// keyPlaces are where a key of the screens may mean something, besides the map.
-func keyPlaces() []struct {
-	where string
-	keys  map[string]string
-} {
-	gaz := map[string]string{}
+// elsewhere says where a key of the screens means something, besides the map: in the
+// gazetteer, and after the keys that ask.
+func (m *model) elsewhere(key string) (told []answer) {
+	name := key
+	if key == "Return" {
+		name = "Enter"
+	}
 	for _, b := range gazBindings() {
-		gaz[b.shown] = b.help
+		if b.shown == name {
+			told = append(told, answer{"in the gazetteer", sentence(b.help)})
+		}
 	}
-	return []struct {
-		where string
-		keys  map[string]string
-	}{
-		{"in the gazetteer", gaz},
-		{"after s, c or g", map[string]string{"1-9": "a workspace", "n": "a new one", "b": "the one before", "*": "all of its app", "Enter": "the same as last time", "arrows": "aim at a sheet"}},
-		{"after t", map[string]string{"c": "columns", "r": "rows", "l": "lead", "p": "pile", "b": "tabs", "t": "tree", "f": "free", "n": "the next", "1-9": "so many leading"}},
-		{"after p", map[string]string{"arrows": "a half", "m": "the middle", "t": "a third", "T": "two thirds", "q": "a quarter", "Q": "three quarters", "y": "top left", "u": "top right", "b": "bottom left", "n": "bottom right", "g": "cells by arrows", "1-9": "a cell"}},
+	for _, verb := range []string{"send", "layout", "snap"} {
+		v, _ := desk.FindVerb(verb)
+		p, _ := prompt.For(m.askedAbout(v))
+		if c, ok := p.Find(key); ok && c.Does != "" {
+			told = append(told, answer{"after " + v.Key, sentence(c.Does)})
+		}
 	}
+	return told
 }
 
-// of is the key under which a key is listed in such a place.
-func listedKey(keys map[string]string, key string) string {
-	switch {
-	case keys[key] != "":
-		return keys[key]
-	case len(key) == 1 && key[0] >= '1' && key[0] <= '9':
-		return keys["1-9"]
-	case slices.Contains([]string{"Left", "Right", "Up", "Down"}, key):
-		return keys["arrows"]
-	case key == "Return":
-		return keys["Enter"]
-	}
-	return ""
-}
+// isDigit tells whether a key is one of those that go to workspaces.
+func isDigit(key string) bool { return len(key) == 1 && key[0] >= '1' && key[0] <= '9' }
 
 // tell says what a key or a chord does: on the map, on other screens, on the display.
 func (p *keysPage) tell(m *model, key string) {
@@ -166,16 +159,12 @@ func (p *keysPage) tell(m *model, key string) {
 		if key == "," || key == "_" {
 			names = []string{r.key}
 		}
-		if slices.Contains(names, key) || r.key == "1-9" && listedKey(map[string]string{"1-9": "x"}, key) != "" || key == "Return" && r.key == "Enter" {
+		if slices.Contains(names, key) || r.key == "1-9" && isDigit(key) || key == "Return" && r.key == "Enter" {
 			p.told = append(p.told, answer{"on the map", r.does})
 			break
 		}
 	}
-	for _, at := range keyPlaces() {
-		if does := listedKey(at.keys, key); does != "" {
-			p.told = append(p.told, answer{at.where, sentence(does)})
-		}
-	}
+	p.told = append(p.told, m.elsewhere(key)...)
 	k, err := settings.ParseKeys(key)
 	if err != nil {
 		return
@@ -378,7 +367,7 @@ func (r *recorder) take(m *model, keys string) tea.Cmd {
 	}
 	k = m.set.Written(k)
 	r.keys, r.amiss = strings.TrimPrefix(k.String(), "hold "), false
-	switch b, is := m.set.Claimed(k); {
+	switch b, _, is := m.set.Claimed(k); {
 	case is && b.Row == r.row.chord.Row:
 		r.state = "It is the chord that it has."
 	case is:
@@ -423,7 +412,7 @@ func (r *recorder) accept(m *model) tea.Cmd {
 		}
 	}
 	k, _ := settings.ParseKeys(row)
-	if b, is := m.set.Claimed(k); is && b.Row != r.row.chord.Row && b.Row != row {
+	if b, whole, is := m.set.Claimed(k); is && whole && b.Row != r.row.chord.Row && b.Row != row { // of a class the others stay
 		rows = append(rows, [2]string{b.Row, ""})
 	}
 	rows = append(rows, [2]string{row, command})

@@ -158,7 +158,10 @@ var scripts = []script{
 		u > The chords are as they were
 		e > New chord for | or : and write it
 		: "Ctrl+Alt+F9" enter > It is free
-		esc / tab > WHAT DOES A KEY DO?
+		esc e : "Atlas+3" enter > It is ours: Super+3 stands for go 3.
+		enter > Atlas+3 stands for
+		/ > ALL KEYS
+		tab > WHAT DOES A KEY DO?
 		m > on the map | Cover the work area | after p | The middle
 		3 > on the map | Go to a workspace
 		tab > ALL KEYS

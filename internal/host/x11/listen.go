@@ -120,7 +120,7 @@ func (h *Host) emitChord(c desk.Command) {
 func (h *Host) about(v desk.Verb) prompt.About {
 	a := prompt.About{Desk: h.desk, Verb: v, Workspace: h.desk.Current(), Letter: h.desk.At, Last: h.last[v.Name]}
 	if w := h.desk.Window(h.ours.subject); w != nil && v.Windows {
-		a.Window, a.App, a.Words, a.Letter = w, w.App, fmt.Sprintf("#%d %s", w.ID, desk.Cut(w.Label(), 24)), w.Monitor
+		a.App, a.Words, a.Letter = w.App, fmt.Sprintf("#%d %s", w.ID, desk.Cut(w.Label(), 24)), w.Monitor
 		a.Workspace = h.desk.Index(w.Workspace)
 	}
 	return a
