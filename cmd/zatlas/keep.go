@@ -17,6 +17,7 @@ import (
 
 	"zatlas/internal/apps"
 	"zatlas/internal/desk"
+	"zatlas/internal/host/display"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
 	"zatlas/internal/remote"
@@ -229,12 +230,12 @@ func saveTo(state *store.Store, display string, keeping *keeper.Options) (record
 // first asked.
 type idleTime struct {
 	display string
-	x       *x11.Idle
+	x       *display.Idle
 }
 
 func (i *idleTime) get() (time.Duration, error) {
 	if i.x == nil {
-		x, err := x11.NewIdle(i.display)
+		x, err := display.NewIdle(i.display)
 		if err != nil {
 			return 0, err
 		}

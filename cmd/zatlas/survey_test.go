@@ -10,7 +10,7 @@ import (
 	"testing"
 	"time"
 
-	"zatlas/internal/host/x11"
+	"zatlas/internal/host/display"
 	"zatlas/internal/scene"
 	"zatlas/internal/store"
 	"zatlas/internal/survey"
@@ -59,7 +59,7 @@ func TestSurveyOfADisplay(t *testing.T) {
 func TestIdleUser(t *testing.T) {
 	srv := testkit.NewServer(t)
 	x := srv.NewX(t)
-	idle, err := x11.NewIdle(srv.Display)
+	idle, err := display.NewIdle(srv.Display)
 	if err != nil {
 		t.Fatal(err)
 	}

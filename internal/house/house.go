@@ -29,7 +29,7 @@ type floor struct {
 var floors = []floor{
 	{"the program", []string{"cmd/zatlas"}, 0},
 	{"screens, hosts, socket, disk", []string{"tui", "remote", "host/sim", "host/x11", "store"}, 0},
-	{"the keeper, what X draws, paper", []string{"keeper", "host/x11/paint", "draw/render"}, 0},
+	{"the keeper, the display, paper", []string{"keeper", "host/display", "host/x11/paint", "draw/render"}, 0},
 	{"drawings", []string{"draw"}, 0},
 	{"files and programs", []string{"settings", "scene", "apps", "survey"}, 0},
 	{"questions", []string{"prompt"}, -130},

@@ -14,6 +14,7 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/geom"
+	"zatlas/internal/host/display"
 	"zatlas/internal/host/x11/paint"
 	"zatlas/internal/keeper"
 )
@@ -173,7 +174,7 @@ func (a *atlas) adopt(win xproto.Window, f facts) {
 	}
 	a.size = f.rect.Inset(f.border)
 	cell := func(unit, usual int) int { return min(max(unit, usual/2), 3*usual) } // of a terminal that says it
-	a.least = geom.R(0, 0, f.size.baseW+keeper.LeastColumns*cell(f.size.incW, 8), f.size.baseH+keeper.LeastRows*cell(f.size.incH, 16))
+	a.least = geom.R(0, 0, f.size.BaseW+keeper.LeastColumns*cell(f.size.IncW, 8), f.size.BaseH+keeper.LeastRows*cell(f.size.IncH, 16))
 	a.show()
 }
 
@@ -186,7 +187,7 @@ func (a *atlas) show() {
 	a.up, a.rect, a.on = true, geom.Rect{}, h.desk.At
 	a.place()
 	xproto.ConfigureWindow(h.conn, a.win, xproto.ConfigWindowStackMode, []uint32{xproto.StackModeAbove})
-	h.change(a.win, aState, h.atoms[aState], 32, pack([]uint32{stateNormal, 0}))
+	h.change(a.win, aState, h.atoms[aState], 32, display.Pack([]uint32{stateNormal, 0}))
 	xproto.MapWindow(h.conn, a.win)
 	h.setFocus(a.win, h.serverTime())
 	h.paintBordersAgain()
@@ -249,7 +250,7 @@ func (a *atlas) hide() {
 	h.focus(h.desk.Focus, h.serverTime())
 	a.release()
 	xproto.UnmapWindow(h.conn, a.win)
-	h.change(a.win, aState, h.atoms[aState], 32, pack([]uint32{stateIconic, 0}))
+	h.change(a.win, aState, h.atoms[aState], 32, display.Pack([]uint32{stateIconic, 0}))
 	h.paintBordersAgain()
 }
 

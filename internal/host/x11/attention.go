@@ -11,6 +11,7 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/host/display"
 )
 
 // wakeIn has Take called in so many milliseconds.
@@ -50,7 +51,7 @@ func (h *Host) userTimeChanged(win xproto.Window) {
 	if c == nil {
 		return
 	}
-	if v := cards(h.ask(win, h.atoms[aUserTime], 1)); len(v) > 0 && v[0] != 0 {
+	if v := display.Cards(h.ask(win, h.atoms[aUserTime], 1)); len(v) > 0 && v[0] != 0 {
 		c.userTime = xproto.Timestamp(v[0])
 	}
 }
@@ -68,7 +69,7 @@ func (h *Host) mayFocus(f facts) bool {
 	case f.userTime > 0:
 		at, known = xproto.Timestamp(f.userTime), true
 	case f.timeWindow != 0:
-		if v := cards(h.ask(f.timeWindow, h.atoms[aUserTime], 1)); len(v) > 0 {
+		if v := display.Cards(h.ask(f.timeWindow, h.atoms[aUserTime], 1)); len(v) > 0 {
 			at, known = xproto.Timestamp(v[0]), true
 		}
 		if known && at == 0 {

@@ -11,6 +11,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/host/display"
 	"zatlas/internal/keeper"
 	"zatlas/internal/scene"
 )
@@ -196,7 +197,7 @@ func (h *Host) takeUp(d, kept *desk.Desk, found []*client, read []facts) *desk.D
 	for i, c := range found {
 		c.border = read[i].border
 		if m := read[i].mark; len(m) >= 2 {
-			c.border = geom.Clamp(int(m[1]), 0, maxSide) // ours is on it now
+			c.border = geom.Clamp(int(m[1]), 0, display.MaxSide) // ours is on it now
 		}
 		if c.id != 0 {
 			known[c.id] = true
@@ -226,7 +227,7 @@ func (h *Host) takeUp(d, kept *desk.Desk, found []*client, read []facts) *desk.D
 			steps = append(steps, h.changed(c, w))
 			continue
 		}
-		w.Rect, w.Minimised = c.shadow.seen(read[i].rect), !c.mapped
+		w.Rect, w.Minimised = c.shadow.Seen(read[i].rect), !c.mapped
 		if n := read[i].desktop; n >= 0 && n < int64(len(d.Workspaces)) {
 			w.Workspace = d.Workspaces[n].ID
 		}
@@ -305,7 +306,7 @@ func (h *Host) addOther(win xproto.Window) {
 		h.others = append(h.others, win)
 	}
 	xproto.DeleteProperty(h.conn, win, h.atoms[aMark]) // of when it was another kind of window
-	h.change(win, aState, h.atoms[aState], 32, pack([]uint32{stateNormal, 0}))
+	h.change(win, aState, h.atoms[aState], 32, display.Pack([]uint32{stateNormal, 0}))
 }
 
 // removeOther lets one go.
@@ -385,14 +386,14 @@ func (h *Host) opened(c *client, f facts) desk.Window {
 	c.skips = skips{f.state.modal, f.state.noTaskbar, f.state.noPager}
 	w.Modal = f.state.modal
 	inner := f.rect.Inset(f.border)
-	w.Rect = c.shadow.seen(anchored(c.gravity, f.rect.X, f.rect.Y, inner.W, inner.H, f.border, h.borderOf(c)))
+	w.Rect = c.shadow.Seen(anchored(c.gravity, f.rect.X, f.rect.Y, inner.W, inner.H, f.border, h.borderOf(c)))
 	middle := h.desk.Monitor(h.desk.At).Work
 	if p := h.desk.Window(w.Parent); p != nil {
 		middle = p.Rect
 	}
 	// A program that says 0,0 of a dialog by itself has not thought of a place.
-	thoughtless := w.Parent != 0 && !f.size.byUser && f.rect.X == 0 && f.rect.Y == 0
-	if !f.size.placed || thoughtless {
+	thoughtless := w.Parent != 0 && !f.size.ByUser && f.rect.X == 0 && f.rect.Y == 0
+	if !f.size.Placed || thoughtless {
 		w.Rect.X, w.Rect.Y = middle.X+(middle.W-w.Rect.W)/2, middle.Y+(middle.H-w.Rect.H)/2
 	}
 	if n := f.desktop; n >= 0 && n < int64(len(h.desk.Workspaces)) {

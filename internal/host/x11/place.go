@@ -7,6 +7,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/host/display"
 	"zatlas/internal/keeper"
 )
 
@@ -81,7 +82,7 @@ func (h *Host) askPlace(c *client, q request) {
 		}
 	}
 	border := h.borderOf(c)
-	r := c.shadow.whole(c.placed)
+	r := c.shadow.Whole(c.placed)
 	inner := r.Inset(border)
 	if q.mask&xproto.ConfigWindowWidth != 0 {
 		inner.W = q.w
@@ -100,7 +101,7 @@ func (h *Host) askPlace(c *client, q request) {
 	if q.mask&xproto.ConfigWindowY == 0 {
 		to.Y = r.Y + anchor(stays, r.H-to.H, true)
 	}
-	seen := c.shadow.seen(to)
+	seen := c.shadow.Seen(to)
 	if seen == c.placed && seen == w.Rect {
 		c.placed = geom.Rect{}
 		h.tellPlace(c)
@@ -114,7 +115,7 @@ func (h *Host) askPlace(c *client, q request) {
 
 // askedPlace obeys _NET_MOVERESIZE_WINDOW (EWMH).
 func (h *Host) askedPlace(c *client, data []uint32) {
-	q := request{x: int(int32(data[1])), y: int(int32(data[2])), w: int(min(data[3], maxSide)), h: int(min(data[4], maxSide)), gravity: int(data[0] & 0xff)}
+	q := request{x: int(int32(data[1])), y: int(int32(data[2])), w: int(min(data[3], display.MaxSide)), h: int(min(data[4], display.MaxSide)), gravity: int(data[0] & 0xff)}
 	if q.gravity == 0 || q.gravity > xproto.GravityStatic {
 		q.gravity = c.gravity
 	}
@@ -123,7 +124,7 @@ func (h *Host) askedPlace(c *client, data []uint32) {
 			q.mask |= bit
 		}
 	}
-	q.x, q.y = geom.Clamp(q.x, -maxSide, maxSide), geom.Clamp(q.y, -maxSide, maxSide)
+	q.x, q.y = geom.Clamp(q.x, -display.MaxSide, display.MaxSide), geom.Clamp(q.y, -display.MaxSide, display.MaxSide)
 	h.askPlace(c, q)
 }
 
@@ -241,16 +242,10 @@ func (h *Host) spanned(c *client, usual geom.Rect) geom.Rect {
 func (h *Host) estimate(win xproto.Window) {
 	b := uint32(h.opt.Border)
 	edges, motif := h.ask(win, h.atoms[aShadow], 4), h.ask(win, h.atoms[aMotifHints], 5)
-	if shadowFrom(cards(edges)) != (shadow{}) || undecorated(cards(motif)) {
+	if display.ShadowFrom(display.Cards(edges)) != (display.Shadow{}) || display.Undecorated(display.Cards(motif)) {
 		b = 0
 	}
 	h.setCards(win, aFrameExtents, b, b, b, b)
-}
-
-// undecorated tells whether _MOTIF_WM_HINTS ask for no decoration.
-func undecorated(v []uint32) bool {
-	const decorations = 1 << 1
-	return len(v) >= 3 && v[0]&decorations != 0 && v[2] == 0
 }
 
 // Directions of _NET_WM_MOVERESIZE.

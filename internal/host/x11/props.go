@@ -1,16 +1,14 @@
 package x11
 
 import (
-	"cmp"
-	"encoding/binary"
 	"slices"
-	"strings"
 
 	"github.com/jezek/xgb/res"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/host/display"
 )
 
 // The most that is read of a property from another client, in units of 4 bytes.
@@ -23,37 +21,8 @@ func (h *Host) ask(win xproto.Window, a xproto.Atom, units uint32) xproto.GetPro
 	return xproto.GetProperty(h.conn, false, win, a, xproto.GetPropertyTypeAny, 0, units)
 }
 
-// cards are the 32-bit numbers of a property; nil where it is missing, of
-// another format, or its window is gone.
-func cards(ck xproto.GetPropertyCookie) []uint32 {
-	r, err := ck.Reply()
-	if err != nil || r == nil || r.Format != 32 {
-		return nil
-	}
-	var v []uint32
-	for b := r.Value; len(b) >= 4; b = b[4:] {
-		v = append(v, binary.LittleEndian.Uint32(b))
-	}
-	return v
-}
-
 func (h *Host) text(ck xproto.GetPropertyCookie) string {
-	r, err := ck.Reply()
-	if err != nil || r == nil || r.Format != 8 {
-		return ""
-	}
-	if r.Type == h.atoms[aCompoundText] {
-		return compoundText(r.Value)
-	}
-	if r.Type != xproto.AtomString {
-		return string(r.Value)
-	}
-	// STRING is Latin-1 (ICCCM 2.7.1).
-	var b strings.Builder
-	for _, c := range r.Value {
-		b.WriteRune(rune(c))
-	}
-	return b.String()
+	return display.Text(ck, h.atoms[aCompoundText])
 }
 
 func (h *Host) change(win xproto.Window, a atom, kind xproto.Atom, format byte, data []byte) {
@@ -63,20 +32,12 @@ func (h *Host) change(win xproto.Window, a atom, kind xproto.Atom, format byte, 
 	xproto.ChangeProperty(h.conn, xproto.PropModeReplace, win, h.atoms[a], kind, format, uint32(len(data)/int(format/8)), data)
 }
 
-func pack(values []uint32) []byte {
-	b := make([]byte, 0, 4*len(values))
-	for _, v := range values {
-		b = binary.LittleEndian.AppendUint32(b, v)
-	}
-	return b
-}
-
 func (h *Host) setCards(win xproto.Window, a atom, values ...uint32) {
-	h.change(win, a, xproto.AtomCardinal, 32, pack(values))
+	h.change(win, a, xproto.AtomCardinal, 32, display.Pack(values))
 }
 
 func (h *Host) setAtoms(win xproto.Window, a atom, values []uint32) {
-	h.change(win, a, xproto.AtomAtom, 32, pack(values))
+	h.change(win, a, xproto.AtomAtom, 32, display.Pack(values))
 }
 
 func (h *Host) setWindows(win xproto.Window, a atom, windows ...xproto.Window) {
@@ -84,97 +45,11 @@ func (h *Host) setWindows(win xproto.Window, a atom, windows ...xproto.Window) {
 	for i, w := range windows {
 		v[i] = uint32(w)
 	}
-	h.change(win, a, xproto.AtomWindow, 32, pack(v))
+	h.change(win, a, xproto.AtomWindow, 32, display.Pack(v))
 }
 
 func (h *Host) setText(win xproto.Window, a atom, s string) {
 	h.change(win, a, h.atoms[aUTF8], 8, []byte(s))
-}
-
-// sizeHints is the part of WM_NORMAL_HINTS that matters (ICCCM 4.1.2.3), in pixels.
-type sizeHints struct {
-	placed     bool // names its place
-	byUser     bool // by the user's wish
-	minW, minH int
-	maxW, maxH int
-	incW, incH int
-	// baseW and baseH are those the window says; its minimum stands for them in
-	// counting increments, but not in its aspect.
-	baseW, baseH int
-	least, most  [2]int // aspects
-	gravity      int
-	fixed        bool
-}
-
-const (
-	hintUSPosition  = 1 << 0
-	hintPPosition   = 1 << 2
-	hintPMinSize    = 1 << 4
-	hintPMaxSize    = 1 << 5
-	hintPResizeInc  = 1 << 6
-	hintPAspect     = 1 << 7
-	hintPBaseSize   = 1 << 8
-	hintPWinGravity = 1 << 9
-)
-
-func parseSizeHints(v []uint32) sizeHints {
-	var s sizeHints
-	if len(v) < 9 {
-		return s
-	}
-	flags := v[0]
-	at := func(i int) int {
-		if i >= len(v) {
-			return 0
-		}
-		return geom.Clamp(int(int32(v[i])), 0, maxSide)
-	}
-	if s.gravity = 1; flags&hintPWinGravity != 0 && len(v) > 17 && v[17] >= 1 && v[17] <= xproto.GravityStatic {
-		s.gravity = int(v[17])
-	}
-	s.placed, s.byUser = flags&(hintUSPosition|hintPPosition) != 0, flags&hintUSPosition != 0
-	switch {
-	case flags&hintPMinSize != 0:
-		s.minW, s.minH = at(5), at(6)
-	case flags&hintPBaseSize != 0:
-		s.minW, s.minH = at(15), at(16)
-	}
-	if flags&hintPMaxSize != 0 {
-		s.maxW, s.maxH = at(7), at(8)
-	}
-	if flags&hintPResizeInc != 0 {
-		s.incW, s.incH = at(9), at(10)
-	}
-	if flags&hintPAspect != 0 {
-		s.least, s.most = [2]int{at(11), at(12)}, [2]int{at(13), at(14)}
-	}
-	if flags&hintPBaseSize != 0 {
-		s.baseW, s.baseH = at(15), at(16)
-	}
-	if flags&hintPMinSize != 0 && flags&hintPMaxSize != 0 {
-		s.fixed = at(5) > 0 && at(5) == at(7) && at(6) > 0 && at(6) == at(8)
-	}
-	return s
-}
-
-// outer are the hints as the core has them, of what is so much wider and higher
-// than the inside.
-func (s sizeHints) outer(wide, high int) desk.Sizes {
-	var o desk.Sizes
-	if s.maxW > 0 && s.maxH > 0 && (s.maxW < maxSide || s.maxH < maxSide) {
-		o.MaxW, o.MaxH = max(s.maxW+wide, 1), max(s.maxH+high, 1)
-	}
-	if s.incW > 1 || s.incH > 1 {
-		o.IncW, o.IncH = s.incW, s.incH
-		o.BaseW, o.BaseH = max(s.baseW+wide, 0), max(s.baseH+high, 0)
-		if s.baseW == 0 && s.baseH == 0 {
-			o.BaseW, o.BaseH = max(s.minW+wide, 0), max(s.minH+high, 0)
-		}
-	}
-	if s.least[1] > 0 && s.most[1] > 0 {
-		o.Least, o.Most, o.Frame = s.least, s.most, max(wide, 0)
-	}
-	return o
 }
 
 // ofGroup is the window that a dialog of a whole group belongs to (ICCCM 4.1.2.4,
@@ -191,9 +66,6 @@ func (h *Host) ofGroup(c *client) int {
 	}
 	return best
 }
-
-// maxSide is the longest side of a window, by the protocol.
-const maxSide = 32767
 
 const (
 	hintInput  = 1 << 0
@@ -290,59 +162,59 @@ func (h *Host) askProperties(win xproto.Window, there []xproto.Atom, f *facts) (
 	readers := []reader{
 		{h.atoms[aNetName], textUnits, func(ck xproto.GetPropertyCookie) { f.title = h.text(ck) }},
 		{xproto.AtomWmName, textUnits, func(ck xproto.GetPropertyCookie) { oldTitle = h.text(ck) }},
-		{xproto.AtomWmClass, textUnits, func(ck xproto.GetPropertyCookie) { f.app, f.instance = classOf(h.text(ck)) }},
+		{xproto.AtomWmClass, textUnits, func(ck xproto.GetPropertyCookie) { f.app, f.instance = display.ClassOf(h.text(ck)) }},
 		{h.atoms[aRole], textUnits, func(ck xproto.GetPropertyCookie) { f.role = h.text(ck) }},
-		{xproto.AtomWmNormalHints, listUnits, func(ck xproto.GetPropertyCookie) { f.size = parseSizeHints(cards(ck)) }},
-		{xproto.AtomWmHints, listUnits, func(ck xproto.GetPropertyCookie) { f.hints(cards(ck)) }},
+		{xproto.AtomWmNormalHints, listUnits, func(ck xproto.GetPropertyCookie) { f.size = display.ParseSizeHints(display.Cards(ck)) }},
+		{xproto.AtomWmHints, listUnits, func(ck xproto.GetPropertyCookie) { f.hints(display.Cards(ck)) }},
 		{xproto.AtomWmTransientFor, 1, func(ck xproto.GetPropertyCookie) {
-			if v := cards(ck); len(v) > 0 {
+			if v := display.Cards(ck); len(v) > 0 {
 				f.transient, f.isTransient = xproto.Window(v[0]), true
 			}
 		}},
 		{h.atoms[aProtocols], listUnits, func(ck xproto.GetPropertyCookie) {
-			for _, p := range cards(ck) {
+			for _, p := range display.Cards(ck) {
 				f.takesFocus = f.takesFocus || xproto.Atom(p) == h.atoms[aTakeFocus]
 				f.deletes = f.deletes || xproto.Atom(p) == h.atoms[aDeleteWindow]
 				f.pings = f.pings || xproto.Atom(p) == h.atoms[aPing]
 			}
 		}},
 		{h.atoms[aWindowType], listUnits, func(ck xproto.GetPropertyCookie) {
-			for _, t := range cards(ck) {
+			for _, t := range display.Cards(ck) {
 				f.types = append(f.types, xproto.Atom(t))
 			}
 		}},
 		{h.atoms[aNetPID], 1, func(ck xproto.GetPropertyCookie) {
-			if v := cards(ck); len(v) > 0 {
+			if v := display.Cards(ck); len(v) > 0 {
 				f.pid = int(v[0])
 			}
 		}},
 		{h.atoms[aStartupID], textUnits, func(ck xproto.GetPropertyCookie) { f.startup = h.text(ck) }},
 		{h.atoms[aWindowDesktop], 1, func(ck xproto.GetPropertyCookie) {
-			if v := cards(ck); len(v) > 0 {
+			if v := display.Cards(ck); len(v) > 0 {
 				f.desktop = int64(v[0])
 			}
 		}},
 		{h.atoms[aUserTime], 1, func(ck xproto.GetPropertyCookie) {
-			if v := cards(ck); len(v) > 0 {
+			if v := display.Cards(ck); len(v) > 0 {
 				f.userTime = int64(v[0])
 			}
 		}},
 		{h.atoms[aStrut], 4, func(xproto.GetPropertyCookie) { f.struts = true }},
 		{h.atoms[aStrutPartial], 12, func(xproto.GetPropertyCookie) { f.struts = true }},
 		{h.atoms[aUserTimeWindow], 1, func(ck xproto.GetPropertyCookie) {
-			if v := cards(ck); len(v) > 0 {
+			if v := display.Cards(ck); len(v) > 0 {
 				f.timeWindow = xproto.Window(v[0])
 			}
 		}},
-		{h.atoms[aMotifHints], 5, func(ck xproto.GetPropertyCookie) { f.plain = undecorated(cards(ck)) }},
+		{h.atoms[aMotifHints], 5, func(ck xproto.GetPropertyCookie) { f.plain = display.Undecorated(display.Cards(ck)) }},
 		{h.atoms[aColormapWindows], listUnits, func(ck xproto.GetPropertyCookie) {
-			for _, v := range cards(ck) {
+			for _, v := range display.Cards(ck) {
 				f.colormaps = append(f.colormaps, xproto.Window(v))
 			}
 		}},
-		{h.atoms[aShadow], 4, func(ck xproto.GetPropertyCookie) { f.shadow = shadowFrom(cards(ck)) }},
-		{h.atoms[aMark], listUnits, func(ck xproto.GetPropertyCookie) { f.mark = cards(ck) }},
-		{h.atoms[aNetState], listUnits, func(ck xproto.GetPropertyCookie) { f.state = h.readNetState(cards(ck)) }},
+		{h.atoms[aShadow], 4, func(ck xproto.GetPropertyCookie) { f.shadow = display.ShadowFrom(display.Cards(ck)) }},
+		{h.atoms[aMark], listUnits, func(ck xproto.GetPropertyCookie) { f.mark = display.Cards(ck) }},
+		{h.atoms[aNetState], listUnits, func(ck xproto.GetPropertyCookie) { f.state = h.readNetState(display.Cards(ck)) }},
 	}
 	readers = slices.DeleteFunc(readers, func(r reader) bool { return !slices.Contains(there, r.property) })
 	cookies := make([]xproto.GetPropertyCookie, len(readers))
@@ -380,7 +252,7 @@ type facts struct {
 	pid                 int
 	rect                geom.Rect // outer, with its own border
 	border              int
-	size                sizeHints
+	size                display.SizeHints
 	noInput, urgent     bool
 	iconic              bool
 	transient           xproto.Window
@@ -393,19 +265,12 @@ type facts struct {
 	desktop             int64 // -1 where it names none
 	userTime            int64 // -1 where it names none
 	mark                []uint32
-	shadow              shadow
+	shadow              display.Shadow
 	depth               byte
 	struts              bool
 	timeWindow          xproto.Window // 0 where it names none
 	plain               bool          // it wants no border
 	colormaps           []xproto.Window
-}
-
-// classOf is the class of a WM_CLASS, its second string, else the first; and the
-// instance, its first one.
-func classOf(s string) (class, instance string) {
-	instance, class, _ = strings.Cut(s, "\x00")
-	return cmp.Or(strings.TrimRight(class, "\x00"), instance), instance
 }
 
 // kind is what the first known type says the window is.
@@ -442,7 +307,7 @@ var passing = []atom{aTypeMenu, aTypeSplash, aTypeDropdown, aTypePopup, aTypeToo
 // describe writes a window's facts into what the core knows of it. Its place
 // and states are left alone.
 func (h *Host) describe(c *client, f facts, w *desk.Window) {
-	c.shadow, c.plain, c.depth, c.gravity, c.colormaps = f.shadow, f.plain, f.depth, max(f.size.gravity, xproto.GravityNorthWest), f.colormaps
+	c.shadow, c.plain, c.depth, c.gravity, c.colormaps = f.shadow, f.plain, f.depth, max(f.size.Gravity, xproto.GravityNorthWest), f.colormaps
 	wide, high := h.around(c)
 	w.Title, w.App, w.Class = desk.CleanText(f.title, desk.MaxTitle), desk.CleanText(f.app, desk.MaxApp), ""
 	if h.opt.NameApp != nil && w.App != "" {
@@ -454,12 +319,12 @@ func (h *Host) describe(c *client, f facts, w *desk.Window) {
 	w.PID = f.pid
 	kind := h.kind(f.types, f.isTransient)
 	w.Kind = windowKinds[kind]
-	w.Fixed = f.size.fixed
+	w.Fixed = f.size.Fixed
 	w.MinW, w.MinH = 0, 0
-	if f.size.minW > 0 && f.size.minH > 0 {
-		w.MinW, w.MinH = max(f.size.minW+wide, 1), max(f.size.minH+high, 1)
+	if f.size.MinW > 0 && f.size.MinH > 0 {
+		w.MinW, w.MinH = max(f.size.MinW+wide, 1), max(f.size.MinH+high, 1)
 	}
-	w.Sizes = f.size.outer(wide, high)
+	w.Sizes = f.size.Outer(wide, high)
 	w.NoFocus = f.noInput && !f.takesFocus || slices.Contains(passing, kind)
 	w.Parent = 0
 	c.group = f.group

@@ -10,6 +10,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/host/display"
 	"zatlas/internal/host/x11/paint"
 )
 
@@ -161,12 +162,12 @@ func (h *Host) wantedFocus(p desk.Picture) int {
 // inner is the size inside the border: at least one pixel, at most what the
 // protocol can say.
 func inner(outer, border int) uint32 {
-	return uint32(geom.Clamp(outer-2*border, 1, maxSide))
+	return uint32(geom.Clamp(outer-2*border, 1, display.MaxSide))
 }
 
 // place gives a window its rectangle.
 func (h *Host) place(c *client, w *desk.Placed) {
-	r, width := c.shadow.whole(w.Rect), h.borderOf(c)
+	r, width := c.shadow.Whole(w.Rect), h.borderOf(c)
 	if w.Fullscreen {
 		r, width = h.spanned(c, w.Rect), 0
 	}
@@ -390,7 +391,7 @@ func (h *Host) writeState(c *client, w *desk.Placed) {
 		return
 	}
 	if c.told.state != t.state || !c.told.written {
-		h.change(c.win, aState, h.atoms[aState], 32, pack([]uint32{t.state, 0}))
+		h.change(c.win, aState, h.atoms[aState], 32, display.Pack([]uint32{t.state, 0}))
 	}
 	if c.told.desktop != t.desktop || !c.told.written {
 		h.setCards(c.win, aWindowDesktop, t.desktop)

@@ -12,7 +12,6 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
-	"os"
 	"strings"
 	"time"
 
@@ -23,6 +22,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/host/display"
 	"zatlas/internal/host/x11/paint"
 	"zatlas/internal/keeper"
 )
@@ -62,7 +62,7 @@ type Host struct {
 	opt    Options
 	log    *slog.Logger
 	conn   *xgb.Conn
-	wire   *wire
+	wire   *display.Wire
 	queue  *queue
 	screen *xproto.ScreenInfo
 	root   xproto.Window
@@ -133,7 +133,7 @@ type client struct {
 	win    xproto.Window
 	border int // its own, given back when it goes
 	group  xproto.Window
-	shadow shadow
+	shadow display.Shadow
 
 	mapped  bool      // by us
 	unmaps  int       // UnmapNotify events that our own requests will cause
@@ -194,10 +194,10 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 		opt.Log = slog.New(slog.DiscardHandler)
 	}
 	xgb.Logger.SetOutput(io.Discard)
-	if displayName(opt.Display) == "" {
+	if display.Name(opt.Display) == "" {
 		return nil, nil, errors.New("no X display is named: set DISPLAY, as in DISPLAY=:0 zatlas keep")
 	}
-	conn, wire, err := connect(displayName(opt.Display))
+	conn, wire, err := display.Connect(display.Name(opt.Display))
 	if err != nil {
 		return nil, nil, err
 	}
@@ -216,13 +216,6 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	return h, d, nil
 }
 
-func displayName(name string) string {
-	if name == "" {
-		return os.Getenv("DISPLAY")
-	}
-	return name
-}
-
 func (h *Host) open() (*desk.Desk, error) {
 	setup := xproto.Setup(h.conn)
 	h.screen = setup.DefaultScreen(h.conn)
@@ -235,10 +228,10 @@ func (h *Host) open() (*desk.Desk, error) {
 		return nil, err
 	}
 	var first byte
-	if first, h.hasRandR = extension(h.conn, "RANDR"); h.hasRandR {
-		h.wire.screens.Store(&screens{first, h.root})
+	if first, h.hasRandR = display.Extension(h.conn, "RANDR"); h.hasRandR {
+		h.wire.TellScreens(first, h.root)
 	}
-	if _, ok := extension(h.conn, "X-Resource"); ok {
+	if _, ok := display.Extension(h.conn, "X-Resource"); ok {
 		v, err := res.QueryVersion(h.conn, 1, 2).Reply()
 		h.knowsPIDs = err == nil && (v.ServerMajor > 1 || v.ServerMinor >= 2)
 	}

@@ -35,7 +35,7 @@ func (h *Host) useXKB() bool {
 	if reply, err := h.askXKB(xkbUse, 1, 0); err != nil || reply[1] == 0 {
 		return false
 	}
-	h.wire.keyboard.Store(uint32(r.FirstEvent))
+	h.wire.TellKeyboard(r.FirstEvent)
 	h.conn.NewRequest(h.xkbRequest(xkbSelect, xkbCore, xkbChanges, 0, xkbChanges, xkbAllMaps, xkbAllMaps), h.conn.NewCookie(false, false))
 	reply, err := h.askXKB(xkbClientFlags, xkbCore, 0, xkbDetectable, 0, xkbDetectable, 0, 0, 0, 0, 0, 0, 0)
 	return err == nil && reply[12]&xkbDetectable != 0

@@ -1,4 +1,4 @@
-package x11
+package display
 
 import (
 	"bytes"

@@ -1,4 +1,4 @@
-package x11
+package display
 
 import (
 	"bytes"
@@ -29,10 +29,10 @@ var charsets = []charset{
 	{"$(C", korean.EUCKR, false, true}, {"$)C", korean.EUCKR, true, true},
 }
 
-// compoundText reads the encoding COMPOUND_TEXT (X Consortium standard of that name,
+// CompoundText reads the encoding COMPOUND_TEXT (X Consortium standard of that name,
 // version 1.1) as far as its sets are known; of others each byte is a sign of one that
 // is not. UTF-8 between ESC % G and ESC % @ is read too.
-func compoundText(data []byte) string {
+func CompoundText(data []byte) string {
 	var b strings.Builder
 	lower, upper := charset{}, charsets[3]
 	for len(data) > 0 {

@@ -1,4 +1,6 @@
-package x11
+// Package display is a connection to an X display, and how what other programs have
+// there is read: monitors, docks, what windows say of themselves. Hosts are made of it.
+package display
 
 import (
 	"bufio"
@@ -20,6 +22,14 @@ import (
 
 	"zatlas/internal/file"
 )
+
+// Name is a display's name, that of $DISPLAY where it is empty.
+func Name(name string) string {
+	if name == "" {
+		return os.Getenv("DISPLAY")
+	}
+	return name
+}
 
 // address is what a display's name stands for.
 type address struct {
@@ -54,9 +64,9 @@ func parseDisplay(name string) (address, error) {
 // answerTime is how long a server may take to let us in.
 const answerTime = 10 * time.Second
 
-// connect opens a connection to the display of that name, in the form of
+// Connect opens a connection to the display of that name, in the form of
 // $DISPLAY. What the server says passes through a wire.
-func connect(name string) (*xgb.Conn, *wire, error) {
+func Connect(name string) (*xgb.Conn, *Wire, error) {
 	a, err := parseDisplay(name)
 	if err != nil {
 		return nil, nil, err
@@ -95,7 +105,7 @@ func plain(err error) error {
 	return err
 }
 
-// wire stands between the X library and the server. It tells what the server
+// Wire stands between the X library and the server. It tells what the server
 // says from what another client made up by SendEvent, which the library does
 // not: any client may send any event of any content to the root.
 //
@@ -107,7 +117,7 @@ func plain(err error) error {
 // The library keeps one table of the events and errors of extensions for all
 // connections of a process, and writes to it while they read. So it is never told
 // of any: the wire turns what an extension sends into what the protocol itself has.
-type wire struct {
+type Wire struct {
 	net.Conn
 	in    *bufio.Reader
 	hello []byte // goes out in the place of what the library would begin with
@@ -127,8 +137,8 @@ type screens struct {
 	root  xproto.Window
 }
 
-// extension asks for an extension, so that requests of it can be sent.
-func extension(conn *xgb.Conn, name string) (first byte, ok bool) {
+// Extension asks for an extension, so that requests of it can be sent.
+func Extension(conn *xgb.Conn, name string) (first byte, ok bool) {
 	reply, err := xproto.QueryExtension(conn, uint16(len(name)), name).Reply()
 	if err != nil || !reply.Present {
 		return 0, false
@@ -139,12 +149,20 @@ func extension(conn *xgb.Conn, name string) (first byte, ok bool) {
 	return reply.FirstEvent, true
 }
 
-func newWire(c net.Conn, a address) *wire {
-	return &wire{Conn: c, in: bufio.NewReaderSize(c, 16<<10), hello: hello(a)}
+// TellScreens has it told when monitors change, by the first of RandR's events: as a
+// ConfigureNotify of the root.
+func (w *Wire) TellScreens(first byte, root xproto.Window) { w.screens.Store(&screens{first, root}) }
+
+// TellKeyboard has it told when there is another keyboard, by the event of the
+// keyboard's extension: as a MappingNotify.
+func (w *Wire) TellKeyboard(event byte) { w.keyboard.Store(uint32(event)) }
+
+func newWire(c net.Conn, a address) *Wire {
+	return &Wire{Conn: c, in: bufio.NewReaderSize(c, 16<<10), hello: hello(a)}
 }
 
 // Write sends what the library says.
-func (w *wire) Write(p []byte) (int, error) {
+func (w *Wire) Write(p []byte) (int, error) {
 	if w.hello == nil {
 		return w.Conn.Write(p)
 	}
@@ -158,7 +176,7 @@ func (w *wire) Write(p []byte) (int, error) {
 }
 
 // Read hands out what the server says.
-func (w *wire) Read(p []byte) (int, error) {
+func (w *Wire) Read(p []byte) (int, error) {
 	for len(w.head) == 0 && w.body == 0 {
 		if err := w.next(); err != nil {
 			return 0, err
@@ -186,7 +204,7 @@ const (
 )
 
 // next reads the beginning of the next message that is to be handed out.
-func (w *wire) next() error {
+func (w *Wire) next() error {
 	if !w.met {
 		w.met = true
 		b := make([]byte, 8)

@@ -1,4 +1,4 @@
-package x11
+package display
 
 import (
 	"errors"
@@ -19,12 +19,12 @@ type Idle struct {
 }
 
 // NewIdle connects to the display of that name, in the form of $DISPLAY.
-func NewIdle(display string) (*Idle, error) {
-	conn, _, err := connect(displayName(display))
+func NewIdle(name string) (*Idle, error) {
+	conn, _, err := Connect(Name(name))
 	if err != nil {
 		return nil, err
 	}
-	if _, ok := extension(conn, "MIT-SCREEN-SAVER"); !ok {
+	if _, ok := Extension(conn, "MIT-SCREEN-SAVER"); !ok {
 		conn.Close()
 		return nil, errors.New("the X server is without MIT-SCREEN-SAVER")
 	}

@@ -1,0 +1,184 @@
+package display
+
+import (
+	"crypto/sha256"
+	"fmt"
+	"slices"
+
+	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/randr"
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+)
+
+// Screen is a screen of a display.
+type Screen struct {
+	Conn  *xgb.Conn
+	Info  *xproto.ScreenInfo
+	RandR bool        // the server has it
+	EDID  xproto.Atom // by which a monitor is known again
+}
+
+// Monitors asks RandR 1.5 for the monitors, in two round trips; without it there is
+// one, the root. Which of them mirror others is the core's to see. It is nil where
+// there is RandR and every monitor is off.
+func (s *Screen) Monitors() []desk.Monitor {
+	if !s.RandR {
+		return []desk.Monitor{s.whole()}
+	}
+	r, err := randr.GetMonitors(s.Conn, s.Info.Root, true).Reply()
+	if err != nil {
+		return []desk.Monitor{s.whole()}
+	}
+	named := make([]func() desk.Monitor, len(r.Monitors))
+	for i := range r.Monitors {
+		named[i] = s.meet(&r.Monitors[i])
+	}
+	var ms []desk.Monitor
+	for _, m := range named {
+		if m := m(); !m.Rect.Empty() {
+			ms = append(ms, m)
+		}
+	}
+	return lettered(ms)
+}
+
+// lettered gives monitors the letters of a first time: from left to right, the
+// primary one first.
+func lettered(ms []desk.Monitor) []desk.Monitor {
+	slices.SortStableFunc(ms, func(a, b desk.Monitor) int {
+		if a.Primary != b.Primary {
+			if a.Primary {
+				return -1
+			}
+			return 1
+		}
+		return a.Rect.X - b.Rect.X
+	})
+	ms = ms[:min(len(ms), desk.MaxMonitors)]
+	for i := range ms {
+		ms[i].Letter, ms[i].Work, ms[i].Connected = byte('A'+i), ms[i].Rect, true
+	}
+	return ms
+}
+
+// whole is the screen as one monitor.
+func (s *Screen) whole() desk.Monitor {
+	r := geom.R(0, 0, int(s.Info.WidthInPixels), int(s.Info.HeightInPixels))
+	return desk.Monitor{Key: "root", Letter: 'A', Name: "Screen", Rect: r, Work: r, Primary: true, Connected: true}
+}
+
+// Whole is the root as the one monitor there is, where no other can be told.
+func (s *Screen) Whole() []desk.Monitor { return []desk.Monitor{s.whole()} }
+
+// meet asks what a monitor is called, and what it says of itself.
+func (s *Screen) meet(m *randr.MonitorInfo) func() desk.Monitor {
+	name := xproto.GetAtomName(s.Conn, m.Name)
+	var edid *randr.GetOutputPropertyCookie
+	if len(m.Outputs) > 0 {
+		ck := randr.GetOutputProperty(s.Conn, m.Outputs[0], s.EDID, xproto.AtomAny, 0, 64, false, false)
+		edid = &ck
+	}
+	return func() desk.Monitor {
+		out := desk.Monitor{
+			Key: "monitor", Name: "monitor", Primary: m.Primary,
+			Rect: geom.R(int(m.X), int(m.Y), int(m.Width), int(m.Height)),
+		}
+		if r, err := name.Reply(); err == nil {
+			out.Name = desk.CleanName(r.Name)
+			out.Key = out.Name
+		}
+		if edid != nil {
+			if r, err := edid.Reply(); err == nil && len(r.Data) > 0 {
+				out.Key += fmt.Sprintf(" %x", sha256.Sum256(r.Data))[:17]
+			}
+		}
+		return out
+	}
+}
+
+// Dock is a window that keeps a strip of a monitor for itself.
+type Dock struct {
+	Rect  geom.Rect
+	Strut []uint32 // left, right, top, bottom and their spans, as _NET_WM_STRUT_PARTIAL
+}
+
+// Strut is what the two properties of struts say. The older one has no spans: its
+// strips are as long as the screen.
+func Strut(partial, plain []uint32) []uint32 {
+	if len(partial) >= 12 || len(plain) < 4 {
+		return partial
+	}
+	const far = 1 << 20
+	return append(slices.Clone(plain[:4]), 0, far, 0, far, 0, far, 0, far)
+}
+
+// WorkAreas is what docks leave of each monitor, by letter. Refused are the letters of
+// monitors of which one asked for more than half.
+func WorkAreas(ms []desk.Monitor, docks []Dock) (work map[byte]geom.Rect, refused []byte) {
+	var bound geom.Rect
+	work = map[byte]geom.Rect{}
+	for _, m := range ms {
+		if m.Connected {
+			bound = geom.Bound(bound, m.Rect)
+		}
+		work[m.Letter] = m.Rect
+	}
+	for _, dock := range docks {
+		m := showsMost(dock.Rect, ms)
+		if m == nil || len(dock.Strut) < 12 {
+			continue
+		}
+		left, ok := reserve(work[m.Letter], m.Rect, bound, dock.Strut)
+		if !ok {
+			refused = append(refused, m.Letter)
+			continue
+		}
+		work[m.Letter] = left
+	}
+	return work, refused
+}
+
+func showsMost(r geom.Rect, ms []desk.Monitor) *desk.Monitor {
+	var best *desk.Monitor
+	most := int64(0)
+	for i := range ms {
+		if area := r.Intersect(ms[i].Rect).Area(); ms[i].Connected && area > most {
+			best, most = &ms[i], area
+		}
+	}
+	return best
+}
+
+// reserve takes a dock's strips off a monitor's work area. A strip lies
+// between the strut's inner edge, which counts from the edge of the whole
+// screen, and the monitor's own edge; strips of more than half the monitor are
+// refused.
+func reserve(work, monitor, screen geom.Rect, strut []uint32) (geom.Rect, bool) {
+	s := make([]int, 12)
+	for i, v := range strut[:12] {
+		s[i] = int(min(v, 1<<20))
+	}
+	within := func(from, to, lo, hi int) bool { return from < hi && to >= lo }
+	top, bottom := work.Y, work.Bottom()
+	left, right := work.X, work.Right()
+	if s[0] > 0 && within(s[4], s[5], monitor.Y, monitor.Bottom()) {
+		left = max(left, screen.X+s[0])
+	}
+	if s[1] > 0 && within(s[6], s[7], monitor.Y, monitor.Bottom()) {
+		right = min(right, screen.Right()-s[1])
+	}
+	if s[2] > 0 && within(s[8], s[9], monitor.X, monitor.Right()) {
+		top = max(top, screen.Y+s[2])
+	}
+	if s[3] > 0 && within(s[10], s[11], monitor.X, monitor.Right()) {
+		bottom = min(bottom, screen.Bottom()-s[3])
+	}
+	if 2*(left-monitor.X) > monitor.W || 2*(monitor.Right()-right) > monitor.W ||
+		2*(top-monitor.Y) > monitor.H || 2*(monitor.Bottom()-bottom) > monitor.H || left >= right || top >= bottom {
+		return work, false
+	}
+	return geom.R(left, top, right-left, bottom-top), true
+}
