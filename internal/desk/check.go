@@ -12,7 +12,7 @@ import (
 // tests, and for desks read from outside.
 func (d *Desk) Check() error {
 	for _, check := range []func(*Desk) error{
-		(*Desk).checkMonitors, (*Desk).checkWorkspaces, (*Desk).checkWindows, (*Desk).checkApart, (*Desk).checkSeparate, (*Desk).checkSheets, (*Desk).checkView, (*Desk).checkGrowing,
+		(*Desk).checkMonitors, (*Desk).checkWorkspaces, (*Desk).checkWindows, (*Desk).checkApart, (*Desk).checkSeparate, (*Desk).checkSheets, (*Desk).checkView, (*Desk).checkGrowing, (*Desk).checkAlongside,
 	} {
 		if err := check(d); err != nil {
 			return err
@@ -220,6 +220,22 @@ func (d *Desk) checkView() error {
 		return fmt.Errorf("the focused window #%d is not shown", d.Focus)
 	case w.Monitor != d.At:
 		return fmt.Errorf("the focus is on %c and you are on %c", w.Monitor, d.At)
+	}
+	return nil
+}
+
+// checkAlongside tells whether, where another program manages the windows, every sheet is
+// free and every window floats.
+func (d *Desk) checkAlongside() error {
+	if !d.Settings.Alongside {
+		return nil
+	}
+	for i, ws := range d.Workspaces {
+		for _, m := range d.Monitors {
+			if s := ws.sheets[m.Letter-'A']; s != nil && (s.Layout != layout.Free || s.Tiles != nil) {
+				return fmt.Errorf("sheet %s is not free, and another program manages the windows", SheetRef(i, m.Letter))
+			}
+		}
 	}
 	return nil
 }

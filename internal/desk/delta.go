@@ -2,13 +2,14 @@ package desk
 
 import (
 	"fmt"
+	"reflect"
 	"slices"
 )
 
 // Delta is what a desk has that an earlier one had not, for a copy of that one which
 // is kept elsewhere. What is nil is as it was.
 type Delta struct {
-	Settings   *Settings // of those that a copy has: mode, count, gap and wrap
+	Settings   *Settings // of those that a copy has: mode, count, gap, wrap and who manages the windows
 	Monitors   []Monitor // all of them
 	Order      []int     // the ids of all workspaces
 	Workspaces []WorkspaceDelta
@@ -39,7 +40,7 @@ func (d *Desk) Since(old *Desk) Delta {
 		Shown: d.Shown, At: d.At, Focus: d.Focus, Bare: d.Bare, BareFocus: d.BareFocus,
 		Recent: d.Recent, Clock: d.Clock, LastID: d.lastID,
 	}
-	if s, o := d.Settings, old.Settings; s.told() != o.told() {
+	if s, o := d.Settings, old.Settings; !reflect.DeepEqual(s.told(), o.told()) {
 		x.Settings = &s
 	}
 	if !slices.Equal(d.Monitors, old.Monitors) {
@@ -65,14 +66,8 @@ func (d *Desk) Since(old *Desk) Delta {
 }
 
 // told are the settings that copies have.
-func (s *Settings) told() [4]int {
-	of := func(on bool) int {
-		if on {
-			return 1
-		}
-		return 0
-	}
-	return [4]int{s.Gap, of(s.Wrap), of(s.Growing), of(s.Separate)}
+func (s *Settings) told() Settings {
+	return Settings{Gap: s.Gap, Wrap: s.Wrap, Growing: s.Growing, Separate: s.Separate, Alongside: s.Alongside, Lacks: s.Lacks}
 }
 
 // since is what the workspace has that it had not before; was is nil where it is new.
@@ -122,6 +117,7 @@ func (d *Desk) After(x Delta) (*Desk, error) {
 	c := *d
 	if s := x.Settings; s != nil {
 		c.Settings.Gap, c.Settings.Wrap, c.Settings.Growing, c.Settings.Separate = s.Gap, s.Wrap, s.Growing, s.Separate
+		c.Settings.Alongside, c.Settings.Lacks = s.Alongside, s.Lacks
 	}
 	if x.Monitors != nil {
 		c.setMonitors(x.Monitors)

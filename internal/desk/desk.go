@@ -41,6 +41,11 @@ type Settings struct {
 	Grids    map[byte]GridSize // of monitors by letter, 0 for the others; never written
 	Pins     map[byte]Query    // by letter a to z; never written
 	Rules    []Rule            // for windows that open; never written
+	// Alongside tells that another program manages the windows: every sheet is free,
+	// what lays windows out places them once, and facts alone say where they are.
+	Alongside bool
+	// Lacks are the verbs for which that program takes no request; never written.
+	Lacks []string
 }
 
 // GridSize is how many columns and rows a monitor is parted into for placing windows
@@ -166,7 +171,13 @@ type Window struct {
 	Below      bool // stays below them
 	Modal      bool // a dialog for which its parent waits: it gets the focus in its place
 	Hung       bool // its program does not answer
-	Pin        byte // the letter that jumps to this one window, or 0
+	// LastSeen tells that its place is from when it was last seen, and may be another
+	// by now: it is out of sight, and another program manages it.
+	LastSeen bool
+	// Refused are the verbs that were asked for and not done, by a program that manages
+	// the window besides us, since anything of it changed; never written.
+	Refused []string
+	Pin     byte // the letter that jumps to this one window, or 0
 
 	Used   int   // the desk's count of focus changes when it last had the focus
 	UsedAt int64 // when that was, as Desk.Now; 0 where it is not known
@@ -475,7 +486,7 @@ func (d *Desk) States(w *Window) []string {
 		word string
 	}{
 		{d.Focus == w.ID, "focused"},
-		{!w.Minimised && !d.Tiled(w), "floating"},
+		{!w.Minimised && !d.Tiled(w) && !d.Settings.Alongside, "floating"},
 		{w.Maximised, "maximised"},
 		{w.Wide, "wide"},
 		{w.Tall, "tall"},
@@ -487,6 +498,7 @@ func (d *Desk) States(w *Window) []string {
 		{w.Above, "above"},
 		{w.Below, "below"},
 		{w.Hung, "hung"},
+		{w.LastSeen, "last seen"},
 	} {
 		if s.on {
 			states = append(states, s.word)

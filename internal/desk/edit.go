@@ -13,6 +13,8 @@ import (
 // when they are first written.
 type edit struct {
 	*Desk
+	base          *Desk // before the edit
+	seen          bool  // it follows facts of a desk that another program manages
 	ownWindows    map[int]bool
 	ownWorkspaces map[int]bool
 	ownSheets     map[*Sheet]bool
@@ -37,6 +39,7 @@ func (d *Desk) edit() *edit {
 	c.Workspaces = slices.Clone(d.Workspaces)
 	return &edit{
 		Desk:          &c,
+		base:          d,
 		ownWindows:    map[int]bool{},
 		ownWorkspaces: map[int]bool{},
 		ownSheets:     map[*Sheet]bool{},
@@ -413,6 +416,8 @@ func (e *edit) refocus(letter byte) {
 func (e *edit) followFocus() {
 	if w := e.Window(e.Focus); w != nil && e.Visible(w) {
 		e.At = w.Monitor
+	} else if e.Focus != 0 && e.seen {
+		e.Focus = 0 // who has it now is another's to say
 	} else if e.Focus != 0 {
 		e.refocus(e.At)
 	}
@@ -445,6 +450,7 @@ func (e *edit) layOut(i int, letter byte) {
 	put := func(id int, r geom.Rect) {
 		w := e.Window(id)
 		switch {
+		case e.placedByOthers(w):
 		case w.Fullscreen:
 			r = whole
 		case w.Maximised:

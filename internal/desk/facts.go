@@ -94,6 +94,7 @@ func (d *Desk) With(facts ...Fact) (*Desk, []string) {
 
 func (d *Desk) with(facts []Fact) (*Desk, []string) {
 	e := d.edit()
+	e.seen = d.Settings.Alongside
 	var words []string
 	for _, f := range facts {
 		if s := f.apply(e); s != "" {
@@ -181,6 +182,13 @@ func (f Opened) whereTo(e *edit, w *Window) (rule Ruling, was *Window, a *awaite
 	} else {
 		w.Workspace, w.Monitor = p.Workspace, p.Monitor
 	}
+	if e.seen { // where it is, is another program's to say
+		if e.Index(w.Workspace) < 0 {
+			w.Workspace = e.Workspaces[e.Current()].ID
+		}
+		w.Monitor, w.Used = stray.Home(w.Rect, e.strays).Letter, min(w.Used, e.Clock)
+		return rule, nil, nil
+	}
 	placed := w.Parent != 0 // a dialog goes with its parent
 	if x, ok := e.meet(f); ok && w.Parent == 0 && e.Index(x.Workspace) >= 0 {
 		w.Workspace, w.Monitor, placed = x.Workspace, x.Monitor, x.Asked
@@ -251,7 +259,9 @@ func (f Closed) apply(e *edit) string {
 	for i := range e.Workspaces {
 		e.forget(i, f.ID)
 	}
-	if e.Focus == f.ID {
+	if e.Focus == f.ID && e.seen {
+		e.Focus = 0
+	} else if e.Focus == f.ID {
 		e.refocus(w.Monitor)
 	}
 	if f.Quiet {

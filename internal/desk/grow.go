@@ -16,6 +16,9 @@ func (f Settle) apply(e *edit) string {
 			}
 		}
 	}
+	if e.Settings.Alongside {
+		f.Settings = f.Settings.BesideOthers(e.Settings.Lacks)
+	}
 	separate := f.Settings.Separate
 	f.Settings.Separate = e.Settings.Separate
 	e.Settings = f.Settings

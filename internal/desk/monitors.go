@@ -22,6 +22,9 @@ func (f MonitorsAre) apply(e *edit) string {
 	was := slices.Clone(e.Monitors)
 	next := e.matched(f.Monitors)
 	e.setMonitors(next)
+	if e.seen {
+		return e.monitorsSeen(was)
+	}
 	var words []string
 	var came []byte
 	var displaced []int // ids of the workspaces that monitors which went showed

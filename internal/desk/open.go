@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -55,6 +56,9 @@ func (e *edit) open(c Command) (string, error) {
 		if c.Args[i].Word == "another" {
 			another = true
 			continue
+		}
+		if e.Settings.Alongside {
+			return "", errors.New("where a window opens is for the desktop's manager to say. Open it, and send it from there")
 		}
 		i++ // the place after "on"
 		p, err := e.resolve(c.Args[i], e.Current())

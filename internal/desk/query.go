@@ -142,6 +142,9 @@ func inOrder(s, part string) bool {
 // never lost: they show nowhere by their owner's wish.
 func (d *Desk) Lost(w *Window) stray.Finding {
 	f := stray.Look(w.Lost(), d.Strays())
+	if d.Settings.Alongside && f.Cause == stray.Off && !w.LastSeen {
+		return f // whatever its state: nobody brings it back but its manager
+	}
 	if w.Minimised || d.Tiled(w) || w.full() {
 		f.Cause = stray.None
 	}

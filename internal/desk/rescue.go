@@ -22,6 +22,9 @@ func (e *edit) rescue(c Command) (string, error) {
 	var placed []geom.Rect
 	for _, id := range ids {
 		w := e.Window(id)
+		if e.Settings.Alongside && (w.Minimised || w.full()) && e.Lost(w).Cause != stray.None {
+			w = e.setRight(id)
+		}
 		if e.Tiled(w) || w.Minimised || w.full() {
 			continue
 		}

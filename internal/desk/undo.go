@@ -22,7 +22,8 @@ type step struct {
 	after   *Desk // the desk on this side of it, right after, without its history
 	older   *step
 	depth   int
-	number  int // of the command, never used again on this desk
+	number  int   // of the command, never used again on this desk
+	touched []int // the windows it was about, where another program manages them
 }
 
 // subjectOf is what a command was about: a workspace, or windows. Joins is the
@@ -180,12 +181,15 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 		since := e.Desk.since(s)
 		less, more := s.older, *to
 		target, note := e.Desk.laid(s)
+		if e.Settings.Alongside {
+			target, note = e.Desk.askedBack(s)
+		}
 		target.steps = e.Desk.steps
 		notes = note + since
 		*e.Desk = *target
 		from, to = lists(e.Desk)
 		*from = less
-		*to = more.push(&step{desk: before, words: s.words, command: s.command, subject: s.subject, view: e.Desk.view(), after: bareOf(e.Desk), number: s.number})
+		*to = more.push(&step{desk: before, words: s.words, command: s.command, subject: s.subject, view: e.Desk.view(), after: bareOf(e.Desk), number: s.number, touched: s.touched})
 		words = did + ": " + s.words
 		if i > 0 {
 			words = fmt.Sprintf("%s %d steps.", did, i+1)

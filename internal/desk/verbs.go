@@ -54,7 +54,14 @@ type Verb struct {
 	// Sure asks before it is done by hand; nil where it never does.
 	Sure func(d *Desk, c Command) (q Question, asks bool)
 
+	// Never says why it cannot be had where another program manages the windows; empty
+	// where it can.
+	Never string
+
 	apply func(e *edit, c Command) (string, error)
+	// once is apply where another program manages the windows: it places them once.
+	// It is nil where that is the same.
+	once func(e *edit, c Command) (string, error)
 }
 
 // Ask is what the key of a verb asks for before it is done.
@@ -260,7 +267,7 @@ func rows() []Verb {
 			Help: `Give a workspace another name, or none by "".`},
 		{Name: "reorder", Purpose: OfWorkspaces, Usage: "up|down|first|last / as ORDER / " + present + " to NUMBER", Joins: true, Bound: "J K", For: ForWorkspaces, apply: (*edit).reorder,
 			Help: "Move a workspace in the order, or give the order of all of them."},
-		{Name: "home", Purpose: OfWorkspaces, Usage: "[" + present + "] MONITOR", Key: "G", Asks: AskMonitor, For: ForWorkspaces, apply: (*edit).home,
+		{Name: "home", Purpose: OfWorkspaces, Usage: "[" + present + "] MONITOR", Key: "G", Asks: AskMonitor, For: ForWorkspaces, Never: "separate mode is the keeper's", apply: (*edit).home,
 			Help: "Give a workspace a home monitor, for separate mode."},
 		{Name: "vacate", Purpose: OfMonitors, Usage: "MONITOR [to MONITOR]", Key: "C", Asks: AskMonitor, For: ForMonitors, Rank: Unlisted, apply: (*edit).vacate,
 			Help: "Bring a monitor's windows to another, before it is unplugged."},
@@ -268,29 +275,29 @@ func rows() []Verb {
 			Help: "Plug a monitor in: one of the demo's, or of a scene."},
 		{Name: "pull", Purpose: OfMonitors, Usage: "MONITOR", View: true, MadeUp: true, For: ForMonitors, apply: (*edit).pull,
 			Help: "Pull the cable of a monitor: one of the demo's, or of a scene."},
-		{Name: "layout", Purpose: Arranging, Usage: strings.Join(layout.Names(), "|") + "|next / lead COUNT", Key: "t", Windows: true, Sheet: true, Asks: AskLayout, Rank: 5, apply: (*edit).layout,
+		{Name: "layout", Purpose: Arranging, Usage: strings.Join(layout.Names(), "|") + "|next / lead COUNT", Key: "t", Windows: true, Sheet: true, Asks: AskLayout, Rank: 5, apply: (*edit).layout, once: (*edit).layOnce,
 			Help: "Choose how the sheet lays out its windows."},
-		{Name: "swap", Purpose: Arranging, Usage: "left|right|up|down|next|prev", Key: "w", Windows: true, Asks: AskDirection, For: ForTiles, Rank: 7, apply: (*edit).swap,
+		{Name: "swap", Purpose: Arranging, Usage: "left|right|up|down|next|prev", Key: "w", Windows: true, Asks: AskDirection, For: ForTiles, Rank: 7, apply: (*edit).swap, once: (*edit).swapOnce,
 			Help: "Exchange two tiles."},
 		{Name: "move", Purpose: Arranging, Usage: "left|right|up|down", Windows: true, Bound: "H J K L", For: ForTiles, Rank: Unlisted, apply: (*edit).move,
 			Help: "Move a tile past its neighbour, out of its group, or to the next monitor."},
-		{Name: "put", Purpose: Arranging, Usage: "left|right|up|down MONITOR|WINDOW / onto WINDOW", Windows: true, For: ForTiles, apply: (*edit).putVerb,
+		{Name: "put", Purpose: Arranging, Usage: "left|right|up|down MONITOR|WINDOW / onto WINDOW", Windows: true, For: ForTiles, Never: noTiles, apply: (*edit).putVerb,
 			Help: "Put a tile beside another, on to it, or at an end of the sheet a monitor shows."},
-		{Name: "split", Purpose: Arranging, Usage: "across|down", Key: "d", Windows: true, Asks: AskSplit, For: ForTiles, apply: (*edit).split,
+		{Name: "split", Purpose: Arranging, Usage: "across|down", Key: "d", Windows: true, Asks: AskSplit, For: ForTiles, Never: noTiles, apply: (*edit).split,
 			Help: "Choose where the next window opens: to the right of this tile, or below."},
-		{Name: "turn", Purpose: Arranging, Key: "T", Windows: true, For: ForTiles, apply: (*edit).turn,
+		{Name: "turn", Purpose: Arranging, Key: "T", Windows: true, For: ForTiles, Never: noTiles, apply: (*edit).turn,
 			Help: "Turn the tiles around this one a quarter clockwise."},
-		{Name: "mirror", Purpose: Arranging, Key: "W", Windows: true, For: ForTiles, apply: (*edit).mirror,
+		{Name: "mirror", Purpose: Arranging, Key: "W", Windows: true, For: ForTiles, Never: noTiles, apply: (*edit).mirror,
 			Help: "Mirror the tiles around this one, left and right."},
-		{Name: "group", Purpose: Arranging, Usage: "left|right|up|down|next|prev", Key: "y", Windows: true, Asks: AskDirection, For: ForTiles, apply: (*edit).group,
+		{Name: "group", Purpose: Arranging, Usage: "left|right|up|down|next|prev", Key: "y", Windows: true, Asks: AskDirection, For: ForTiles, Never: noTiles, apply: (*edit).group,
 			Help: "Make one group of a tile and its neighbour, which turns and moves as one."},
-		{Name: "ungroup", Purpose: Arranging, Usage: "[all]", Key: "Y", Windows: true, For: ForTiles, apply: (*edit).ungroup,
+		{Name: "ungroup", Purpose: Arranging, Usage: "[all]", Key: "Y", Windows: true, For: ForTiles, Never: noTiles, apply: (*edit).ungroup,
 			Help: "Dissolve the group around a tile, or all groups of the sheet."},
-		{Name: "even", Purpose: Arranging, Usage: "[all]", Key: "=", Windows: true, For: ForTiles, apply: (*edit).even,
+		{Name: "even", Purpose: Arranging, Usage: "[all]", Key: "=", Windows: true, For: ForTiles, apply: (*edit).even, once: (*edit).evenOnce,
 			Help: "Make the tiles around this one equal, or all of the sheet."},
-		{Name: "share", Purpose: Arranging, Usage: "PERCENT", Windows: true, Joins: true, Repeats: Held, Bound: "+ -", For: ForTiles, Rank: Unlisted, apply: (*edit).share,
+		{Name: "share", Purpose: Arranging, Usage: "PERCENT", Windows: true, Joins: true, Repeats: Held, Bound: "+ -", For: ForTiles, Rank: Unlisted, apply: (*edit).share, once: (*edit).shareOnce,
 			Help: "Give the lead, or this tile, so many per cent more of the sheet."},
-		{Name: "gaps", Purpose: Arranging, Usage: "on|off", Windows: true, Sheet: true, Bound: "_", Rank: Unlisted, apply: (*edit).gaps,
+		{Name: "gaps", Purpose: Arranging, Usage: "on|off", Windows: true, Sheet: true, Bound: "_", Rank: Unlisted, Never: noTiles, apply: (*edit).gaps,
 			Help: "Turn the gaps of a sheet on or off."},
 		{Name: "maximise", Purpose: Placing, Usage: "[on|off] / across|down [on|off]", Key: "m", Windows: true, Rank: 8, apply: (*edit).maximise,
 			Help: "Cover the work area with windows, or one direction of it, or put them back."},
@@ -300,13 +307,15 @@ func rows() []Verb {
 			Help: "Give a window an exact part of the work area: a half, a third, a quarter, cells of a grid."},
 		{Name: "rescue", Purpose: LostAndFound, Usage: "[to NUMBER|SHEET|MONITOR|NAME]", Key: "r", Windows: true, Asks: AskPlace, Rank: 3, apply: (*edit).rescue,
 			Help: "Bring windows back that are out of reach."},
+		{Name: "back", Purpose: LostAndFound, Usage: "home [MONITOR]", apply: (*edit).back,
+			Help: "Bring windows back to where they lay on a monitor before it was unplugged."},
 		{Name: "cascade", Purpose: Placing, Usage: "[to MONITOR]", Key: "R", Windows: true, For: ForFloating, apply: (*edit).cascade,
 			Help: "Lay floating windows in steps from the top left of a monitor."},
 		{Name: "nudge", Purpose: Placing, Usage: "left|right|up|down [COUNT|edge]", Key: "n", Windows: true, Joins: true, Repeats: Held, Asks: AskSteps, For: ForFloating, Rank: 10, apply: (*edit).nudge,
 			Help: "Move floating windows by pixels, 10 unless told, or to the next edge."},
 		{Name: "resize", Purpose: Placing, Usage: "left|right|up|down PIXELS|SHARE", Key: "N", Windows: true, Joins: true, Repeats: Held, Asks: AskSteps, Rank: 11, apply: (*edit).resize,
 			Help: "Move an edge out by pixels or per cent of the work area, or in by fewer than none."},
-		{Name: "float", Purpose: Placing, Key: "f", Windows: true, Rank: 6, apply: (*edit).float,
+		{Name: "float", Purpose: Placing, Key: "f", Windows: true, Rank: 6, Never: "every window floats", apply: (*edit).float,
 			Help: "Float windows over the tiles, or tile them again."},
 		{Name: "minimise", Purpose: Placing, Key: "M", Windows: true, Rank: 12, Instead: restoreMinimised, apply: (*edit).minimise,
 			Help: "Put windows out of sight."},
@@ -394,6 +403,9 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 	if c.Of != nil && !v.Windows {
 		return d, Result{}, fmt.Errorf("%s takes no windows: leave out %q", v.Name, "of")
 	}
+	if err := d.Offers(v); err != nil {
+		return d, Result{}, err
+	}
 	e := d.edit()
 	r := Result{Report: Report{Goes: v.Goes}}
 	if v.Windows && (c.Of != nil || !v.Sheet) {
@@ -409,7 +421,11 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 	if v.Name != "bare" {
 		e.unbare()
 	}
-	words, err := v.apply(e, c)
+	apply := v.apply
+	if d.Settings.Alongside && v.once != nil {
+		apply = v.once
+	}
+	words, err := apply(e, c)
 	if err != nil {
 		return d, Result{}, err
 	}

@@ -165,6 +165,9 @@ func (w *walker) command() string {
 	case 17:
 		return w.pick("redo", "redo", "redo 2")
 	case 15:
+		if w.IntN(4) == 0 {
+			return w.pick("back home", "back home B")
+		}
 		return "rescue" + w.pick("", " to B", " to A2", " to 1") + w.pick(" of is:stray", w.of())
 	}
 	return "close" + w.of()

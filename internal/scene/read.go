@@ -156,8 +156,24 @@ func (s *sceneReader) settings(n node) desk.Settings {
 	set.Growing = s.oneOf(n.at("count"), "fixed", "growing") == "growing"
 	set.Gap = n.at("gap").int(0, 0, maxGap)
 	set.Wrap = n.at("wrap").bool(false)
+	lacks := s.verbs(n.at("lacks"))
+	if n.at("alongside").bool(false) {
+		set = set.BesideOthers(lacks)
+	}
 	n.done()
 	return set
+}
+
+// verbs are the names of some.
+func (s *sceneReader) verbs(n node) (names []string) {
+	for _, c := range n.list() {
+		name := c.text("")
+		if _, ok := desk.FindVerb(name); !ok {
+			s.r.fail(c.path(), "there is no command %q", name)
+		}
+		names = append(names, name)
+	}
+	return names
 }
 
 // oneOf faults a text that is none of the words; the first one stands for a
@@ -293,6 +309,7 @@ func (s *sceneReader) window(n node) *windowRead {
 	w.Maximised, w.Fullscreen = n.at("maximised").bool(false), n.at("fullscreen").bool(false)
 	w.Wide, w.Tall = n.at("wide").bool(false), n.at("tall").bool(false)
 	w.Above, w.Hung = n.at("above").bool(false), n.at("hung").bool(false)
+	w.LastSeen, w.Refused = n.at("lastSeen").bool(false), s.verbs(n.at("refused"))
 	w.Below, w.Modal = n.at("below").bool(false), n.at("modal").bool(false)
 	w.Pin = s.pin(n)
 	w.UsedAt = int64(n.at("usedAt").int(0, 0, maxID))

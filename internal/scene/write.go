@@ -21,6 +21,9 @@ type (
 		Gap   int    `json:"gap"`
 		Mode  string `json:"mode"`
 		Wrap  bool   `json:"wrap"`
+		// Of a desk whose windows another program manages.
+		Alongside bool     `json:"alongside,omitempty"`
+		Lacks     []string `json:"lacks,omitempty"`
 	}
 	monitorOut struct {
 		Letter    string  `json:"letter"`
@@ -118,6 +121,8 @@ type (
 		Below      bool      `json:"below,omitempty"`
 		Modal      bool      `json:"modal,omitempty"`
 		Hung       bool      `json:"hung,omitempty"`
+		LastSeen   bool      `json:"lastSeen,omitempty"`
+		Refused    []string  `json:"refused,omitempty"`
 		Pin        string    `json:"pin,omitempty"`
 		Used       int       `json:"used,omitempty"`
 		UsedAt     int64     `json:"usedAt,omitempty"`
@@ -128,7 +133,7 @@ type (
 func Write(out io.Writer, d *desk.Desk) error { return new(Writer).Write(out, d) }
 
 func settingsFrom(s desk.Settings) settingsOut {
-	o := settingsOut{Count: "fixed", Gap: s.Gap, Mode: "spanning", Wrap: s.Wrap}
+	o := settingsOut{Count: "fixed", Gap: s.Gap, Mode: "spanning", Wrap: s.Wrap, Alongside: s.Alongside, Lacks: s.Lacks}
 	if s.Growing {
 		o.Count = "growing"
 	}
@@ -381,7 +386,7 @@ func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 	o := windowOut{
 		ID: w.ID, App: w.App, Class: w.Class, Title: w.Title, Role: w.Role, PID: w.PID, Parent: w.Parent,
 		Rect: rectFrom(w.Rect), Bar: w.Bar, Fixed: w.Fixed,
-		Minimised: w.Minimised, Sticky: w.Sticky, Urgent: w.Urgent, NoFocus: w.NoFocus, Fullscreen: w.Fullscreen && sheetFull(d, w) != w.ID, Maximised: w.Maximised, Wide: w.Wide, Tall: w.Tall, Above: w.Above, Below: w.Below, Modal: w.Modal, Hung: w.Hung, Pin: letterFrom(w.Pin), Used: w.Used, UsedAt: w.UsedAt,
+		Minimised: w.Minimised, Sticky: w.Sticky, Urgent: w.Urgent, NoFocus: w.NoFocus, Fullscreen: w.Fullscreen && sheetFull(d, w) != w.ID, Maximised: w.Maximised, Wide: w.Wide, Tall: w.Tall, Above: w.Above, Below: w.Below, Modal: w.Modal, Hung: w.Hung, LastSeen: w.LastSeen, Refused: w.Refused, Pin: letterFrom(w.Pin), Used: w.Used, UsedAt: w.UsedAt,
 	}
 	if w.Kind != desk.Normal {
 		o.Kind = w.Kind.String()

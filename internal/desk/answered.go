@@ -1,0 +1,209 @@
+package desk
+
+import (
+	"fmt"
+	"reflect"
+	"slices"
+
+	"zatlas/internal/geom"
+)
+
+// Wish is a command that another program was asked for, of a desk, and the desk that it
+// would lead to.
+type Wish struct {
+	Command  Command
+	From, To *Desk
+}
+
+// placing is where a window is and how, as far as it can be asked for or is ours to say.
+type placing struct {
+	workspace int // index
+	sticky    bool
+	monitor   byte
+	rect      geom.Rect
+	state     Standing
+	pin       byte
+}
+
+func (d *Desk) placing(w *Window) placing {
+	s := StandingOf(w)
+	s.Urgent, s.LastSeen = false, false
+	return placing{d.Index(w.Workspace), w.Sticky, w.Monitor, w.Rect, s, w.Pin}
+}
+
+// Touched lists the windows that would be elsewhere, or otherwise, by the wish.
+func (x Wish) Touched() (ids []int) {
+	changed, _ := windowsSince(x.To.Windows, x.From.Windows)
+	if x.Reorders() { // a window that stays the same is on another number
+		changed = x.To.Windows
+	}
+	for _, w := range changed {
+		if was := x.From.Window(w.ID); was == nil || x.From.placing(was) != x.To.placing(w) {
+			ids = append(ids, w.ID)
+		}
+	}
+	return ids
+}
+
+// Reorders tells whether it would change which workspaces there are, their order or names.
+func (x Wish) Reorders() bool {
+	return !slices.EqualFunc(x.From.Workspaces, x.To.Workspaces, func(a, b *Workspace) bool { return a.ID == b.ID && a.Name == b.Name })
+}
+
+// Looks tells whether it would change what is shown or has the focus.
+func (x Wish) Looks() bool { return x.From.view() != x.To.view() || x.From.Bare != x.To.Bare }
+
+// Answered is the desk, as it is seen, after what a wish asked for was done as far as it
+// was: with what is ours alone, and as a step of undo that holds what was seen done.
+// Refused are the windows of which it was not; none tells that nothing was done at all.
+// Words are those of the step.
+func (d *Desk) Answered(x Wish, words string, refused []int, none bool) *Desk {
+	e := d.edit()
+	e.seen = true
+	touched := x.Touched()
+	for _, id := range touched {
+		e.takeOurs(id, x)
+	}
+	for _, id := range refused {
+		if w := e.window(id); w != nil && !slices.Contains(w.Refused, x.Command.Verb) {
+			w.Refused = append(slices.Clip(w.Refused), x.Command.Verb)
+		}
+	}
+	e.takeWorkspaces(x)
+	e.expecting, e.awaited = x.To.expecting, x.To.awaited
+	next := e.finish()
+	v, _ := FindVerb(x.Command.Verb)
+	switch {
+	case none:
+	case v.Name == "undo" || v.Name == "redo":
+		next.past, next.future, next.steps = x.To.past, x.To.future, x.To.steps
+	case x.To.past != x.From.past && x.From.otherwise(next, touched):
+		next.past, next.future = x.From.pushed(x.Command, next, words, x.To.past.subject), nil
+		next.past.touched = touched
+		if x.From.past != nil && next.past.number == x.From.past.number { // it joined the step before
+			next.past.touched = union(x.From.past.touched, touched)
+		}
+	}
+	return next
+}
+
+func union(a, b []int) []int {
+	all := slices.Concat(a, b)
+	slices.Sort(all)
+	return slices.Compact(all)
+}
+
+// takeOurs gives a window what no other program knows of it, as a wish has it.
+func (e *edit) takeOurs(id int, x Wish) {
+	w, was, wished := e.window(id), x.From.Window(id), x.To.Window(id)
+	if w == nil || was == nil {
+		return
+	}
+	if w.Pin = was.Pin; wished.Pin != was.Pin {
+		w.Pin = wished.Pin
+	}
+	if e.placing(w) == x.To.placing(wished) {
+		w.Loose, w.Floated, w.Away = wished.Loose, wished.Floated, wished.Away
+	}
+}
+
+// takeWorkspaces gives the workspaces what no other program knows of them.
+func (e *edit) takeWorkspaces(x Wish) {
+	if len(e.Workspaces) != len(x.To.Workspaces) || !x.Reorders() && !x.repins() {
+		return
+	}
+	for i, ws := range x.To.Workspaces {
+		if e.Workspaces[i].Pin != ws.Pin {
+			e.workspace(i).Pin = ws.Pin
+		}
+	}
+	var recent []int
+	for _, id := range x.To.Recent {
+		if i := x.To.Index(id); i >= 0 {
+			recent = append(recent, e.Workspaces[i].ID)
+		}
+	}
+	if i := e.shownOn(e.At); i >= 0 { // what is shown is the most recent, whatever was wished
+		recent = slices.Insert(without(recent, e.Workspaces[i].ID), 0, e.Workspaces[i].ID)
+	}
+	e.Recent = recent
+}
+
+func (x Wish) repins() bool {
+	return slices.ContainsFunc(x.To.Workspaces, func(ws *Workspace) bool {
+		i := x.From.Index(ws.ID)
+		return i >= 0 && x.From.Workspaces[i].Pin != ws.Pin
+	})
+}
+
+// otherwise tells whether windows, or the workspaces, are not as they are on another desk.
+func (d *Desk) otherwise(o *Desk, ids []int) bool {
+	if !slices.EqualFunc(d.Workspaces, o.Workspaces, func(a, b *Workspace) bool { return a.Name == b.Name && a.Pin == b.Pin }) {
+		return true
+	}
+	return slices.ContainsFunc(ids, func(id int) bool {
+		a, b := d.Window(id), o.Window(id)
+		return a != nil && b != nil && d.placing(a) != o.placing(b)
+	})
+}
+
+// askedBack is the desk with what a step did taken back, as far as it is still there. What
+// others did since stays: a step holds the windows that it touched, and no others.
+func (d *Desk) askedBack(s *step) (*Desk, string) {
+	e := d.edit()
+	if names := namesOf(s.desk); !reflect.DeepEqual(names, namesOf(s.after)) {
+		WorkspacesAre{names}.apply(e)
+		for i, ws := range s.desk.Workspaces {
+			e.workspace(i).Pin = ws.Pin
+		}
+	}
+	closed := 0
+	for _, id := range s.touched {
+		was, then := s.desk.Window(id), s.after.Window(id)
+		switch {
+		case was == nil || then == nil:
+		case e.Window(id) == nil:
+			closed++
+		case s.desk.placing(was) != s.after.placing(then):
+			e.putBack(id, was, s.desk)
+		}
+	}
+	if d.view() == s.view {
+		if i := s.desk.shownOn(s.desk.At); i >= 0 && i < len(e.Workspaces) && e.shownOn(e.At) != i {
+			e.show(i)
+		}
+		if w := e.Window(s.desk.Focus); w != nil && e.Visible(w) {
+			e.setFocus(w.ID)
+		}
+	}
+	note := ""
+	if closed > 0 {
+		note = fmt.Sprintf(" %s closed since.", windowsWord(closed))
+	}
+	next := e.finish()
+	return next, note
+}
+
+func namesOf(d *Desk) []string {
+	names := make([]string, len(d.Workspaces))
+	for i, ws := range d.Workspaces {
+		names[i] = ws.Name
+	}
+	return names
+}
+
+// putBack gives a window the place that it had on an older desk.
+func (e *edit) putBack(id int, was *Window, old *Desk) {
+	w := e.window(id)
+	e.lift(w)
+	w.Workspace, w.Sticky = e.Workspaces[min(old.Index(was.Workspace), len(e.Workspaces)-1)].ID, was.Sticky
+	if w.Monitor = was.Monitor; !e.Connected(w.Monitor) {
+		w.Monitor = e.first().Letter
+	}
+	w.Rect, w.Floated, w.Loose, w.Away, w.Pin = was.Rect, was.Floated, was.Loose, was.Away, was.Pin
+	w.Minimised, w.Maximised, w.Wide, w.Tall, w.Fullscreen = was.Minimised, was.Maximised, was.Wide, was.Tall, was.Fullscreen
+	w.Above, w.Below = was.Above, was.Below
+	rect, floated := w.Rect, w.Floated
+	e.lay(w, 0)
+	w.Rect, w.Floated = rect, floated
+}
