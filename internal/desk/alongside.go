@@ -83,8 +83,12 @@ type StackingIs struct{ IDs []int }
 // FocusIs is the window that has the focus, 0 for none of the desk's.
 type FocusIs struct{ ID int }
 
-// ManagerIs is what the program that manages the windows takes no request for.
-type ManagerIs struct{ Lacks []string }
+// ManagerIs is what the program that manages the windows takes no request for, and what
+// is to be said of it in a sentence; empty for nothing.
+type ManagerIs struct {
+	Lacks []string
+	Words string
+}
 
 func (f WorkspacesAre) apply(e *edit) string {
 	n := geom.Clamp(len(f.Names), 1, MaxWorkspaces)
@@ -219,7 +223,7 @@ func (f FocusIs) apply(e *edit) string {
 
 func (f ManagerIs) apply(e *edit) string {
 	e.Settings.Lacks = f.Lacks
-	return ""
+	return f.Words
 }
 
 // monitorsSeen follows monitors that came, went or changed where another program places

@@ -70,6 +70,10 @@ func (d *Desk) Answered(x Wish, words string, refused []int, none bool) *Desk {
 		}
 	}
 	e.takeWorkspaces(x)
+	if lacks := e.Settings.Lacks; !reflect.DeepEqual(x.From.Settings, x.To.Settings) {
+		e.Settings = x.To.Settings
+		e.Settings.Lacks = lacks
+	}
 	e.expecting, e.awaited = x.To.expecting, x.To.awaited
 	next := e.finish()
 	v, _ := FindVerb(x.Command.Verb)

@@ -28,7 +28,7 @@ type floor struct {
 // floors are the floors from the top.
 var floors = []floor{
 	{"the program", []string{"cmd/zatlas"}, 0},
-	{"screens, hosts, socket, disk", []string{"tui", "remote", "host/sim", "host/x11", "store"}, 0},
+	{"screens, hosts, socket, disk", []string{"tui", "remote", "host/sim", "host/x11", "host/alongside", "store"}, 0},
 	{"the keeper, the display, paper", []string{"keeper", "host/display", "host/x11/paint", "draw/render"}, 0},
 	{"drawings", []string{"draw"}, 0},
 	{"files and programs", []string{"settings", "scene", "apps", "survey"}, 0},
@@ -40,7 +40,7 @@ var floors = []floor{
 }
 
 // beside are the packages that no other but tests uses: they may know of all.
-var beside = []string{"testkit", "host/hosttest", "host/x11/standards", "bench", "house"}
+var beside = []string{"testkit", "testkit/manager", "host/hosttest", "host/x11/standards", "bench", "house"}
 
 // module is what the paths of our packages begin with.
 const module = "zatlas/"

@@ -40,6 +40,8 @@ type Event struct {
 	// on, and Asked how often they were asked for anything, this time included.
 	Screen string
 	Asked  int
+	// Answer is what became of a command that was asked for; nil for none.
+	Answer *Answer
 }
 
 // ByHand is what the title of the screens that a host brought up ends with, before the
@@ -205,6 +207,10 @@ type Keeper struct {
 	book    []written // the logbook, the latest last
 	watches map[chan Update]bool
 	pending []Event       // of the host, not yet followed
+
+	asking     Asking   // the host, where it asks another program; else nil
+	unanswered []*asked // in the order in which they came
+	number     int      // of the last that was asked for
 	ready   chan struct{} // closed: it always has something
 }
 
@@ -282,6 +288,7 @@ func New(d *desk.Desk, h Host, opt Options) *Keeper {
 		watches:  map[chan Update]bool{},
 	}
 	close(k.ready)
+	k.asking, _ = h.(Asking)
 	for _, l := range opt.Logbook {
 		k.book = append(k.book, written{l, -1})
 	}
@@ -293,6 +300,7 @@ func New(d *desk.Desk, h Host, opt Options) *Keeper {
 func (k *Keeper) Run(ctx context.Context) error {
 	defer close(k.done)
 	defer k.host.Stop()
+	defer k.letGo()
 	d := k.update.Desk
 	began := fmt.Sprintf("Began with %s and %s.", desk.Counted(len(d.Workspaces), "workspace"), desk.Counted(len(d.Windows), "window"))
 	k.publish(d, strings.TrimSpace(began+" "+k.opt.Amiss), Display)
@@ -341,6 +349,8 @@ func (k *Keeper) answer(r request) {
 	case r.dry:
 		_, next, result, err := k.apply(r.command)
 		r.reply <- Outcome{Source: r.source, Result: result.Report, Err: err, Serial: k.update.Serial, Desk: next, From: k.update.Desk}
+	case k.asking != nil:
+		k.begin(r.command, r.source, func(o Outcome) { r.reply <- o })
 	default:
 		r.reply <- k.do(r.command, r.source)
 	}
@@ -407,6 +417,10 @@ func (k *Keeper) events() {
 		case e.Screen != "":
 			k.screen, k.asked = e.Screen, e.Asked
 			k.publish(k.update.Desk, "", Display)
+		case e.Answer != nil:
+			k.answered(*e.Answer)
+		case k.asking != nil:
+			k.begin(*e.Command, e.Source, func(Outcome) {})
 		default:
 			k.do(*e.Command, e.Source)
 		}

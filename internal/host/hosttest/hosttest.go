@@ -21,6 +21,9 @@ type Rig struct {
 	Host keeper.Host
 	Desk *desk.Desk // as the host found it
 	Real bool       // the monitors are: see keeper.Options
+	// Alongside tells that another program manages the windows there: they float, and
+	// stay as they are when the host ends.
+	Alongside bool
 
 	// Open has a program of its own open a window.
 	Open func(title string)
@@ -59,7 +62,7 @@ func Run(t *testing.T, rig func(t *testing.T) Rig) {
 	for _, r := range rules {
 		t.Run(r.name, func(t *testing.T) {
 			s := &stage{Rig: rig(t), T: t}
-			s.k = keeper.New(s.Desk, insistent{s.Host}, keeper.Options{Real: s.Real})
+			s.k = keeper.New(s.Desk, insist(s.Host), keeper.Options{Real: s.Real})
 			ctx, cancel := context.WithCancel(context.Background())
 			ended := make(chan struct{})
 			go func() { defer close(ended); s.k.Run(ctx) }()
@@ -74,6 +77,22 @@ func Run(t *testing.T, rig func(t *testing.T) Rig) {
 // insistent is a host that is shown everything twice, and asked to close windows
 // that are not there: it passes over both.
 type insistent struct{ keeper.Host }
+
+// insist has a host be shown everything twice.
+func insist(h keeper.Host) keeper.Host {
+	if asks, ok := h.(keeper.Asking); ok {
+		return insistentAsking{insistent{h}, asks}
+	}
+	return insistent{h}
+}
+
+// insistentAsking is such a host that asks another program.
+type insistentAsking struct {
+	insistent
+	asking keeper.Asking
+}
+
+func (h insistentAsking) Ask(n int, x desk.Wish, r desk.Result) { h.asking.Ask(n, x, r) }
 
 func (h insistent) Show(d *desk.Desk) {
 	strangers := []int{-1, 0, 1 << 30}
@@ -185,7 +204,9 @@ func (s *stage) switches() {
 
 func (s *stage) moves() {
 	s.open("one", "two")
-	s.do("float")
+	if !s.Alongside { // there it floats anyway
+		s.do("float")
+	}
 	s.settled()
 	was, _ := s.Seen("two")
 	s.do("nudge right edge")
@@ -267,6 +288,9 @@ func (s *stage) cables() {
 		s.Fatalf("two was on the monitor that is gone, and is %v", w)
 	}
 	s.cable(true)
+	if s.Alongside {
+		s.do("back home")
+	}
 	s.settled()
 	if r, visible := s.Seen("two"); !visible || r != was {
 		s.Errorf("two is back at %v, visible %v, and was at %v", r, visible, was)
@@ -281,7 +305,7 @@ func (s *stage) twice() {
 	s.settled()
 	s.do("go 1")
 	s.settled()
-	if n := s.serial() - serial; n != 2 {
+	if n := s.serial() - serial; n != 2 && !s.Alongside { // there each fact is one
 		s.Errorf("two commands made %d updates", n)
 	}
 }
@@ -291,5 +315,11 @@ func (s *stage) stops() {
 	s.do("go 2")
 	s.settled()
 	s.stop()
+	if s.Alongside {
+		if !s.unseen("one", "two") {
+			s.Error("the end shows windows, which is not for it to do")
+		}
+		return
+	}
 	s.until("every window is seen", func() bool { return !s.unseen("one") && !s.unseen("two") })
 }

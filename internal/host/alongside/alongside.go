@@ -1,0 +1,293 @@
+// Package alongside is the host on an X display whose windows another program manages.
+// It reads the properties that the manager keeps (EWMH 1.5, ICCCM 2.0), and asks it for
+// changes with client messages, as a pager does.
+//
+// One goroutine owns what is known of the display: it takes events, reads what they tell
+// of, and makes facts of it. The keeper's goroutine takes these and hands over wishes,
+// and waits for nothing.
+package alongside
+
+import (
+	"errors"
+	"fmt"
+	"log/slog"
+	"sync"
+	"time"
+
+	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/randr"
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/host/display"
+	"zatlas/internal/keeper"
+)
+
+// Options say how a desk is read.
+type Options struct {
+	Display  string        // as in $DISPLAY; empty for that
+	Settings desk.Settings // of the desk
+	// NameApp is what an app is called by the class and the instance of its windows;
+	// nil for the class.
+	NameApp func(class, instance string) string
+	Log     *slog.Logger // nil for nowhere
+}
+
+// ErrNoManager is the error where nobody manages the display.
+var ErrNoManager = errors.New("nobody manages the windows of this display")
+
+// ErrUntrusted is the error of a connection that the server lets see nothing of others.
+var ErrUntrusted = errors.New("the connection to this display is an untrusted one: it may see nothing of other programs' windows, and ask nothing of their manager. With ssh, -Y makes one that may")
+
+// Host is a display whose windows another program manages.
+type Host struct {
+	opt    Options
+	log    *slog.Logger
+	conn   *xgb.Conn
+	screen display.Screen
+	root   xproto.Window
+	owned  xproto.Atom // WM_Sn, by which ICCCM 2.8 tells who manages
+	atoms  map[string]xproto.Atom
+	names  map[xproto.Atom]string
+	queue  *queue
+	guard  *keeper.Guard
+
+	// What follows is the reading goroutine's own.
+	top      top
+	read     bool // what is there was read once
+	clients  map[xproto.Window]*client
+	byID     map[int]*client
+	byFrame  map[xproto.Window]*client
+	docks    map[xproto.Window]*dock
+	monitors []desk.Monitor // as last read
+	letters  *desk.Desk     // a desk without windows, that gives monitors their letters as the core does
+	lastID   int
+	stacked  []int // as last told
+	focused  int   // as last told
+	shows    desk.Shows
+	pending  []*request
+	offset   offset // by which places are asked for, as this manager takes them
+	alarm    *time.Timer
+	facts    []desk.Fact
+	answers  []keeper.Answer
+
+	stop    chan struct{}
+	stopped chan struct{}
+	wake    chan struct{}
+
+	mu     sync.Mutex // guards what the two goroutines hand each other
+	events []keeper.Event
+	asks   []*request
+	over   error
+}
+
+var _ keeper.Asking = (*Host)(nil)
+
+// Open reads a display, and gives the desk found there. It asks for nothing.
+func Open(opt Options) (*Host, *desk.Desk, error) {
+	if opt.Log == nil {
+		opt.Log = slog.New(slog.DiscardHandler)
+	}
+	name := display.Name(opt.Display)
+	if name == "" {
+		return nil, nil, errors.New("no X display is named: set DISPLAY, as in DISPLAY=:0 zatlas")
+	}
+	conn, wire, err := display.Connect(name)
+	if err != nil {
+		return nil, nil, err
+	}
+	h := &Host{
+		opt: opt, log: opt.Log, conn: conn, guard: keeper.NewGuard(opt.Log), root: xproto.Setup(conn).DefaultScreen(conn).Root,
+		clients: map[xproto.Window]*client{}, byID: map[int]*client{}, byFrame: map[xproto.Window]*client{}, docks: map[xproto.Window]*dock{},
+		wake: make(chan struct{}, 1), stop: make(chan struct{}), stopped: make(chan struct{}),
+		alarm: time.NewTimer(time.Hour),
+	}
+	d, err := h.open(wire)
+	if err != nil {
+		conn.Close()
+		return nil, nil, err
+	}
+	go h.run()
+	return h, d, nil
+}
+
+// open reads what there is: the atoms, the root, the monitors, the windows, their frames.
+func (h *Host) open(wire *display.Wire) (*desk.Desk, error) {
+	h.screen = display.Screen{Conn: h.conn, Info: xproto.Setup(h.conn).DefaultScreen(h.conn)}
+	if err := h.intern(); err != nil {
+		return nil, err
+	}
+	h.screen.EDID = h.atoms["EDID"]
+	var first byte
+	if first, h.screen.RandR = display.Extension(h.conn, "RANDR"); h.screen.RandR {
+		wire.TellScreens(first, h.root)
+		randr.SelectInput(h.conn, h.root, randr.NotifyMaskScreenChange|randr.NotifyMaskCrtcChange|randr.NotifyMaskOutputChange)
+	}
+	h.queue = newQueue(h.conn)
+	const events = xproto.EventMaskPropertyChange | xproto.EventMaskStructureNotify
+	xproto.ChangeWindowAttributes(h.conn, h.root, xproto.CwEventMask, []uint32{events})
+	if err := h.readManager(); err != nil {
+		return nil, err
+	}
+	h.readTop(allOfTop())
+	ms := h.screen.Monitors()
+	if len(ms) == 0 {
+		ms = h.screen.Whole()
+	}
+	h.monitors = ms
+	settings := h.opt.Settings.BesideOthers(h.lacks())
+	d, err := desk.New(ms, settings)
+	if err != nil {
+		return nil, err
+	}
+	h.letters = d
+	h.facts = append(h.facts, desk.WorkspacesAre{Names: h.workspaces()}, desk.ManagerIs{Lacks: h.lacks()})
+	h.follow(h.top.list)
+	if n := len(h.top.list); n > 0 && len(h.clients)+len(h.docks) == 0 {
+		return nil, ErrUntrusted
+	}
+	h.tellRest()
+	d, _ = d.With(h.facts...)
+	h.facts, h.read = nil, true
+	return d, nil
+}
+
+// run follows the display until it is told to stop.
+func (h *Host) run() {
+	defer close(h.stopped)
+	for {
+		select {
+		case <-h.stop:
+			return
+		case <-h.queue.wake:
+		case <-h.alarm.C:
+		}
+		over := false
+		h.guard.Run("following the display", func() { over = h.turn() })
+		if over {
+			return
+		}
+	}
+}
+
+// turn follows what has come: events, wishes, and the time.
+func (h *Host) turn() (over bool) {
+	events, closed := h.queue.take()
+	if closed {
+		h.hand(keeper.ErrGone)
+		return true
+	}
+	h.followEvents(events)
+	h.mu.Lock()
+	asks := h.asks
+	h.asks = nil
+	h.mu.Unlock()
+	h.pending = append(h.pending, asks...)
+	h.pursue()
+	h.hand(nil)
+	return false
+}
+
+// hand hands the keeper what was found.
+func (h *Host) hand(over error) {
+	if len(h.facts) == 0 && len(h.answers) == 0 && over == nil {
+		return
+	}
+	h.mu.Lock()
+	for _, f := range h.facts {
+		h.events = append(h.events, keeper.Event{Fact: f})
+	}
+	for _, a := range h.answers {
+		h.events = append(h.events, keeper.Event{Answer: &a})
+	}
+	h.over = over
+	h.mu.Unlock()
+	h.facts, h.answers = nil, nil
+	select {
+	case h.wake <- struct{}{}:
+	default:
+	}
+}
+
+// Wake gets a value when Take has something.
+func (h *Host) Wake() <-chan struct{} { return h.wake }
+
+// Take gives what was found since the last call.
+func (h *Host) Take() ([]keeper.Event, error) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	events := h.events
+	h.events = nil
+	return events, h.over
+}
+
+// Show has nothing to do: the desk is what the display shows.
+func (h *Host) Show(*desk.Desk) {}
+
+// Tell has nobody to tell.
+func (h *Host) Tell(keeper.Outcome) {}
+
+// Ask asks for what a wish differs from the desk it is of.
+func (h *Host) Ask(n int, wish desk.Wish, r desk.Result) {
+	h.mu.Lock()
+	h.asks = append(h.asks, &request{n: n, wish: wish, result: r})
+	h.mu.Unlock()
+	h.queue.signal()
+}
+
+// Close asks for windows to be closed; nobody hears what became of it.
+func (h *Host) Close(ids []int) { h.effect(desk.CloseWindows, ids) }
+
+// Kill ends the programs of windows.
+func (h *Host) Kill(ids []int) { h.effect(desk.KillWindows, ids) }
+
+func (h *Host) effect(e desk.Effect, ids []int) {
+	h.mu.Lock()
+	h.asks = append(h.asks, &request{result: desk.Result{Effect: e, Report: desk.Report{Windows: ids}}})
+	h.mu.Unlock()
+	h.queue.signal()
+}
+
+// Stop ends the host. Nothing on the display changes by it.
+func (h *Host) Stop() {
+	select {
+	case <-h.stopped:
+	default:
+		close(h.stop)
+		<-h.stopped
+	}
+	h.alarm.Stop()
+	h.conn.Close()
+}
+
+// atomNames are the atoms of the standards that are read or sent.
+var atomNames = []string{
+	"WM_PROTOCOLS", "WM_DELETE_WINDOW", "WM_STATE", "WM_CHANGE_STATE", "WM_WINDOW_ROLE", "UTF8_STRING", "COMPOUND_TEXT", "EDID", "MANAGER",
+	"_NET_SUPPORTED", "_NET_SUPPORTING_WM_CHECK", "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_NUMBER_OF_DESKTOPS", "_NET_DESKTOP_NAMES",
+	"_NET_CURRENT_DESKTOP", "_NET_ACTIVE_WINDOW", "_NET_SHOWING_DESKTOP", "_NET_CLOSE_WINDOW", "_NET_MOVERESIZE_WINDOW", "_NET_RESTACK_WINDOW",
+	"_NET_WM_NAME", "_NET_WM_DESKTOP", "_NET_WM_WINDOW_TYPE", "_NET_WM_STATE", "_NET_WM_STRUT", "_NET_WM_STRUT_PARTIAL", "_NET_WM_PID", "_NET_WM_USER_TIME",
+	"_NET_FRAME_EXTENTS", "_GTK_FRAME_EXTENTS", "_NET_STARTUP_ID",
+	"_NET_WM_STATE_HIDDEN", "_NET_WM_STATE_MAXIMIZED_HORZ", "_NET_WM_STATE_MAXIMIZED_VERT", "_NET_WM_STATE_FULLSCREEN", "_NET_WM_STATE_ABOVE", "_NET_WM_STATE_BELOW",
+	"_NET_WM_STATE_DEMANDS_ATTENTION", "_NET_WM_STATE_STICKY", "_NET_WM_STATE_MODAL",
+	"_NET_WM_WINDOW_TYPE_DESKTOP", "_NET_WM_WINDOW_TYPE_DOCK", "_NET_WM_WINDOW_TYPE_DIALOG", "_NET_WM_WINDOW_TYPE_UTILITY", "_NET_WM_WINDOW_TYPE_TOOLBAR",
+	"_NET_WM_WINDOW_TYPE_MENU", "_NET_WM_WINDOW_TYPE_SPLASH", "_NET_WM_WINDOW_TYPE_NORMAL",
+}
+
+// intern asks for the atoms, all at once.
+func (h *Host) intern() error {
+	names := append([]string{fmt.Sprintf("WM_S%d", h.conn.DefaultScreen)}, atomNames...)
+	cookies := make([]xproto.InternAtomCookie, len(names))
+	for i, name := range names {
+		cookies[i] = xproto.InternAtom(h.conn, false, uint16(len(name)), name)
+	}
+	h.atoms, h.names = map[string]xproto.Atom{}, map[xproto.Atom]string{}
+	for i, ck := range cookies {
+		r, err := ck.Reply()
+		if err != nil {
+			return fmt.Errorf("asking for the atom %s: %w", names[i], err)
+		}
+		h.atoms[names[i]], h.names[r.Atom] = r.Atom, names[i]
+	}
+	h.owned = h.atoms[names[0]]
+	return nil
+}

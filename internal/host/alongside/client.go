@@ -1,0 +1,322 @@
+package alongside
+
+import (
+	"cmp"
+	"slices"
+	"time"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/host/display"
+)
+
+// client is a window of the desk.
+type client struct {
+	id   int
+	win  xproto.Window
+	desk desk.Window // as last told to the core, without its place
+	told desk.Stands // as last told
+
+	// As last read.
+	facts
+	frame    xproto.Window // the window right below the root that holds it; itself where none does
+	outer    geom.Rect     // of that
+	inside   geom.Rect     // of the window itself, on the plane, without its border
+	border   int
+	viewable bool
+
+	rect  geom.Rect // its frame, when it was last seen
+	known bool      // it was seen since we read it first
+	doubt bool      // the monitors have changed since it was seen
+	since time.Time // when rect changed last
+}
+
+// facts are what a window's properties say.
+type facts struct {
+	title, app, instance, role string
+	startup                    string
+	pid                        int
+	kind                       desk.Kind
+	dock, desktop              bool
+	strut                      []uint32
+	size                       display.SizeHints
+	noInput, urgent            bool
+	transient                  xproto.Window
+	deletes, takesFocus        bool
+	at                         int // the workspace it is on; -1 for all of them
+	userTime                   uint32
+	extents                    []uint32 // left, right, top, bottom; nil where they are not told
+	shadow                     display.Shadow
+	states                     map[string]bool
+}
+
+// reading is the reading of a window, for which many can be under way at once.
+type reading struct {
+	win   xproto.Window
+	attr  xproto.GetWindowAttributesCookie
+	place placeReading
+	props map[string]xproto.GetPropertyCookie
+}
+
+// placeReading is the reading of a window's place.
+type placeReading struct {
+	win   xproto.Window
+	geo   xproto.GetGeometryCookie
+	where xproto.TranslateCoordinatesCookie
+	tree  xproto.QueryTreeCookie
+	attr  xproto.GetWindowAttributesCookie
+}
+
+// read properties, with how much of each is read.
+var readProperties = []struct {
+	name  string
+	units uint32
+}{
+	{"_NET_WM_NAME", maxText}, {"WM_NAME", maxText}, {"WM_CLASS", maxText}, {"WM_WINDOW_ROLE", maxText}, {"_NET_STARTUP_ID", maxText},
+	{"WM_NORMAL_HINTS", 18}, {"WM_HINTS", 9}, {"WM_TRANSIENT_FOR", 1}, {"WM_PROTOCOLS", maxSome}, {"_NET_WM_WINDOW_TYPE", maxSome},
+	{"_NET_WM_PID", 1}, {"_NET_WM_DESKTOP", 1}, {"_NET_WM_USER_TIME", 1}, {"_NET_FRAME_EXTENTS", 4}, {"_GTK_FRAME_EXTENTS", 4},
+	{"_NET_WM_STATE", maxSome}, {"_NET_WM_STRUT", 4}, {"_NET_WM_STRUT_PARTIAL", 12},
+}
+
+// askAll asks for all that is read of a window.
+func (h *Host) askAll(win xproto.Window) *reading {
+	r := &reading{win: win, props: map[string]xproto.GetPropertyCookie{}, place: h.askPlace(win)}
+	for _, p := range readProperties {
+		r.props[p.name] = h.ask(win, p.name, p.units)
+	}
+	return r
+}
+
+func (h *Host) askPlace(win xproto.Window) placeReading {
+	return placeReading{
+		win: win, geo: xproto.GetGeometry(h.conn, xproto.Drawable(win)), where: xproto.TranslateCoordinates(h.conn, win, h.root, 0, 0),
+		tree: xproto.QueryTree(h.conn, win), attr: xproto.GetWindowAttributes(h.conn, win),
+	}
+}
+
+// facts takes in what a window's properties say.
+func (h *Host) factsOf(r *reading) facts {
+	f := facts{states: map[string]bool{}, at: h.top.current}
+	text := func(name string) string { return display.Text(r.props[name], h.atoms["COMPOUND_TEXT"]) }
+	cards := func(name string) []uint32 { return display.Cards(r.props[name]) }
+	one := func(name string) (uint32, bool) {
+		v := cards(name)
+		if len(v) == 0 {
+			return 0, false
+		}
+		return v[0], true
+	}
+	f.title = cmp.Or(text("_NET_WM_NAME"), text("WM_NAME"))
+	f.app, f.instance = display.ClassOf(text("WM_CLASS"))
+	f.role, f.startup = text("WM_WINDOW_ROLE"), text("_NET_STARTUP_ID")
+	f.size = display.ParseSizeHints(cards("WM_NORMAL_HINTS"))
+	if v := cards("WM_HINTS"); len(v) > 1 {
+		const input, urgent = 1 << 0, 1 << 8
+		f.noInput, f.urgent = v[0]&input != 0 && v[1] == 0, v[0]&urgent != 0
+	}
+	if p, ok := one("WM_TRANSIENT_FOR"); ok {
+		f.transient = xproto.Window(p)
+	}
+	for _, a := range cards("WM_PROTOCOLS") {
+		f.deletes = f.deletes || h.names[xproto.Atom(a)] == "WM_DELETE_WINDOW"
+	}
+	f.kind, f.dock, f.desktop = h.kindOf(cards("_NET_WM_WINDOW_TYPE"), f.transient != 0)
+	pid, _ := one("_NET_WM_PID")
+	f.pid = int(pid)
+	if at, ok := one("_NET_WM_DESKTOP"); ok {
+		f.at = int(int32(at)) // 0xFFFFFFFF is all of them
+	}
+	f.userTime, _ = one("_NET_WM_USER_TIME")
+	if v := cards("_NET_FRAME_EXTENTS"); len(v) >= 4 {
+		f.extents = v[:4]
+	}
+	f.shadow = display.ShadowFrom(cards("_GTK_FRAME_EXTENTS"))
+	for _, a := range cards("_NET_WM_STATE") {
+		f.states[h.names[xproto.Atom(a)]] = true
+	}
+	f.urgent = f.urgent || f.states["_NET_WM_STATE_DEMANDS_ATTENTION"]
+	f.strut = display.Strut(cards("_NET_WM_STRUT_PARTIAL"), cards("_NET_WM_STRUT"))
+	return f
+}
+
+// kindOf is what the first known type says.
+func (h *Host) kindOf(types []uint32, transient bool) (k desk.Kind, dock, desktop bool) {
+	for _, t := range types {
+		switch h.names[xproto.Atom(t)] {
+		case "_NET_WM_WINDOW_TYPE_DESKTOP":
+			return desk.Normal, false, true
+		case "_NET_WM_WINDOW_TYPE_DOCK":
+			return desk.Normal, true, false
+		case "_NET_WM_WINDOW_TYPE_DIALOG":
+			return desk.Dialog, false, false
+		case "_NET_WM_WINDOW_TYPE_UTILITY", "_NET_WM_WINDOW_TYPE_TOOLBAR", "_NET_WM_WINDOW_TYPE_MENU":
+			return desk.Utility, false, false
+		case "_NET_WM_WINDOW_TYPE_SPLASH":
+			return desk.Splash, false, false
+		case "_NET_WM_WINDOW_TYPE_NORMAL":
+			return desk.Normal, false, false
+		}
+	}
+	if transient {
+		return desk.Dialog, false, false
+	}
+	return desk.Normal, false, false
+}
+
+// rectOf takes in where a window is; parent is the one that holds it, ok is false where
+// it is gone.
+func (p *placeReading) take(c *client) (parent xproto.Window, ok bool) {
+	g, err1 := p.geo.Reply()
+	at, err2 := p.where.Reply()
+	tree, err3 := p.tree.Reply()
+	attr, err4 := p.attr.Reply()
+	if err1 != nil || err2 != nil || err3 != nil || err4 != nil {
+		return 0, false
+	}
+	c.border = int(g.BorderWidth)
+	c.inside = geom.R(int(at.DstX), int(at.DstY), int(g.Width), int(g.Height))
+	c.viewable = attr.MapState == xproto.MapStateViewable
+	return tree.Parent, true
+}
+
+// grown is a rectangle larger by a border.
+func grown(r geom.Rect, border int) geom.Rect {
+	return geom.R(r.X-border, r.Y-border, r.W+2*border, r.H+2*border)
+}
+
+// frames finds the windows right below the root that hold windows, for all of them at
+// once: as many round trips as the deepest one has above it.
+func (h *Host) frames(parents map[*client]xproto.Window) {
+	type step struct {
+		geo  xproto.GetGeometryCookie
+		tree xproto.QueryTreeCookie
+	}
+	for c, parent := range parents {
+		if parent == h.root || parent == 0 {
+			h.framed(c, c.win, grown(c.inside, c.border))
+			delete(parents, c)
+		}
+	}
+	for range 8 { // no frame is deeper
+		if len(parents) == 0 {
+			return
+		}
+		steps := map[*client]step{}
+		for c, parent := range parents {
+			steps[c] = step{xproto.GetGeometry(h.conn, xproto.Drawable(parent)), xproto.QueryTree(h.conn, parent)}
+		}
+		for c, s := range steps {
+			g, err := s.geo.Reply()
+			tree, err2 := s.tree.Reply()
+			switch {
+			case err != nil || err2 != nil:
+				delete(parents, c)
+			case tree.Parent == h.root || tree.Parent == 0:
+				border := int(g.BorderWidth)
+				h.framed(c, parents[c], geom.R(int(g.X), int(g.Y), int(g.Width)+2*border, int(g.Height)+2*border))
+				delete(parents, c)
+			default:
+				parents[c] = tree.Parent
+			}
+		}
+	}
+}
+
+// framed takes in the frame of a window, and follows it.
+func (h *Host) framed(c *client, frame xproto.Window, outer geom.Rect) {
+	if c.frame != frame {
+		delete(h.byFrame, c.frame)
+		c.frame = frame
+		if frame != c.win {
+			h.byFrame[frame] = c
+			xproto.ChangeWindowAttributes(h.conn, frame, xproto.CwEventMask, []uint32{xproto.EventMaskStructureNotify})
+		}
+	}
+	c.outer = outer
+}
+
+// place is where the window is by what was read: its frame as the manager tells it, where
+// what it tells can be, else the window that holds it; less a shadow of its own.
+func (c *client) place() geom.Rect {
+	r := c.outer
+	if e := c.extents; e != nil && c.frame != c.win {
+		told := geom.R(c.inside.X-int(min(e[0], maxExtent)), c.inside.Y-int(min(e[2], maxExtent)), 0, 0)
+		told.W = c.inside.W + int(min(e[0], maxExtent)+min(e[1], maxExtent))
+		told.H = c.inside.H + int(min(e[2], maxExtent)+min(e[3], maxExtent))
+		if c.outer.Contains(told) && told.Contains(grown(c.inside, c.border)) {
+			r = told
+		}
+	}
+	return c.shadow.Seen(r)
+}
+
+// maxExtent bounds what a property may say of a frame, in pixels.
+const maxExtent = 500
+
+// seen tells whether the window is to be seen now.
+func (h *Host) seen(c *client) bool {
+	return c.viewable && !h.top.bare && !c.hidden() && (c.at < 0 || c.at == h.top.current)
+}
+
+// hidden tells whether the window is minimised. That it is iconic does not tell it: on
+// many desktops a window of another workspace is (EWMH, _NET_WM_STATE_HIDDEN).
+func (c *client) hidden() bool { return c.states["_NET_WM_STATE_HIDDEN"] }
+
+// settle takes in where a window is, where that can be told: one that is out of sight
+// keeps the place where it was last seen, unless it was moved to where it could be seen.
+func (h *Host) settle(c *client) {
+	r := c.place()
+	on := slices.ContainsFunc(h.monitors, func(m desk.Monitor) bool { return m.Rect.Overlaps(r) })
+	switch {
+	case h.seen(c):
+		c.known, c.doubt = true, false
+	case !c.known:
+		c.doubt = c.doubt || !on
+	case !on:
+		return
+	}
+	if c.rect != r {
+		c.rect, c.since = r, time.Now()
+	}
+}
+
+// stands is a window as it is told to the core.
+func (h *Host) stands(c *client) desk.Stands {
+	s := c.states
+	wide, tall := s["_NET_WM_STATE_MAXIMIZED_HORZ"], s["_NET_WM_STATE_MAXIMIZED_VERT"]
+	return desk.Stands{
+		ID: c.id, Rect: c.rect, Workspace: min(c.at, max(h.top.count, 1)-1),
+		State: desk.Standing{
+			Minimised: c.hidden(), Maximised: wide && tall, Wide: wide && !tall, Tall: tall && !wide, Fullscreen: s["_NET_WM_STATE_FULLSCREEN"],
+			Above: s["_NET_WM_STATE_ABOVE"], Below: s["_NET_WM_STATE_BELOW"], Urgent: c.urgent, LastSeen: c.doubt,
+		},
+	}
+}
+
+// describe is what a window says of itself.
+func (h *Host) describe(c *client) desk.Window {
+	w := desk.Window{
+		ID: c.id, Title: desk.CleanText(c.title, desk.MaxTitle), App: desk.CleanText(c.app, desk.MaxApp), Role: desk.CleanText(c.role, desk.MaxApp),
+		PID: c.pid, Kind: c.kind, Fixed: c.size.Fixed, Floating: true, Modal: c.states["_NET_WM_STATE_MODAL"], NoFocus: c.noInput && c.kind == desk.Splash,
+	}
+	if h.opt.NameApp != nil && w.App != "" {
+		if name := h.opt.NameApp(w.App, desk.CleanText(c.instance, desk.MaxApp)); name != w.App {
+			w.App, w.Class = name, w.App
+		}
+	}
+	place := c.place()
+	wide, high := place.W-c.inside.W, place.H-c.inside.H
+	if c.size.MinW > 0 && c.size.MinH > 0 {
+		w.MinW, w.MinH = max(c.size.MinW+wide, 1), max(c.size.MinH+high, 1)
+	}
+	w.Sizes = c.size.Outer(wide, high)
+	if bar := c.inside.Y - place.Y; bar > 0 {
+		w.Bar = bar
+	}
+	if p := h.clients[c.transient]; p != nil && p != c {
+		w.Parent = p.id
+	}
+	return w
+}

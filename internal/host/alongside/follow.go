@@ -1,0 +1,391 @@
+package alongside
+
+import (
+	"maps"
+	"reflect"
+	"slices"
+	"time"
+
+	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/host/display"
+)
+
+// dock is a window that keeps a strip of a monitor for itself.
+type dock struct {
+	display.Dock
+	windows bool // it is none of the desk's
+}
+
+// stale is what events have told to be read anew.
+type stale struct {
+	top     []string
+	props   map[xproto.Window]bool // all of a window
+	places  map[*client]bool       // its place alone
+	gone    map[xproto.Window]bool
+	screens bool
+	manager bool
+}
+
+// followEvents reads what events tell of, and makes facts of it.
+func (h *Host) followEvents(events []xgb.Event) {
+	if len(events) == 0 {
+		return
+	}
+	s := h.sort(events)
+	if s.manager {
+		h.managerChanged()
+		s.top = allOfTop()
+		for win := range h.clients {
+			s.props[win] = true
+		}
+	}
+	if s.screens {
+		h.screensChanged()
+		for _, c := range h.clients {
+			s.places[c] = true
+		}
+	}
+	if len(s.top) > 0 {
+		h.readTop(s.top)
+	}
+	for win := range s.gone {
+		if c := h.clients[win]; c != nil {
+			h.drop(c)
+		}
+	}
+	if slices.Contains(s.top, "_NET_NUMBER_OF_DESKTOPS") || slices.Contains(s.top, "_NET_DESKTOP_NAMES") {
+		h.facts = append(h.facts, desk.WorkspacesAre{Names: h.workspaces()})
+	}
+	if slices.Contains(s.top, "_NET_SUPPORTED") {
+		h.facts = append(h.facts, desk.ManagerIs{Lacks: h.lacks()})
+	}
+	if slices.Contains(s.top, "_NET_CURRENT_DESKTOP") || slices.Contains(s.top, "_NET_SHOWING_DESKTOP") {
+		for _, c := range h.clients { // what is seen of it has changed
+			s.places[c] = true
+		}
+	}
+	h.readAgain(s)
+	if slices.Contains(s.top, "_NET_CLIENT_LIST") {
+		h.follow(h.top.list)
+	}
+	h.tellRest()
+}
+
+// sort finds out what events tell of.
+func (h *Host) sort(events []xgb.Event) stale {
+	s := stale{props: map[xproto.Window]bool{}, places: map[*client]bool{}, gone: map[xproto.Window]bool{}}
+	place := func(win xproto.Window) {
+		if c := h.clients[win]; c != nil {
+			s.places[c] = true
+		} else if c := h.byFrame[win]; c != nil {
+			s.places[c] = true
+		} else if h.docks[win] != nil {
+			s.props[win] = true
+		}
+	}
+	for _, e := range events {
+		switch e := e.(type) {
+		case xproto.PropertyNotifyEvent:
+			name := h.names[e.Atom]
+			switch {
+			case e.Window != h.root:
+				s.props[e.Window] = s.props[e.Window] || h.matters(e.Atom)
+			case name == "_NET_SUPPORTING_WM_CHECK":
+				s.manager = true
+			case slices.Contains(allOfTop(), name) && !slices.Contains(s.top, name):
+				s.top = append(s.top, name)
+			}
+		case xproto.ConfigureNotifyEvent:
+			if e.Window == h.root {
+				s.screens = true
+			} else {
+				place(e.Window)
+			}
+		case xproto.ReparentNotifyEvent:
+			place(e.Window)
+		case xproto.MapNotifyEvent:
+			place(e.Window)
+		case xproto.UnmapNotifyEvent:
+			place(e.Window)
+		case xproto.DestroyNotifyEvent:
+			s.manager = s.manager || e.Window == h.top.check
+			s.gone[e.Window] = true
+		case xproto.ClientMessageEvent:
+			s.manager = s.manager || e.Type == h.atoms["MANAGER"] && len(e.Data.Data32) > 1 && xproto.Atom(e.Data.Data32[1]) == h.owned
+		}
+	}
+	maps.DeleteFunc(s.props, func(_ xproto.Window, matters bool) bool { return !matters })
+	return s
+}
+
+// matters tells whether a property of a window is read.
+func (h *Host) matters(a xproto.Atom) bool {
+	name := h.names[a]
+	for n, predef := range predefined {
+		if predef == a {
+			name = n
+		}
+	}
+	for _, p := range readProperties {
+		if p.name == name {
+			return true
+		}
+	}
+	return false
+}
+
+// managerChanged finds out who manages the display now.
+func (h *Host) managerChanged() {
+	was := h.top.check
+	err := h.readManager()
+	switch {
+	case err != nil && was != 0:
+		h.facts = append(h.facts, desk.ManagerIs{Lacks: h.lacks(), Words: "The desktop's manager has gone. What it kept is as it was last seen."})
+	case err == nil && was != h.top.check:
+		h.offset = offset{}
+		h.readTop(allOfTop())
+		h.facts = append(h.facts, desk.ManagerIs{Lacks: h.lacks(), Words: "Another program manages the desktop now, and all was read anew."})
+	}
+}
+
+// screensChanged reads the monitors anew.
+func (h *Host) screensChanged() {
+	now := h.screen.Monitors()
+	if len(now) == 0 || slices.Equal(now, h.monitors) {
+		return // all are off for a while: the core keeps the last
+	}
+	h.monitors = now
+	f := desk.MonitorsAre{Monitors: now}
+	h.letters, _ = h.letters.With(f)
+	h.facts = append(h.facts, f)
+	for _, c := range h.clients {
+		c.doubt = c.doubt || !h.seen(c)
+	}
+	h.tellDocks()
+}
+
+// tellDocks tells what the docks leave of the monitors.
+func (h *Host) tellDocks() {
+	var docks []display.Dock
+	for _, win := range slices.Sorted(maps.Keys(h.docks)) {
+		docks = append(docks, h.docks[win].Dock)
+	}
+	work, refused := display.WorkAreas(h.letters.Monitors, docks)
+	for _, l := range refused {
+		h.log.Warn("a dock asks for more than half of its monitor, and does not get it", "monitor", string(rune(l)))
+	}
+	h.facts = append(h.facts, desk.WorkAreas{Work: work})
+}
+
+// follow takes up the windows of a list that are new, and lets go of those that are in it
+// no more.
+func (h *Host) follow(list []xproto.Window) {
+	there := map[xproto.Window]bool{}
+	var fresh []*reading
+	for _, win := range list {
+		if there[win] {
+			continue
+		}
+		there[win] = true
+		if h.clients[win] == nil && h.docks[win] == nil {
+			const events = xproto.EventMaskPropertyChange | xproto.EventMaskStructureNotify
+			xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask, []uint32{events})
+			fresh = append(fresh, h.askAll(win))
+		}
+	}
+	for _, win := range slices.Sorted(maps.Keys(h.clients)) {
+		if !there[win] {
+			h.drop(h.clients[win])
+		}
+	}
+	maps.DeleteFunc(h.docks, func(win xproto.Window, _ *dock) bool { return !there[win] })
+	h.takeUp(fresh)
+}
+
+// takeUp takes up windows that are new.
+func (h *Host) takeUp(fresh []*reading) {
+	parents := map[*client]xproto.Window{}
+	var opened []*client
+	docks := false
+	for _, r := range fresh {
+		c := &client{win: r.win, facts: h.factsOf(r)}
+		parent, ok := r.place.take(c)
+		if !ok {
+			continue
+		}
+		if len(c.strut) > 0 || c.dock {
+			h.docks[c.win], docks = &dock{display.Dock{Rect: grown(c.inside, c.border), Strut: c.strut}, c.dock || c.desktop}, true
+		}
+		if c.dock || c.desktop {
+			if h.docks[c.win] == nil {
+				h.docks[c.win] = &dock{windows: true}
+			}
+			continue
+		}
+		parents[c] = parent
+		opened = append(opened, c)
+	}
+	h.frames(parents)
+	if !h.read { // the latest used first, as far as the windows tell
+		slices.SortStableFunc(opened, func(a, b *client) int { return int(int32(a.userTime - b.userTime)) })
+	}
+	for i, c := range opened {
+		h.lastID++
+		c.id = h.lastID
+		h.clients[c.win], h.byID[c.id] = c, c
+		h.settle(c)
+		w := h.describe(c)
+		c.desk, c.told = w, h.stands(c)
+		w.Rect, w.Minimised, w.Urgent = c.rect, c.told.State.Minimised, c.urgent
+		if !h.read && c.userTime != 0 {
+			w.Used = i + 1
+		}
+		h.facts = append(h.facts, desk.Opened{Window: w, Keep: true, StartupID: c.startup}, c.told)
+	}
+	for _, c := range opened { // a window may open after its dialog
+		h.tellSelf(c)
+	}
+	if docks || !h.read {
+		h.tellDocks()
+	}
+	if len(opened) > 0 {
+		h.stacked = nil
+	}
+}
+
+// drop lets go of a window that is gone.
+func (h *Host) drop(c *client) {
+	delete(h.clients, c.win)
+	delete(h.byID, c.id)
+	delete(h.byFrame, c.frame)
+	h.facts = append(h.facts, desk.Closed{ID: c.id})
+}
+
+// readAgain reads windows anew, all at once.
+func (h *Host) readAgain(s stale) {
+	full := map[*client]*reading{}
+	places := map[*client]placeReading{}
+	docks := map[xproto.Window]*reading{}
+	for win := range s.props {
+		if c := h.clients[win]; c != nil {
+			full[c] = h.askAll(win)
+			delete(s.places, c)
+		} else if h.docks[win] != nil {
+			docks[win] = h.askAll(win)
+		}
+	}
+	for c := range s.places {
+		if h.clients[c.win] == c {
+			places[c] = h.askPlace(c.win)
+		}
+	}
+	parents := map[*client]xproto.Window{}
+	for c, r := range full {
+		f := h.factsOf(r)
+		struts := len(f.strut) > 0 || len(c.strut) > 0
+		c.facts = f
+		if parent, ok := r.place.take(c); ok {
+			parents[c] = parent
+		}
+		if struts {
+			h.docks[c.win] = &dock{display.Dock{Rect: grown(c.inside, c.border), Strut: f.strut}, false}
+			docks[c.win] = nil
+		}
+	}
+	for c, r := range places {
+		if parent, ok := r.take(c); ok {
+			parents[c] = parent
+		}
+	}
+	for win, r := range docks {
+		if r != nil {
+			h.dockAgain(win, r)
+		}
+	}
+	if len(docks) > 0 {
+		h.tellDocks()
+	}
+	changed := slices.SortedFunc(maps.Keys(parents), func(a, b *client) int { return a.id - b.id })
+	h.frames(parents)
+	for _, c := range changed {
+		h.settle(c)
+		h.tellSelf(c)
+		if now := h.stands(c); now != c.told {
+			c.told = now
+			h.facts = append(h.facts, now)
+			h.stacked = nil // it may be on another list
+		}
+	}
+}
+
+// dockAgain takes in a dock that has changed.
+func (h *Host) dockAgain(win xproto.Window, r *reading) {
+	c := &client{win: win, facts: h.factsOf(r)}
+	if _, ok := r.place.take(c); ok {
+		h.docks[win].Dock = display.Dock{Rect: grown(c.inside, c.border), Strut: c.strut}
+	}
+}
+
+// tellSelf tells what a window says of itself, where that has changed.
+func (h *Host) tellSelf(c *client) {
+	now := h.describe(c)
+	if reflect.DeepEqual(now, c.desk) {
+		return
+	}
+	c.desk = now
+	h.facts = append(h.facts, desk.Changed{ID: c.id, Change: func(w *desk.Window) {
+		w.Title, w.App, w.Class, w.Role, w.PID, w.Kind, w.Parent = now.Title, now.App, now.Class, now.Role, now.PID, now.Kind, now.Parent
+		w.Fixed, w.MinW, w.MinH, w.Sizes, w.Bar, w.Modal, w.NoFocus = now.Fixed, now.MinW, now.MinH, now.Sizes, now.Bar, now.Modal, now.NoFocus
+	}})
+}
+
+// tellRest tells what is shown, the stacking order and the focus, where these are others
+// or may not be what the core makes of the facts before them.
+func (h *Host) tellRest() {
+	shows := desk.Shows{Workspace: geom.Clamp(h.top.current, 0, max(h.top.count, 1)-1), Bare: h.top.bare}
+	focused := 0
+	if c := h.clients[h.top.active]; c != nil {
+		focused = c.id
+	}
+	if len(h.facts) == 0 && shows == h.shows && focused == h.focused && h.sameStack() {
+		return
+	}
+	if !h.sameStack() {
+		var ids []int
+		for _, win := range h.top.stacking {
+			if c := h.clients[win]; c != nil {
+				ids = append(ids, c.id)
+			}
+		}
+		h.stacked = ids
+		h.facts = append(h.facts, desk.StackingIs{IDs: ids})
+	}
+	h.shows, h.focused = shows, focused
+	h.facts = append(h.facts, shows, desk.FocusIs{ID: focused})
+}
+
+// sameStack tells whether the stacking order is as it was last told.
+func (h *Host) sameStack() bool {
+	if h.stacked == nil {
+		return false
+	}
+	n := 0
+	for _, win := range h.top.stacking {
+		c := h.clients[win]
+		if c == nil {
+			continue
+		}
+		if n >= len(h.stacked) || h.stacked[n] != c.id {
+			return false
+		}
+		n++
+	}
+	return n == len(h.stacked)
+}
+
+// wakeAt has the host look again at a time, where it does not before.
+func (h *Host) wakeAt(at time.Time) { h.alarm.Reset(max(time.Until(at), time.Millisecond)) }

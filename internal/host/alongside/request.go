@@ -1,0 +1,178 @@
+package alongside
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
+)
+
+// Times of what was asked for.
+const (
+	// patience is how long the manager has for an answer.
+	patience = 500 * time.Millisecond
+	// calm is how long a place that is not the one asked for must have stayed the same to
+	// be taken for the answer: a window may be moved and resized one after the other.
+	calm = 30 * time.Millisecond
+)
+
+// request is a wish that is being asked for, phase by phase: what comes later needs what
+// comes before, as a window that is maximised can be moved when it is not any more.
+type request struct {
+	n      int // 0 where nobody waits for an answer
+	wish   desk.Wish
+	result desk.Result
+
+	planned bool
+	phases  [][]*want
+	at      int // the phase that is asked for
+	asked   time.Time
+	done    int
+	refused []int    // windows
+	missed  []string // what was not done, in sentences
+}
+
+// want is one thing that is asked for.
+type want struct {
+	c      *client // nil for one of the whole desk
+	ask    func()
+	done   func() bool
+	refuse string // what is said where it is not done, in a sentence
+	// again asks for a place once more, where it came out otherwise; nil for what is no
+	// place. It is false where that is the answer.
+	again func() bool
+	state wantState
+}
+
+type wantState uint8
+
+const (
+	waiting wantState = iota
+	granted
+	denied
+)
+
+// offset is by how much places must be asked for elsewhere than where they are to be, for
+// this manager to put windows there.
+type offset struct{ geom.Point }
+
+// pursue goes on with what is asked for.
+func (h *Host) pursue() {
+	var next time.Time
+	h.pending = slices.DeleteFunc(h.pending, func(r *request) bool {
+		at, over := h.advance(r)
+		if !over && (next.IsZero() || at.Before(next)) {
+			next = at
+		}
+		return over
+	})
+	if !next.IsZero() {
+		h.wakeAt(next)
+	}
+}
+
+// advance goes on with one request; it gives when to look at it again, or that it is over.
+func (h *Host) advance(r *request) (at time.Time, over bool) {
+	if !r.planned {
+		r.phases, r.planned = h.plan(r), true
+		r.at = -1
+	}
+	for {
+		if r.at >= 0 {
+			if at, settled := h.look(r, r.phases[r.at]); !settled {
+				return at, false
+			}
+		}
+		if r.at++; r.at >= len(r.phases) {
+			h.answer(r)
+			return at, true
+		}
+		r.asked = time.Now()
+		for _, w := range r.phases[r.at] {
+			switch {
+			case w.c != nil && (slices.Contains(r.refused, w.c.id) || h.clients[w.c.win] != w.c):
+				w.state = denied // what came before was refused, or it is gone: it is told of already
+			case w.done():
+				w.state = granted
+			default:
+				w.ask()
+			}
+		}
+	}
+}
+
+// look finds out what of a phase has been answered; where it is not settled, it gives when
+// to look again.
+func (h *Host) look(r *request, wants []*want) (at time.Time, settled bool) {
+	now, deadline := time.Now(), r.asked.Add(patience)
+	at, settled = deadline, true
+	for _, w := range wants {
+		if w.state != waiting {
+			continue
+		}
+		gone := w.c != nil && h.clients[w.c.win] != w.c
+		switch {
+		case w.done():
+			w.state = granted
+			r.done++
+		case gone:
+			w.state = denied
+		case w.again != nil && w.c.since.After(r.asked) && now.Sub(w.c.since) < calm:
+			settled = false
+			at = minTime(at, w.c.since.Add(calm))
+		case w.again != nil && w.c.since.After(r.asked) && w.again():
+			settled = false
+			r.asked = now // it is another request
+			at = now.Add(patience)
+		case now.Before(deadline):
+			settled = false
+		default:
+			w.state = denied
+			r.missed = append(r.missed, w.refuse)
+			if w.c != nil && !slices.Contains(r.refused, w.c.id) {
+				r.refused = append(r.refused, w.c.id)
+			}
+		}
+	}
+	return at, settled
+}
+
+func minTime(a, b time.Time) time.Time {
+	if b.Before(a) {
+		return b
+	}
+	return a
+}
+
+// answer tells the keeper what became of a request.
+func (h *Host) answer(r *request) {
+	if r.n == 0 {
+		return
+	}
+	a := keeper.Answer{N: r.n, Refused: r.refused, Words: sentences(r.missed), None: len(r.missed) > 0 && r.done == 0}
+	if r.wish.To != nil && r.wish.Reorders() && len(r.wish.Touched()) > 0 && !a.None {
+		a.Note = "Windows and names were moved for it."
+	}
+	h.answers = append(h.answers, a)
+}
+
+// maxSentences bounds how much is said of what was not done.
+const maxSentences = 3
+
+// sentences joins sentences, each said once, and counts those that are too many.
+func sentences(all []string) string {
+	var said []string
+	for _, s := range all {
+		if !slices.Contains(said, s) {
+			said = append(said, s)
+		}
+	}
+	if more := len(said) - maxSentences; more > 0 {
+		said = append(said[:maxSentences:maxSentences], fmt.Sprintf("So it was with %d more.", more))
+	}
+	return strings.Join(said, " ")
+}

@@ -1,0 +1,168 @@
+package keeper
+
+import (
+	"errors"
+	"fmt"
+	"runtime/debug"
+	"slices"
+	"strings"
+
+	"zatlas/internal/desk"
+)
+
+// Asking is a host whose windows another program manages: it can ask for what a command
+// needs, and sees what becomes of that. The desk follows what it sees, and a command is
+// done when it has been answered.
+type Asking interface {
+	Host
+	// Ask asks for what a wish differs from the desk it is of. It does not wait: an
+	// event with the answer of that number comes when it is known, always.
+	Ask(n int, wish desk.Wish, r desk.Result)
+}
+
+// Answer is what became of what was asked for under a number.
+type Answer struct {
+	N       int
+	Refused []int  // the windows of which something was not done
+	Words   string // what was not done, in sentences; empty for nothing
+	None    bool   // nothing of it was done
+	Note    string // how it was done, in a sentence, where that is not plain; empty else
+}
+
+// asked is a command that was asked for, or is to be, and has not been answered.
+type asked struct {
+	n      int // 0 for one that waits to be asked for
+	wish   desk.Wish
+	result desk.Result
+	source Source
+	reply  func(Outcome)
+}
+
+// begin begins a command on a host that asks, and replies when it is answered. It waits
+// for those before it only where it needs what they do.
+func (k *Keeper) begin(c desk.Command, source Source, reply func(Outcome)) {
+	defer func() {
+		if r := recover(); r != nil {
+			fault := &desk.Breakdown{Verb: c.Verb, Cause: r, Stack: string(debug.Stack())}
+			k.log.Error("a command failed inside", "command", c.Verb, "fault", r, "stack", fault.Stack)
+			reply(Outcome{Source: source, Err: fault})
+		}
+	}()
+	if source == Screen || source == Chord {
+		c.At = k.opt.Now().UnixMilli()
+	}
+	meant, next, result, err := k.apply(c)
+	a := &asked{wish: desk.Wish{Command: c, From: k.update.Desk, To: next}, result: result, source: source, reply: reply}
+	if k.needs(a, err) {
+		k.unanswered = append(k.unanswered, a)
+		return
+	}
+	if err == nil {
+		next, err = k.before(next, &a.result)
+	}
+	if err != nil {
+		o := Outcome{Source: source, Verb: c.Verb, Err: err}
+		k.host.Tell(o)
+		reply(o)
+		return
+	}
+	k.chose(meant)
+	a.wish.Command, a.wish.To = meant, next
+	k.number++
+	a.n = k.number
+	k.unanswered = append(k.unanswered, a)
+	k.asking.Ask(a.n, a.wish, a.result)
+}
+
+// needs tells whether a command must wait for those that are not answered: where it, or
+// one of them, is about the order of the workspaces, where they are about the same
+// window, or where it depends on what has the focus and one of them moves that. One that
+// fails may do so for what is not done yet.
+func (k *Keeper) needs(a *asked, err error) bool {
+	return slices.ContainsFunc(k.unanswered, func(o *asked) bool {
+		if err != nil || o.wish.To == nil || o.n == 0 {
+			return true // o failed as well, or is to come before it
+		}
+		switch a.wish.Command.Verb {
+		case "undo", "redo", "end", "restart", "reload":
+			return true
+		}
+		mine, theirs := a.windows(), o.windows()
+		return a.wish.Reorders() || o.wish.Reorders() ||
+			slices.ContainsFunc(mine, func(id int) bool { return slices.Contains(theirs, id) }) ||
+			(o.wish.Looks() || o.result.Effect != desk.NoEffect) && !absolute(a.wish.Command)
+	})
+}
+
+// windows are those that a command touches.
+func (a *asked) windows() []int {
+	ids := a.wish.Touched()
+	if v, _ := desk.FindVerb(a.wish.Command.Verb); v.Windows {
+		ids = append(ids, a.result.Windows...)
+	}
+	return ids
+}
+
+// absolute tells whether a command means the same whatever has the focus.
+func absolute(c desk.Command) bool {
+	v, _ := desk.FindVerb(c.Verb)
+	if v.Windows && c.Of == nil {
+		return false
+	}
+	return !slices.ContainsFunc(c.Args, func(a desk.Arg) bool { return a.Kind == desk.Keyword && v.Goes })
+}
+
+// answered follows an answer: the desk is as it is seen by now.
+func (k *Keeper) answered(answer Answer) {
+	i := slices.IndexFunc(k.unanswered, func(a *asked) bool { return a.n == answer.N })
+	if i < 0 {
+		return
+	}
+	a := k.unanswered[i]
+	k.unanswered = slices.Delete(k.unanswered, i, i+1)
+	c := a.wish.Command
+	o := Outcome{Source: a.source, Verb: c.Verb, Result: a.result.Report}
+	if answer.None && answer.Words != "" {
+		o.Err = errors.New(strings.TrimSuffix(answer.Words, "."))
+	}
+	for _, more := range []string{answer.Note, answer.Words} {
+		o.Result.Words = strings.TrimSpace(o.Result.Words + " " + more)
+	}
+	if answer.None {
+		o.Result.Words = answer.Words
+	}
+	k.joined, k.hand = c.Hand != 0 && c.Hand == k.hand, c.Hand
+	k.guard.Run("following an answer", func() {
+		next := k.now().Answered(a.wish, o.Result.Words, answer.Refused, answer.None)
+		k.host.Show(next)
+		k.takeUp(next, o.Result.Words, c.Verb, a.source)
+	})
+	k.joined = false
+	o.Serial = k.update.Serial
+	if o.Err == nil {
+		switch a.result.Effect {
+		case desk.EndKeeper, desk.RestartKeeper:
+			k.ends, k.again = true, a.result.Effect == desk.RestartKeeper
+		}
+	}
+	k.host.Tell(o)
+	a.reply(o)
+	k.goOn()
+}
+
+// goOn begins the commands that have waited, as far as they need wait no longer.
+func (k *Keeper) goOn() {
+	waiting := slices.DeleteFunc(slices.Clone(k.unanswered), func(a *asked) bool { return a.n != 0 })
+	k.unanswered = slices.DeleteFunc(k.unanswered, func(a *asked) bool { return a.n == 0 })
+	for _, a := range waiting {
+		k.begin(a.wish.Command, a.source, a.reply)
+	}
+}
+
+// letGo tells everybody whose command was not answered that none will be.
+func (k *Keeper) letGo() {
+	for _, a := range k.unanswered {
+		a.reply(Outcome{Source: a.source, Verb: a.wish.Command.Verb, Err: fmt.Errorf("%w before it was answered", ErrGone)})
+	}
+	k.unanswered = nil
+}
