@@ -71,6 +71,7 @@ func Connect(name string) (*xgb.Conn, *Wire, error) {
 	if err != nil {
 		return nil, nil, err
 	}
+	xgb.Logger.SetOutput(io.Discard) // it would write over the screens
 	under, err := net.DialTimeout(a.network, a.path, answerTime)
 	if err != nil {
 		return nil, nil, fmt.Errorf("no X display answers at %s: %w", name, plain(err))

@@ -10,7 +10,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"log/slog"
 	"strings"
 	"time"
@@ -193,7 +192,6 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	if opt.Log == nil {
 		opt.Log = slog.New(slog.DiscardHandler)
 	}
-	xgb.Logger.SetOutput(io.Discard)
 	if display.Name(opt.Display) == "" {
 		return nil, nil, errors.New("no X display is named: set DISPLAY, as in DISPLAY=:0 zatlas keep")
 	}

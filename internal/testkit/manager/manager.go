@@ -27,7 +27,7 @@ type Switches struct {
 	ByClient      bool          // a place asked for is that of the inside, whatever the gravity
 	Late          time.Duration // after which each request is answered
 	NoExtents     bool          // _NET_FRAME_EXTENTS is not kept
-	StaleExtents  bool          // it says less than there is
+	StaleExtents  bool          // it says more than there is
 	LeavesMapped  bool          // windows of other workspaces stay mapped, off the screen
 	Grows         bool          // a workspace is added when the last one is occupied
 	IgnoresApps   bool          // requests of source 1 are not followed
@@ -383,7 +383,7 @@ func (m *Manager) tell(c *Client) {
 	m.set(c.Win, "WM_STATE", m.atom("WM_STATE"), state, 0)
 	extents := []uint32{Edge, Edge, Bar, Edge}
 	if m.sw.StaleExtents {
-		extents = []uint32{1, 1, 1, 1}
+		extents = []uint32{40, 40, 60, 40}
 	}
 	if !m.sw.NoExtents {
 		m.set(c.Win, "_NET_FRAME_EXTENTS", xproto.AtomCardinal, extents...)
