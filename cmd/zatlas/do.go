@@ -57,7 +57,7 @@ func dial() (*remote.Client, error) {
 	case errors.Is(err, remote.ErrNoKeeper) && display == "":
 		return nil, fmt.Errorf("%w: DISPLAY names none. zatlas demo shows a made-up desk; on an X display zatlas keep starts a keeper", err)
 	case errors.Is(err, remote.ErrNoKeeper):
-		return nil, fmt.Errorf("%w, %s. zatlas keep starts one; zatlas demo shows a made-up desk", err, display)
+		return nil, fmt.Errorf("%w, %s. zatlas keep starts one, zatlas alongside one beside another manager; zatlas demo shows a made-up desk", err, display)
 	}
 	return nil, err
 }

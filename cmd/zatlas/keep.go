@@ -154,13 +154,19 @@ func keep(ctx context.Context, opt x11.Options) error {
 	}
 	if writable {
 		var end func()
-		recorder, end = saveTo(state, display, &keeping)
+		recorder, end = saveTo(state, display, true, &keeping)
 		defer end()
 		recorder.Set(termsOf(set))
 	}
-	k := keeper.New(d, host, keeping)
-	socket := remote.SocketPath(display)
-	server, err := listen(socket, k, opt)
+	opt.Log.Info("keeping the display", "display", display, "windows", len(d.Windows), "atlas", chordFor(set, "atlas"))
+	return serve(ctx, keeper.New(d, host, keeping), host, display, time.Now().Add(5*time.Second), opt.Log)
+}
+
+// serve runs a keeper with its socket. One that is taken is waited for until the
+// deadline: a keeper that was just replaced, or one beside another manager, lets go of
+// the display before it does of its socket.
+func serve(ctx context.Context, k *keeper.Keeper, host keeper.Host, display string, deadline time.Time, log *slog.Logger) error {
+	server, err := listen(remote.SocketPath(display), k, deadline, log)
 	if err != nil {
 		host.Stop()
 		return err
@@ -168,10 +174,9 @@ func keep(ctx context.Context, opt x11.Options) error {
 	defer server.Close()
 	go func() {
 		if err := server.Serve(); err != nil {
-			opt.Log.Error("the socket failed", "error", err.Error())
+			log.Error("the socket failed", "error", err.Error())
 		}
 	}()
-	opt.Log.Info("keeping the display", "display", display, "windows", len(d.Windows), "atlas", chordFor(set, "atlas"), "socket", socket)
 	return run(ctx, k, display)
 }
 
@@ -204,15 +209,19 @@ func termsOf(s settings.Settings) store.Terms {
 	return store.Terms{On: on, Days: days, Away: time.Duration(away) * time.Minute}
 }
 
-// saveTo has what changes kept in the state, and what the work is like by the
-// recorder. The function it gives ends that, after what waits is written or for as long
+// saveTo has what changes kept in the state, the desks only where told so, and what the
+// work is like by the recorder. The function it gives ends that, after what waits is written or for as long
 // as there is time for it.
-func saveTo(state *store.Store, display string, keeping *keeper.Options) (recorder *store.Recorder, end func()) {
+func saveTo(state *store.Store, display string, desks bool, keeping *keeper.Options) (recorder *store.Recorder, end func()) {
 	saver := store.NewSaver(state, display, keeping.Log)
 	idle := &idleTime{display: display}
 	recorder = store.NewRecorder(saver, idle.get, keeping.Log)
 	keeping.Keep = func(u keeper.Update) {
-		saver.Add(store.Change{Desk: u.Desk, Entry: store.Entry{Source: string(u.Source), Words: u.Words, Instead: u.Joined}})
+		c := store.Change{Desk: u.Desk, Entry: store.Entry{Source: string(u.Source), Words: u.Words, Instead: u.Joined}}
+		if !desks {
+			c.Desk = nil
+		}
+		saver.Add(c)
 		recorder.Saw(time.Now(), u.Desk, u.Verb, string(u.Source))
 	}
 	keeping.KeepChoice = saver.AddChoice
@@ -262,13 +271,11 @@ func remembered(state *store.Store, display string, log *slog.Logger) (map[strin
 	return chosen, lines
 }
 
-// listen opens the socket. A keeper that was just replaced lets go of the
-// display before it does of its socket, and is waited for.
-func listen(path string, k *keeper.Keeper, opt x11.Options) (*remote.Server, error) {
-	deadline := time.Now().Add(5 * time.Second)
+// listen opens the socket.
+func listen(path string, k *keeper.Keeper, deadline time.Time, log *slog.Logger) (*remote.Server, error) {
 	for {
-		server, err := remote.Listen(path, k, opt.Log)
-		if !opt.Replace || !errors.Is(err, remote.ErrTaken) || time.Now().After(deadline) {
+		server, err := remote.Listen(path, k, log)
+		if !errors.Is(err, remote.ErrTaken) || time.Now().After(deadline) {
 			return server, err
 		}
 		time.Sleep(20 * time.Millisecond)

@@ -40,17 +40,18 @@ func newRoot() *cobra.Command {
 		Use:   "zatlas",
 		Short: "An atlas of all open work: workspaces, monitors, windows",
 		Long: `Zealous Atlas shows all open work as one atlas, to scale, and acts on it from
-the keyboard. Without a command it shows the desk of the keeper of $DISPLAY.`,
+the keyboard. Without a command it shows the desk of $DISPLAY: that of its keeper,
+or, where another program manages its windows, beside that.`,
 		SilenceErrors: true,
 		SilenceUsage:  true,
 		Args:          noArguments,
-		RunE:          func(cmd *cobra.Command, _ []string) error { return attach(cmd.Context(), theme, from) },
+		RunE:          func(cmd *cobra.Command, _ []string) error { return anywhere(cmd.Context(), theme, from) },
 	}
 	themeFlag(root, &theme)
 	fromFlag(root, &from)
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{err} })
 	root.CompletionOptions.HiddenDefaultCmd = true
-	root.AddCommand(demoCommand(), configCommand(), keepCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand())
+	root.AddCommand(demoCommand(), configCommand(), keepCommand(), alongsideCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand())
 	return root
 }
 

@@ -49,6 +49,10 @@ type Event struct {
 // host then takes their window out of the way.
 const ByHand = " by hand"
 
+// ManagerName is what a keeper calls itself as a display's manager (EWMH,
+// _NET_SUPPORTING_WM_CHECK).
+const ManagerName = "Zealous Atlas"
+
 // The fewest cells that the screens need.
 const (
 	LeastColumns = 60
@@ -259,6 +263,9 @@ type Options struct {
 	// Real tells that the desk is that of a display: a command can end its keeper,
 	// and cannot plug in a monitor.
 	Real bool
+	// Watched is told how many watch, when that changes. It must not wait; nil where
+	// nobody wants to know.
+	Watched func(n int)
 	// Amiss is what the first line of the logbook says besides, in a sentence, of
 	// what could not be taken up from before; empty for nothing.
 	Amiss string
@@ -271,6 +278,9 @@ func New(d *desk.Desk, h Host, opt Options) *Keeper {
 	}
 	if opt.Now == nil {
 		opt.Now = time.Now
+	}
+	if opt.Watched == nil {
+		opt.Watched = func(int) {}
 	}
 	if opt.Chosen == nil {
 		opt.Chosen = map[string]apps.Choice{}
@@ -598,10 +608,12 @@ func (k *Keeper) watch(w watch) {
 		if k.watches[w.ch] {
 			delete(k.watches, w.ch)
 			close(w.ch)
+			k.opt.Watched(len(k.watches))
 		}
 		return
 	}
 	k.watches[w.ch] = true
+	k.opt.Watched(len(k.watches))
 	offer(w.ch, k.update)
 }
 

@@ -31,10 +31,15 @@ type Options struct {
 	// nil for the class.
 	NameApp func(class, instance string) string
 	Log     *slog.Logger // nil for nowhere
+	// BesideOurs has it read the display of a keeper of this program too, as any other.
+	BesideOurs bool
 }
 
 // ErrNoManager is the error where nobody manages the display.
 var ErrNoManager = errors.New("nobody manages the windows of this display")
+
+// ErrOurs is the error of a display whose manager is a keeper of this program.
+var ErrOurs = errors.New("a keeper of zatlas manages this display")
 
 // ErrUntrusted is the error of a connection that the server lets see nothing of others.
 var ErrUntrusted = errors.New("the connection to this display is an untrusted one: it may see nothing of other programs' windows, and ask nothing of their manager. With ssh, -Y makes one that may")
@@ -111,6 +116,27 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	return h, d, nil
 }
 
+// Find finds out who manages a display: it is nil for another program, else ErrNoManager,
+// ErrOurs, or why it cannot be told.
+func Find(name string) error {
+	conn, _, err := display.Connect(display.Name(name))
+	if err != nil {
+		return err
+	}
+	defer conn.Close()
+	h := &Host{conn: conn, root: xproto.Setup(conn).DefaultScreen(conn).Root}
+	if err := h.intern(); err != nil {
+		return err
+	}
+	if err := h.readManager(); err != nil {
+		return err
+	}
+	if h.top.ours {
+		return ErrOurs
+	}
+	return nil
+}
+
 // open reads what there is: the atoms, the root, the monitors, the windows, their frames.
 func (h *Host) open(wire *display.Wire) (*desk.Desk, error) {
 	h.screen = display.Screen{Conn: h.conn, Info: xproto.Setup(h.conn).DefaultScreen(h.conn)}
@@ -128,6 +154,9 @@ func (h *Host) open(wire *display.Wire) (*desk.Desk, error) {
 	xproto.ChangeWindowAttributes(h.conn, h.root, xproto.CwEventMask, []uint32{events})
 	if err := h.readManager(); err != nil {
 		return nil, err
+	}
+	if h.top.ours && !h.opt.BesideOurs {
+		return nil, ErrOurs
 	}
 	h.readTop(allOfTop())
 	ms := h.screen.Monitors()
@@ -184,6 +213,10 @@ func (h *Host) turn() (over bool) {
 	h.mu.Unlock()
 	h.pending = append(h.pending, asks...)
 	h.pursue()
+	if h.top.ours && !h.opt.BesideOurs {
+		h.hand(keeper.ErrReplaced)
+		return true
+	}
 	h.hand(nil)
 	return false
 }

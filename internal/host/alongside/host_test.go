@@ -87,7 +87,7 @@ func kept(t *testing.T) *stand {
 // beside opens the host.
 func (s *stand) beside(t *testing.T) (*alongside.Host, *desk.Desk) {
 	t.Helper()
-	host, d, err := alongside.Open(alongside.Options{Display: s.Display})
+	host, d, err := alongside.Open(alongside.Options{Display: s.Display, BesideOurs: true})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -9,11 +9,13 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/host/display"
+	"zatlas/internal/keeper"
 )
 
 // top is what the root window says of the desk.
 type top struct {
 	check     xproto.Window // the manager's window; 0 where nobody manages
+	ours      bool          // it is that of a keeper of this program
 	supported map[xproto.Atom]bool
 	list      []xproto.Window
 	stacking  []xproto.Window
@@ -62,7 +64,7 @@ func (h *Host) readManager() error {
 	owner := xproto.GetSelectionOwner(h.conn, h.owned)
 	named := display.Cards(h.ask(h.root, "_NET_SUPPORTING_WM_CHECK", 1))
 	o, err := owner.Reply()
-	h.top.check = 0
+	h.top.check, h.top.ours = 0, false
 	if len(named) == 0 {
 		if err == nil && o.Owner != 0 {
 			return errNoProperties
@@ -71,6 +73,7 @@ func (h *Host) readManager() error {
 	}
 	win := xproto.Window(named[0])
 	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask, []uint32{xproto.EventMaskStructureNotify})
+	name := h.ask(win, "_NET_WM_NAME", maxText)
 	if itself := display.Cards(h.ask(win, "_NET_SUPPORTING_WM_CHECK", 1)); len(itself) == 0 || itself[0] != named[0] {
 		if err == nil && o.Owner != 0 { // there is one, and it is not to be seen
 			return ErrUntrusted
@@ -78,6 +81,7 @@ func (h *Host) readManager() error {
 		return ErrNoManager
 	}
 	h.top.check = win
+	h.top.ours = display.Text(name, h.atoms["COMPOUND_TEXT"]) == keeper.ManagerName
 	return nil
 }
 

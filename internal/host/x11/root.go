@@ -10,6 +10,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
 )
 
 // rootState is what was last written on the root for others to read.
@@ -80,7 +81,7 @@ type constant struct {
 var constants = []constant{
 	{aSupportingCheck, true, func(h *Host) { h.setWindows(h.root, aSupportingCheck, h.check) }},
 	{aSupportingCheck, false, func(h *Host) { h.setWindows(h.check, aSupportingCheck, h.check) }},
-	{aNetName, false, func(h *Host) { h.setText(h.check, aNetName, "Zealous Atlas") }},
+	{aNetName, false, func(h *Host) { h.setText(h.check, aNetName, keeper.ManagerName) }},
 	{aNetPID, false, func(h *Host) { h.setCards(h.check, aNetPID, uint32(os.Getpid())) }},
 	{aDesktopViewport, true, func(h *Host) { h.setCards(h.root, aDesktopViewport, 0, 0) }},
 	{aSupported, true, func(h *Host) {

@@ -1,0 +1,209 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"os"
+	"os/exec"
+	"strings"
+	"syscall"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"zatlas/internal/apps"
+	"zatlas/internal/desk"
+	"zatlas/internal/host/alongside"
+	"zatlas/internal/keeper"
+	"zatlas/internal/remote"
+	"zatlas/internal/settings"
+	"zatlas/internal/store"
+)
+
+// lingering is how long what was started for screens goes on after the last of them.
+const lingering = 60 * time.Second
+
+func alongsideCommand() *cobra.Command {
+	var linger time.Duration
+	var verbose bool
+	cmd := &cobra.Command{
+		Use:   "alongside",
+		Short: "Keep a desk of an X display whose windows another program manages",
+		Long: `Keep a desk of the X display in $DISPLAY beside the program that manages its
+windows, until ended: what that program keeps is read, and it is asked for what a
+command needs, by the standards (EWMH, ICCCM). zatlas without a command starts this
+by itself where it is needed, and it ends a minute after the last of its screens.`,
+		Args: noArguments,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			level := slog.LevelInfo
+			if verbose {
+				level = slog.LevelDebug
+			}
+			log := slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), &slog.HandlerOptions{Level: level}))
+			if _, err := remote.Dial(remote.SocketPath(os.Getenv("DISPLAY"))); err == nil {
+				if onTerminal() {
+					return attach(cmd.Context(), "", "")
+				}
+				return fmt.Errorf("one keeps the desk of display %s already: zatlas shows it", os.Getenv("DISPLAY"))
+			}
+			err := untilTold(cmd.Context(), cmd.ErrOrStderr(), func(ctx context.Context) error { return beside(ctx, linger, log) })
+			if errors.Is(err, keeper.ErrRestart) {
+				return again()
+			}
+			return err
+		},
+	}
+	cmd.Flags().DurationVar(&linger, "linger", 0, "end so long after the last screen has gone, as 60s; 0 for never")
+	cmd.Flags().BoolVar(&verbose, "verbose", false, "log more")
+	return cmd
+}
+
+// beside keeps a desk beside another manager.
+func beside(ctx context.Context, linger time.Duration, log *slog.Logger) error {
+	path, display := settings.Path(), os.Getenv("DISPLAY")
+	set := settingsOrUsual(path, log)
+	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}, Terminal: terminalFor(set.Terminal())}
+	known, cancel := context.WithTimeout(ctx, 2*time.Second)
+	launcher.Ready(known) // else windows go by their classes
+	cancel()
+	host, d, err := alongside.Open(alongside.Options{
+		Display: display, Settings: set.ForDesk(), Log: log,
+		NameApp: func(class, instance string) string { return launcher.Installed().NameOf(class, instance) },
+	})
+	if err != nil {
+		return managing(err)
+	}
+	state, writable, amiss := openState(log)
+	if state != nil {
+		defer state.Close()
+	}
+	var recorder *store.Recorder
+	keeping := keeper.Options{Log: log, SavePin: savePin(path), Launch: launcher, Real: true, Amiss: amiss}
+	keeping.Reload = func() (desk.Settings, string, error) {
+		s, err := settings.Load(path)
+		if err != nil {
+			return desk.Settings{}, "", err
+		}
+		changed := s.Changes(set)
+		set = s
+		if recorder != nil {
+			recorder.Set(termsOf(s))
+		}
+		launcher.Terminal = terminalFor(s.Terminal())
+		return s.ForDesk(), changed, nil
+	}
+	if state != nil {
+		keeping.Chosen, keeping.Logbook = remembered(state, display, log)
+	}
+	if writable {
+		var end func()
+		recorder, end = saveTo(state, display, false, &keeping)
+		defer end()
+		recorder.Set(termsOf(set))
+	}
+	ctx, stop := context.WithCancel(ctx)
+	defer stop()
+	keeping.Watched = lingerer(linger, stop)
+	log.Info("beside the display's manager", "display", display, "windows", len(d.Windows))
+	return serve(ctx, keeper.New(d, host, keeping), host, display, time.Now(), log)
+}
+
+// lingerer ends what was started for screens so long after the last of them.
+func lingerer(linger time.Duration, stop func()) func(watching int) {
+	if linger <= 0 {
+		return func(int) {}
+	}
+	timer := time.AfterFunc(linger, stop)
+	return func(watching int) {
+		if timer.Stop(); watching == 0 {
+			timer.Reset(linger)
+		}
+	}
+}
+
+// managing says what to do where a display cannot be read beside its manager.
+func managing(err error) error {
+	switch {
+	case errors.Is(err, alongside.ErrNoManager):
+		return fmt.Errorf("%w, %s. zatlas keep does; zatlas demo shows a made-up desk", err, os.Getenv("DISPLAY"))
+	case errors.Is(err, alongside.ErrOurs):
+		return fmt.Errorf("%w, %s, and does not answer. zatlas keep --replace starts it anew", err, os.Getenv("DISPLAY"))
+	}
+	return err
+}
+
+// anywhere shows the screens of $DISPLAY: those of what keeps its desk, which is started
+// where another program manages the windows and nothing does yet.
+func anywhere(ctx context.Context, theme, from string) error {
+	if !onTerminal() || os.Getenv("DISPLAY") == "" {
+		return attach(ctx, theme, from)
+	}
+	if err := ensure(ctx); err != nil {
+		return err
+	}
+	return attach(ctx, theme, from)
+}
+
+// ensure has a desk of $DISPLAY be kept: one is started beside its manager where none is.
+func ensure(ctx context.Context) error {
+	socket := remote.SocketPath(os.Getenv("DISPLAY"))
+	if _, err := remote.Dial(socket); !errors.Is(err, remote.ErrNoKeeper) {
+		return nil // dialling again tells what is wrong
+	}
+	if err := alongside.Find(os.Getenv("DISPLAY")); err != nil {
+		return managing(err)
+	}
+	return startBeside(ctx, socket)
+}
+
+// startBeside starts a desk beside the display's manager, in a process of its own that
+// outlives this one, and waits until it answers.
+func startBeside(ctx context.Context, socket string) error {
+	self, err := os.Executable()
+	if err != nil {
+		return fmt.Errorf("finding this program: %w", err)
+	}
+	said, err := os.CreateTemp("", "zealous-atlas-*")
+	if err != nil {
+		return fmt.Errorf("starting a desk beside the display's manager: %w", err)
+	}
+	defer said.Close()
+	defer os.Remove(said.Name())
+	cmd := exec.Command(self, "alongside", "--linger", lingering.String())
+	cmd.Stderr = said
+	cmd.SysProcAttr = &syscall.SysProcAttr{Setsid: true}
+	if err := cmd.Start(); err != nil {
+		return fmt.Errorf("starting a desk beside the display's manager: %w", err)
+	}
+	ended := make(chan struct{})
+	go func() { cmd.Wait(); close(ended) }()
+	for deadline := time.Now().Add(10 * time.Second); time.Now().Before(deadline); {
+		if _, err := remote.Dial(socket); err == nil {
+			return nil
+		}
+		select {
+		case <-ended:
+			if _, err := remote.Dial(socket); err == nil { // another one was first
+				return nil
+			}
+			return fmt.Errorf("the desk beside the display's manager ended: %s", lastLine(said.Name()))
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(20 * time.Millisecond):
+		}
+	}
+	return errors.New("the desk beside the display's manager does not answer")
+}
+
+// lastLine is the last line of a file, as far as it can be told.
+func lastLine(path string) string {
+	data, err := os.ReadFile(path)
+	lines := bytes.Split(bytes.TrimSpace(data), []byte("\n"))
+	if err != nil || len(lines) == 0 {
+		return "it did not say why"
+	}
+	return strings.TrimPrefix(desk.CleanText(string(lines[len(lines)-1]), desk.MaxWords), "zatlas: ")
+}

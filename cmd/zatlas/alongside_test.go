@@ -1,0 +1,122 @@
+package main_test
+
+import (
+	"strings"
+	"testing"
+
+	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/manager"
+)
+
+// foreign is a display with two monitors and a manager of another kind.
+func foreign(t *testing.T, sw manager.Switches) (*testkit.Server, *manager.Manager) {
+	t.Helper()
+	s := testkit.NewServer(t)
+	s.Plug(t, "DUMMY1", 1920, 0)
+	return s, manager.Start(t, s.Display, 2, sw)
+}
+
+// What a newcomer does, on a desktop that another program manages: nothing is set up.
+func TestAlongsideWalk(t *testing.T) {
+	s, m := foreign(t, manager.Switches{})
+	one := s.Client(t, "Hall Plan", "xterm", "-geometry", "40x12+100+100")
+	two := s.Client(t, "Press List", "xterm", "-geometry", "40x12+700+100")
+	term := testkit.NewTerminal(t, 160, 48, s.Env, testkit.Binary(t))
+	term.Wait("Hall Plan", "Press List")
+	// A workspace is added, and a window sent there.
+	term.Keys("a").Type("Foyer")
+	term.Keys("Enter")
+	term.Wait("Added workspace 3 Foyer")
+	if _, count, _, _ := m.Shown(); count != 3 {
+		t.Errorf("the manager has %d workspaces", count)
+	}
+	s.Do(t, "send 3 of title:Hall")
+	if got := s.Xprop(t, one, "_NET_WM_DESKTOP"); got != "2" {
+		t.Errorf("xprop says that it is on desktop %s", got)
+	}
+	term.Wait("Sent", "Hall Plan")
+	s.Do(t, "undo")
+	if got := s.Xprop(t, one, "_NET_WM_DESKTOP"); got != "0" {
+		t.Errorf("taken back, xprop says desktop %s", got)
+	}
+	// One is lost with its monitor, found, and rescued.
+	s.Do(t, "send B of title:Press")
+	if x, _, _, _, _, _ := s.Info(two); x < 1920 {
+		t.Errorf("sent to B, xwininfo has it at %d", x)
+	}
+	s.Unplug(t, "DUMMY1")
+	term.Wait("Monitor B was unplugged", "lost")
+	s.Do(t, "rescue of is:stray")
+	if x, _, _, _, viewable, _ := s.Info(two); x > 1700 || !viewable {
+		t.Errorf("rescued, xwininfo has it at %d, viewable %v", x, viewable)
+	}
+	s.Do(t, "undo")
+	if x, _, _, _, _, _ := s.Info(two); x < 1920 {
+		t.Errorf("taken back, it is at %d", x)
+	}
+	s.Plug(t, "DUMMY1", 1920, 0)
+	term.Wait("Monitor B is plugged in")
+	// It goes about, lays out once, and ends with its screens alone.
+	s.Do(t, "layout columns of title:Hall", "go 2", "go 1", "focus #1", "maximise of title:Hall")
+	if got := s.Xprop(t, one, "_NET_WM_STATE"); !strings.Contains(got, "MAXIMIZED_HORZ") {
+		t.Errorf("maximised, xprop says %s", got)
+	}
+	term.Keys("q")
+	if got := term.Ended(); got != "0" {
+		t.Errorf("the screens end with %s", got)
+	}
+	if out := testkit.Run(t, s.Env, testkit.Binary(t), "list"); !strings.Contains(out, "Press List") {
+		t.Errorf("after the screens the desk is not kept: %s", out)
+	}
+	s.Do(t, "end")
+	testkit.Until(t, "it has ended", func() bool {
+		_, err := testkit.TryRun(s.Env, testkit.Binary(t), "list")
+		return err != nil
+	})
+	for _, win := range []string{one, two} {
+		if _, _, _, _, viewable, ok := s.Info(win); !ok || !viewable {
+			t.Errorf("after the end window %s is there: %v, viewable: %v", win, ok, viewable)
+		}
+	}
+}
+
+// Who manages the display decides what zatlas does.
+func TestZatlasFindsOut(t *testing.T) {
+	bare := testkit.NewServer(t)
+	term := testkit.NewTerminal(t, 120, 30, bare.Env, testkit.Binary(t))
+	screen := term.Wait("exit status 1")
+	for _, want := range []string{"nobody manages", "zatlas keep", "zatlas demo"} {
+		if !strings.Contains(strings.Join(strings.Fields(screen), " "), want) {
+			t.Errorf("without a manager it says\n%s\nand not %q", screen, want)
+		}
+	}
+	s, _ := foreign(t, manager.Switches{})
+	s.Client(t, "Hall Plan", "xterm")
+	a := testkit.NewTerminal(t, 120, 40, s.Env, testkit.Binary(t))
+	b := testkit.NewTerminal(t, 120, 40, s.Env, testkit.Binary(t))
+	for _, term := range []*testkit.Terminal{a, b} {
+		term.Wait("Hall Plan")
+	}
+	out, err := testkit.TryRun(s.Env, testkit.Binary(t), "alongside")
+	if err == nil || !strings.Contains(out, "already") {
+		t.Errorf("a second one says %s, %v", out, err)
+	}
+	s.Do(t, "rename 1 Programme")
+	for _, term := range []*testkit.Terminal{a, b} {
+		term.Wait("Programme")
+	}
+	if got := s.Xprop(t, "root", "_NET_DESKTOP_NAMES"); !strings.Contains(got, "Programme") {
+		t.Errorf("the names are %s", got)
+	}
+	// Our own keeper takes the display over, and its socket.
+	testkit.Run(t, s.Env, testkit.Binary(t), "do", "end")
+}
+
+// A desk that was started for screens ends so long after the last of them.
+func TestLinger(t *testing.T) {
+	s, _ := foreign(t, manager.Switches{})
+	p := testkit.Spawn(t, s.Env, testkit.Binary(t), "alongside", "--linger", "300ms")
+	if status, printed := p.End(); status != 0 {
+		t.Errorf("it ended with %d: %s", status, printed)
+	}
+}
