@@ -33,7 +33,7 @@ func Marks(d *desk.Desk, w *desk.Window) string {
 		{d.Lost(w).Cause != stray.None, "!"},
 		{w.Urgent, "^"},
 		{w.Minimised, "▁"},
-		{!w.Minimised && !d.Tiled(w) && !w.Fullscreen, "≈"},
+		{!w.Minimised && !d.Tiled(w) && !w.Fullscreen && !d.Settings.Alongside, "≈"},
 	} {
 		if m.on {
 			s += m.glyph
@@ -42,9 +42,13 @@ func Marks(d *desk.Desk, w *desk.Window) string {
 	return s
 }
 
-// Size is a window's size in pixels, and for a tile its share of the width.
+// Size is a window's size in pixels, and for a tile its share of the width; for one that
+// may have another by now, that it is from when it was last seen.
 func Size(d *desk.Desk, w *desk.Window) string {
 	s := fmt.Sprintf("%d×%d", w.Rect.W, w.Rect.H)
+	if w.LastSeen {
+		return "last seen"
+	}
 	if m := d.Monitor(w.Monitor); d.Tiled(w) && m.Work.W > 0 && w.Rect.W < m.Work.W {
 		s += fmt.Sprintf(" %d%%", geom.Percent(w.Rect.W, m.Work.W))
 	}

@@ -156,8 +156,11 @@ func newSheet(d *desk.Desk, index int, letter byte, boxes []Box) Sheet {
 	if name == "" {
 		name = fmt.Sprintf("workspace %d", index+1)
 	}
-	s.Ref, s.Layout = desk.SheetRef(index, letter), LayoutWords(d.Sheet(index, letter))
-	s.Title = fmt.Sprintf("%s %s on %s, %s", s.Ref, name, m.Name, s.Layout)
+	s.Ref, s.Layout = desk.SheetRef(index, letter), LayoutWords(d, d.Sheet(index, letter))
+	s.Title = fmt.Sprintf("%s %s on %s", s.Ref, name, m.Name)
+	if s.Layout != "" {
+		s.Title += ", " + s.Layout
+	}
 	s.Shown = d.Shown[letter-'A'] == d.Workspaces[index].ID
 	for _, h := range d.Headers(index, letter) {
 		s.Heads = append(s.Heads, Head{h.Rect, HeadName(d, h), h.Active})
@@ -255,9 +258,9 @@ func MonitorName(m *desk.Monitor) string {
 	return fmt.Sprintf("%c · %s %d×%d", m.Letter, m.Name, m.Rect.W, m.Rect.H)
 }
 
-// LayoutWords name the layout of a sheet.
-func LayoutWords(s *desk.Sheet) string {
-	if s == nil {
+// LayoutWords name the layout of a sheet; empty where every sheet is free.
+func LayoutWords(d *desk.Desk, s *desk.Sheet) string {
+	if s == nil || d.Settings.Alongside {
 		return ""
 	}
 	if s.Layout != layout.Lead {

@@ -240,7 +240,7 @@ func (p *painter) caption(col column, b band, shown bool) {
 	if shown {
 		ref = p.t.style(p.t.Green)
 	}
-	parts := []span{{desk.SheetRef(b.index, m.Letter), bold(ref)}, {" " + draw.LayoutWords(s), p.quiet()}}
+	parts := []span{{desk.SheetRef(b.index, m.Letter), bold(ref)}, {" " + draw.LayoutWords(p.d, s), p.quiet()}}
 	if p.d.Settings.Separate {
 		parts = append(parts, span{" · home", p.quiet()})
 	}

@@ -74,11 +74,11 @@ func (m *model) verbHints() []hint {
 	for _, v := range desk.Verbs() {
 		switch {
 		case v.Key == "" && v.Bound == "" || v.Rank == desk.Unlisted:
-		case v.Name == "rescue" && !lost:
+		case v.Name == "rescue" && !lost, m.d.Offers(v) != nil:
 		case w == nil && v.Windows && !v.Sheet && v.Name != "rescue" && !m.sendsFocused(v):
 		case w != nil && v.For == desk.ForWorkspaces:
 		case w != nil && m.d.Tiled(w) && v.For == desk.ForFloating:
-		case w != nil && !m.d.Tiled(w) && v.For == desk.ForTiles:
+		case w != nil && !m.d.Tiled(w) && v.For == desk.ForTiles && !m.d.Settings.Alongside:
 		default:
 			vs = append(vs, v)
 		}
@@ -98,6 +98,9 @@ func (m *model) verbHints() []hint {
 		}
 		if m.sendsFocused(v) {
 			name = fmt.Sprintf("%s #%d", name, m.d.Focus)
+		}
+		if w != nil && slices.Contains(w.Refused, v.Name) {
+			name += " (refused)"
 		}
 		hs = append(hs, hint{v.Key + v.Bound, name})
 	}

@@ -70,6 +70,21 @@ func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
 	return rows
 }
 
+// offered are rows of which those of verbs that cannot be had on a desk say why.
+func offered(d *desk.Desk, rows []keyRow) []keyRow {
+	for i, r := range rows {
+		name, _, _ := strings.Cut(r.command, " ")
+		v, ok := desk.FindVerb(name)
+		if !ok || d == nil {
+			continue
+		}
+		if err := d.Offers(v); err != nil {
+			rows[i].does = sentence(err.Error())
+		}
+	}
+	return rows
+}
+
 // chordRow is the row of a chord whose command has no other.
 func chordRow(c settings.ChordRow, held bool) keyRow {
 	r := keyRow{purpose: desk.OfScreens, chord: c, does: prompt.Does(c.Command, held), command: c.Command, words: c.Command}

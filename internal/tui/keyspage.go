@@ -47,7 +47,7 @@ func (p *keysPage) wrote(m *model) {
 
 // fill works out the rows that are listed.
 func (p *keysPage) fill(m *model) {
-	p.rows = found(keyRows(m.list, m.rows), p.text, m.lately)
+	p.rows = found(offered(m.d, keyRows(m.list, m.rows)), p.text, m.lately)
 	p.at = geom.Clamp(p.at, 0, max(0, len(p.rows)-1))
 }
 

@@ -23,7 +23,7 @@ func (m *model) panel(p *painter, r geom.Rect) {
 		letter = m.sheetOf(i)
 	}
 	s := m.d.Sheet(i, letter)
-	line(span{"SHEET " + desk.SheetRef(i, letter), head}, span{" · " + draw.LayoutWords(s), quiet})
+	line(span{"SHEET " + desk.SheetRef(i, letter), head}, span{after(draw.LayoutWords(m.d, s)), quiet})
 	list := append(m.d.Order(i, letter), m.d.Minimised(i, letter)...)
 	lost := m.lost()
 	most := max(3, r.H-len(lost)-14)
@@ -83,13 +83,24 @@ func (m *model) panelRow(p *painter, r geom.Rect, y int, w *desk.Window) {
 	p.spans(r.X+1, y, r.W-2, span{marks, row}, span{fmt.Sprintf("#%d %s", w.ID, w.App), row}, span{"  " + w.Title, title})
 }
 
+// after is words that follow others; empty for none.
+func after(words string) string {
+	if words == "" {
+		return ""
+	}
+	return " · " + words
+}
+
 // facts are what the panel says of the chosen window.
 func (m *model) facts(w *desk.Window) []string {
 	m1 := m.d.Monitor(w.Monitor)
 	size := fmt.Sprintf("%d×%d at %d,%d", w.Rect.W, w.Rect.H, w.Rect.X-m1.Rect.X, w.Rect.Y-m1.Rect.Y)
 	states := strings.Join(m.d.States(w), ", ")
 	how := "tiled"
-	if s := m.d.Sheet(m.d.Index(w.Workspace), w.Monitor); s != nil && s.Layout == layout.Free {
+	if m.d.Settings.Alongside {
+		how = ""
+	}
+	if s := m.d.Sheet(m.d.Index(w.Workspace), w.Monitor); s != nil && s.Layout == layout.Free && how != "" {
 		how = "on a free sheet"
 	}
 	if !m.d.Tiled(w) && how == "tiled" {
@@ -103,6 +114,9 @@ func (m *model) facts(w *desk.Window) []string {
 	}
 	if p := m.d.Window(w.Parent); p != nil {
 		f = append(f, "a dialog of "+p.Label())
+	}
+	if len(w.Refused) > 0 {
+		f = append(f, "refused: "+strings.Join(w.Refused, ", "))
 	}
 	if find := m.d.Lost(w); find.Cause != stray.None {
 		rect, l := stray.Rescue(w.Lost(), m.d.Strays())

@@ -68,7 +68,7 @@ func (*sheetScreen) draw(m *model, c *canvas) *tea.Cursor {
 		area.W -= side + 1
 	}
 	c.spans(1, 1, area.W, span{"SHEET " + desk.SheetRef(i, letter), bold(t.style(t.Brass))},
-		span{fmt.Sprintf("  %s · %s · %d×%d", m.d.Title(i), draw.LayoutWords(s), work.W, work.H), t.style(t.Slate)})
+		span{fmt.Sprintf("  %s%s · %d×%d", m.d.Title(i), after(draw.LayoutWords(m.d, s)), work.W, work.H), t.style(t.Slate)})
 	p := newSheetPlane(work, area)
 	c.fill(p.rect(work), " ", uv.Style{Fg: t.Slate, Bg: t.Sea})
 	pt := &painter{canvas: c, t: t, d: m.d, tints: m.tints, sel: m.sel, also: m.inGroup()}
@@ -218,7 +218,14 @@ func (m *model) sheetTree(c *canvas, r geom.Rect, i int, letter byte) {
 	quiet := t.style(t.Slate)
 	o := outline{newSidebar(c, r, quiet), m}
 	s := m.d.Sheet(i, letter)
-	o.line(span{"TILES", bold(t.style(t.Brass))}, span{" · " + draw.LayoutWords(s), quiet})
+	if m.d.Settings.Alongside {
+		o.line(span{"WINDOWS", bold(t.style(t.Brass))}, span{" · the top one first", quiet})
+		if s != nil {
+			o.floating(s)
+		}
+		return
+	}
+	o.line(span{"TILES", bold(t.style(t.Brass))}, span{" · " + draw.LayoutWords(m.d, s), quiet})
 	if s != nil && s.Tiles != nil && s.Layout != layout.Free {
 		o.node(s.Tiles, 0, 0)
 	} else {
@@ -229,9 +236,14 @@ func (m *model) sheetTree(c *canvas, r geom.Rect, i int, letter byte) {
 	}
 	o.y++
 	o.line(span{"FLOATING", bold(t.style(t.Brass))}, span{" · the top one first", quiet})
+	o.floating(s)
+}
+
+// floating writes the windows that float on a sheet, the top one first.
+func (o *outline) floating(s *desk.Sheet) {
 	for _, id := range slices.Backward(s.Floating) {
-		w := m.d.Window(id)
-		o.window(0, w.ID, fmt.Sprintf("%d×%d", w.Rect.W, w.Rect.H))
+		w := o.m.d.Window(id)
+		o.window(0, w.ID, draw.Size(o.m.d, w))
 	}
 }
 

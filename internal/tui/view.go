@@ -147,6 +147,9 @@ func (m *model) head(c *canvas) {
 	}
 	right := c.w - wide - 1
 	name := "  " + m.opt.Name
+	if m.d.Settings.Alongside {
+		name += ", beside its manager"
+	}
 	if 1+len("ZEALOUS ATLAS")+width(name)+2 > right {
 		name = ""
 	}
