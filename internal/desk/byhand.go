@@ -21,6 +21,8 @@ func (e *edit) movable() ([]int, error) {
 			return nil, fmt.Errorf("%s is minimised. Restore it first", w.Label())
 		case w.full():
 			return nil, fmt.Errorf("%s is maximised or fullscreen", w.Label())
+		case w.LastSeen:
+			return nil, fmt.Errorf("where %s lies is not known until its workspace is shown", w.Label())
 		case e.Tiled(w):
 			return nil, fmt.Errorf("%s is tiled. Float it first", w.Label())
 		}

@@ -133,7 +133,7 @@ func (k *Keeper) answered(answer Answer) {
 	}
 	k.joined, k.hand = c.Hand != 0 && c.Hand == k.hand, c.Hand
 	k.guard.Run("following an answer", func() {
-		next := k.now().Answered(a.wish, o.Result.Words, answer.Refused, answer.None)
+		next := k.now().Answered(a.wish, a.result.Words, answer.Refused, answer.None)
 		k.host.Show(next)
 		k.takeUp(next, o.Result.Words, c.Verb, a.source)
 	})

@@ -71,7 +71,8 @@ type Host struct {
 	focused  int   // as last told
 	shows    desk.Shows
 	pending  []*request
-	offset   offset // by which places are asked for, as this manager takes them
+	later    map[*client]time.Time // windows that are to be looked at again then
+	offset   offset                // by which places are asked for, as this manager takes them
 	alarm    *time.Timer
 	facts    []desk.Fact
 	answers  []keeper.Answer
@@ -103,7 +104,7 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	}
 	h := &Host{
 		opt: opt, log: opt.Log, conn: conn, guard: keeper.NewGuard(opt.Log), root: xproto.Setup(conn).DefaultScreen(conn).Root,
-		clients: map[xproto.Window]*client{}, byID: map[int]*client{}, byFrame: map[xproto.Window]*client{}, docks: map[xproto.Window]*dock{},
+		clients: map[xproto.Window]*client{}, byID: map[int]*client{}, byFrame: map[xproto.Window]*client{}, docks: map[xproto.Window]*dock{}, later: map[*client]time.Time{},
 		wake: make(chan struct{}, 1), stop: make(chan struct{}), stopped: make(chan struct{}),
 		alarm: time.NewTimer(time.Hour),
 	}
@@ -212,7 +213,13 @@ func (h *Host) turn() (over bool) {
 	h.asks = nil
 	h.mu.Unlock()
 	h.pending = append(h.pending, asks...)
-	h.pursue()
+	next := h.pursue()
+	for _, at := range h.later {
+		next = soonest(next, at)
+	}
+	if !next.IsZero() {
+		h.alarm.Reset(max(time.Until(next), time.Millisecond))
+	}
 	if h.top.ours && !h.opt.BesideOurs {
 		h.hand(keeper.ErrReplaced)
 		return true

@@ -31,6 +31,11 @@ type client struct {
 	known bool      // it was seen since we read it first
 	doubt bool      // the monitors have changed since it was seen
 	since time.Time // when rect changed last
+	// away is where its manager keeps it out of sight, empty where it does not, and strayed
+	// when it was last moved there.
+	away    geom.Rect
+	strayed time.Time
+	placed  time.Time // when it was last asked to be elsewhere
 }
 
 // facts are what a window's properties say.
@@ -264,22 +269,67 @@ func (h *Host) seen(c *client) bool {
 // many desktops a window of another workspace is (EWMH, _NET_WM_STATE_HIDDEN).
 func (c *client) hidden() bool { return c.states["_NET_WM_STATE_HIDDEN"] }
 
-// settle takes in where a window is, where that can be told: one that is out of sight
-// keeps the place where it was last seen, unless it was moved to where it could be seen.
+// settle takes in where a window is, where that can be told: one that is out of sight and
+// off every monitor may be kept there by its manager, and has the place where it was last
+// seen.
 func (h *Host) settle(c *client) {
 	r := c.place()
-	on := slices.ContainsFunc(h.monitors, func(m desk.Monitor) bool { return m.Rect.Overlaps(r) })
+	on, seen := h.onPlane(r), h.seen(c)
 	switch {
-	case h.seen(c):
+	case on || !c.known:
+	case c.rect == r:
+		c.doubt = c.doubt && c.viewable && !seen // what is not mapped is where it will be seen
+		delete(h.later, c)
+		return
+	case !seen:
+		// Moved where it is out of sight: where it will be seen is not to be told.
+		moved := c.away != (geom.Rect{}) || time.Since(c.placed) < patience || r.W != c.rect.W || r.H != c.rect.H
+		if (moved || !c.viewable) && c.away != r {
+			c.doubt, c.strayed = true, time.Now()
+		}
+		c.away = r
+		delete(h.later, c)
+		return
+	case h.onPlane(c.rect) && !h.believes(c):
+		return
+	}
+	if seen && !on && !c.known && c.viewable && !h.believes(c) {
+		c.rect, c.doubt = r, true
+		return
+	}
+	c.away = geom.Rect{}
+	delete(h.later, c)
+	switch {
+	case seen:
 		c.known, c.doubt = true, false
 	case !c.known:
-		c.doubt = c.doubt || !on
-	case !on:
-		return
+		c.doubt = !on
+	default:
+		c.doubt = c.doubt && c.viewable
 	}
 	if c.rect != r {
 		c.rect, c.since = r, time.Now()
 	}
+}
+
+// onPlane tells whether a monitor shows a pixel of a rectangle.
+func (h *Host) onPlane(r geom.Rect) bool {
+	return slices.ContainsFunc(h.monitors, func(m desk.Monitor) bool { return m.Rect.Overlaps(r) })
+}
+
+// offTime is how long a window that is to be seen must be off every monitor to be lost:
+// managers move windows there before they say that they show another workspace.
+const offTime = 150 * time.Millisecond
+
+// believes tells whether a window that has gone off every monitor has been there for long
+// enough to be lost.
+func (h *Host) believes(c *client) bool {
+	at, waits := h.later[c]
+	if !waits {
+		h.later[c] = time.Now().Add(offTime)
+		return false
+	}
+	return !time.Now().Before(at)
 }
 
 // stands is a window as it is told to the core.

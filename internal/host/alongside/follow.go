@@ -32,10 +32,18 @@ type stale struct {
 
 // followEvents reads what events tell of, and makes facts of it.
 func (h *Host) followEvents(events []xgb.Event) {
-	if len(events) == 0 {
+	s := h.sort(events)
+	now := time.Now()
+	for c, at := range h.later {
+		if h.clients[c.win] != c {
+			delete(h.later, c)
+		} else if !now.Before(at) {
+			s.places[c] = true
+		}
+	}
+	if len(events) == 0 && len(s.places) == 0 {
 		return
 	}
-	s := h.sort(events)
 	if s.manager {
 		h.managerChanged()
 		s.top = allOfTop()
@@ -386,6 +394,3 @@ func (h *Host) sameStack() bool {
 	}
 	return n == len(h.stacked)
 }
-
-// wakeAt has the host look again at a time, where it does not before.
-func (h *Host) wakeAt(at time.Time) { h.alarm.Reset(max(time.Until(at), time.Millisecond)) }

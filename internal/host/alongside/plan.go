@@ -119,7 +119,7 @@ func (h *Host) planWindow(c *client, x desk.Wish, add func(int, ...*want)) {
 		add(sendPhase, &want{c: c, ask: func() { h.message(c.win, "_NET_WM_DESKTOP", at, pager) }, done: func() bool { return c.at == i }, refuse: refuse})
 	}
 	if is.Minimised && !to.Minimised {
-		add(freePhase, h.restoring(c, x, name))
+		add(freePhase, h.restoring(c, name))
 	}
 	moves := w.Rect != was.Rect && !slices.Contains([]string{"maximise", "fullscreen"}, x.Command.Verb)
 	covers := to.Maximised || to.Fullscreen || to.Wide || to.Tall
@@ -148,10 +148,11 @@ func (c *client) isHidden(on bool) func() bool { return func() bool { return c.h
 
 // restoring brings a minimised window back: by the focus where it is on the workspace that
 // is shown, else by mapping it, which its manager hears (ICCCM 4.1.4).
-func (h *Host) restoring(c *client, x desk.Wish, name string) *want {
+func (h *Host) restoring(c *client, name string) *want {
 	w := &want{c: c, done: c.isHidden(false), refuse: fmt.Sprintf("The desktop's manager left %s minimised.", name)}
+	byFocus := h.restoredByFocus(c)
 	w.ask = func() {
-		if c.at < 0 || c.at == h.top.current {
+		if byFocus {
 			h.activate(c)
 		} else {
 			xproto.MapWindow(h.conn, c.win)
@@ -159,6 +160,8 @@ func (h *Host) restoring(c *client, x desk.Wish, name string) *want {
 	}
 	return w
 }
+
+func (h *Host) restoredByFocus(c *client) bool { return c.at < 0 || c.at == h.top.current }
 
 // planStates asks for states of a window (EWMH, _NET_WM_STATE).
 func (h *Host) planStates(c *client, is, to desk.Standing, name string, phase int, add func(int, ...*want)) {
@@ -218,8 +221,15 @@ func (h *Host) placing(c *client, r geom.Rect, w *desk.Window, name string) *wan
 	by := func() geom.Point { return h.offset.Point }
 	p := &want{c: c, refuse: fmt.Sprintf("The desktop's manager left %s where it was.", name)}
 	from := c.rect
-	p.ask = func() { from = c.rect; h.place(c, r, by()) }
-	p.done = func() bool { return c.rect.X == r.X && c.rect.Y == r.Y && fits(c.rect, r, w) }
+	var asked time.Time
+	p.ask = func() { from, asked = c.rect, time.Now(); h.place(c, r, by()) }
+	p.done = func() bool {
+		if !asked.IsZero() && c.strayed.After(asked) {
+			p.note = "Where it lies now shows when its workspace does."
+			return true
+		}
+		return c.rect.X == r.X && c.rect.Y == r.Y && fits(c.rect, r, w)
+	}
 	p.again = func() bool {
 		err := geom.Point{X: c.rect.X - r.X, Y: c.rect.Y - r.Y}
 		if c.rect == from || tried || max(err.X, -err.X) > maxExtent || max(err.Y, -err.Y) > maxExtent || err == (geom.Point{}) {
@@ -249,6 +259,7 @@ func fits(got, asked geom.Rect, w *desk.Window) bool {
 // place asks for a frame to be at a place, by the request the manager lists, else by that
 // of a client, which the server hands to the manager (ICCCM 4.1.5).
 func (h *Host) place(c *client, r geom.Rect, by geom.Point) {
+	c.placed = time.Now()
 	now := c.place()
 	whole := c.shadow.Whole(r)
 	width, high := r.W-(now.W-c.inside.W), r.H-(now.H-c.inside.H)
@@ -319,7 +330,11 @@ func (h *Host) planFocus(x desk.Wish, result desk.Result, add func(int, ...*want
 		return
 	}
 	refuse := fmt.Sprintf("The desktop's manager did not give %s the focus.", x.To.Window(c.id).Name())
-	add(viewPhase, &want{c: c, ask: func() { h.activate(c) }, done: func() bool { return h.top.active == c.win }, refuse: refuse})
+	ask := func() { h.activate(c) }
+	if was := x.From.Window(c.id); was != nil && was.Minimised && h.restoredByFocus(c) {
+		ask = func() {} // it was asked for when it was brought back
+	}
+	add(viewPhase, &want{c: c, ask: ask, done: func() bool { return h.top.active == c.win }, refuse: refuse})
 }
 
 // activate asks for the focus for a window (EWMH, _NET_ACTIVE_WINDOW).

@@ -34,6 +34,7 @@ type request struct {
 	done    int
 	refused []int    // windows
 	missed  []string // what was not done, in sentences
+	notes   []string // what else is to be said, in sentences
 }
 
 // want is one thing that is asked for.
@@ -45,6 +46,7 @@ type want struct {
 	// again asks for a place once more, where it came out otherwise; nil for what is no
 	// place. It is false where that is the answer.
 	again func() bool
+	note  string // what is to be said where it is done, in a sentence
 	state wantState
 }
 
@@ -60,19 +62,24 @@ const (
 // this manager to put windows there.
 type offset struct{ geom.Point }
 
-// pursue goes on with what is asked for.
-func (h *Host) pursue() {
-	var next time.Time
+// pursue goes on with what is asked for, and gives when to do so again; zero for no time.
+func (h *Host) pursue() (next time.Time) {
 	h.pending = slices.DeleteFunc(h.pending, func(r *request) bool {
 		at, over := h.advance(r)
-		if !over && (next.IsZero() || at.Before(next)) {
-			next = at
+		if !over {
+			next = soonest(next, at)
 		}
 		return over
 	})
-	if !next.IsZero() {
-		h.wakeAt(next)
+	return next
+}
+
+// soonest is the earlier of two times, of which one is none where it is zero.
+func soonest(a, b time.Time) time.Time {
+	if a.IsZero() || b.Before(a) {
+		return b
 	}
+	return a
 }
 
 // advance goes on with one request; it gives when to look at it again, or that it is over.
@@ -119,11 +126,14 @@ func (h *Host) look(r *request, wants []*want) (at time.Time, settled bool) {
 		case w.done():
 			w.state = granted
 			r.done++
+			if w.note != "" && !slices.Contains(r.notes, w.note) {
+				r.notes = append(r.notes, w.note)
+			}
 		case gone:
 			w.state = denied
 		case w.again != nil && w.c.since.After(r.asked) && now.Sub(w.c.since) < calm:
 			settled = false
-			at = minTime(at, w.c.since.Add(calm))
+			at = soonest(at, w.c.since.Add(calm))
 		case w.again != nil && w.c.since.After(r.asked) && w.again():
 			settled = false
 			r.asked = now // it is another request
@@ -141,13 +151,6 @@ func (h *Host) look(r *request, wants []*want) (at time.Time, settled bool) {
 	return at, settled
 }
 
-func minTime(a, b time.Time) time.Time {
-	if b.Before(a) {
-		return b
-	}
-	return a
-}
-
 // answer tells the keeper what became of a request.
 func (h *Host) answer(r *request) {
 	if r.n == 0 {
@@ -155,8 +158,9 @@ func (h *Host) answer(r *request) {
 	}
 	a := keeper.Answer{N: r.n, Refused: r.refused, Words: sentences(r.missed), None: len(r.missed) > 0 && r.done == 0}
 	if r.wish.To != nil && r.wish.Reorders() && len(r.wish.Touched()) > 0 && !a.None {
-		a.Note = "Windows and names were moved for it."
+		r.notes = append(r.notes, "Windows and names were moved for it.")
 	}
+	a.Note = sentences(r.notes)
 	h.answers = append(h.answers, a)
 }
 
