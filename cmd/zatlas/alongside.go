@@ -135,9 +135,12 @@ func managing(err error) error {
 	return err
 }
 
-// anywhere shows the screens of $DISPLAY: those of what keeps its desk, which is started
+// anywhere shows the screens of another machine where one is named, else of $DISPLAY: those of what keeps its desk, which is started
 // where another program manages the windows and nothing does yet.
-func anywhere(ctx context.Context, theme, from string) error {
+func anywhere(ctx context.Context, theme, from, on string) error {
+	if on != "" {
+		return attachAfar(ctx, theme, on)
+	}
 	if !onTerminal() || os.Getenv("DISPLAY") == "" {
 		return attach(ctx, theme, from)
 	}

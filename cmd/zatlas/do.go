@@ -12,7 +12,8 @@ import (
 )
 
 func doCommand() *cobra.Command {
-	return &cobra.Command{
+	var on string
+	cmd := &cobra.Command{
 		Use:     "do COMMAND...",
 		Short:   "Have the running keeper carry out commands",
 		Long:    "Have the running keeper carry out commands, each one argument, until one fails.",
@@ -28,7 +29,7 @@ func doCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			client, err := dial()
+			client, err := dialOn(cmd.Context(), on)
 			if err != nil {
 				return err
 			}
@@ -45,6 +46,8 @@ func doCommand() *cobra.Command {
 			return nil
 		},
 	}
+	onFlag(cmd, &on)
+	return cmd
 }
 
 // dial reaches the keeper of $DISPLAY, or says how to start one.

@@ -125,7 +125,7 @@ func subject(cmd *cobra.Command, r render.Request, f *drawFlags, sceneFile strin
 		s.Name = desk.CleanText(strings.TrimSuffix(filepath.Base(sceneFile), ".json"), desk.MaxName)
 	}
 	if r.What != "keys" && r.What != "survey" {
-		s.Desk, err = deskFor(cmd, sceneFile)
+		s.Desk, err = deskFor(cmd, sceneFile, "")
 	}
 	return s, err
 }

@@ -14,6 +14,7 @@ import (
 
 func lineCommand() *cobra.Command {
 	var follow bool
+	var on string
 	cmd := &cobra.Command{
 		Use:   "line",
 		Short: "Print the desk in one line, for a status bar or a prompt",
@@ -22,7 +23,7 @@ with windows, 3^ one with a window that is urgent, then the layout of the sheet
 you are on, and how many windows are lost.`,
 		Args: noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			client, err := dial()
+			client, err := dialOn(cmd.Context(), on)
 			if err != nil {
 				return err
 			}
@@ -30,6 +31,7 @@ you are on, and how many windows are lost.`,
 		},
 	}
 	cmd.Flags().BoolVar(&follow, "follow", false, "print it again at every change")
+	onFlag(cmd, &on)
 	return cmd
 }
 

@@ -32,7 +32,7 @@ type listed struct {
 }
 
 func listCommand() *cobra.Command {
-	var file string
+	var file, on string
 	var asJSON bool
 	cmd := &cobra.Command{
 		Use:   "list [QUERY]",
@@ -45,7 +45,7 @@ Without a query, all of them.`,
 			if err != nil {
 				return wordsError{fmt.Errorf("%s: %w", strings.Join(args, " "), err)}
 			}
-			d, err := deskFor(cmd, file)
+			d, err := deskFor(cmd, file, on)
 			if err != nil {
 				return err
 			}
@@ -54,11 +54,12 @@ Without a query, all of them.`,
 	}
 	cmd.Flags().StringVar(&file, "scene", "", "read this scene file instead of the running desk")
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	onFlag(cmd, &on)
 	return cmd
 }
 
 // deskFor is the desk of a scene file, or of the running keeper where none is named.
-func deskFor(cmd *cobra.Command, file string) (*desk.Desk, error) {
+func deskFor(cmd *cobra.Command, file, on string) (*desk.Desk, error) {
 	if file != "" || cmd.Flags().Changed("scene") {
 		d, err := scene.ReadFile(file)
 		if err != nil {
@@ -66,7 +67,7 @@ func deskFor(cmd *cobra.Command, file string) (*desk.Desk, error) {
 		}
 		return d.AtTime(time.Now().Unix()), nil
 	}
-	client, err := dial()
+	client, err := dialOn(cmd.Context(), on)
 	if err != nil {
 		return nil, err
 	}

@@ -35,7 +35,7 @@ func main() {
 }
 
 func newRoot() *cobra.Command {
-	var theme, from string
+	var theme, from, on string
 	root := &cobra.Command{
 		Use:   "zatlas",
 		Short: "An atlas of all open work: workspaces, monitors, windows",
@@ -45,13 +45,14 @@ or, where another program manages its windows, beside that.`,
 		SilenceErrors: true,
 		SilenceUsage:  true,
 		Args:          noArguments,
-		RunE:          func(cmd *cobra.Command, _ []string) error { return anywhere(cmd.Context(), theme, from) },
+		RunE:          func(cmd *cobra.Command, _ []string) error { return anywhere(cmd.Context(), theme, from, on) },
 	}
 	themeFlag(root, &theme)
 	fromFlag(root, &from)
+	onFlag(root, &on)
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{err} })
 	root.CompletionOptions.HiddenDefaultCmd = true
-	root.AddCommand(demoCommand(), configCommand(), keepCommand(), alongsideCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand())
+	root.AddCommand(demoCommand(), configCommand(), keepCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand())
 	return root
 }
 

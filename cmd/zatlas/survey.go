@@ -141,7 +141,7 @@ hardly used. It is never done by itself: what is printed are commands to be give
 			if err != nil {
 				return err
 			}
-			d, err := deskFor(cmd, sceneFile)
+			d, err := deskFor(cmd, sceneFile, "")
 			if err != nil {
 				return err
 			}

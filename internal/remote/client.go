@@ -8,8 +8,10 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"net"
 	"net/http"
+	"net/url"
 	"strconv"
 	"strings"
 	"sync"
@@ -25,6 +27,9 @@ import (
 type Client struct {
 	path string
 	http *http.Client
+	why  func(error) error // says better why nobody was reached; nil where nothing does
+	// capped has what is told read as from one who is not to be trusted.
+	capped bool
 
 	mu   sync.Mutex
 	last []held // the latest last
@@ -233,11 +238,14 @@ func (c *Client) send(ctx context.Context, method, path string, body io.Reader) 
 	req.Header.Set(versionHeader, Version)
 	resp, err := c.http.Do(req)
 	switch {
+	case err != nil && c.why != nil && ctx.Err() == nil:
+		return nil, &keeper.Failure{Code: keeper.Gone, Words: c.why(plainer(err)).Error()}
 	case err != nil && gone(err):
 		return nil, ErrNoKeeper
 	case err != nil:
 		return nil, fmt.Errorf("reaching the keeper: %w", err)
 	}
+	resp.Body = c.cap(resp.Body, path)
 	if err := agree(resp.Header.Get(versionHeader), "the keeper"); err != nil {
 		resp.Body.Close()
 		return nil, err
@@ -287,7 +295,7 @@ func (c *Client) Watch(ctx context.Context) <-chan keeper.Update {
 // be made, as after news that do not follow on those before.
 func (c *Client) watch(ctx context.Context, out chan<- keeper.Update) (again bool) {
 	resp, err := c.get(ctx, "/events")
-	if keeper.CodeOf(err) == keeper.OtherVersion {
+	if code := keeper.CodeOf(err); code == keeper.OtherVersion || code == keeper.Gone && c.why != nil {
 		select {
 		case out <- keeper.Update{Err: err}:
 		case <-ctx.Done():
@@ -298,8 +306,12 @@ func (c *Client) watch(ctx context.Context, out chan<- keeper.Update) (again boo
 	}
 	defer resp.Body.Close()
 	r := bufio.NewReader(resp.Body)
+	lines := maxAnswer
+	if !c.capped {
+		lines = math.MaxInt
+	}
 	for last := (held{}); ; {
-		u, at, err := readUpdate(r, last)
+		u, at, err := readUpdate(r, last, lines)
 		if err != nil {
 			return errors.Is(err, errGap) && last.desk != nil // once whole, it goes on
 		}
@@ -338,18 +350,59 @@ func readAfter(r io.Reader, base *desk.Desk) (*desk.Desk, error) {
 	return d.AtTime(time.Now().Unix()), nil
 }
 
+// maxAnswer bounds an answer, and one piece of news, of a keeper of another machine, in
+// bytes: a desk of ten thousand windows is smaller.
+const maxAnswer = 32 << 20
+
+var errLong = errors.New("what the keeper tells is longer than any desk")
+
+// readLine reads a line of so many bytes at most.
+func readLine(r *bufio.Reader, most int) (string, error) {
+	var line []byte
+	for {
+		part, err := r.ReadSlice('\n')
+		if line = append(line, part...); len(line) > most {
+			return "", errLong
+		}
+		if !errors.Is(err, bufio.ErrBufferFull) {
+			return string(line), err
+		}
+	}
+}
+
+// cap bounds an answer, where it is not news that go on.
+func (c *Client) cap(body io.ReadCloser, path string) io.ReadCloser {
+	if !c.capped || path == "/events" {
+		return body
+	}
+	return struct {
+		io.Reader
+		io.Closer
+	}{io.LimitReader(body, maxAnswer), body}
+}
+
+// plainer is an error of a request without what it was: the sentence around it says so.
+func plainer(err error) error {
+	var of *url.Error
+	if errors.As(err, &of) {
+		return of.Err
+	}
+	return err
+}
+
 // readUpdate reads one server-sent event, as the server writes it; last is what the
 // one before told.
-func readUpdate(r *bufio.Reader, last held) (keeper.Update, point, error) {
+func readUpdate(r *bufio.Reader, last held, most int) (keeper.Update, point, error) {
 	var u keeper.Update
 	var head newsHead
 	var data bytes.Buffer
 	first := true
 	for {
-		line, err := r.ReadString('\n')
+		line, err := readLine(r, most)
 		if err != nil {
 			return u, point{}, err
 		}
+		most -= len(line)
 		line = strings.TrimSuffix(line, "\n")
 		field, value, _ := strings.Cut(line, ": ")
 		switch {

@@ -158,7 +158,7 @@ func gone(err error) bool {
 // end would not understand the other, or misunderstand it. Both ends send it with
 // all they send, as the header of that name.
 const (
-	Version       = "3"
+	Version       = "4"
 	versionHeader = "Zatlas-Protocol"
 )
 

@@ -38,6 +38,8 @@ type Options struct {
 	First     FirstUse // nil for none
 	Survey    Survey   // nil for none
 	Simulated bool     // the desk is made up: its monitors can be plugged in and pulled
+	// Afar is the machine that the desk is on, where that is another one; empty for this.
+	Afar string
 	// BroughtUp says that the screens run in a window that their keeper shows
 	// and hides: they end with it, and begin anew when they get the focus.
 	BroughtUp bool
@@ -77,6 +79,7 @@ type model struct {
 	rows    []settings.ChordRow // of set
 	lately  []string            // the verbs used last, the latest first
 	gone    bool                // the keeper is
+	tries   int                 // how often it was asked for since
 	tints   map[string]int
 
 	sel     selection
@@ -166,11 +169,21 @@ func (m *model) wait() tea.Cmd {
 // tryAgain is how long a keeper that is gone is let be before it is asked for again.
 const tryAgain = 300 * time.Millisecond
 
+// patience is how long it is until a keeper that is gone is asked for again: of another
+// machine, longer each time.
+func (m *model) patience() time.Duration {
+	if m.opt.Afar == "" {
+		return tryAgain
+	}
+	return min(time.Second<<min(m.tries, 6), 30*time.Second)
+}
+
 // waitAgain gives the first news of the keeper once it is back, or that it is not yet.
 func (m *model) waitAgain() tea.Cmd {
+	after := m.patience()
 	return func() tea.Msg {
 		select {
-		case <-time.After(tryAgain):
+		case <-time.After(after):
 		case <-m.ctx.Done():
 		}
 		news := m.k.Watch(m.ctx)
@@ -279,10 +292,19 @@ func (m *model) update(u updateMsg) tea.Cmd {
 	if !u.ok || u.Err != nil {
 		if !m.gone {
 			m.gone, m.busy, m.early = true, false, nil
+			m.tries = 0
 			m.say("The keeper is gone. Its windows stay. These screens go on when it is back; q quits.", true)
 		}
 		if u.Err != nil {
 			m.say(keeper.Sentence(u.Err), true)
+		}
+		m.tries++
+		if m.opt.Afar != "" {
+			words := fmt.Sprintf("No connection to %s: the desk is as last seen. Trying again in %s.", m.opt.Afar, m.patience().Round(time.Second))
+			if u.Err != nil {
+				words += " " + keeper.Sentence(u.Err)
+			}
+			m.say(words, true)
 		}
 		switch {
 		case m.opt.BroughtUp:

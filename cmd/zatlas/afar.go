@@ -1,0 +1,90 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+
+	"github.com/spf13/cobra"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/keeper"
+	"zatlas/internal/remote"
+	"zatlas/internal/tui"
+)
+
+func onFlag(cmd *cobra.Command, on *string) {
+	cmd.Flags().StringVar(on, "on", "", "the desk of another machine, by ssh: [USER@]HOST[:DISPLAY]")
+}
+
+// reached is a keeper that answers, of this machine or of another.
+type reached interface {
+	keeper.Access
+	Desk(ctx context.Context) (*desk.Desk, error)
+}
+
+// dialOn reaches the keeper of a place on another machine, or that of $DISPLAY where none
+// is named.
+func dialOn(ctx context.Context, on string) (reached, error) {
+	if on == "" {
+		return dial()
+	}
+	place, err := remote.ParsePlace(on)
+	if err != nil {
+		return nil, wordsError{err}
+	}
+	return remote.DialAfar(ctx, place)
+}
+
+// attachAfar shows the screens of another machine's desk.
+func attachAfar(ctx context.Context, themeName, on string) error {
+	_, t, err := look(themeName)
+	if err != nil {
+		return err
+	}
+	place, err := remote.ParsePlace(on)
+	if err != nil {
+		return wordsError{err}
+	}
+	if !onTerminal() {
+		return errNoTerminal
+	}
+	client, err := remote.DialAfar(ctx, place)
+	if err != nil {
+		return err
+	}
+	defer client.Close()
+	err = tui.Run(ctx, client, tui.Options{Name: place.String(), Afar: place.Host, Title: "Zealous Atlas: " + place.String(), Theme: t, ThemeFixed: themeName != ""})
+	if errors.Is(err, context.Canceled) {
+		return nil
+	}
+	return err
+}
+
+func relayCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "relay DISPLAY",
+		Short: "Speak for a desk of this machine over standard input and output",
+		Long: `Carry what zatlas --on of another machine says to what keeps the desk of a display
+here, and back. A desk is begun beside the display's manager where none is kept.`,
+		Args: func(_ *cobra.Command, args []string) error {
+			if len(args) != 1 {
+				return wordsError{errors.New("relay takes one display, such as :0")}
+			}
+			if err := remote.CheckDisplay(args[0]); err != nil {
+				return wordsError{err}
+			}
+			return nil
+		},
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if err := os.Setenv("DISPLAY", args[0]); err != nil {
+				return fmt.Errorf("taking up the display: %w", err)
+			}
+			if err := ensure(cmd.Context()); err != nil {
+				return err
+			}
+			return remote.Relay(cmd.Context(), remote.SocketPath(args[0]), cmd.InOrStdin(), cmd.OutOrStdout())
+		},
+	}
+}
