@@ -216,6 +216,26 @@ func (s *Server) Signal(t testing.TB, sig os.Signal) {
 // NewServer starts an X server with one monitor of 1920 by 1080.
 func NewServer(t testing.TB) *Server {
 	t.Helper()
+	return newServer(t)
+}
+
+// NewGuardedServer starts one that lets in who has its cookie. It gives the paths of an
+// authority file with that, and of one for an untrusted connection (the SECURITY
+// extension).
+func NewGuardedServer(t testing.TB) (s *Server, trusted, untrusted string) {
+	t.Helper()
+	dir := t.TempDir()
+	trusted, untrusted = filepath.Join(dir, "trusted"), filepath.Join(dir, "untrusted")
+	for _, display := range []string{":0", ":1", ":2", ":3", ":4", ":5", ":6", ":7", ":8", ":9"} { // which it is shows when it runs
+		Run(t, nil, "xauth", "-q", "-f", trusted, "add", display, ".", fmt.Sprintf("%016x%016x", rand.Uint64(), rand.Uint64()))
+	}
+	s = newServer(t, "-auth", trusted)
+	Run(t, []string{"XAUTHORITY=" + trusted}, "xauth", "-q", "-f", untrusted, "generate", s.Display, ".", "untrusted", "timeout", "0")
+	return s, trusted, untrusted
+}
+
+func newServer(t testing.TB, args ...string) *Server {
+	t.Helper()
 	dir := t.TempDir()
 	config := filepath.Join(dir, "xorg.conf")
 	if err := os.WriteFile(config, []byte(xorgConfig), 0o600); err != nil {
@@ -227,6 +247,7 @@ func NewServer(t testing.TB) *Server {
 	}
 	log := filepath.Join(dir, "xorg.log")
 	cmd := exec.Command("Xorg", "-displayfd", "3", "-config", config, "-noreset", "-nolisten", "tcp", "-logfile", log)
+	cmd.Args = append(cmd.Args, args...)
 	cmd.ExtraFiles = []*os.File{w}
 	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
 	if err := cmd.Start(); err != nil {

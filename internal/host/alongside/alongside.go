@@ -11,6 +11,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"slices"
 	"sync"
 	"time"
 
@@ -41,8 +42,9 @@ var ErrNoManager = errors.New("nobody manages the windows of this display")
 // ErrOurs is the error of a display whose manager is a keeper of this program.
 var ErrOurs = errors.New("a keeper of zatlas manages this display")
 
-// ErrUntrusted is the error of a connection that the server lets see nothing of others.
-var ErrUntrusted = errors.New("the connection to this display is an untrusted one: it may see nothing of other programs' windows, and ask nothing of their manager. With ssh, -Y makes one that may")
+// ErrUntrusted is the error of a connection that the server lets change nothing of others
+// (the SECURITY extension).
+var ErrUntrusted = errors.New("the connection to this display is an untrusted one, which may ask nothing of a manager. With ssh, -Y makes one that may")
 
 // Host is a display whose windows another program manages.
 type Host struct {
@@ -125,6 +127,9 @@ func Find(name string) error {
 		return err
 	}
 	defer conn.Close()
+	if !trusted(conn) {
+		return ErrUntrusted
+	}
 	h := &Host{conn: conn, root: xproto.Setup(conn).DefaultScreen(conn).Root}
 	if err := h.intern(); err != nil {
 		return err
@@ -141,6 +146,9 @@ func Find(name string) error {
 // open reads what there is: the atoms, the root, the monitors, the windows, their frames.
 func (h *Host) open(wire *display.Wire) (*desk.Desk, error) {
 	h.screen = display.Screen{Conn: h.conn, Info: xproto.Setup(h.conn).DefaultScreen(h.conn)}
+	if !trusted(h.conn) {
+		return nil, ErrUntrusted
+	}
 	if err := h.intern(); err != nil {
 		return nil, err
 	}
@@ -173,9 +181,6 @@ func (h *Host) open(wire *display.Wire) (*desk.Desk, error) {
 	h.letters = d
 	h.facts = append(h.facts, desk.WorkspacesAre{Names: h.workspaces()}, desk.ManagerIs{Lacks: h.lacks()})
 	h.follow(h.top.list)
-	if n := len(h.top.list); n > 0 && len(h.clients)+len(h.docks) == 0 {
-		return nil, ErrUntrusted
-	}
 	h.tellRest()
 	d, _ = d.With(h.facts...)
 	h.facts, h.read = nil, true
@@ -311,6 +316,13 @@ var atomNames = []string{
 	"_NET_WM_STATE_DEMANDS_ATTENTION", "_NET_WM_STATE_STICKY", "_NET_WM_STATE_MODAL",
 	"_NET_WM_WINDOW_TYPE_DESKTOP", "_NET_WM_WINDOW_TYPE_DOCK", "_NET_WM_WINDOW_TYPE_DIALOG", "_NET_WM_WINDOW_TYPE_UTILITY", "_NET_WM_WINDOW_TYPE_TOOLBAR",
 	"_NET_WM_WINDOW_TYPE_MENU", "_NET_WM_WINDOW_TYPE_SPLASH", "_NET_WM_WINDOW_TYPE_NORMAL",
+}
+
+// trusted tells whether the server trusts the connection: of one that it does not, it hides
+// every extension by which more could be seen or done than is safe.
+func trusted(conn *xgb.Conn) bool {
+	r, err := xproto.ListExtensions(conn).Reply()
+	return err != nil || slices.ContainsFunc(r.Names, func(s xproto.Str) bool { return s.Name != "BIG-REQUESTS" && s.Name != "XC-MISC" })
 }
 
 // intern asks for the atoms, all at once.

@@ -2,6 +2,7 @@ package alongside_test
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -351,5 +352,29 @@ func TestVanishing(t *testing.T) {
 	}
 	if err := d.now().Check(); err != nil {
 		t.Error(err)
+	}
+}
+
+// A connection that may see nothing is told of, and so is a display without a manager.
+func TestOpenFails(t *testing.T) {
+	s, trusted, untrusted := testkit.NewGuardedServer(t)
+	t.Setenv("XAUTHORITY", trusted)
+	if _, _, err := alongside.Open(alongside.Options{Display: s.Display}); !errors.Is(err, alongside.ErrNoManager) {
+		t.Errorf("without a manager: %v", err)
+	}
+	m := manager.Start(t, s.Display, 2, manager.Switches{})
+	x := s.NewX(t)
+	x.Map(x.Window("one", 10, 10, 300, 200))
+	testkit.Until(t, "the manager has it", func() bool { return len(m.Windows()) == 1 })
+	t.Setenv("XAUTHORITY", untrusted)
+	if _, _, err := alongside.Open(alongside.Options{Display: s.Display}); !errors.Is(err, alongside.ErrUntrusted) {
+		t.Errorf("an untrusted connection: %v", err)
+	}
+	if err := alongside.Find(s.Display); !errors.Is(err, alongside.ErrUntrusted) {
+		t.Errorf("an untrusted connection finds out: %v", err)
+	}
+	t.Setenv("XAUTHORITY", trusted)
+	if _, d, err := alongside.Open(alongside.Options{Display: s.Display}); err != nil || len(d.Windows) != 1 {
+		t.Errorf("a trusted one: %v", err)
 	}
 }

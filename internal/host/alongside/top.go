@@ -75,8 +75,8 @@ func (h *Host) readManager() error {
 	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask, []uint32{xproto.EventMaskStructureNotify})
 	name := h.ask(win, "_NET_WM_NAME", maxText)
 	if itself := display.Cards(h.ask(win, "_NET_SUPPORTING_WM_CHECK", 1)); len(itself) == 0 || itself[0] != named[0] {
-		if err == nil && o.Owner != 0 { // there is one, and it is not to be seen
-			return ErrUntrusted
+		if err == nil && o.Owner != 0 {
+			return errNoProperties
 		}
 		return ErrNoManager
 	}
