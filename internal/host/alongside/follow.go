@@ -28,6 +28,7 @@ type stale struct {
 	gone    map[xproto.Window]bool
 	screens bool
 	manager bool
+	view    bool // what is shown is another, and so is what is seen
 }
 
 // followEvents reads what events tell of, and makes facts of it.
@@ -72,9 +73,7 @@ func (h *Host) followEvents(events []xgb.Event) {
 		h.facts = append(h.facts, desk.ManagerIs{Lacks: h.lacks()})
 	}
 	if slices.Contains(s.top, "_NET_CURRENT_DESKTOP") || slices.Contains(s.top, "_NET_SHOWING_DESKTOP") {
-		for _, c := range h.clients { // what is seen of it has changed
-			s.places[c] = true
-		}
+		s.view = true
 	}
 	h.readAgain(s)
 	if slices.Contains(s.top, "_NET_CLIENT_LIST") {
@@ -317,8 +316,12 @@ func (h *Host) readAgain(s stale) {
 	if len(docks) > 0 {
 		h.tellDocks()
 	}
-	changed := slices.SortedFunc(maps.Keys(parents), func(a, b *client) int { return a.id - b.id })
+	changed := slices.Collect(maps.Keys(parents))
 	h.frames(parents)
+	if s.view {
+		changed = slices.Collect(maps.Values(h.clients))
+	}
+	slices.SortFunc(changed, func(a, b *client) int { return a.id - b.id })
 	for _, c := range changed {
 		h.settle(c)
 		h.tellSelf(c)

@@ -76,6 +76,7 @@ type Manager struct {
 	clients  []*Client
 	docks    map[xproto.Window]geom.Rect
 	stack    []*Client // the lowest first
+	laid     []*Client // as it was last carried out
 	current  int
 	count    int
 	active   *Client
@@ -83,7 +84,10 @@ type Manager struct {
 	uses     int
 	monitors []geom.Rect
 
+	wake     chan struct{}
 	mu       sync.Mutex
+	events   []xgb.Event
+	gone     bool     // the display is
 	requests []string // by other clients, in order
 }
 
@@ -97,7 +101,7 @@ func Start(t testing.TB, name string, workspaces int, sw Switches) *Manager {
 	info := xproto.Setup(conn).DefaultScreen(conn)
 	m := &Manager{
 		conn: conn, root: info.Root, names: map[string]xproto.Atom{}, byAtom: map[xproto.Atom]string{}, docks: map[xproto.Window]geom.Rect{},
-		calls: make(chan func(), 256), ended: make(chan struct{}), sw: sw, count: workspaces,
+		calls: make(chan func(), 256), wake: make(chan struct{}, 1), ended: make(chan struct{}), sw: sw, count: workspaces,
 	}
 	first, has := display.Extension(conn, "RANDR")
 	m.screen = display.Screen{Conn: conn, Info: info, RandR: has, EDID: m.atom("EDID")}
@@ -108,20 +112,8 @@ func Start(t testing.TB, name string, workspaces int, sw Switches) *Manager {
 	if err := m.begin(); err != nil {
 		t.Fatal(err)
 	}
-	events := make(chan xgb.Event, 1024)
-	go func() {
-		defer close(events)
-		for {
-			e, err := conn.WaitForEvent()
-			if e == nil && err == nil {
-				return
-			}
-			if e != nil {
-				events <- e
-			}
-		}
-	}()
-	go m.run(events)
+	go m.listen()
+	go m.run()
 	t.Cleanup(m.Stop)
 	return m
 }
@@ -221,15 +213,43 @@ func (m *Manager) Ask(win xproto.Window, kind string, data ...uint32) {
 	})
 }
 
-func (m *Manager) run(events chan xgb.Event) {
+// listen takes events off the connection as they come: its reader stands still where its
+// own room is full.
+func (m *Manager) listen() {
+	for {
+		e, err := m.conn.WaitForEvent()
+		m.mu.Lock()
+		m.gone = e == nil && err == nil
+		if e != nil {
+			m.events = append(m.events, e)
+		}
+		gone := m.gone
+		m.mu.Unlock()
+		select {
+		case m.wake <- struct{}{}:
+		default:
+		}
+		if gone {
+			return
+		}
+	}
+}
+
+func (m *Manager) run() {
 	defer close(m.ended)
 	for {
 		select {
-		case e, ok := <-events:
-			if !ok {
+		case <-m.wake:
+			m.mu.Lock()
+			events, gone := m.events, m.gone
+			m.events = nil
+			m.mu.Unlock()
+			for _, e := range events {
+				m.event(e)
+			}
+			if gone {
 				return
 			}
-			m.event(e)
 		case f := <-m.calls:
 			f()
 		}
@@ -557,7 +577,15 @@ func (m *Manager) restack() {
 		return 1
 	}
 	slices.SortStableFunc(m.stack, func(a, b *Client) int { return layer(a) - layer(b) })
-	for _, c := range m.stack {
+	same := 0 // at the bottom, as they are on the server
+	for same < len(m.stack) && same < len(m.laid) && m.laid[same] == m.stack[same] {
+		same++
+	}
+	if n := len(m.laid); same < n && same < len(m.stack) && slices.Equal(m.laid[same+1:], m.stack[same:min(n-1, len(m.stack))]) {
+		same = n - 1 // one went from among them to the top
+	}
+	m.laid = slices.Clone(m.stack)
+	for _, c := range m.stack[same:] {
 		xproto.ConfigureWindow(m.conn, c.Frame, xproto.ConfigWindowStackMode, []uint32{xproto.StackModeAbove})
 	}
 }
