@@ -18,6 +18,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/host/alongside"
 	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
 	"zatlas/internal/remote"
 	"zatlas/internal/settings"
 	"zatlas/internal/store"
@@ -28,7 +29,7 @@ const lingering = 60 * time.Second
 
 func alongsideCommand() *cobra.Command {
 	var linger time.Duration
-	var verbose bool
+	var verbose, chords bool
 	cmd := &cobra.Command{
 		Use:   "alongside",
 		Short: "Keep a desk of an X display whose windows another program manages",
@@ -49,7 +50,7 @@ by itself where it is needed, and it ends a minute after the last of its screens
 				}
 				return fmt.Errorf("one keeps the desk of display %s already: zatlas shows it", os.Getenv("DISPLAY"))
 			}
-			err := untilTold(cmd.Context(), cmd.ErrOrStderr(), func(ctx context.Context) error { return beside(ctx, linger, log) })
+			err := untilTold(cmd.Context(), cmd.ErrOrStderr(), func(ctx context.Context) error { return beside(ctx, linger, chords, log) })
 			if errors.Is(err, keeper.ErrRestart) {
 				return again()
 			}
@@ -57,19 +58,25 @@ by itself where it is needed, and it ends a minute after the last of its screens
 		},
 	}
 	cmd.Flags().DurationVar(&linger, "linger", 0, "end so long after the last screen has gone, as 60s; 0 for never")
+	cmd.Flags().BoolVar(&chords, "chords", false, "take the chords of one press that are free")
 	cmd.Flags().BoolVar(&verbose, "verbose", false, "log more")
 	return cmd
 }
 
 // beside keeps a desk beside another manager.
-func beside(ctx context.Context, linger time.Duration, log *slog.Logger) error {
+func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Logger) error {
 	path, display := settings.Path(), os.Getenv("DISPLAY")
 	set := settingsOrUsual(path, log)
 	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}, Terminal: terminalFor(set.Terminal())}
 	known, cancel := context.WithTimeout(ctx, 2*time.Second)
 	launcher.Ready(known) // else windows go by their classes
 	cancel()
+	var taken []alongside.Chord
+	if chords {
+		taken = besideChords(set)
+	}
 	host, d, err := alongside.Open(alongside.Options{
+		Chords:  taken,
 		Display: display, Settings: set.ForDesk(), Log: log,
 		NameApp: func(class, instance string) string { return launcher.Installed().NameOf(class, instance) },
 	})
@@ -109,6 +116,18 @@ func beside(ctx context.Context, linger time.Duration, log *slog.Logger) error {
 	keeping.Watched = lingerer(linger, stop)
 	log.Info("beside the display's manager", "display", display, "windows", len(d.Windows))
 	return serve(ctx, keeper.New(d, host, keeping), host, display, time.Now(), log)
+}
+
+// besideChords are the chords that can be had beside another manager: one press that stands
+// for a whole command.
+func besideChords(s settings.Settings) (cs []alongside.Chord) {
+	for _, c := range hostChords(s) {
+		command, err := lang.ParseCommand(c.Command)
+		if err == nil && !c.Hold && !c.Hidden && len(c.After) == 0 {
+			cs = append(cs, alongside.Chord{Name: c.Name, Words: c.Command, Command: command, Modifiers: c.Modifiers, Keysym: c.Keysym})
+		}
+	}
+	return cs
 }
 
 // lingerer ends what was started for screens so long after the last of them.

@@ -1,11 +1,14 @@
 package main_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
 	"zatlas/internal/testkit"
 	"zatlas/internal/testkit/manager"
+
+	"github.com/jezek/xgb/xproto"
 )
 
 // foreign is a display with two monitors and a manager of another kind.
@@ -116,6 +119,52 @@ func TestZatlasFindsOut(t *testing.T) {
 func TestLinger(t *testing.T) {
 	s, _ := foreign(t, manager.Switches{})
 	p := testkit.Spawn(t, s.Env, testkit.Binary(t), "alongside", "--linger", "300ms")
+	if status, printed := p.End(); status != 0 {
+		t.Errorf("it ended with %d: %s", status, printed)
+	}
+}
+
+// With --chords the chords that are free work; those of the manager stay its own.
+func TestAlongsideChords(t *testing.T) {
+	s, m := foreign(t, manager.Switches{})
+	x, other := s.NewX(t), s.NewX(t)
+	s.Client(t, "Hall Plan", "xterm")
+	code := func(sym xproto.Keysym) xproto.Keycode {
+		setup := xproto.Setup(other.Conn)
+		r, err := xproto.GetKeyboardMapping(other.Conn, setup.MinKeycode, byte(setup.MaxKeycode-setup.MinKeycode+1)).Reply()
+		if err != nil {
+			t.Fatal(err)
+		}
+		return setup.MinKeycode + xproto.Keycode(slices.Index(r.Keysyms, sym)/int(r.KeysymsPerKeycode))
+	}
+	xproto.GrabKey(other.Conn, true, other.Root, xproto.ModMask4, code('1'), xproto.GrabModeAsync, xproto.GrabModeAsync)
+	other.Conn.Sync()
+	p := testkit.Spawn(t, s.Env, testkit.Binary(t), "alongside", "--chords")
+	keys := ""
+	testkit.Until(t, "it answers", func() bool {
+		out, err := testkit.TryRun(s.Env, testkit.Binary(t), "keys")
+		keys = out
+		return err == nil
+	})
+	for line := range strings.Lines(keys) {
+		if strings.Contains(line, "Super+1 ") && !strings.Contains(line, "taken") || strings.Contains(line, "Super+2 ") && strings.Contains(line, "taken") {
+			t.Errorf("the keys are told as %s", line)
+		}
+	}
+	shown := func(want int) func() bool {
+		return func() bool { current, _, _, _ := m.Shown(); return current == want }
+	}
+	x.Press(testkit.Super, '2')
+	testkit.Until(t, "it is on 2", shown(1))
+	x.Press(testkit.Super, '1') // which another program has
+	x.Press(testkit.Super, testkit.Shift, '2')
+	s.Do(t, "go 1")
+	testkit.Until(t, "it is on 1", shown(0))
+	x.Lock(xproto.ModMaskLock, true)
+	x.Press(testkit.Super, '2')
+	testkit.Until(t, "it is on 2, the locks notwithstanding", shown(1))
+	x.Lock(xproto.ModMaskLock, false)
+	s.Do(t, "end")
 	if status, printed := p.End(); status != 0 {
 		t.Errorf("it ended with %d: %s", status, printed)
 	}

@@ -32,6 +32,8 @@ type Options struct {
 	// nil for the class.
 	NameApp func(class, instance string) string
 	Log     *slog.Logger // nil for nowhere
+	// Chords are taken where they are free; none for no key of the display.
+	Chords []Chord
 	// BesideOurs has it read the display of a keeper of this program too, as any other.
 	BesideOurs bool
 }
@@ -78,6 +80,8 @@ type Host struct {
 	alarm    *time.Timer
 	facts    []desk.Fact
 	answers  []keeper.Answer
+	pressed  []keeper.Event
+	board    *board // written by the reading goroutine alone, with the lock; nil where there are no chords
 
 	stop    chan struct{}
 	stopped chan struct{}
@@ -182,6 +186,7 @@ func (h *Host) open(wire *display.Wire) (*desk.Desk, error) {
 	h.facts = append(h.facts, desk.WorkspacesAre{Names: h.workspaces()}, desk.ManagerIs{Lacks: h.lacks()})
 	h.follow(h.top.list)
 	h.tellRest()
+	h.grab()
 	d, _ = d.With(h.facts...)
 	h.facts, h.read = nil, true
 	return d, nil
@@ -235,7 +240,7 @@ func (h *Host) turn() (over bool) {
 
 // hand hands the keeper what was found.
 func (h *Host) hand(over error) {
-	if len(h.facts) == 0 && len(h.answers) == 0 && over == nil {
+	if len(h.facts)+len(h.answers)+len(h.pressed) == 0 && over == nil {
 		return
 	}
 	h.mu.Lock()
@@ -245,9 +250,10 @@ func (h *Host) hand(over error) {
 	for _, a := range h.answers {
 		h.events = append(h.events, keeper.Event{Answer: &a})
 	}
+	h.events = append(h.events, h.pressed...)
 	h.over = over
 	h.mu.Unlock()
-	h.facts, h.answers = nil, nil
+	h.facts, h.answers, h.pressed = nil, nil, nil
 	select {
 	case h.wake <- struct{}{}:
 	default:

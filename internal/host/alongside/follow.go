@@ -28,6 +28,7 @@ type stale struct {
 	gone    map[xproto.Window]bool
 	screens bool
 	manager bool
+	board   bool // the keyboard is another
 	view    bool // what is shown is another, and so is what is seen
 }
 
@@ -51,6 +52,9 @@ func (h *Host) followEvents(events []xgb.Event) {
 		for win := range h.clients {
 			s.props[win] = true
 		}
+	}
+	if s.board {
+		h.grab()
 	}
 	if s.screens {
 		h.screensChanged()
@@ -106,6 +110,10 @@ func (h *Host) sort(events []xgb.Event) stale {
 			case slices.Contains(allOfTop(), name) && !slices.Contains(s.top, name):
 				s.top = append(s.top, name)
 			}
+		case xproto.KeyPressEvent:
+			h.press(e)
+		case xproto.MappingNotifyEvent:
+			s.board = true
 		case xproto.ConfigureNotifyEvent:
 			if e.Window == h.root {
 				s.screens = true

@@ -54,7 +54,7 @@ func (h *Host) grabButtons(k *keyboard) {
 	if k.atlas == 0 {
 		return // every press would be ours
 	}
-	for _, lock := range k.locks {
+	for _, lock := range k.Locks {
 		for _, b := range []byte{moveButton, resizeButton} {
 			xproto.GrabButton(h.conn, false, h.root, dragEvents, xproto.GrabModeAsync, xproto.GrabModeAsync,
 				xproto.WindowNone, xproto.CursorNone, b, k.atlas|lock)

@@ -116,7 +116,7 @@ func (k *keyboard) written(e xproto.KeyPressEvent) string {
 	for _, m := range []struct {
 		name string
 		mask uint16
-	}{{"Super", k.super}, {"Ctrl", xproto.ModMaskControl}, {"Alt", k.alt}, {"Shift", xproto.ModMaskShift}, {"Hyper", k.hyper}, {"Meta", k.meta}} {
+	}{{"Super", k.Super}, {"Ctrl", xproto.ModMaskControl}, {"Alt", k.Alt}, {"Shift", xproto.ModMaskShift}, {"Hyper", k.Hyper}, {"Meta", k.Meta}} {
 		if m.mask != 0 && e.State&m.mask == m.mask && had&m.mask == 0 { // two may be the same
 			had |= m.mask
 			words += m.name + "+"
@@ -149,8 +149,8 @@ func (h *Host) Probe(name string) (keeper.Key, error) {
 	if i := slices.IndexFunc(h.opt.Chords, func(o Chord) bool { return same(o, c) }); i >= 0 {
 		key.Command, key.State = h.opt.Chords[i].Command, keeper.KeyOurs
 	}
-	mods, has := h.keys.mods(c.Modifiers)
-	codes := h.keys.board.find(c.Keysym)
+	mods, has := h.keys.Of(c.Modifiers)
+	codes := h.keys.board.Find(c.Keysym)
 	if !has || len(codes) == 0 {
 		key.State = keeper.KeyMissing
 		return key, nil

@@ -8,22 +8,12 @@ import (
 
 	"github.com/jezek/xgb/xproto"
 
+	"zatlas/internal/host/display"
 	"zatlas/internal/keeper"
 )
 
-// Keysyms of the modifiers (X protocol, appendix A).
-const (
-	keyNumLock = 0xff7f
-	keySuperL  = 0xffeb
-	keySuperR  = 0xffec
-	keyScroll  = 0xff14
-	keyMetaL   = 0xffe7
-	keyMetaR   = 0xffe8
-	keyHyperL  = 0xffed
-	keyHyperR  = 0xffee
-	keyAltL    = 0xffe9
-	keyAltR    = 0xffea
-)
+// Modifiers are those held with a key or a button.
+type Modifiers = display.Modifiers
 
 // Chord is keys of the display, and what they stand for.
 type Chord struct {
@@ -36,37 +26,14 @@ type Chord struct {
 	After  []string // the keys that follow
 }
 
-// Modifiers are those held with a key or a button.
-type Modifiers struct{ Super, Hyper, Meta, Alt, Ctrl, Shift bool }
-
-// mods are modifiers as this keyboard has them; ok is false where it has not all.
-func (k *keyboard) mods(ms Modifiers) (mods uint16, ok bool) {
-	ok = true
-	for _, m := range []struct {
-		on   bool
-		mask uint16
-	}{{ms.Super, k.super}, {ms.Hyper, k.hyper}, {ms.Meta, k.meta}, {ms.Alt, k.alt}, {ms.Shift, xproto.ModMaskShift}, {ms.Ctrl, xproto.ModMaskControl}} {
-		if m.on {
-			mods |= m.mask
-			ok = ok && m.mask != 0
-		}
-	}
-	return mods, ok
-}
-
 // keyboard is the grabs of our chords on the root window.
 type keyboard struct {
 	chords map[press][]bound
-	board  keymap
-	super  uint16 // 0 where the keyboard has no such modifier
-	hyper  uint16
-	meta   uint16
-	alt    uint16
-	atlas  uint16   // those of the atlas key; 0 where the keyboard has not all
-	locks  []uint16 // every state of the locks that makes no difference
-	taken  []string
-	lacks  []string // chords for which the keyboard has no key or modifier
-	source keySource
+	board  display.Keymap
+	display.Masks
+	atlas uint16 // those of the atlas key; 0 where the keyboard has not all
+	taken []string
+	lacks []string // chords for which the keyboard has no key or modifier
 
 	// A key held down comes as presses without a release, where the server can do
 	// that, else as presses that follow their release at the same moment.
@@ -78,17 +45,6 @@ type keyboard struct {
 	heldTime     xproto.Timestamp
 	released     xproto.Keycode
 	releasedTime xproto.Timestamp
-}
-
-// keySource is what the grabs were worked out from: the keyboard and its
-// modifiers.
-type keySource struct {
-	syms []xproto.Keysym
-	mods []xproto.Keycode
-}
-
-func (s keySource) equal(o keySource) bool {
-	return slices.Equal(s.syms, o.syms) && slices.Equal(s.mods, o.mods)
 }
 
 // bound is what a press begins where its key stands for a keysym: in layouts of several
@@ -129,114 +85,17 @@ type press struct {
 	mods uint16
 }
 
-// keymap is the server's keyboard: the keysyms of each key.
-type keymap struct {
-	first xproto.Keycode
-	per   int
-	syms  []xproto.Keysym
-}
-
-// find lists the keys that carry a keysym at any level, in any group of the layout. A
-// digit is a digit also where it needs Shift. A letter that none carries is where it lies
-// on a US keyboard.
-func (m keymap) find(sym uint32) []xproto.Keycode {
-	var codes []xproto.Keycode
-	for i, s := range m.syms {
-		code := m.first + xproto.Keycode(i/m.per)
-		if uint32(s) == sym && !slices.Contains(codes, code) {
-			codes = append(codes, code)
-		}
-	}
-	if at := strings.IndexByte(usLetters, byte(sym)); len(codes) == 0 && isLatin(xproto.Keysym(sym)) && at >= 0 && m.latin(usCodes[at]) == 0 {
-		codes = append(codes, usCodes[at])
-	}
-	return codes
-}
-
-// isLatin tells whether a keysym is a letter a to z.
-func isLatin(s xproto.Keysym) bool { return s >= 'a' && s <= 'z' }
-
-// latin is the first of the letters a to z that a key carries, in any group of the
-// layout; 0 where it carries none.
-func (m keymap) latin(code xproto.Keycode) uint32 {
-	if all := m.letters(code); len(all) > 0 {
-		return uint32(all[0])
-	}
-	return 0
-}
-
-// letters are those that a key carries in any group.
-func (m keymap) letters(code xproto.Keycode) (all []xproto.Keysym) {
-	at := int(code-m.first) * m.per
-	if code < m.first || at+m.per > len(m.syms) {
-		return nil
-	}
-	for _, s := range m.syms[at : at+m.per] {
-		if isLatin(s) && !slices.Contains(all, s) {
-			all = append(all, s)
-		}
-	}
-	return all
-}
-
-// usLetters are the letters by the places of their keys on a US keyboard, which stand
-// for them where a layout has no Latin letters; usCodes are those keys.
-const usLetters = "qwertyuiopasdfghjklzxcvbnm"
-
-var usCodes = func() (codes []xproto.Keycode) {
-	for _, row := range []struct{ first, n xproto.Keycode }{{24, 10}, {38, 9}, {52, 7}} {
-		for i := range row.n {
-			codes = append(codes, row.first+i)
-		}
-	}
-	return codes
-}()
-
-// letter is the letter of a key in a group of the layout, the first being 0: that of the
-// group, else of any, else of its place as find has it; 0 for none.
-func (m keymap) letter(code xproto.Keycode, group int) byte {
-	at := int(code-m.first)*m.per + 2*group
-	if group < 2 && code >= m.first && 2*group+1 < m.per && at+1 < len(m.syms) { // of more the core protocol does not tell which is which
-		for _, s := range m.syms[at : at+2] {
-			if isLatin(s) {
-				return byte(s)
-			}
-		}
-	}
-	if l := m.latin(code); l != 0 {
-		return byte(l)
-	}
-	if at := slices.Index(usCodes, code); at >= 0 && len(m.find(uint32(usLetters[at]))) == 1 && m.find(uint32(usLetters[at]))[0] == code {
-		return usLetters[at]
-	}
-	return 0
-}
-
-// readKeys asks the server for its keyboard. The keymap is empty where it does
-// not answer.
-func (h *Host) readKeys() (keymap, keySource) {
-	setup := xproto.Setup(h.conn)
-	count := byte(setup.MaxKeycode - setup.MinKeycode + 1)
-	mapping, mods := xproto.GetKeyboardMapping(h.conn, setup.MinKeycode, count), xproto.GetModifierMapping(h.conn)
-	r, err := mapping.Reply()
-	mr, err2 := mods.Reply()
-	if err != nil || err2 != nil || r.KeysymsPerKeycode == 0 {
-		return keymap{}, keySource{}
-	}
-	return keymap{setup.MinKeycode, int(r.KeysymsPerKeycode), r.Keysyms}, keySource{r.Keysyms, mr.Keycodes}
-}
-
 // grabKeys takes the chords, each in every state of the locks. One that
 // another client holds is reported, and the rest still work.
-func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
-	k := &keyboard{chords: map[press][]bound{}, board: m, source: source}
-	if m.per == 0 {
+func (h *Host) grabKeys(m display.Keymap) *keyboard {
+	k := &keyboard{chords: map[press][]bound{}, board: m}
+	if m.Per == 0 {
 		h.log.Warn("the keyboard could not be read, and no chord works")
 		return k
 	}
-	k.locks = k.modifiers(m)
+	k.Masks = m.Masks()
 	var has bool
-	if k.atlas, has = k.mods(h.opt.AtlasKey); !has {
+	if k.atlas, has = k.Of(h.opt.AtlasKey); !has {
 		h.log.Warn("this keyboard has no such modifier, and the atlas key does not work: keeper.atlas_key names another")
 		k.atlas = 0
 	}
@@ -245,8 +104,8 @@ func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
 	names := map[press][]string{}
 	var missing []string
 	for _, c := range h.opt.Chords {
-		codes := m.find(c.Keysym)
-		mods, has := k.mods(c.Modifiers)
+		codes := m.Find(c.Keysym)
+		mods, has := k.Of(c.Modifiers)
 		if len(codes) == 0 || !has {
 			missing = append(missing, c.Name)
 			continue
@@ -259,10 +118,10 @@ func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
 	}
 	for p, all := range k.chords {
 		mode := byte(xproto.GrabModeAsync)
-		if slices.ContainsFunc(all, func(b bound) bool { return b.listens() }) || len(m.letters(p.code)) > 1 {
+		if slices.ContainsFunc(all, func(b bound) bool { return b.listens() }) || len(m.Letters(p.code)) > 1 {
 			mode = xproto.GrabModeSync // what is typed next, or the key itself, waits for what is to take it
 		}
-		for _, lock := range k.locks {
+		for _, lock := range k.Locks {
 			cookies[p] = append(cookies[p], xproto.GrabKeyChecked(h.conn, true, h.root, p.mods|lock, p.code, xproto.GrabModeAsync, mode))
 		}
 	}
@@ -288,65 +147,28 @@ func (h *Host) grabKeys(m keymap, source keySource) *keyboard {
 	return k
 }
 
-// modifiers finds which modifiers are which, and every combination of the locks. Where
-// keys of two share a modifier, as Meta and Alt often do, both are that one.
-func (k *keyboard) modifiers(m keymap) []uint16 {
-	holds := func(mod int, syms ...uint32) bool {
-		per := len(k.source.mods) / 8
-		for _, sym := range syms {
-			for _, code := range m.find(sym) {
-				if slices.Contains(k.source.mods[mod*per:(mod+1)*per], code) {
-					return true
-				}
-			}
-		}
-		return false
-	}
-	locks := []uint16{0, xproto.ModMaskLock}
-	for mod := 3; mod < 8; mod++ { // Mod1 to Mod5
-		mask := uint16(1) << mod
-		ours := false
-		for _, one := range []struct {
-			mask *uint16
-			syms [2]uint32
-		}{{&k.super, [2]uint32{keySuperL, keySuperR}}, {&k.hyper, [2]uint32{keyHyperL, keyHyperR}}, {&k.meta, [2]uint32{keyMetaL, keyMetaR}}, {&k.alt, [2]uint32{keyAltL, keyAltR}}} {
-			if *one.mask == 0 && holds(mod, one.syms[:]...) {
-				*one.mask, ours = mask, true
-			}
-		}
-		switch {
-		case ours:
-		case holds(mod, keyNumLock) || holds(mod, keyScroll):
-			for _, l := range slices.Clone(locks) {
-				locks = append(locks, l|mask)
-			}
-		}
-	}
-	return locks
-}
-
 // renew takes the chords of a keyboard that changed, or of other settings, where
 // anew is true. Those that stay are never let go of: a key pressed at that
 // moment must not be lost.
 func (k *keyboard) renew(h *Host, anew bool) *keyboard {
-	m, source := h.readKeys()
-	if !anew && k.source.equal(source) {
+	m := display.ReadKeymap(h.conn)
+	if !anew && k.board.Equal(m) {
 		return k
 	}
-	next := h.grabKeys(m, source)
+	next := h.grabKeys(m)
 	next.detects, next.unseen, next.seenDown, next.heldOn, next.held, next.heldTime, next.released, next.releasedTime = k.detects, k.unseen, k.seenDown, k.heldOn, k.held, k.heldTime, k.released, k.releasedTime
 	for p := range k.chords {
-		if _, stays := next.chords[p]; stays && slices.Equal(k.locks, next.locks) {
+		if _, stays := next.chords[p]; stays && slices.Equal(k.Locks, next.Locks) {
 			continue
 		}
-		for _, lock := range k.locks {
-			if _, stays := next.chords[p]; !stays || !slices.Contains(next.locks, lock) {
+		for _, lock := range k.Locks {
+			if _, stays := next.chords[p]; !stays || !slices.Contains(next.Locks, lock) {
 				xproto.UngrabKey(h.conn, p.code, h.root, p.mods|lock)
 			}
 		}
 	}
-	for _, lock := range k.locks {
-		if k.atlas == 0 || k.atlas == next.atlas && slices.Contains(next.locks, lock) {
+	for _, lock := range k.Locks {
+		if k.atlas == 0 || k.atlas == next.atlas && slices.Contains(next.Locks, lock) {
 			continue
 		}
 		for _, b := range []byte{moveButton, resizeButton} {
@@ -465,15 +287,15 @@ func (h *Host) thaw(now xproto.Timestamp) {
 // letters, the group of the layout is asked for: the event of a grab does not tell it.
 func (k *keyboard) chord(e xproto.KeyPressEvent, group func() int) (start, bool) {
 	mods := e.State & (xproto.ModMaskShift | xproto.ModMaskControl | xproto.ModMask1 | xproto.ModMask2 | xproto.ModMask3 | xproto.ModMask4 | xproto.ModMask5)
-	for _, lock := range k.locks {
+	for _, lock := range k.Locks {
 		all := k.chords[press{e.Detail, mods &^ lock}]
-		if len(all) == 1 && len(k.board.letters(e.Detail)) < 2 {
+		if len(all) == 1 && len(k.board.Letters(e.Detail)) < 2 {
 			return all[0].start, true
 		}
 		if len(all) > 0 {
-			letter := uint32(k.board.letter(e.Detail, group()))
+			letter := uint32(k.board.Letter(e.Detail, group()))
 			i := slices.IndexFunc(all, func(b bound) bool { return b.sym == letter })
-			if i < 0 && letter != 0 && isLatin(xproto.Keysym(all[0].sym)) {
+			if i < 0 && letter != 0 && display.IsLatin(xproto.Keysym(all[0].sym)) {
 				return start{}, false // in this group the key is another letter, which stands for nothing
 			}
 			return all[max(i, 0)].start, true

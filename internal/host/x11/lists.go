@@ -38,7 +38,7 @@ type heldItem struct {
 
 // startList shows a list with the one before chosen. The keyboard stands still.
 func (h *Host) startList(c Chord, e xproto.KeyPressEvent) {
-	mods, _ := h.keys.mods(c.Modifiers)
+	mods, _ := h.keys.Of(c.Modifiers)
 	l := &heldList{kind: c.Command, mods: h.keys.codesOf(mods &^ xproto.ModMaskShift)}
 	l.items, l.at = h.listed(l.kind)
 	if len(l.items) == 0 {
@@ -61,8 +61,8 @@ func (h *Host) startList(c Chord, e xproto.KeyPressEvent) {
 
 // codesOf are the keys of modifiers.
 func (k *keyboard) codesOf(mods uint16) (codes []xproto.Keycode) {
-	per := len(k.source.mods) / 8
-	for i, code := range k.source.mods {
+	per := len(k.board.Mods) / 8
+	for i, code := range k.board.Mods {
 		if mods&(1<<(i/max(per, 1))) != 0 && code != 0 {
 			codes = append(codes, code)
 		}

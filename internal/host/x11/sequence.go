@@ -8,6 +8,7 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/host/display"
 	"zatlas/internal/lang"
 	"zatlas/internal/prompt"
 )
@@ -106,16 +107,16 @@ var keyNames = map[xproto.Keysym]string{
 // they are meant: a sign, which depends on Shift, before the digit and the letter of its
 // key, which do not but for a capital. None for a modifier.
 func (k *keyboard) names(code xproto.Keycode, state uint16) []string {
-	if slices.Contains(k.source.mods, code) {
+	if slices.Contains(k.board.Mods, code) {
 		return nil
 	}
-	at := int(code-k.board.first) * k.board.per
-	if code < k.board.first || at < 0 || at+k.board.per > len(k.board.syms) {
+	at := int(code-k.board.First) * k.board.Per
+	if code < k.board.First || at < 0 || at+k.board.Per > len(k.board.Syms) {
 		return []string{"that key"}
 	}
 	shift := state&xproto.ModMaskShift != 0
 	var signs, digits []string
-	for i, sym := range k.board.syms[at : at+k.board.per] {
+	for i, sym := range k.board.Syms[at : at+k.board.Per] {
 		switch name, named := keyNames[sym]; {
 		case named:
 			return []string{name}
@@ -123,12 +124,12 @@ func (k *keyboard) names(code xproto.Keycode, state uint16) []string {
 			digits = append(digits, string(rune(sym)))
 		case sym >= 0xffb0 && sym <= 0xffb9: // of the number pad
 			digits = append(digits, string(rune('0'+sym-0xffb0)))
-		case sym > ' ' && sym < 0x7f && !isLatin(sym) && !(sym >= 'A' && sym <= 'Z') && (i%2 == 1) == shift:
+		case sym > ' ' && sym < 0x7f && !display.IsLatin(sym) && !(sym >= 'A' && sym <= 'Z') && (i%2 == 1) == shift:
 			signs = append(signs, string(rune(sym)))
 		}
 	}
 	names := append(signs, digits...)
-	if l := k.board.letter(code, group(state)); l != 0 {
+	if l := k.board.Letter(code, group(state)); l != 0 {
 		letter := string(rune(l))
 		if shift {
 			letter = strings.ToUpper(letter)

@@ -255,7 +255,7 @@ func (h *Host) open() (*desk.Desk, error) {
 		return nil, err
 	}
 	detects := h.useXKB()
-	h.keys = h.grabKeys(h.readKeys())
+	h.keys = h.grabKeys(display.ReadKeymap(h.conn))
 	h.keys.detects = detects
 	h.announce()
 	h.memory = newMemory(h)
