@@ -277,6 +277,9 @@ func (e *edit) vacate(c Command) (string, error) {
 	if n == 0 {
 		return fmt.Sprintf("Monitor %c is empty already.", from.Letter), nil
 	}
+	if e.Settings.Alongside {
+		return fmt.Sprintf("Moved %s from %c to %c. back home brings them there again.", windowsWord(n), from.Letter, to.Letter), nil
+	}
 	return fmt.Sprintf("Moved %s from %c to %c. They go home when %c is plugged in again.", windowsWord(n), from.Letter, to.Letter, from.Letter), nil
 }
 

@@ -210,12 +210,12 @@ type Keeper struct {
 	joined  bool      // the command being carried out goes on with the last one
 	book    []written // the logbook, the latest last
 	watches map[chan Update]bool
-	pending []Event       // of the host, not yet followed
+	pending []Event // of the host, not yet followed
 
-	asking     Asking   // the host, where it asks another program; else nil
-	unanswered []*asked // in the order in which they came
-	number     int      // of the last that was asked for
-	ready   chan struct{} // closed: it always has something
+	asking     Asking        // the host, where it asks another program; else nil
+	unanswered []*asked      // in the order in which they came
+	number     int           // of the last that was asked for
+	ready      chan struct{} // closed: it always has something
 }
 
 type request struct {

@@ -378,3 +378,28 @@ func TestOpenFails(t *testing.T) {
 		t.Errorf("a trusted one: %v", err)
 	}
 }
+
+// The work area of a monitor is what its docks leave, and a window behind one is a stray.
+func TestDocks(t *testing.T) {
+	d := newDesktop(t, manager.Switches{}, 2, "one")
+	x := d.NewX(t)
+	panel := x.Window("panel", 1920, 0, 1920, 40)
+	x.Cards(panel, "_NET_WM_WINDOW_TYPE", xproto.AtomAtom, uint32(x.Atom("_NET_WM_WINDOW_TYPE_DOCK")))
+	x.Cards(panel, "_NET_WM_STRUT_PARTIAL", xproto.AtomCardinal, 0, 0, 40, 0, 0, 0, 0, 0, 1920, 3839, 0, 0)
+	x.Map(panel)
+	work := func(letter byte) geom.Rect { return d.now().Monitor(letter).Work }
+	testkit.Until(t, "the dock counts", func() bool { return work('B') == geom.R(1920, 40, 1920, 1040) && work('A').Y == 0 })
+	if n := len(d.now().Windows); n != 1 {
+		t.Errorf("there are %d windows: the dock is none", n)
+	}
+	x.Cards(panel, "_NET_WM_STRUT_PARTIAL", xproto.AtomCardinal, 0, 0, 60, 0, 0, 0, 0, 0, 1920, 3839, 0, 0)
+	testkit.Until(t, "it grows", func() bool { return work('B').Y == 60 })
+	d.m.Place(d.programs["one"].win, geom.R(2000, 2, 308, 226))
+	testkit.Until(t, "one is behind it", func() bool { return len(d.now().Select(desk.Is{State: desk.IsStray})) == 1 })
+	d.must(t, "rescue of is:stray")
+	if w := d.window("one"); w.Rect.Y < 60 {
+		t.Errorf("rescued, it is at %v", w.Rect)
+	}
+	x.Conn.Close()
+	testkit.Until(t, "the dock is gone", func() bool { return work('B').Y == 0 })
+}

@@ -217,7 +217,11 @@ func (h *Host) follow(list []xproto.Window) {
 			h.drop(h.clients[win])
 		}
 	}
+	before := len(h.docks)
 	maps.DeleteFunc(h.docks, func(win xproto.Window, _ *dock) bool { return !there[win] })
+	if len(h.docks) != before {
+		h.tellDocks()
+	}
 	h.takeUp(fresh)
 }
 

@@ -358,6 +358,9 @@ func (m *Manager) get(win xproto.Window, name string) []uint32 {
 // write writes the root's properties.
 func (m *Manager) write() {
 	var list, stacking []uint32
+	for win := range m.docks {
+		list, stacking = append(list, uint32(win)), append(stacking, uint32(win))
+	}
 	for _, c := range m.clients {
 		list = append(list, uint32(c.Win))
 	}
@@ -436,6 +439,7 @@ func (m *Manager) manage(win xproto.Window, unmaps int) {
 	if len(types) > 0 && xproto.Atom(types[0]) == m.atom("_NET_WM_WINDOW_TYPE_DOCK") {
 		m.docks[win] = geom.R(int(g.X), int(g.Y), int(g.Width), int(g.Height))
 		xproto.MapWindow(m.conn, win)
+		m.write()
 		return
 	}
 	c := &Client{Win: win, Desktop: m.current, States: map[string]bool{}, ignore: unmaps}
@@ -693,7 +697,10 @@ func (m *Manager) event(e xgb.Event) {
 		}
 		m.unmanage(c, false)
 	case xproto.DestroyNotifyEvent:
-		delete(m.docks, e.Window)
+		if _, dock := m.docks[e.Window]; dock {
+			delete(m.docks, e.Window)
+			m.write()
+		}
 		if c := m.find(e.Window); c != nil && e.Window == c.Win {
 			m.unmanage(c, true)
 		}
