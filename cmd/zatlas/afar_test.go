@@ -6,6 +6,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -69,6 +70,7 @@ StrictModes no
 UsePAM no
 PasswordAuthentication no
 PermitRootLogin prohibit-password
+X11Forwarding yes
 %s
 `, port, dir, dir, set), 0o600)
 	conf := write("ssh_config", fmt.Sprintf(`Host annexe
@@ -167,6 +169,31 @@ func TestAfar(t *testing.T) {
 	term.Keys("q")
 	if got := term.Ended(); got != "0" {
 		t.Errorf("the screens end with %s", got)
+	}
+}
+
+// A display of another machine is one as any other, by ssh -Y; by -X the connection is
+// untrusted, which is told.
+func TestForwarded(t *testing.T) {
+	s, trusted, _ := testkit.NewGuardedServer(t)
+	t.Setenv("XAUTHORITY", trusted)
+	m := manager.Start(t, s.Display, 2, manager.Switches{})
+	s.Client(t, "Hall Plan", "xterm")
+	a := newAnnexe(t, nil)
+	env := append(slices.Clone(a.env), "DISPLAY="+s.Display, "XAUTHORITY="+trusted)
+	// Said by name: on some systems -X alone is what -Y is.
+	ssh := func(flag, script string) (string, error) {
+		return testkit.TryRun(env, "timeout", "15", filepath.Join(a.dir, "here", "ssh"), flag, "-oForwardX11Trusted="+map[string]string{"-X": "no", "-Y": "yes"}[flag], "annexe", "XDG_RUNTIME_DIR="+a.dir+"; XDG_STATE_HOME="+a.dir+"; export XDG_RUNTIME_DIR XDG_STATE_HOME; "+script)
+	}
+	out, err := ssh("-Y", `zatlas alongside --linger 5s & for i in $(seq 40); do zatlas list && break; sleep 0.1; done; zatlas do "go 2" "rename 2 Press" "send 2 of title:Hall" end; wait`)
+	if err != nil || !strings.Contains(out, "Hall Plan") || !strings.Contains(out, "Sent") {
+		t.Errorf("with -Y: %v\n%s", err, out)
+	}
+	if current, _, _, _ := m.Shown(); current != 1 {
+		t.Errorf("the manager shows %d", current)
+	}
+	if out, err = ssh("-X", "zatlas alongside"); err == nil || !strings.Contains(out, "untrusted") {
+		t.Errorf("with -X: %v\n%s", err, out)
 	}
 }
 
