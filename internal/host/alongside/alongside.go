@@ -67,7 +67,7 @@ type Host struct {
 	clients  map[xproto.Window]*client
 	byID     map[int]*client
 	byFrame  map[xproto.Window]*client
-	docks    map[xproto.Window]*dock
+	docks    map[xproto.Window]*display.Dock
 	monitors []desk.Monitor // as last read
 	letters  *desk.Desk     // a desk without windows, that gives monitors their letters as the core does
 	lastID   int
@@ -110,7 +110,7 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	}
 	h := &Host{
 		opt: opt, log: opt.Log, conn: conn, guard: keeper.NewGuard(opt.Log), root: xproto.Setup(conn).DefaultScreen(conn).Root,
-		clients: map[xproto.Window]*client{}, byID: map[int]*client{}, byFrame: map[xproto.Window]*client{}, docks: map[xproto.Window]*dock{}, later: map[*client]time.Time{},
+		clients: map[xproto.Window]*client{}, byID: map[int]*client{}, byFrame: map[xproto.Window]*client{}, docks: map[xproto.Window]*display.Dock{}, later: map[*client]time.Time{},
 		wake: make(chan struct{}, 1), stop: make(chan struct{}), stopped: make(chan struct{}),
 		alarm: time.NewTimer(time.Hour),
 	}

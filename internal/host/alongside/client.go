@@ -49,7 +49,7 @@ type facts struct {
 	size                       display.SizeHints
 	noInput, urgent            bool
 	transient                  xproto.Window
-	deletes, takesFocus        bool
+	deletes                    bool
 	at                         int // the workspace it is on; -1 for all of them
 	userTime                   uint32
 	extents                    []uint32 // left, right, top, bottom; nil where they are not told
@@ -60,7 +60,6 @@ type facts struct {
 // reading is the reading of a window, for which many can be under way at once.
 type reading struct {
 	win   xproto.Window
-	attr  xproto.GetWindowAttributesCookie
 	place placeReading
 	props map[string]xproto.GetPropertyCookie
 }

@@ -14,12 +14,6 @@ import (
 	"zatlas/internal/host/display"
 )
 
-// dock is a window that keeps a strip of a monitor for itself.
-type dock struct {
-	display.Dock
-	windows bool // it is none of the desk's
-}
-
 // stale is what events have told to be read anew.
 type stale struct {
 	top     []string
@@ -187,7 +181,7 @@ func (h *Host) screensChanged() {
 func (h *Host) tellDocks() {
 	var docks []display.Dock
 	for _, win := range slices.Sorted(maps.Keys(h.docks)) {
-		docks = append(docks, h.docks[win].Dock)
+		docks = append(docks, *h.docks[win])
 	}
 	work, refused := display.WorkAreas(h.letters.Monitors, docks)
 	for _, l := range refused {
@@ -218,7 +212,7 @@ func (h *Host) follow(list []xproto.Window) {
 		}
 	}
 	before := len(h.docks)
-	maps.DeleteFunc(h.docks, func(win xproto.Window, _ *dock) bool { return !there[win] })
+	maps.DeleteFunc(h.docks, func(win xproto.Window, _ *display.Dock) bool { return !there[win] })
 	if len(h.docks) != before {
 		h.tellDocks()
 	}
@@ -237,11 +231,11 @@ func (h *Host) takeUp(fresh []*reading) {
 			continue
 		}
 		if len(c.strut) > 0 || c.dock {
-			h.docks[c.win], docks = &dock{display.Dock{Rect: grown(c.inside, c.border), Strut: c.strut}, c.dock || c.desktop}, true
+			h.docks[c.win], docks = &display.Dock{Rect: grown(c.inside, c.border), Strut: c.strut}, true
 		}
 		if c.dock || c.desktop {
 			if h.docks[c.win] == nil {
-				h.docks[c.win] = &dock{windows: true}
+				h.docks[c.win] = &display.Dock{} // it keeps no strip, and is no window of the desk
 			}
 			continue
 		}
@@ -311,7 +305,7 @@ func (h *Host) readAgain(s stale) {
 			parents[c] = parent
 		}
 		if struts {
-			h.docks[c.win] = &dock{display.Dock{Rect: grown(c.inside, c.border), Strut: f.strut}, false}
+			h.docks[c.win] = &display.Dock{Rect: grown(c.inside, c.border), Strut: f.strut}
 			docks[c.win] = nil
 		}
 	}
@@ -349,7 +343,7 @@ func (h *Host) readAgain(s stale) {
 func (h *Host) dockAgain(win xproto.Window, r *reading) {
 	c := &client{win: win, facts: h.factsOf(r)}
 	if _, ok := r.place.take(c); ok {
-		h.docks[win].Dock = display.Dock{Rect: grown(c.inside, c.border), Strut: c.strut}
+		*h.docks[win] = display.Dock{Rect: grown(c.inside, c.border), Strut: c.strut}
 	}
 }
 
