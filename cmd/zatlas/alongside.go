@@ -100,6 +100,9 @@ func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Lo
 			recorder.Set(termsOf(s))
 		}
 		launcher.Terminal = terminalFor(s.Terminal())
+		if chords {
+			host.Configure(besideChords(s))
+		}
 		return s.ForDesk(), changed, nil
 	}
 	if state != nil {

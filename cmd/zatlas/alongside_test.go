@@ -164,6 +164,12 @@ func TestAlongsideChords(t *testing.T) {
 	x.Press(testkit.Super, '2')
 	testkit.Until(t, "it is on 2, the locks notwithstanding", shown(1))
 	x.Lock(xproto.ModMaskLock, false)
+	s.Settings(t, "[chords]\n\"Super+F7\" = \"go 1\"\n")
+	s.Do(t, "reload")
+	testkit.Until(t, "the new chord works", func() bool {
+		x.Press(testkit.Super, 0xffc4)
+		return testkit.Soon(shown(0))
+	})
 	s.Do(t, "end")
 	if status, printed := p.End(); status != 0 {
 		t.Errorf("it ended with %d: %s", status, printed)

@@ -76,6 +76,7 @@ type Host struct {
 	shows    desk.Shows
 	pending  []*request
 	later    map[*client]time.Time // windows that are to be looked at again then
+	settling time.Time             // until when a manager begins; zero for none
 	offset   offset                // by which places are asked for, as this manager takes them
 	alarm    *time.Timer
 	facts    []desk.Fact
@@ -90,6 +91,7 @@ type Host struct {
 	mu     sync.Mutex // guards what the two goroutines hand each other
 	events []keeper.Event
 	asks   []*request
+	chords *[]Chord // that are to be taken from now on; nil where they stay
 	over   error
 }
 
@@ -186,7 +188,7 @@ func (h *Host) open(wire *display.Wire) (*desk.Desk, error) {
 	h.facts = append(h.facts, desk.WorkspacesAre{Names: h.workspaces()}, desk.ManagerIs{Lacks: h.lacks()})
 	h.follow(h.top.list)
 	h.tellRest()
-	h.grab()
+	h.grab(h.opt.Chords)
 	d, _ = d.With(h.facts...)
 	h.facts, h.read = nil, true
 	return d, nil
@@ -220,10 +222,17 @@ func (h *Host) turn() (over bool) {
 	h.followEvents(events)
 	h.mu.Lock()
 	asks := h.asks
-	h.asks = nil
+	chords := h.chords
+	h.asks, h.chords = nil, nil
 	h.mu.Unlock()
+	if chords != nil {
+		h.grab(*chords)
+	}
 	h.pending = append(h.pending, asks...)
 	next := h.pursue()
+	if !h.settling.IsZero() {
+		next = soonest(next, h.settling)
+	}
 	for _, at := range h.later {
 		next = soonest(next, at)
 	}

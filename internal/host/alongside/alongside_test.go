@@ -302,7 +302,8 @@ func TestLateAnswer(t *testing.T) {
 // Managers come and go, and nothing is lost.
 func TestAnotherManager(t *testing.T) {
 	d := newDesktop(t, manager.Switches{}, 3, "one", "two")
-	d.must(t, "rename 2 Press", "send 2 of title:two")
+	d.must(t, "rename 2 Press", "send 2 of title:two", "pin p window of title:two")
+	two := d.window("two").ID
 	d.m.Stop()
 	testkit.Until(t, "it is told", func() bool {
 		lines, _ := d.k.Log(t.Context())
@@ -314,6 +315,9 @@ func TestAnotherManager(t *testing.T) {
 	d.m = manager.Start(t, d.Display, 2, manager.Switches{NoBare: true})
 	d.managing(t, 2)
 	d.agrees(t, "another manager came")
+	if w := d.window("two"); w.ID != two || w.Pin != 'p' {
+		t.Errorf("the window that was #%d is %+v", two, w)
+	}
 	if c, err := d.do(t, "bare"); err == nil {
 		t.Errorf("what it does not list is done: %s", c)
 	}

@@ -30,6 +30,7 @@ type pressed struct {
 
 // board is the grabs of chords.
 type board struct {
+	list    []Chord // those that were asked for
 	keymap  display.Keymap
 	masks   display.Masks
 	chords  map[pressed]Chord
@@ -37,16 +38,24 @@ type board struct {
 	missing []string // those for which the keyboard has no key or modifier
 }
 
+// Configure has other chords be taken.
+func (h *Host) Configure(chords []Chord) {
+	h.mu.Lock()
+	h.chords = &chords
+	h.mu.Unlock()
+	h.queue.signal()
+}
+
 // grab takes the chords that are free, where there are any. The manager's own, and those of
 // other programs, stay theirs.
-func (h *Host) grab() {
-	if len(h.opt.Chords) == 0 {
+func (h *Host) grab(chords []Chord) {
+	if len(chords) == 0 && h.board == nil {
 		return
 	}
-	b := &board{keymap: display.ReadKeymap(h.conn), chords: map[pressed]Chord{}}
+	b := &board{list: chords, keymap: display.ReadKeymap(h.conn), chords: map[pressed]Chord{}}
 	b.masks = b.keymap.Masks()
 	if old := h.board; old != nil {
-		if old.keymap.Equal(b.keymap) {
+		if old.keymap.Equal(b.keymap) && slices.Equal(old.names(), b.names()) {
 			return
 		}
 		for p := range old.chords {
@@ -55,10 +64,7 @@ func (h *Host) grab() {
 			}
 		}
 	}
-	h.mu.Lock()
-	h.board = b
-	h.mu.Unlock()
-	for _, c := range h.opt.Chords {
+	for _, c := range chords {
 		mods, has := b.masks.Of(c.Modifiers)
 		codes := b.keymap.Find(c.Keysym)
 		if !has || len(codes) == 0 {
@@ -73,9 +79,20 @@ func (h *Host) grab() {
 			}
 		}
 	}
+	h.mu.Lock()
+	h.board = b
+	h.mu.Unlock()
 	if len(b.taken) > 0 {
 		h.log.Info("another program holds chords, and they stay its own: " + strings.Join(b.taken, ", "))
 	}
+}
+
+// names are the chords and what they stand for.
+func (b *board) names() (names []string) {
+	for _, c := range b.list {
+		names = append(names, c.Name+" "+c.Words)
+	}
+	return names
 }
 
 // grabs takes a key in every state of the locks, or in none.
@@ -119,7 +136,7 @@ func (h *Host) Keys() (keys []keeper.Key) {
 	if b == nil {
 		return nil
 	}
-	for _, c := range h.opt.Chords {
+	for _, c := range b.list {
 		k := keeper.Key{Chord: c.Name, Command: c.Words, State: keeper.KeyOurs}
 		switch {
 		case slices.Contains(b.missing, c.Name):

@@ -30,6 +30,9 @@ type stale struct {
 func (h *Host) followEvents(events []xgb.Event) {
 	s := h.sort(events)
 	now := time.Now()
+	if !h.settling.IsZero() && now.After(h.settling) {
+		h.settling, s.top = time.Time{}, allOfTop()
+	}
 	for c, at := range h.later {
 		if h.clients[c.win] != c {
 			delete(h.later, c)
@@ -37,7 +40,7 @@ func (h *Host) followEvents(events []xgb.Event) {
 			s.places[c] = true
 		}
 	}
-	if len(events) == 0 && len(s.places) == 0 {
+	if len(events)+len(s.places)+len(s.top) == 0 {
 		return
 	}
 	if s.manager {
@@ -47,8 +50,8 @@ func (h *Host) followEvents(events []xgb.Event) {
 			s.props[win] = true
 		}
 	}
-	if s.board {
-		h.grab()
+	if s.board && h.board != nil {
+		h.grab(h.board.list)
 	}
 	if s.screens {
 		h.screensChanged()
@@ -147,9 +150,14 @@ func (h *Host) matters(a xproto.Atom) bool {
 	return false
 }
 
+// settleTime is how long a manager that begins may take to list the windows there are:
+// those that are not gone are kept until then.
+const settleTime = 3 * time.Second
+
 // managerChanged finds out who manages the display now.
 func (h *Host) managerChanged() {
 	was := h.top.check
+	h.settling = time.Now().Add(settleTime)
 	err := h.readManager()
 	switch {
 	case err != nil && was != 0:
@@ -207,7 +215,7 @@ func (h *Host) follow(list []xproto.Window) {
 		}
 	}
 	for _, win := range slices.Sorted(maps.Keys(h.clients)) {
-		if !there[win] {
+		if !there[win] && time.Now().After(h.settling) {
 			h.drop(h.clients[win])
 		}
 	}
