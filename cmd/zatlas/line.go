@@ -78,7 +78,7 @@ func deskLine(d *desk.Desk) string {
 		words = append(words, word)
 	}
 	line := strings.Join(words, "  ")
-	if s := d.Sheet(d.Current(), d.At); s != nil {
+	if s := d.Sheet(d.Current(), d.At); s != nil && !d.Settings.Alongside { // where every sheet is free
 		line += fmt.Sprintf(" | %c %s", d.At, s.Layout)
 	}
 	if n := len(d.Select(desk.Is{State: desk.IsStray})); n > 0 {
