@@ -42,6 +42,10 @@ func TestAlongsideWalk(t *testing.T) {
 	if got := s.Xprop(t, one, "_NET_WM_DESKTOP"); got != "0" {
 		t.Errorf("taken back, xprop says desktop %s", got)
 	}
+	// One is found by a few letters.
+	term.Keys("/").Type("press")
+	term.Keys("Enter")
+	testkit.Until(t, "what was found has the focus", func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == two })
 	// One is lost with its monitor, found, and rescued.
 	s.Do(t, "send B of title:Press")
 	if x, _, _, _, _, _ := s.Info(two); x < 1920 {

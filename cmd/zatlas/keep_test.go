@@ -328,7 +328,6 @@ func TestTypedAtOnce(t *testing.T) {
 			x.Press(uint32(letter))
 		}
 		x.Press(testkit.Return)
-		x.Press(testkit.Return)
 		testkit.Until(t, fmt.Sprintf("search %d leads to the window %s", i, name), func() bool {
 			return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == ids[name]
 		})

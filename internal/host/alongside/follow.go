@@ -43,8 +43,7 @@ func (h *Host) followEvents(events []xgb.Event) {
 	if len(events)+len(s.places)+len(s.top) == 0 {
 		return
 	}
-	if s.manager {
-		h.managerChanged()
+	if s.manager && h.managerChanged() {
 		s.top = allOfTop()
 		for win := range h.clients {
 			s.props[win] = true
@@ -154,19 +153,24 @@ func (h *Host) matters(a xproto.Atom) bool {
 // those that are not gone are kept until then.
 const settleTime = 3 * time.Second
 
-// managerChanged finds out who manages the display now.
-func (h *Host) managerChanged() {
+// managerChanged finds out who manages the display now, and tells whether that is another
+// one than before: any program can say that it is.
+func (h *Host) managerChanged() bool {
 	was := h.top.check
-	h.settling = time.Now().Add(settleTime)
 	err := h.readManager()
+	if h.top.check == was {
+		return false
+	}
+	h.settling = time.Now().Add(settleTime)
 	switch {
 	case err != nil && was != 0:
 		h.facts = append(h.facts, desk.ManagerIs{Lacks: h.lacks(), Words: "The desktop's manager has gone. What it kept is as it was last seen."})
-	case err == nil && was != h.top.check:
+	case err == nil:
 		h.offset = offset{}
 		h.readTop(allOfTop())
 		h.facts = append(h.facts, desk.ManagerIs{Lacks: h.lacks(), Words: "Another program manages the desktop now, and all was read anew."})
 	}
+	return true
 }
 
 // screensChanged reads the monitors anew.
