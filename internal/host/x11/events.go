@@ -34,7 +34,7 @@ func (h *Host) Take() ([]keeper.Event, error) {
 	later := h.later
 	h.later = nil
 	for _, e := range later {
-		h.guard.Run("taking a key", func() { h.keyPress(e) })
+		h.guard.Run("taking a key", func() { h.keyDown(e, false) })
 	}
 	for _, it := range items {
 		if it.err != nil {

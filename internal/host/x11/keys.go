@@ -223,7 +223,11 @@ func (h *Host) retakeKeys() {
 
 // keyPress follows a key that came here: by a grab of a chord, or because the keyboard
 // is ours.
-func (h *Host) keyPress(e xproto.KeyPressEvent) {
+func (h *Host) keyPress(e xproto.KeyPressEvent) { h.keyDown(e, h.repeats(e)) }
+
+// keyDown follows a key of which it is known whether it is a repeat: one that had to wait
+// is looked at again, and is none by that.
+func (h *Host) keyDown(e xproto.KeyPressEvent, repeated bool) {
 	h.input = e.Time
 	defer func() {
 		if cause := recover(); cause != nil { // the keyboard must not stand still for it
@@ -232,7 +236,6 @@ func (h *Host) keyPress(e xproto.KeyPressEvent) {
 			panic(cause)
 		}
 	}()
-	repeated := h.repeats(e)
 	switch {
 	case h.drag.keys:
 		h.dragKey(e)
