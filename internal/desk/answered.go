@@ -45,6 +45,139 @@ func (x Wish) Touched() (ids []int) {
 	return ids
 }
 
+// Restacked lists the windows of Restacks.
+func (x Wish) Restacked() (ids []int) {
+	for _, m := range x.Restacks() {
+		ids = append(ids, m.ID)
+	}
+	return ids
+}
+
+// Restack is a window and the one that is to be right above it; 0 for none.
+type Restack struct{ ID, Under int }
+
+// stackingVerbs are the commands by which the stacking order is asked for: by any other it
+// is the manager's.
+var stackingVerbs = []string{"raise", "lower", "undo", "redo"}
+
+// Restacks are the windows that would be over or under others by the wish, where it is
+// about that: the fewest that have to be moved in the stacking order of their sheets, the
+// highest first.
+func (x Wish) Restacks() (moves []Restack) {
+	if !slices.Contains(stackingVerbs, x.Command.Verb) || x.Reorders() {
+		return nil
+	}
+	for i := range x.To.Workspaces {
+		for _, m := range x.To.Monitors {
+			for layer := range stackLayers {
+				moves = append(moves, restacks(x.From.stackOf(i, m.Letter, layer), x.To.stackOf(i, m.Letter, layer))...)
+			}
+		}
+	}
+	return moves
+}
+
+// restacks are the fewest windows that have to be moved from one order to another, of those
+// that are in both.
+func restacks(from, to []int) (moves []Restack) {
+	if slices.Equal(from, to) {
+		return nil
+	}
+	in := func(ids []int) map[int]bool {
+		m := map[int]bool{}
+		for _, id := range ids {
+			m[id] = true
+		}
+		return m
+	}
+	wasIn, isIn := in(from), in(to)
+	from = slices.DeleteFunc(from, func(id int) bool { return !isIn[id] })
+	to = slices.DeleteFunc(to, func(id int) bool { return !wasIn[id] })
+	if slices.Equal(from, to) {
+		return nil
+	}
+	stay := in(staying(from, to))
+	for at, id := range slices.Backward(to) {
+		if stay[id] {
+			continue
+		}
+		r := Restack{ID: id}
+		if at+1 < len(to) {
+			r.Under = to[at+1]
+		}
+		moves = append(moves, r)
+	}
+	return moves
+}
+
+// stackLayers is how many layers managers keep windows in, whatever the order: those below,
+// the others, those above, fullscreen ones.
+const stackLayers = 4
+
+func (w *Window) stackLayer() int {
+	switch {
+	case w.Fullscreen:
+		return 3
+	case w.Above:
+		return 2
+	case w.Below:
+		return 0
+	}
+	return 1
+}
+
+// stackOf is the stacking order of a layer of a sheet, the lowest first.
+func (d *Desk) stackOf(i int, letter byte, layer int) (ids []int) {
+	if i >= len(d.Workspaces) || d.Sheet(i, letter) == nil {
+		return nil
+	}
+	for _, id := range d.Sheet(i, letter).Floating {
+		if d.Window(id).stackLayer() == layer {
+			ids = append(ids, id)
+		}
+	}
+	return ids
+}
+
+// staying is the longest list of ids that stand in the same order in both of two lists.
+func staying(a, b []int) []int {
+	best := make([][]int, len(b)+1) // of what was looked at of a, up to each place of b
+	for _, x := range a {
+		row := make([][]int, len(b)+1)
+		for j, y := range b {
+			switch {
+			case x == y:
+				row[j+1] = append(slices.Clip(best[j]), x)
+			case len(row[j]) >= len(best[j+1]):
+				row[j+1] = row[j]
+			default:
+				row[j+1] = best[j+1]
+			}
+		}
+		best = row
+	}
+	return best[len(b)]
+}
+
+// stackedOtherwise tells whether one of some windows has another window right above it on
+// another desk.
+func (d *Desk) stackedOtherwise(o *Desk, ids []int) bool {
+	return slices.ContainsFunc(ids, func(id int) bool { return d.aboveOf(id) != o.aboveOf(id) })
+}
+
+// aboveOf is the window right above another one on its sheet; 0 where none is.
+func (d *Desk) aboveOf(id int) int {
+	w := d.Window(id)
+	if w == nil {
+		return 0
+	}
+	order := d.stackOf(d.Index(w.Workspace), w.Monitor, w.stackLayer())
+	if at := slices.Index(order, id); at >= 0 && at+1 < len(order) {
+		return order[at+1]
+	}
+	return 0
+}
+
 // Reorders tells whether it would change which workspaces there are, their order or names.
 func (x Wish) Reorders() bool {
 	return !slices.EqualFunc(x.From.Workspaces, x.To.Workspaces, func(a, b *Workspace) bool { return a.ID == b.ID && a.Name == b.Name })
@@ -81,7 +214,8 @@ func (d *Desk) Answered(x Wish, words string, refused []int, none bool) *Desk {
 	case none:
 	case v.Name == "undo" || v.Name == "redo":
 		next.past, next.future, next.steps = x.To.past, x.To.future, x.To.steps
-	case x.To.past != x.From.past && x.From.otherwise(next, touched):
+	case x.To.past != x.From.past && (x.From.otherwise(next, touched) || len(x.Restacked()) > 0 && x.From.stackedOtherwise(next, x.Restacked())):
+		touched = union(touched, x.Restacked())
 		next.past, next.future = x.From.pushed(x.Command, next, words, x.To.past.subject), nil
 		next.past.touched = touched
 		if x.From.past != nil && next.past.number == x.From.past.number { // it joined the step before
@@ -172,12 +306,13 @@ func (d *Desk) askedBack(s *step) (*Desk, string) {
 			e.putBack(id, was, s.desk)
 		}
 	}
+	e.stackBack(s)
 	if d.view() == s.view {
 		if i := s.desk.shownOn(s.desk.At); i >= 0 && i < len(e.Workspaces) && e.shownOn(e.At) != i {
 			e.show(i)
 		}
 		if w := e.Window(s.desk.Focus); w != nil && e.Visible(w) {
-			e.setFocus(w.ID)
+			e.Focus, e.At = w.ID, w.Monitor
 		}
 	}
 	note := ""
@@ -186,6 +321,26 @@ func (d *Desk) askedBack(s *step) (*Desk, string) {
 	}
 	next := e.finish()
 	return next, note
+}
+
+// stackBack puts windows of a step under the ones that were right above them, where the
+// step moved them in the stacking order.
+func (e *edit) stackBack(s *step) {
+	for _, id := range s.touched {
+		w, above := e.Window(id), s.desk.aboveOf(id)
+		if w == nil || w.Minimised || s.desk.Window(id) == nil || s.after.Window(id) == nil || above == s.after.aboveOf(id) {
+			continue
+		}
+		sheet := e.sheet(e.Index(w.Workspace), w.Monitor)
+		rest := without(sheet.Floating, id)
+		at := slices.Index(rest, above)
+		if above == 0 || at < 0 {
+			at = len(rest)
+		}
+		if above == 0 || slices.Contains(rest, above) {
+			sheet.Floating = slices.Insert(rest, at, id)
+		}
+	}
 }
 
 func namesOf(d *Desk) []string {
@@ -199,15 +354,22 @@ func namesOf(d *Desk) []string {
 // putBack gives a window the place that it had on an older desk.
 func (e *edit) putBack(id int, was *Window, old *Desk) {
 	w := e.window(id)
-	e.lift(w)
-	w.Workspace, w.Sticky = e.Workspaces[min(old.Index(was.Workspace), len(e.Workspaces)-1)].ID, was.Sticky
-	if w.Monitor = was.Monitor; !e.Connected(w.Monitor) {
-		w.Monitor = e.first().Letter
+	workspace, monitor := e.Workspaces[min(old.Index(was.Workspace), len(e.Workspaces)-1)].ID, was.Monitor
+	if !e.Connected(monitor) {
+		monitor = e.first().Letter
 	}
+	moves := w.Workspace != workspace || w.Monitor != monitor || w.Minimised != was.Minimised
+	if moves {
+		e.lift(w)
+	}
+	w.Workspace, w.Monitor, w.Sticky = workspace, monitor, was.Sticky
 	w.Rect, w.Floated, w.Loose, w.Away, w.Pin = was.Rect, was.Floated, was.Loose, was.Away, was.Pin
 	w.Minimised, w.Maximised, w.Wide, w.Tall, w.Fullscreen = was.Minimised, was.Maximised, was.Wide, was.Tall, was.Fullscreen
 	w.Above, w.Below = was.Above, was.Below
-	rect, floated := w.Rect, w.Floated
-	e.lay(w, 0)
-	w.Rect, w.Floated = rect, floated
+	e.sheet(e.Index(w.Workspace), w.Monitor)
+	if moves {
+		rect, floated := w.Rect, w.Floated
+		e.lay(w, 0)
+		w.Rect, w.Floated = rect, floated
+	}
 }

@@ -194,6 +194,7 @@ func TestAsksWhatIsNeeded(t *testing.T) {
 		{"restore of #1", []string{"_NET_ACTIVE_WINDOW"}},
 		{"stick of #1", []string{"_NET_WM_DESKTOP"}},
 		{"stick of #1", []string{"_NET_WM_DESKTOP"}},
+		{"send A of #1", []string{"_NET_MOVERESIZE_WINDOW"}},
 		{"lower of #1", []string{"_NET_RESTACK_WINDOW"}},
 		{"raise of #1", []string{"_NET_RESTACK_WINDOW"}},
 		{"bare", []string{"_NET_SHOWING_DESKTOP"}},
@@ -406,4 +407,30 @@ func TestDocks(t *testing.T) {
 	}
 	x.Conn.Close()
 	testkit.Until(t, "the dock is gone", func() bool { return work('B').Y == 0 })
+}
+
+// Who is over whom is asked for by raise and lower alone, and taken back.
+func TestStackingBack(t *testing.T) {
+	for _, sw := range []manager.Switches{{}, {NoMoveResize: true}} {
+		d := newDesktop(t, sw, 2, "one", "two", "three", "over")
+		d.must(t, "above on of title:over")
+		order := func() (ids []int) { return d.now().Sheet(0, 'A').Floating }
+		before := slices.Clone(order())
+		d.must(t, "raise of title:one")
+		if now := order(); now[2] != 1 || now[3] != 4 {
+			t.Errorf("with one raised the order is %v", now)
+		}
+		d.must(t, "undo")
+		if now := order(); !slices.Equal(now, before) {
+			t.Errorf("taken back it is %v, and was %v", now, before)
+		}
+		d.must(t, "lower of title:three", "undo", "redo")
+		if now := order(); now[0] != 3 {
+			t.Errorf("with three lowered it is %v", now)
+		}
+		d.must(t, "undo")
+		if now := order(); !slices.Equal(now, before) {
+			t.Errorf("taken back it is %v, and was %v", now, before)
+		}
+	}
 }

@@ -296,11 +296,9 @@ func (h *Host) planView(x desk.Wish, result desk.Result, add func(int, ...*want)
 		})
 	}
 	h.planFocus(x, result, add)
-	if verb := x.Command.Verb; verb == "raise" || verb == "lower" {
-		for _, id := range result.Windows {
-			if c := h.byID[id]; c != nil {
-				add(viewPhase, h.stackingWant(c, verb == "raise", x.From.Window(id)))
-			}
+	for _, r := range x.Restacks() {
+		if c := h.byID[r.ID]; c != nil {
+			add(viewPhase, h.stackingWant(c, r, x.From.Window(r.ID)))
 		}
 	}
 }
@@ -342,40 +340,53 @@ func (h *Host) activate(c *client) {
 	h.message(c.win, "_NET_ACTIVE_WINDOW", pager, xproto.TimeCurrentTime, uint32(h.top.active))
 }
 
-// stackingWant asks for a window to be over or under the others.
-func (h *Host) stackingWant(c *client, over bool, w *desk.Window) *want {
-	mode, word := uint32(xproto.StackModeBelow), "lower"
-	if over {
-		mode, word = xproto.StackModeAbove, "raise"
+// stackingWant asks for a window to be on top of the others of its sheet, or right under one
+// of them.
+func (h *Host) stackingWant(c *client, r desk.Restack, w *desk.Window) *want {
+	mode, sibling := uint32(xproto.StackModeAbove), xproto.Window(0)
+	if o := h.byID[r.Under]; o != nil {
+		mode, sibling = xproto.StackModeBelow, o.win
 	}
-	was := slices.Clone(h.top.stacking)
 	return &want{
-		c: c, refuse: fmt.Sprintf("The desktop's manager did not %s %s.", word, w.Name()),
+		c: c, refuse: fmt.Sprintf("The desktop's manager left %s where it was in the stack.", w.Name()),
 		ask: func() {
-			if h.supports("_NET_RESTACK_WINDOW") {
-				h.message(c.win, "_NET_RESTACK_WINDOW", pager, 0, mode)
-			} else {
+			switch {
+			case h.supports("_NET_RESTACK_WINDOW"):
+				h.message(c.win, "_NET_RESTACK_WINDOW", pager, uint32(sibling), mode)
+			case sibling != 0:
+				// They are no siblings for the server, each in a frame of its own: the
+				// manager is told as ICCCM 4.1.5 says.
+				e := xproto.ConfigureRequestEvent{StackMode: byte(mode), Parent: h.root, Window: c.win, Sibling: sibling, ValueMask: xproto.ConfigWindowSibling | xproto.ConfigWindowStackMode}
+				const mask = xproto.EventMaskSubstructureRedirect | xproto.EventMaskSubstructureNotify
+				xproto.SendEvent(h.conn, false, h.root, mask, string(e.Bytes()))
+			default:
 				xproto.ConfigureWindow(h.conn, c.win, xproto.ConfigWindowStackMode, []uint32{mode})
 			}
 		},
-		done: func() bool {
-			now := h.top.stacking
-			return h.atEnd(now, c, over) || !slices.Equal(was, now) && slices.Index(now, c.win) > slices.Index(was, c.win) == over
-		},
+		done: func() bool { return h.aboveIn(c) == sibling },
 	}
 }
 
-// atEnd tells whether no window of the same workspace is over, or under, one already.
-func (h *Host) atEnd(stacking []xproto.Window, c *client, over bool) bool {
-	i := slices.Index(stacking, c.win)
-	rest := stacking[:max(i, 0)]
-	if over {
-		rest = stacking[i+1:]
+// aboveIn is the window of the same workspace right above one in the stacking order; 0 for
+// none.
+func (h *Host) aboveIn(c *client) xproto.Window {
+	at := slices.Index(h.top.stacking, c.win)
+	for _, win := range h.top.stacking[at+1:] {
+		if o := h.clients[win]; o != nil && o.at == c.at && !o.hidden() && o.layer() == c.layer() {
+			return win
+		}
 	}
-	return !slices.ContainsFunc(rest, func(win xproto.Window) bool {
-		o := h.clients[win]
-		return o != nil && (o.at == c.at || o.at < 0)
-	})
+	return 0
+}
+
+// layer is that which managers keep a window in, whatever the order (EWMH, _NET_WM_STATE).
+func (c *client) layer() string {
+	for _, state := range []string{"_NET_WM_STATE_FULLSCREEN", "_NET_WM_STATE_ABOVE", "_NET_WM_STATE_BELOW"} {
+		if c.states[state] {
+			return state
+		}
+	}
+	return ""
 }
 
 // planEffect closes windows, or ends their programs.

@@ -17,7 +17,7 @@ const (
 	patience = 500 * time.Millisecond
 	// calm is how long a place that is not the one asked for must have stayed the same to
 	// be taken for the answer: a window may be moved and resized one after the other.
-	calm = 30 * time.Millisecond
+	calm = 60 * time.Millisecond
 )
 
 // request is a wish that is being asked for, phase by phase: what comes later needs what

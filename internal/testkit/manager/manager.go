@@ -751,18 +751,25 @@ func (m *Manager) configure(e xproto.ConfigureRequestEvent) {
 		flags := uint32(e.ValueMask&0xf) << 8
 		m.moveResize(c, []uint32{flags | xproto.GravityNorthWest, uint32(int32(e.X)), uint32(int32(e.Y)), uint32(e.Width), uint32(e.Height)})
 		if e.ValueMask&xproto.ConfigWindowStackMode != 0 && !m.sw.OwnStacking {
-			m.stackBy(c, uint32(e.StackMode))
+			m.stackBy(c, m.find(e.Sibling), uint32(e.StackMode))
 		}
 	})
 }
 
-func (m *Manager) stackBy(c *Client, mode uint32) {
-	if mode == xproto.StackModeAbove {
-		m.raise(c)
-	} else {
-		m.stack = slices.Insert(slices.DeleteFunc(m.stack, func(o *Client) bool { return o == c }), 0, c)
-		m.restack()
+// stackBy puts a window over all others or under them, or right over or under one.
+func (m *Manager) stackBy(c, beside *Client, mode uint32) {
+	rest := slices.DeleteFunc(slices.Clone(m.stack), func(o *Client) bool { return o == c })
+	at := 0
+	switch i := slices.Index(rest, beside); {
+	case i >= 0 && mode == xproto.StackModeBelow:
+		at = i
+	case i >= 0:
+		at = i + 1
+	case mode == xproto.StackModeAbove:
+		at = len(rest)
 	}
+	m.stack = slices.Insert(rest, at, c)
+	m.restack()
 	m.write()
 }
 
@@ -809,7 +816,7 @@ func (m *Manager) message(win xproto.Window, kind string, d []uint32) {
 		}
 	case "_NET_RESTACK_WINDOW":
 		if !m.sw.NoMoveResize && !m.sw.OwnStacking {
-			m.stackBy(c, d[2])
+			m.stackBy(c, m.find(xproto.Window(d[1])), d[2])
 		}
 	case "WM_CHANGE_STATE":
 		if d[0] == 3 {
