@@ -156,6 +156,13 @@ func (s *stage) open(titles ...string) {
 	}
 }
 
+// focusedOnDesk waits until commands without a window are about that one: a host may see a
+// window before it sees that it has the focus.
+func (s *stage) focusedOnDesk(title string) {
+	s.Helper()
+	s.until(title+" has the focus on the desk", func() bool { w := s.find(title); return w != nil && s.now().Focus == w.ID })
+}
+
 // settled waits until every window is seen where the desk says, or not at all.
 func (s *stage) settled() {
 	s.Helper()
@@ -204,6 +211,7 @@ func (s *stage) switches() {
 
 func (s *stage) moves() {
 	s.open("one", "two")
+	s.focusedOnDesk("two")
 	if !s.Alongside { // there it floats anyway
 		s.do("float")
 	}
@@ -279,6 +287,7 @@ func (s *stage) cable(in bool) {
 
 func (s *stage) cables() {
 	s.open("one", "two")
+	s.focusedOnDesk("two")
 	s.do("send B")
 	s.settled()
 	was, _ := s.Seen("two")
