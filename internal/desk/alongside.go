@@ -421,13 +421,12 @@ func (e *edit) layOnce(c Command) (string, error) {
 		leads = geom.Clamp(c.Args[1].N, 1, MaxLeads)
 	}
 	room := e.Monitor(letter).Work.Inset(e.Settings.Gap)
-	put := func(id int, r geom.Rect) { e.placeOnce(id, r) }
 	if k == layout.Piled || k == layout.Tabbed {
 		for _, id := range ids {
-			put(id, room)
+			e.placeOnce(id, room)
 		}
 	} else {
-		layout.Place(onceTree(k, ids, leads), room, e.Settings.Gap, put)
+		layout.Place(onceTree(k, ids, leads), room, e.Settings.Gap, e.placeOnce)
 	}
 	return fmt.Sprintf("%s on %s: laid out as %s, not kept so.", e.the(ids), SheetRef(i, letter), k), nil
 }

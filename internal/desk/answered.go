@@ -45,8 +45,8 @@ func (x Wish) Touched() (ids []int) {
 	return ids
 }
 
-// Restacked lists the windows of Restacks.
-func (x Wish) Restacked() (ids []int) {
+// restacked lists the windows of Restacks.
+func (x Wish) restacked() (ids []int) {
 	for _, m := range x.Restacks() {
 		ids = append(ids, m.ID)
 	}
@@ -80,25 +80,10 @@ func (x Wish) Restacks() (moves []Restack) {
 // restacks are the fewest windows that have to be moved from one order to another, of those
 // that are in both.
 func restacks(from, to []int) (moves []Restack) {
-	if slices.Equal(from, to) {
-		return nil
-	}
-	in := func(ids []int) map[int]bool {
-		m := map[int]bool{}
-		for _, id := range ids {
-			m[id] = true
-		}
-		return m
-	}
-	wasIn, isIn := in(from), in(to)
-	from = slices.DeleteFunc(from, func(id int) bool { return !isIn[id] })
-	to = slices.DeleteFunc(to, func(id int) bool { return !wasIn[id] })
-	if slices.Equal(from, to) {
-		return nil
-	}
-	stay := in(staying(from, to))
+	to = slices.DeleteFunc(to, func(id int) bool { return !slices.Contains(from, id) })
+	stays := Staying(from, to)
 	for at, id := range slices.Backward(to) {
-		if stay[id] {
+		if stays[at] {
 			continue
 		}
 		r := Restack{ID: id}
@@ -137,26 +122,6 @@ func (d *Desk) stackOf(i int, letter byte, layer int) (ids []int) {
 		}
 	}
 	return ids
-}
-
-// staying is the longest list of ids that stand in the same order in both of two lists.
-func staying(a, b []int) []int {
-	best := make([][]int, len(b)+1) // of what was looked at of a, up to each place of b
-	for _, x := range a {
-		row := make([][]int, len(b)+1)
-		for j, y := range b {
-			switch {
-			case x == y:
-				row[j+1] = append(slices.Clip(best[j]), x)
-			case len(row[j]) >= len(best[j+1]):
-				row[j+1] = row[j]
-			default:
-				row[j+1] = best[j+1]
-			}
-		}
-		best = row
-	}
-	return best[len(b)]
 }
 
 // stackedOtherwise tells whether one of some windows has another window right above it on
@@ -209,13 +174,13 @@ func (d *Desk) Answered(x Wish, words string, refused []int, none bool) *Desk {
 	}
 	e.expecting, e.awaited = x.To.expecting, x.To.awaited
 	next := e.finish()
-	v, _ := FindVerb(x.Command.Verb)
-	switch {
+	restacked := x.restacked()
+	switch verb := x.Command.Verb; {
 	case none:
-	case v.Name == "undo" || v.Name == "redo":
+	case verb == "undo" || verb == "redo":
 		next.past, next.future, next.steps = x.To.past, x.To.future, x.To.steps
-	case x.To.past != x.From.past && (x.From.otherwise(next, touched) || len(x.Restacked()) > 0 && x.From.stackedOtherwise(next, x.Restacked())):
-		touched = union(touched, x.Restacked())
+	case x.To.past != x.From.past && (x.From.otherwise(next, touched) || x.From.stackedOtherwise(next, restacked)):
+		touched = union(touched, restacked)
 		next.past, next.future = x.From.pushed(x.Command, next, words, x.To.past.subject), nil
 		next.past.touched = touched
 		if x.From.past != nil && next.past.number == x.From.past.number { // it joined the step before
@@ -319,8 +284,7 @@ func (d *Desk) askedBack(s *step) (*Desk, string) {
 	if closed > 0 {
 		note = fmt.Sprintf(" %s closed since.", windowsWord(closed))
 	}
-	next := e.finish()
-	return next, note
+	return e.finish(), note
 }
 
 // stackBack puts windows of a step under the ones that were right above them, where the

@@ -31,7 +31,8 @@ type Answer struct {
 
 // asked is a command that was asked for, or is to be, and has not been answered.
 type asked struct {
-	n      int // 0 for one that waits to be asked for
+	n      int  // 0 for one that waits to be asked for
+	fails  bool // it would, with the desk as it was when it came
 	wish   desk.Wish
 	result desk.Result
 	source Source
@@ -52,8 +53,8 @@ func (k *Keeper) begin(c desk.Command, source Source, reply func(Outcome)) {
 		c.At = k.opt.Now().UnixMilli()
 	}
 	meant, next, result, err := k.apply(c)
-	a := &asked{wish: desk.Wish{Command: c, From: k.update.Desk, To: next}, result: result, source: source, reply: reply}
-	if k.needs(a, err) {
+	a := &asked{wish: desk.Wish{Command: c, From: k.update.Desk, To: next}, result: result, source: source, reply: reply, fails: err != nil}
+	if k.needs(a) {
 		k.unanswered = append(k.unanswered, a)
 		return
 	}
@@ -70,18 +71,18 @@ func (k *Keeper) begin(c desk.Command, source Source, reply func(Outcome)) {
 	a.wish.Command, a.wish.To = meant, next
 	k.number++
 	a.n = k.number
-	k.unanswered = append(k.unanswered, a)
 	k.asking.Ask(a.n, a.wish, a.result)
+	k.unanswered = append(k.unanswered, a)
 }
 
 // needs tells whether a command must wait for those that are not answered: where it, or
 // one of them, is about the order of the workspaces, where they are about the same
 // window, or where it depends on what has the focus and one of them moves that. One that
 // fails may do so for what is not done yet.
-func (k *Keeper) needs(a *asked, err error) bool {
+func (k *Keeper) needs(a *asked) bool {
 	return slices.ContainsFunc(k.unanswered, func(o *asked) bool {
-		if err != nil || o.wish.To == nil || o.n == 0 {
-			return true // o failed as well, or is to come before it
+		if a.fails || o.fails {
+			return true // what it comes to is not known yet
 		}
 		switch a.wish.Command.Verb {
 		case "undo", "redo", "end", "restart", "reload":

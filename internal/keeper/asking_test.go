@@ -118,6 +118,10 @@ func TestAsking(t *testing.T) {
 		defer cancel()
 		return (<-k.Watch(ctx)).Desk
 	}
+	do("rename 1 Broken")
+	if o := <-outcomes["rename 1 Broken"]; keeper.CodeOf(o.Err) != keeper.Inside {
+		t.Errorf("a host that fails inside is told as %v", o.Err)
+	}
 	do("send 2 of #1")
 	testkit.Until(t, "it is asked for", host.waits("send 2 of #1"))
 	if w := now().Window(1); now().Index(w.Workspace) != 0 {

@@ -11,6 +11,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"maps"
 	"slices"
 	"sync"
 	"time"
@@ -173,7 +174,7 @@ func (h *Host) open(wire *display.Wire) (*desk.Desk, error) {
 	if h.top.ours && !h.opt.BesideOurs {
 		return nil, ErrOurs
 	}
-	h.readTop(allOfTop())
+	h.readTop(allOfTop)
 	ms := h.screen.Monitors()
 	if len(ms) == 0 {
 		ms = h.screen.Whole()
@@ -322,15 +323,14 @@ func (h *Host) Stop() {
 
 // atomNames are the atoms of the standards that are read or sent.
 var atomNames = []string{
-	"WM_PROTOCOLS", "WM_DELETE_WINDOW", "WM_STATE", "WM_CHANGE_STATE", "WM_WINDOW_ROLE", "UTF8_STRING", "COMPOUND_TEXT", "EDID", "MANAGER",
+	"WM_PROTOCOLS", "WM_DELETE_WINDOW", "WM_CHANGE_STATE", "WM_WINDOW_ROLE", "UTF8_STRING", "COMPOUND_TEXT", "EDID", "MANAGER",
 	"_NET_SUPPORTED", "_NET_SUPPORTING_WM_CHECK", "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_NUMBER_OF_DESKTOPS", "_NET_DESKTOP_NAMES",
 	"_NET_CURRENT_DESKTOP", "_NET_ACTIVE_WINDOW", "_NET_SHOWING_DESKTOP", "_NET_CLOSE_WINDOW", "_NET_MOVERESIZE_WINDOW", "_NET_RESTACK_WINDOW",
 	"_NET_WM_NAME", "_NET_WM_DESKTOP", "_NET_WM_WINDOW_TYPE", "_NET_WM_STATE", "_NET_WM_STRUT", "_NET_WM_STRUT_PARTIAL", "_NET_WM_PID", "_NET_WM_USER_TIME",
 	"_NET_FRAME_EXTENTS", "_GTK_FRAME_EXTENTS", "_NET_STARTUP_ID",
 	"_NET_WM_STATE_HIDDEN", "_NET_WM_STATE_MAXIMIZED_HORZ", "_NET_WM_STATE_MAXIMIZED_VERT", "_NET_WM_STATE_FULLSCREEN", "_NET_WM_STATE_ABOVE", "_NET_WM_STATE_BELOW",
-	"_NET_WM_STATE_DEMANDS_ATTENTION", "_NET_WM_STATE_STICKY", "_NET_WM_STATE_MODAL",
-	"_NET_WM_WINDOW_TYPE_DESKTOP", "_NET_WM_WINDOW_TYPE_DOCK", "_NET_WM_WINDOW_TYPE_DIALOG", "_NET_WM_WINDOW_TYPE_UTILITY", "_NET_WM_WINDOW_TYPE_TOOLBAR",
-	"_NET_WM_WINDOW_TYPE_MENU", "_NET_WM_WINDOW_TYPE_SPLASH", "_NET_WM_WINDOW_TYPE_NORMAL",
+	"_NET_WM_STATE_DEMANDS_ATTENTION", "_NET_WM_STATE_MODAL",
+	"_NET_WM_WINDOW_TYPE_DESKTOP", "_NET_WM_WINDOW_TYPE_DOCK",
 }
 
 // trusted tells whether the server trusts the connection: of one that it does not, it hides
@@ -342,7 +342,7 @@ func trusted(conn *xgb.Conn) bool {
 
 // intern asks for the atoms, all at once.
 func (h *Host) intern() error {
-	names := append([]string{fmt.Sprintf("WM_S%d", h.conn.DefaultScreen)}, atomNames...)
+	names := slices.Concat([]string{fmt.Sprintf("WM_S%d", h.conn.DefaultScreen)}, atomNames, slices.Sorted(maps.Keys(display.Kinds)))
 	cookies := make([]xproto.InternAtomCookie, len(names))
 	for i, name := range names {
 		cookies[i] = xproto.InternAtom(h.conn, false, uint16(len(name)), name)

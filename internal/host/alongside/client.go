@@ -29,7 +29,7 @@ type client struct {
 
 	rect  geom.Rect // its frame, when it was last seen
 	known bool      // it was seen since we read it first
-	doubt bool      // the monitors have changed since it was seen
+	doubt bool      // where it is now cannot be told
 	since time.Time // when rect changed last
 	// away is where its manager keeps it out of sight, empty where it does not, and strayed
 	// when it was last moved there.
@@ -66,14 +66,13 @@ type reading struct {
 
 // placeReading is the reading of a window's place.
 type placeReading struct {
-	win   xproto.Window
 	geo   xproto.GetGeometryCookie
 	where xproto.TranslateCoordinatesCookie
 	tree  xproto.QueryTreeCookie
 	attr  xproto.GetWindowAttributesCookie
 }
 
-// read properties, with how much of each is read.
+// readProperties are what is read, with how much of each is read.
 var readProperties = []struct {
 	name  string
 	units uint32
@@ -95,12 +94,12 @@ func (h *Host) askAll(win xproto.Window) *reading {
 
 func (h *Host) askPlace(win xproto.Window) placeReading {
 	return placeReading{
-		win: win, geo: xproto.GetGeometry(h.conn, xproto.Drawable(win)), where: xproto.TranslateCoordinates(h.conn, win, h.root, 0, 0),
+		geo: xproto.GetGeometry(h.conn, xproto.Drawable(win)), where: xproto.TranslateCoordinates(h.conn, win, h.root, 0, 0),
 		tree: xproto.QueryTree(h.conn, win), attr: xproto.GetWindowAttributes(h.conn, win),
 	}
 }
 
-// facts takes in what a window's properties say.
+// factsOf takes in what a window's properties say.
 func (h *Host) factsOf(r *reading) facts {
 	f := facts{states: map[string]bool{}, at: h.top.current}
 	text := func(name string) string { return display.Text(r.props[name], h.atoms["COMPOUND_TEXT"]) }
@@ -148,19 +147,12 @@ func (h *Host) factsOf(r *reading) facts {
 // kindOf is what the first known type says.
 func (h *Host) kindOf(types []uint32, transient bool) (k desk.Kind, dock, desktop bool) {
 	for _, t := range types {
-		switch h.names[xproto.Atom(t)] {
-		case "_NET_WM_WINDOW_TYPE_DESKTOP":
-			return desk.Normal, false, true
-		case "_NET_WM_WINDOW_TYPE_DOCK":
-			return desk.Normal, true, false
-		case "_NET_WM_WINDOW_TYPE_DIALOG":
-			return desk.Dialog, false, false
-		case "_NET_WM_WINDOW_TYPE_UTILITY", "_NET_WM_WINDOW_TYPE_TOOLBAR", "_NET_WM_WINDOW_TYPE_MENU":
-			return desk.Utility, false, false
-		case "_NET_WM_WINDOW_TYPE_SPLASH":
-			return desk.Splash, false, false
-		case "_NET_WM_WINDOW_TYPE_NORMAL":
-			return desk.Normal, false, false
+		name := h.names[xproto.Atom(t)]
+		if k, known := display.Kinds[name]; known {
+			return k, false, false
+		}
+		if dock, desktop = name == "_NET_WM_WINDOW_TYPE_DOCK", name == "_NET_WM_WINDOW_TYPE_DESKTOP"; dock || desktop {
+			return desk.Normal, dock, desktop
 		}
 	}
 	if transient {
@@ -169,7 +161,7 @@ func (h *Host) kindOf(types []uint32, transient bool) (k desk.Kind, dock, deskto
 	return desk.Normal, false, false
 }
 
-// rectOf takes in where a window is; parent is the one that holds it, ok is false where
+// take takes in where a window is; parent is the one that holds it, ok is false where
 // it is gone.
 func (p *placeReading) take(c *client) (parent xproto.Window, ok bool) {
 	g, err1 := p.geo.Reply()

@@ -31,7 +31,7 @@ func (h *Host) followEvents(events []xgb.Event) {
 	s := h.sort(events)
 	now := time.Now()
 	if !h.settling.IsZero() && now.After(h.settling) {
-		h.settling, s.top = time.Time{}, allOfTop()
+		h.settling, s.top = time.Time{}, slices.Clone(allOfTop)
 	}
 	for c, at := range h.later {
 		if h.clients[c.win] != c {
@@ -44,7 +44,7 @@ func (h *Host) followEvents(events []xgb.Event) {
 		return
 	}
 	if s.manager && h.managerChanged() {
-		s.top = allOfTop()
+		s.top = allOfTop
 		for win := range h.clients {
 			s.props[win] = true
 		}
@@ -103,7 +103,7 @@ func (h *Host) sort(events []xgb.Event) stale {
 				s.props[e.Window] = s.props[e.Window] || h.matters(e.Atom)
 			case name == "_NET_SUPPORTING_WM_CHECK":
 				s.manager = true
-			case slices.Contains(allOfTop(), name) && !slices.Contains(s.top, name):
+			case slices.Contains(allOfTop, name) && !slices.Contains(s.top, name):
 				s.top = append(s.top, name)
 			}
 		case xproto.KeyPressEvent:
@@ -167,7 +167,7 @@ func (h *Host) managerChanged() bool {
 		h.facts = append(h.facts, desk.ManagerIs{Lacks: h.lacks(), Words: "The desktop's manager has gone. What it kept is as it was last seen."})
 	case err == nil:
 		h.offset = offset{}
-		h.readTop(allOfTop())
+		h.readTop(allOfTop)
 		h.facts = append(h.facts, desk.ManagerIs{Lacks: h.lacks(), Words: "Another program manages the desktop now, and all was read anew."})
 	}
 	return true

@@ -41,7 +41,7 @@ func (h *Host) plan(r *request) [][]*want {
 				h.planWindow(c, x, add)
 			}
 		}
-		h.planView(x, r.result, add)
+		h.planView(x, add)
 	}
 	h.planEffect(r.result, add)
 	return phases
@@ -218,11 +218,10 @@ func (h *Host) stating(c *client, on bool, a, b, refuse string) *want {
 // how much one is off, this one is asked again, and is asked so from then on.
 func (h *Host) placing(c *client, r geom.Rect, w *desk.Window, name string) *want {
 	tried := false
-	by := func() geom.Point { return h.offset.Point }
 	p := &want{c: c, refuse: fmt.Sprintf("The desktop's manager left %s where it was.", name)}
 	from := c.rect
 	var asked time.Time
-	p.ask = func() { from, asked = c.rect, time.Now(); h.place(c, r, by()) }
+	p.ask = func() { from, asked = c.rect, time.Now(); h.place(c, r) }
 	p.done = func() bool {
 		if !asked.IsZero() && c.strayed.After(asked) {
 			p.note = "Where it lies now shows when its workspace does."
@@ -240,7 +239,7 @@ func (h *Host) placing(c *client, r geom.Rect, w *desk.Window, name string) *wan
 		}
 		tried = true
 		h.offset.X, h.offset.Y = h.offset.X-err.X, h.offset.Y-err.Y
-		h.place(c, r, by())
+		h.place(c, r)
 		c.since = time.Time{}
 		return true
 	}
@@ -258,12 +257,12 @@ func fits(got, asked geom.Rect, w *desk.Window) bool {
 
 // place asks for a frame to be at a place, by the request the manager lists, else by that
 // of a client, which the server hands to the manager (ICCCM 4.1.5).
-func (h *Host) place(c *client, r geom.Rect, by geom.Point) {
+func (h *Host) place(c *client, r geom.Rect) {
 	c.placed = time.Now()
 	now := c.place()
 	whole := c.shadow.Whole(r)
 	width, high := r.W-(now.W-c.inside.W), r.H-(now.H-c.inside.H)
-	x, y := whole.X+by.X, whole.Y+by.Y
+	x, y := whole.X+h.offset.X, whole.Y+h.offset.Y
 	width, high = max(width, 1), max(high, 1)
 	if !h.supports("_NET_MOVERESIZE_WINDOW") {
 		const place = xproto.ConfigWindowX | xproto.ConfigWindowY | xproto.ConfigWindowWidth | xproto.ConfigWindowHeight
@@ -275,7 +274,7 @@ func (h *Host) place(c *client, r geom.Rect, by geom.Point) {
 }
 
 // planView asks for what is shown, what has the focus, and who is over whom.
-func (h *Host) planView(x desk.Wish, result desk.Result, add func(int, ...*want)) {
+func (h *Host) planView(x desk.Wish, add func(int, ...*want)) {
 	from, to := x.From.Current(), x.To.Current()
 	if x.From.Bare != x.To.Bare {
 		on := uint32(0)
@@ -295,7 +294,7 @@ func (h *Host) planView(x desk.Wish, result desk.Result, add func(int, ...*want)
 			refuse: fmt.Sprintf("The desktop's manager stays on %s.", x.From.Title(from)),
 		})
 	}
-	h.planFocus(x, result, add)
+	h.planFocus(x, add)
 	for _, r := range x.Restacks() {
 		if c := h.byID[r.ID]; c != nil {
 			add(viewPhase, h.stackingWant(c, r, x.From.Window(r.ID)))
@@ -305,7 +304,7 @@ func (h *Host) planView(x desk.Wish, result desk.Result, add func(int, ...*want)
 
 // planFocus asks for the focus where that is what the command is for: else it is the
 // manager's to say who has it.
-func (h *Host) planFocus(x desk.Wish, result desk.Result, add func(int, ...*want)) {
+func (h *Host) planFocus(x desk.Wish, add func(int, ...*want)) {
 	verb, c := x.Command.Verb, h.byID[x.To.Focus]
 	elsewhere := x.From.At != x.To.At
 	switch verb {
@@ -402,7 +401,9 @@ func (h *Host) planEffect(r desk.Result, add func(int, ...*want)) {
 		case desk.CloseWindows:
 			add(viewPhase, &want{ask: func() { h.close(c); asked = true }, done: once})
 		case desk.KillWindows:
-			add(viewPhase, &want{ask: func() { xproto.KillClient(h.conn, uint32(c.win)); asked = true }, done: once})
+			gone := func() bool { return h.clients[c.win] != c }
+			refuse := fmt.Sprintf("The program of %s did not end.", c.desk.Name())
+			add(viewPhase, &want{ask: func() { xproto.KillClient(h.conn, uint32(c.win)) }, done: gone, refuse: refuse})
 		}
 	}
 }

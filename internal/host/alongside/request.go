@@ -65,7 +65,12 @@ type offset struct{ geom.Point }
 // pursue goes on with what is asked for, and gives when to do so again; zero for no time.
 func (h *Host) pursue() (next time.Time) {
 	h.pending = slices.DeleteFunc(h.pending, func(r *request) bool {
-		at, over := h.advance(r)
+		at, over := time.Time{}, true
+		if !h.guard.Run("asking for "+r.wish.Command.Verb, func() { at, over = h.advance(r) }) {
+			r.missed, r.done = []string{"Asking for it failed inside."}, 0
+			h.answer(r)
+			return true
+		}
 		if !over {
 			next = soonest(next, at)
 		}

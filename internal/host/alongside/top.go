@@ -34,11 +34,9 @@ const (
 )
 
 // allOfTop are the properties of the root that are followed.
-func allOfTop() []string {
-	return []string{
-		"_NET_SUPPORTED", "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_NUMBER_OF_DESKTOPS", "_NET_DESKTOP_NAMES", "_NET_CURRENT_DESKTOP",
-		"_NET_ACTIVE_WINDOW", "_NET_SHOWING_DESKTOP",
-	}
+var allOfTop = []string{
+	"_NET_SUPPORTED", "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_NUMBER_OF_DESKTOPS", "_NET_DESKTOP_NAMES", "_NET_CURRENT_DESKTOP",
+	"_NET_ACTIVE_WINDOW", "_NET_SHOWING_DESKTOP",
 }
 
 func (h *Host) ask(win xproto.Window, name string, units uint32) xproto.GetPropertyCookie {

@@ -157,3 +157,20 @@ func Undecorated(v []uint32) bool {
 	const decorations = 1 << 1
 	return len(v) >= 3 && v[0]&decorations != 0 && v[2] == 0
 }
+
+// Kinds are the core's kinds of the types of windows that are windows of a desk (EWMH,
+// _NET_WM_WINDOW_TYPE).
+var Kinds = map[string]desk.Kind{
+	"_NET_WM_WINDOW_TYPE_DIALOG":        desk.Dialog,
+	"_NET_WM_WINDOW_TYPE_UTILITY":       desk.Utility,
+	"_NET_WM_WINDOW_TYPE_TOOLBAR":       desk.Utility,
+	"_NET_WM_WINDOW_TYPE_MENU":          desk.Utility,
+	"_NET_WM_WINDOW_TYPE_SPLASH":        desk.Splash,
+	"_NET_WM_WINDOW_TYPE_NORMAL":        desk.Normal,
+	"_NET_WM_WINDOW_TYPE_DROPDOWN_MENU": desk.Splash,
+	"_NET_WM_WINDOW_TYPE_POPUP_MENU":    desk.Splash,
+	"_NET_WM_WINDOW_TYPE_TOOLTIP":       desk.Splash,
+	"_NET_WM_WINDOW_TYPE_NOTIFICATION":  desk.Splash,
+	"_NET_WM_WINDOW_TYPE_COMBO":         desk.Splash,
+	"_NET_WM_WINDOW_TYPE_DND":           desk.Splash,
+}

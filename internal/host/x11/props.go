@@ -288,18 +288,6 @@ func (h *Host) kind(types []xproto.Atom, transient bool) atom {
 	return aTypeNormal
 }
 
-// windowKinds are the core's kinds of the types that are windows of a desk.
-var windowKinds = map[atom]desk.Kind{
-	aTypeDialog:  desk.Dialog,
-	aTypeUtility: desk.Utility,
-	aTypeToolbar: desk.Utility,
-	aTypeMenu:    desk.Utility,
-	aTypeSplash:  desk.Splash,
-	aTypeNormal:  desk.Normal,
-
-	aTypeDropdown: desk.Splash, aTypePopup: desk.Splash, aTypeTooltip: desk.Splash, aTypeNotification: desk.Splash, aTypeCombo: desk.Splash, aTypeDND: desk.Splash,
-}
-
 // passing are the types of windows that come and go with what is done elsewhere, and
 // take no focus.
 var passing = []atom{aTypeMenu, aTypeSplash, aTypeDropdown, aTypePopup, aTypeTooltip, aTypeNotification, aTypeCombo, aTypeDND}
@@ -318,7 +306,7 @@ func (h *Host) describe(c *client, f facts, w *desk.Window) {
 	w.Role = desk.CleanText(f.role, desk.MaxApp)
 	w.PID = f.pid
 	kind := h.kind(f.types, f.isTransient)
-	w.Kind = windowKinds[kind]
+	w.Kind = display.Kinds[atomNames[kind]]
 	w.Fixed = f.size.Fixed
 	w.MinW, w.MinH = 0, 0
 	if f.size.MinW > 0 && f.size.MinH > 0 {

@@ -7,10 +7,11 @@ import (
 
 	"github.com/jezek/xgb/xproto"
 
+	"zatlas/internal/desk"
 	"zatlas/internal/testkit"
 )
 
-// Windows put over one another as staying says come into the new order, and no window
+// Windows put over one another as desk.Staying says come into the new order, and no window
 // is moved that need not be.
 func TestStaying(t *testing.T) {
 	for _, c := range []struct {
@@ -25,7 +26,7 @@ func TestStaying(t *testing.T) {
 		{[]xproto.Window{1, 2, 3, 4, 5}, []xproto.Window{1, 2, 9, 4, 5}, 1},
 		{[]xproto.Window{1, 2, 3}, []xproto.Window{3, 2, 1}, 2},
 	} {
-		stays := staying(c.old, c.order)
+		stays := desk.Staying(c.old, c.order)
 		moves := 0
 		for _, s := range stays {
 			if !s {
@@ -57,7 +58,7 @@ func TestStaying(t *testing.T) {
 			}
 		}
 		below := xproto.Window(0)
-		for i, stays := range staying(old, order) {
+		for i, stays := range desk.Staying(old, order) {
 			if win := order[i]; !stays {
 				stack = slices.DeleteFunc(stack, func(w xproto.Window) bool { return w == win })
 				stack = slices.Insert(stack, slices.Index(stack, below)+1, win)
