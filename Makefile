@@ -1,5 +1,8 @@
 # The packages with goroutines are tested with the race detector too.
 RACY = ./internal/keeper/... ./internal/host/... ./internal/remote/... ./internal/tui/...
+# What drives the real program by real keys has the machine to itself: a person does not type
+# while two cores do four things.
+TIMED = ./cmd/zatlas
 
 .PHONY: demo build docs test soak bench clients
 
@@ -15,7 +18,8 @@ docs: ## write what the documentation has from the code: the table of verbs, the
 
 test: ## install what the tests need, and run them all
 	@scripts/tools
-	go test ./...
+	go test $$(go list ./... | grep -v '^zatlas/cmd/zatlas$$')
+	go test $(TIMED)
 	go test -race -short $(RACY)
 
 soak: ## what takes longer: walks of other seeds, kills, and every fuzz target for a while
