@@ -256,8 +256,9 @@ type Desk struct {
 	Bare      bool
 	BareFocus int
 	Settings  Settings
-	apart     []int // see isApart; never written
-	lastID    int   // the highest workspace id ever given
+	Plates    map[string]*Plate // by name; never written, and in no scene
+	apart     []int             // see isApart; never written
+	lastID    int               // the highest workspace id ever given
 	strays    []stray.Monitor
 	past      *step // what undo takes back
 	steps     int   // how many were ever made, for their numbers

@@ -26,6 +26,9 @@ type edit struct {
 	unseen        bool  // a window opened out of sight, where it was another time
 	pinned        *Pin
 	start         *Start // the app the command would have started
+	starts        []Start
+	touches       []int    // windows the command has moved, where it names none
+	seating       *Seating // the place of a plate that the window which opens has
 }
 
 type sheetKey struct {

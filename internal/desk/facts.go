@@ -129,6 +129,7 @@ func (f Opened) apply(e *edit) string {
 	if dup {
 		return ""
 	}
+	e.seating = nil
 	rule, was, a := f.whereTo(e, &w)
 	at := e.leafFor(e.Index(w.Workspace), w.Monitor)
 	e.Windows = slices.Insert(e.Windows, i, &w)
@@ -149,6 +150,9 @@ func (f Opened) apply(e *edit) string {
 		said = append(said, fmt.Sprintf("%s opened out of reach and was brought to %c.", w.Label(), w.Monitor))
 	}
 	e.layBy(&w, rule.Layout)
+	if e.seating != nil {
+		e.seat(&w)
+	}
 	e.lay(&w, at)
 	if was != nil {
 		e.takePlace(&w, was, a)
@@ -192,6 +196,10 @@ func (f Opened) whereTo(e *edit, w *Window) (rule Ruling, was *Window, a *awaite
 	placed := w.Parent != 0 // a dialog goes with its parent
 	if x, ok := e.meet(f); ok && w.Parent == 0 && e.Index(x.Workspace) >= 0 {
 		w.Workspace, w.Monitor, placed = x.Workspace, x.Monitor, x.Asked
+		if x.For != nil && e.Now <= x.For.until {
+			e.seating = x.For
+			x.For.claim(w)
+		}
 	}
 	if e.Index(w.Workspace) < 0 && !f.Keep && !f.Anew {
 		if was, a = e.expected(w); was != nil {

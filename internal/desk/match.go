@@ -91,15 +91,19 @@ func likeness(now, was *Window) int {
 	if now.Title == was.Title {
 		return 100
 	}
-	a, b := strings.Fields(now.Title), strings.Fields(was.Title)
-	common := 0
-	for _, word := range a {
-		if i := slices.Index(b, word); i >= 0 {
+	return sameWords(now.Title, was.Title)
+}
+
+// sameWords is how many of the words of two texts are the same, in per cent, 99 at most.
+func sameWords(a, b string) int {
+	common, all, left := 0, strings.Fields(a), strings.Fields(b)
+	for _, word := range all {
+		if i := slices.Index(left, word); i >= 0 {
 			common++
-			b = slices.Delete(b, i, i+1)
+			left = slices.Delete(left, i, i+1)
 		}
 	}
-	return 99 * common / max(len(a)+len(b), 1)
+	return 99 * common / max(len(all)+len(left), 1)
 }
 
 // Hidden makes it one step of undo that windows which somebody could see were

@@ -12,8 +12,9 @@ type Start struct {
 	App       string
 	Workspace int // id
 	Monitor   byte
-	Asked     bool // a place was named, which no rule overrides
-	Run       bool // App is no app but the words of a command
+	Asked     bool     // a place was named, which no rule overrides
+	Run       bool     // App is no app but the words of a command
+	For       *Seating // the place of a plate; nil for none
 }
 
 // Expect is a program that was started: its first window goes where it was

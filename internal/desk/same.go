@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"maps"
 	"reflect"
 	"slices"
 
@@ -13,7 +14,8 @@ import (
 func (d *Desk) same(o *Desk) bool {
 	return slices.Equal(d.Monitors, o.Monitors) &&
 		slices.EqualFunc(d.Workspaces, o.Workspaces, func(a, b *Workspace) bool { return a == b || d.sameWorkspace(o, a, b) }) &&
-		slices.EqualFunc(d.Windows, o.Windows, sameWindow)
+		slices.EqualFunc(d.Windows, o.Windows, sameWindow) &&
+		d.mode() == o.mode() && maps.EqualFunc(d.Plates, o.Plates, (*Plate).same)
 }
 
 // sameWorkspace compares a workspace with one of another desk.

@@ -184,7 +184,7 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 		if e.Settings.Alongside {
 			target, note = e.Desk.askedBack(s)
 		}
-		target.steps = e.Desk.steps
+		target.steps, target.Plates = e.Desk.steps, e.Desk.platesBefore(s)
 		notes = note + since
 		*e.Desk = *target
 		from, to = lists(e.Desk)
@@ -221,7 +221,11 @@ func (d *Desk) laid(s *step) (*Desk, string) {
 	e := old.edit()
 	e.Now, e.expecting, e.awaited = d.Now, d.expecting, d.awaited
 	e.Clock, e.Recent, e.lastID = d.Clock, d.recentOn(old), max(d.lastID, old.lastID)
-	Settle{d.Settings}.apply(e)
+	set := d.Settings
+	if old.mode() != s.after.mode() { // the step has changed it
+		set.Growing, set.Separate = old.Settings.Growing, old.Settings.Separate
+	}
+	Settle{set}.apply(e)
 	e.Bare, e.BareFocus = d.Bare, d.BareFocus
 	e.knowMonitors(d)
 	closed := 0

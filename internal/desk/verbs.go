@@ -80,6 +80,7 @@ const (
 	AskLetter        // a letter a to z
 	AskName          // a name
 	AskApp           // an app
+	AskPlate         // the letter of a plate
 	AskThat          // nothing: it is about the chosen workspace
 )
 
@@ -106,6 +107,7 @@ const (
 	Placing
 	Finding
 	LostAndFound
+	Keeping
 	Closing
 	OfWorkspaces
 	OfMonitors
@@ -115,7 +117,7 @@ const (
 
 // String is a purpose in words.
 func (p Purpose) String() string {
-	return [...]string{"go about", "send", "arrange", "place", "find and start", "lost and found", "close", "workspaces", "monitors", "undo", "screens"}[p]
+	return [...]string{"go about", "send", "arrange", "place", "find and start", "lost and found", "plates", "close", "workspaces", "monitors", "undo", "screens"}[p]
 }
 
 // Purposes lists them in their order.
@@ -214,9 +216,10 @@ type Arg struct {
 // Result is what a command did, and what is left to do beyond the desk.
 type Result struct {
 	Report
-	Effect Effect // beyond the desk
-	Pin    *Pin   // to be kept in the settings; nil for none
-	Start  *Start // an app to be started; nil for none
+	Effect Effect  // beyond the desk
+	Pin    *Pin    // to be kept in the settings; nil for none
+	Start  *Start  // an app to be started; nil for none
+	Starts []Start // apps to be started besides, as far as they can be
 }
 
 // Report is what a command did, for whoever asked for it.
@@ -321,6 +324,8 @@ func rows() []Verb {
 			Help: "Put windows out of sight."},
 		{Name: "restore", Purpose: Placing, Windows: true, apply: (*edit).restore,
 			Help: "Bring minimised windows back."},
+		{Name: "plate", Purpose: Keeping, Usage: "save PLATE [sheet|workspace|desk] [gather] / lay PLATE [on MONITOR|" + present + "] [starting] / remove PLATE / rename PLATE PLATE / letter PLATE LETTER|none", Key: "P", Asks: AskPlate, Sure: sureToSave, apply: (*edit).plate,
+			Help: "Keep how everything lies under a name, and lay it out again."},
 		{Name: "close", Purpose: Closing, Key: "x", Windows: true, View: true, Rank: 4, Effect: CloseWindows, Instead: killHung, Sure: sureToClose, apply: (*edit).close,
 			Help: "Ask the programs to close windows."},
 		{Name: "kill", Purpose: Closing, Windows: true, View: true, Effect: KillWindows, Sure: sureToKill, apply: (*edit).kill,
@@ -430,7 +435,10 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 		return d, Result{}, err
 	}
 	r.Words = words
-	r.Effect, r.Pin, r.Start = v.Effect, e.pinned, e.start
+	r.Effect, r.Pin, r.Start, r.Starts = v.Effect, e.pinned, e.start, e.starts
+	if e.touches != nil {
+		r.Windows = e.touches
+	}
 	next := e.finish()
 	switch {
 	case v.View && !e.made:

@@ -89,7 +89,12 @@ func (w *walker) block() string {
 }
 
 func (w *walker) command() string {
-	switch w.IntN(46) {
+	switch w.IntN(48) {
+	case 46:
+		name := w.pick("Call", "Call", "d", "Foyer")
+		return "plate " + w.pick("save "+name+w.pick("", "", " sheet", " sheet gather", " workspace", " desk"), "remove "+name, "rename "+name+w.pick(" Call", " Foyer"), "letter "+name+w.pick(" d", " none"))
+	case 47:
+		return "plate lay " + w.pick("Call", "Call", "d", "back") + w.pick("", "", "", " on 2", " on B", " on B1", " on last", " starting")
 	case 42, 43:
 		return w.pick("swap left", "swap right", "swap next", "move left", "move down", "move up", "move right", "turn", "mirror", "even", "ungroup",
 			"group right", "group next", "resize right 5%", "resize down -30", "layout pile", "layout tabs", "layout columns", "layout rows") + w.block()
@@ -383,7 +388,7 @@ func (w *walker) apply(t *testing.T, line string, done map[string]int) {
 	}
 	v, _ := desk.FindVerb(c.Verb)
 	stepped := next.Step() != w.d.Step() && c.Verb != "undo" && c.Verb != "redo"
-	if changed := places(t, next) != places(t, w.d); !v.View && changed != stepped {
+	if changed := places(t, next) != places(t, w.d) || len(next.PlatesSince(w.d)) > 0; !v.View && changed != stepped {
 		t.Fatalf("%s changed something: %t; is a step of undo: %t\n%s\n%s", line, changed, stepped, places(t, w.d), places(t, next))
 	} else if v.View && stepped && len(next.Workspaces) == len(w.d.Workspaces) {
 		t.Fatalf("%s is a step of undo", line)

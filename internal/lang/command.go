@@ -237,7 +237,7 @@ func Usage(v desk.Verb) string {
 
 // Complete lists what could stand at the end of a line: whole words that go on
 // with the last one begun, else what the grammar wants next, kinds of
-// arguments in words. Workspaces' names are offered where one fits.
+// arguments in words. Workspaces' names are offered where one fits, and plates'.
 func Complete(input string, d *desk.Desk) []string {
 	begun := ""
 	head := input
@@ -257,6 +257,11 @@ func Complete(input string, d *desk.Desk) []string {
 				}
 			}
 			continue
+		}
+		if w == kinds["PLATE"].words && d != nil {
+			for _, p := range d.PlateList() {
+				words = append(words, printArg(desk.Arg{Kind: desk.Name, Word: p.Name}))
+			}
 		}
 		words = append(words, w)
 	}

@@ -40,6 +40,7 @@ var kinds = map[string]struct {
 	"GRID":    {"a grid such as 4x2", parseGrid},
 	"LETTER":  {"a letter a to z", parseSmall},
 	"ORDER":   {"an order such as 3,1,2", parseOrder},
+	"PLATE":   {"a plate's name", parsePlate},
 	"WORDS":   {"a command, which is the rest of the line", parseNothing},
 }
 
@@ -217,6 +218,11 @@ func parseName(t token) (desk.Arg, bool) {
 		return desk.Arg{}, false
 	}
 	return desk.Arg{Kind: desk.Name, Word: name}, true
+}
+
+// parsePlate reads the name of a plate, which needs no quotes where it is one word.
+func parsePlate(t token) (desk.Arg, bool) {
+	return desk.Arg{Kind: desk.Name, Word: t.text}, desk.CheckPlateName(t.text) == nil
 }
 
 // parseEmpty reads "", which is no name.

@@ -3,11 +3,13 @@ package scene
 import (
 	"bytes"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"slices"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/tidwall/gjson"
 )
@@ -83,15 +85,65 @@ func (n node) path() string {
 type reader struct {
 	err   error
 	spare [][]field // of objects that are done with
+	root  gjson.Result
+	text  string
+	keys  map[string]string // what keys are called in a file that is no scene
+}
+
+// Fault is what is wrong at a place of a file. Lines and columns count from 1.
+type Fault struct {
+	Path         string // such as windows[2].rect; empty for all of it
+	Words        string
+	Line, Column int
+}
+
+func (f *Fault) Error() string {
+	if f.Path == "" {
+		return f.Words
+	}
+	return f.Path + ": " + f.Words
 }
 
 func (r *reader) fail(path, format string, args ...any) {
 	if r.err == nil {
+		line, column := position(r.text, r.offset(path))
 		if path == "" {
 			path = "the scene"
 		}
-		r.err = fmt.Errorf("%s: %s", path, fmt.Sprintf(format, args...))
+		r.err = &Fault{path, fmt.Sprintf(format, args...), line, column}
 	}
+}
+
+// offset is where the value of a path begins, or what it would stand in where there is
+// none.
+func (r *reader) offset(path string) int {
+	at, in := r.root, ""
+	for deeper := true; deeper; {
+		deeper = false
+		i := -1
+		list, parent := at.IsArray(), in
+		at.ForEach(func(k, v gjson.Result) bool {
+			i++
+			sub := parent + "[" + strconv.Itoa(i) + "]"
+			if !list {
+				sub = join(parent, k.String())
+			}
+			rest, ok := strings.CutPrefix(path, sub)
+			if ok && (rest == "" || rest[0] == '.' || rest[0] == '[') {
+				at, in, deeper = v, sub, rest != "" && v.IsObject() || rest != "" && v.IsArray()
+				return false
+			}
+			return true
+		})
+	}
+	return at.Index
+}
+
+// position is a place of a text by its line and column, in letters.
+func position(text string, offset int) (line, column int) {
+	before := text[:min(max(offset, 0), len(text))]
+	start := strings.LastIndexByte(before, '\n') + 1
+	return 1 + strings.Count(before, "\n"), 1 + utf8.RuneCountInString(before[start:])
 }
 
 // maxDepth bounds how deep values may stand in one another.
@@ -106,12 +158,20 @@ func parse(in io.Reader) (node, error) {
 	if !json.Valid(data) {
 		dec := json.NewDecoder(bytes.NewReader(data))
 		var first json.RawMessage
-		if err := dec.Decode(&first); err != nil {
-			return node{}, fmt.Errorf("not a scene: %w (at byte %d)", noEOF(err), dec.InputOffset())
+		err := dec.Decode(&first)
+		at, words := dec.InputOffset(), fmt.Sprintf("not a scene: something follows its end at byte %d", dec.InputOffset())
+		if err != nil {
+			if of := (*json.SyntaxError)(nil); errors.As(err, &of) {
+				at = of.Offset - 1
+			}
+			words = fmt.Sprintf("not a scene: %v (at byte %d)", noEOF(err), dec.InputOffset())
 		}
-		return node{}, fmt.Errorf("not a scene: something follows its end at byte %d", dec.InputOffset())
+		line, column := position(string(data), int(at))
+		return node{}, &Fault{Words: words, Line: line, Column: column}
 	}
-	n := node{r: &reader{}, value: gjson.Parse(string(data))}
+	n := node{r: &reader{text: string(data)}}
+	n.r.root = gjson.Parse(n.r.text)
+	n.value = n.r.root
 	n.known()
 	return n, nil
 }
@@ -193,15 +253,24 @@ func (n node) missing() bool { return n.value.Type == gjson.Null }
 
 // has tells whether the object has the key, and counts it as read.
 func (n node) has(key string) bool {
-	f := n.fields().find(key)
+	f := n.fields().find(n.r.called(key))
 	if f != nil {
 		f.used = true
 	}
 	return f != nil
 }
 
+// called is what a key of a scene is called in the file.
+func (r *reader) called(key string) string {
+	if other, ok := r.keys[key]; ok {
+		return other
+	}
+	return key
+}
+
 // at is the value of a key; one that is missing where there is none.
 func (n node) at(key string) node {
+	key = n.r.called(key)
 	o := n.fields()
 	f := o.find(key)
 	if f == nil {

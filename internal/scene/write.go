@@ -47,6 +47,7 @@ type (
 		Share      int      `json:"share,omitempty"`
 		Leads      int      `json:"leads,omitempty"`
 		Windows    []int    `json:"windows,omitempty"`
+		Places     []int    `json:"places,omitempty"` // of a plate, in the place of windows
 		Tree       *treeOut `json:"tree,omitempty"`
 		Floating   []int    `json:"floating,omitempty"`
 		Stack      []int    `json:"stack,omitempty"`
@@ -58,6 +59,7 @@ type (
 	}
 	treeOut struct {
 		Window int        `json:"window,omitempty"`
+		Place  int        `json:"place,omitempty"` // of a plate
 		Share  int        `json:"share,omitempty"`
 		Across []*treeOut `json:"across,omitempty"`
 		Down   []*treeOut `json:"down,omitempty"`
