@@ -19,6 +19,7 @@ import (
 	"zatlas/internal/host/alongside"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
+	"zatlas/internal/plate"
 	"zatlas/internal/remote"
 	"zatlas/internal/settings"
 	"zatlas/internal/store"
@@ -89,6 +90,9 @@ func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Lo
 	}
 	var recorder *store.Recorder
 	keeping := keeper.Options{Log: log, SavePin: savePin(path), Launch: launcher, Real: true, Amiss: amiss}
+	if shelf := plate.Beside(path); shelf != nil {
+		keeping.Plates = shelf
+	}
 	keeping.Reload = func() (desk.Settings, string, error) {
 		s, err := settings.Load(path)
 		if err != nil {
@@ -106,11 +110,11 @@ func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Lo
 		return s.ForDesk(), changed, nil
 	}
 	if state != nil {
-		keeping.Chosen, keeping.Logbook = remembered(state, display, log)
+		remember(state, display, 0, &keeping)
 	}
 	if writable {
 		var end func()
-		recorder, end = saveTo(state, display, false, &keeping)
+		recorder, end = saveTo(state, display, 0, &keeping)
 		defer end()
 		recorder.Set(termsOf(set))
 	}

@@ -17,6 +17,7 @@ import (
 	"zatlas/internal/file"
 	"zatlas/internal/host/sim"
 	"zatlas/internal/keeper"
+	"zatlas/internal/plate"
 	"zatlas/internal/scene"
 	"zatlas/internal/settings"
 	"zatlas/internal/survey"
@@ -74,7 +75,7 @@ func runDemo(ctx context.Context, sceneFile, theme, from string) error {
 		name = desk.CleanText(filepath.Base(sceneFile), desk.MaxName)
 	}
 	k := keeper.New(d, host, keeper.Options{
-		SavePin: savePin(own.settings()), Launch: host,
+		SavePin: savePin(own.settings()), Launch: host, Plates: plate.Beside(own.settings()),
 		Reload: func() (desk.Settings, string, error) {
 			now, err := settings.Load(own.settings())
 			if err != nil {
@@ -93,7 +94,7 @@ func runDemo(ctx context.Context, sceneFile, theme, from string) error {
 // demoFolder is where a demo has its settings and its state. It ends with it.
 type demoFolder string
 
-// newDemoFolder makes one with a copy of the settings at a path.
+// newDemoFolder makes one with a copy of the settings at a path, and of the plates beside them.
 func newDemoFolder(path string) (demoFolder, error) {
 	dir, err := os.MkdirTemp("", "zealous-atlas-demo-*")
 	if err != nil {
@@ -101,11 +102,14 @@ func newDemoFolder(path string) (demoFolder, error) {
 	}
 	own := demoFolder(dir)
 	data, err := file.Read(path, file.MaxSettings)
-	if errors.Is(err, fs.ErrNotExist) || path == "" {
-		return own, nil
-	}
-	if err == nil {
+	switch {
+	case errors.Is(err, fs.ErrNotExist) || path == "":
+		err = nil
+	case err == nil:
 		err = os.WriteFile(own.settings(), data, 0o600)
+	}
+	if err == nil && path != "" {
+		err = plate.Beside(path).CopyTo(plate.Beside(own.settings()))
 	}
 	if err != nil {
 		own.remove()

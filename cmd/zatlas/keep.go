@@ -20,6 +20,7 @@ import (
 	"zatlas/internal/host/display"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
+	"zatlas/internal/plate"
 	"zatlas/internal/remote"
 	"zatlas/internal/settings"
 	"zatlas/internal/store"
@@ -132,12 +133,36 @@ func keep(ctx context.Context, opt x11.Options) error {
 	launcher.Ready(known) // else windows go by their classes
 	cancel()
 	opt.Settings, opt.Fresh = set.ForDesk(), set.Fresh()
+	shelf := plate.Beside(path)
+	start, fault := startPlate(shelf, set.Start())
+	if opt.Kept == nil && start != nil {
+		opt.Fresh = workspacesOf(start)
+	}
+	if writable {
+		opt.History = func(server int64, d *desk.Desk) *desk.Desk {
+			next, err := state.WithSteps(display, server, d)
+			if err != nil {
+				opt.Log.Warn("what was done before cannot be taken back", "error", err.Error())
+			}
+			return next
+		}
+	}
 	host, d, err := x11.Open(opt)
 	if err != nil {
 		return err
 	}
 	launcher.Began = host.StartupBegan
+	if host.Begun() && fault != "" {
+		opt.Log.Warn(fault)
+		amiss = strings.TrimSpace(amiss + " " + fault)
+	}
+	if host.Begun() && start != nil {
+		d = d.Beginning(start)
+	}
 	keeping := keeper.Options{Log: opt.Log, SavePin: savePin(path), Launch: launcher, Real: true, Amiss: strings.TrimSpace(amiss + " " + d.Undo())}
+	if shelf != nil {
+		keeping.Plates = shelf
+	}
 	keeping.Reload = func() (desk.Settings, string, error) {
 		s, err := settings.Load(path)
 		if err != nil {
@@ -150,11 +175,11 @@ func keep(ctx context.Context, opt x11.Options) error {
 		return s.ForDesk(), changed, nil
 	}
 	if state != nil {
-		keeping.Chosen, keeping.Logbook = remembered(state, display, opt.Log)
+		remember(state, display, host.Server(), &keeping)
 	}
 	if writable {
 		var end func()
-		recorder, end = saveTo(state, display, true, &keeping)
+		recorder, end = saveTo(state, display, host.Server(), &keeping)
 		defer end()
 		recorder.Set(termsOf(set))
 	}
@@ -209,22 +234,22 @@ func termsOf(s settings.Settings) store.Terms {
 	return store.Terms{On: on, Days: days, Away: time.Duration(away) * time.Minute}
 }
 
-// saveTo has what changes kept in the state, the desks only where told so, and what the
-// work is like by the recorder. The function it gives ends that, after what waits is written or for as long
+// saveTo has what changes kept in the state, the desks only where they are of an X server
+// by its number, and what the work is like by the recorder. The function it gives ends that, after what waits is written or for as long
 // as there is time for it.
-func saveTo(state *store.Store, display string, desks bool, keeping *keeper.Options) (recorder *store.Recorder, end func()) {
-	saver := store.NewSaver(state, display, keeping.Log)
+func saveTo(state *store.Store, display string, server int64, keeping *keeper.Options) (recorder *store.Recorder, end func()) {
+	saver := store.NewSaverOn(state, display, server, keeping.Log)
 	idle := &idleTime{display: display}
 	recorder = store.NewRecorder(saver, idle.get, keeping.Log)
 	keeping.Keep = func(u keeper.Update) {
 		c := store.Change{Desk: u.Desk, Entry: store.Entry{Source: string(u.Source), Words: u.Words, Instead: u.Joined}}
-		if !desks {
+		if server == 0 {
 			c.Desk = nil
 		}
 		saver.Add(c)
 		recorder.Saw(time.Now(), u.Desk, u.Verb, string(u.Source))
 	}
-	keeping.KeepChoice = saver.AddChoice
+	keeping.KeepChoice, keeping.KeepLaid = saver.AddChoice, saver.AddLaid
 	return recorder, func() {
 		ctx, cancel := context.WithTimeout(context.Background(), 900*time.Millisecond)
 		defer cancel()
@@ -253,22 +278,62 @@ func (i *idleTime) get() (time.Duration, error) {
 	return i.x.Time()
 }
 
-// remembered is what the state has of an earlier keeper of the display: the apps
-// that were chosen, and the last lines of its logbook.
-func remembered(state *store.Store, display string, log *slog.Logger) (map[string]apps.Choice, []keeper.Entry) {
-	chosen, err := state.Chosen()
+// remember gives a keeper what the state has of earlier ones: the apps that were chosen,
+// when plates were laid, and the last lines of the display's logbook.
+func remember(state *store.Store, display string, server int64, keeping *keeper.Options) {
+	var err error
+	if keeping.Chosen, err = state.Chosen(); err != nil {
+		keeping.Log.Warn("what apps were chosen is not known", "error", err.Error())
+	}
+	laid, err := state.Laid()
 	if err != nil {
-		log.Warn("what apps were chosen is not known", "error", err.Error())
+		keeping.Log.Warn("when plates were laid is not known", "error", err.Error())
+	}
+	keeping.Laid = map[string]time.Time{}
+	for name, at := range laid {
+		keeping.Laid[name] = time.UnixMilli(at)
 	}
 	entries, err := state.Logbook(display, recalled)
 	if err != nil {
-		log.Warn("the logbook kept on disk cannot be read", "error", err.Error())
+		keeping.Log.Warn("the logbook kept on disk cannot be read", "error", err.Error())
 	}
-	lines := make([]keeper.Entry, len(entries))
-	for i, e := range entries {
-		lines[i] = keeper.Entry{At: e.At, Source: keeper.Source(e.Source), Words: e.Words}
+	for _, e := range entries {
+		step := e.Step
+		if e.Server == 0 || e.Server != server {
+			step = -1
+		}
+		keeping.Logbook = append(keeping.Logbook, keeper.Recalled{Entry: keeper.Entry{At: e.At, Source: keeper.Source(e.Source), Words: e.Words}, Step: step})
 	}
-	return chosen, lines
+}
+
+// startPlate is the plate that a display begins with; nil where none is named, or, with a
+// sentence that says why, where it cannot be had.
+func startPlate(shelf *plate.Folder, name string) (p *desk.Plate, fault string) {
+	if shelf == nil || name == "" {
+		return nil, ""
+	}
+	plates, faults := shelf.Read()
+	p = (&desk.Desk{}).WithPlates(plates).Plate(name)
+	switch {
+	case p != nil && p.Size == desk.OfDesk:
+		return p, ""
+	case p != nil:
+		return nil, fmt.Sprintf("The desk begins without the plate %s: it is none of a desk.", name)
+	}
+	for _, f := range faults {
+		if strings.EqualFold(f.Name, name) {
+			return nil, fmt.Sprintf("The desk begins without the plate %s: %s.", name, f.Words)
+		}
+	}
+	return nil, fmt.Sprintf("The desk begins without the plate %s: there is no such plate in %s.", name, shelf.Path())
+}
+
+// workspacesOf are the names of the workspaces of a plate.
+func workspacesOf(p *desk.Plate) (names []string) {
+	for _, ws := range p.As.Workspaces {
+		names = append(names, ws.Name)
+	}
+	return names
 }
 
 // listen opens the socket.

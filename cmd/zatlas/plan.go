@@ -11,7 +11,9 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/draw/render"
 	"zatlas/internal/lang"
+	"zatlas/internal/plate"
 	"zatlas/internal/scene"
+	"zatlas/internal/settings"
 )
 
 func planCommand() *cobra.Command {
@@ -20,7 +22,7 @@ func planCommand() *cobra.Command {
 		Use:   "plan SCENE COMMAND...",
 		Short: "Print a scene as it would be after the commands",
 		Long: `Print the scene as it would be after the commands, each one argument. No file
-is changed. Where a command fails nothing is printed and the exit status is 1;
+is changed; plates that are laid are those beside your settings. Where a command fails nothing is printed and the exit status is 1;
 where its words cannot be read it is 2. With --draw the desk before and after is
 drawn too, with an arrow for each window that moves.`,
 		Example: `  zatlas plan desk.json "send 3" "go 3" --draw plan.svg`,
@@ -45,6 +47,10 @@ drawn too, with an arrow for each window that moves.`,
 			d, err := scene.ReadFile(args[0])
 			if err != nil {
 				return err
+			}
+			if shelf := plate.Beside(settings.Path()); shelf != nil {
+				plates, _ := shelf.Read()
+				d = d.WithPlates(plates)
 			}
 			before := d
 			for i, c := range commands {

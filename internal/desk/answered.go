@@ -172,14 +172,14 @@ func (d *Desk) Answered(x Wish, words string, refused []int, none bool) *Desk {
 		e.Settings = x.To.Settings
 		e.Settings.Lacks = lacks
 	}
-	e.expecting, e.awaited = x.To.expecting, x.To.awaited
+	e.expecting, e.awaited, e.Plates = x.To.expecting, x.To.awaited, x.To.Plates
 	next := e.finish()
 	restacked := x.restacked()
 	switch verb := x.Command.Verb; {
 	case none:
 	case verb == "undo" || verb == "redo":
 		next.past, next.future, next.steps = x.To.past, x.To.future, x.To.steps
-	case x.To.past != x.From.past && (x.From.otherwise(next, touched) || x.From.stackedOtherwise(next, restacked)):
+	case x.To.past != x.From.past && (x.From.otherwise(next, touched) || x.From.stackedOtherwise(next, restacked) || len(x.To.PlatesSince(x.From)) > 0):
 		touched = union(touched, restacked)
 		next.past, next.future = x.From.pushed(x.Command, next, words, x.To.past.subject), nil
 		next.past.touched = touched

@@ -41,6 +41,7 @@ type Settings struct {
 	Grids    map[byte]GridSize // of monitors by letter, 0 for the others; never written
 	Pins     map[byte]Query    // by letter a to z; never written
 	Rules    []Rule            // for windows that open; never written
+	Lay      []string          // plates that are laid when their monitors come; never written
 	// Alongside tells that another program manages the windows: every sheet is free,
 	// what lays windows out places them once, and facts alone say where they are.
 	Alongside bool
@@ -262,6 +263,7 @@ type Desk struct {
 	strays    []stray.Monitor
 	past      *step // what undo takes back
 	steps     int   // how many were ever made, for their numbers
+	start     int   // the number of the last step before those that are kept
 	future    *step // what redo does again
 	awaited   *awaited
 	expecting []Expect // programs that were started and have shown no window yet

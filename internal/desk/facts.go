@@ -119,7 +119,7 @@ func (f Opened) step(d, next *Desk, words string) {
 	f.Anew = true
 	here, _ := d.with([]Fact{f})
 	next.steps = d.steps + 1
-	next.past = d.past.push(&step{desk: bareOf(here), words: words, command: Command{Verb: "opened"}, view: next.view(), after: bareOf(next), number: next.steps})
+	next.past = d.past.push(&step{prev: d.Step(), desk: bareOf(here), words: words, command: Command{Verb: "opened"}, view: next.view(), after: bareOf(next), number: next.steps})
 	next.future = nil
 }
 

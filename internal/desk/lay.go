@@ -661,3 +661,28 @@ func (e *edit) seat(w *Window) {
 	})
 	w.Seat = &Seat{Workspace: w.Workspace, Monitor: w.Monitor}
 }
+
+// Fitting is what laying a plate comes to.
+type Fitting struct {
+	Moved   []*Window // that would lie elsewhere, as they would lie
+	Empty   []*Window // the places without a window
+	Without []*Window // the windows without a place, of those it is about
+}
+
+// Fit tells what laying a plate on the desk, or on the current workspace or sheet, comes to,
+// and what the desk would be.
+func (d *Desk) Fit(p *Plate) (f Fitting, next *Desk, err error) {
+	to, _, err := d.edit().layTarget(p, nil)
+	if err != nil {
+		return f, nil, err
+	}
+	next, l, err := d.laidBy(p, to, false)
+	if err != nil {
+		return f, nil, err
+	}
+	for _, id := range d.Differs(next) {
+		f.Moved = append(f.Moved, next.Window(id))
+	}
+	f.Empty, f.Without = l.empty(), l.without()
+	return f, next, nil
+}

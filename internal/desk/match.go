@@ -127,7 +127,7 @@ func (d *Desk) Hidden(ids []int) *Desk {
 	next := *d
 	next.steps++
 	said := fmt.Sprintf("Windows went out of sight, to where they were before: %s. undo brings them here.", strings.Join(words, ", "))
-	next.past = d.past.push(&step{desk: bareOf(here.finish()), words: said, command: Command{Verb: "opened"}, view: next.view(), after: bareOf(&next), number: next.steps})
+	next.past = d.past.push(&step{prev: d.Step(), desk: bareOf(here.finish()), words: said, command: Command{Verb: "opened"}, view: next.view(), after: bareOf(&next), number: next.steps})
 	next.future = nil
 	return &next
 }

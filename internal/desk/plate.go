@@ -410,3 +410,13 @@ func (d *Desk) monitorsFor(ms []Monitor) map[byte]byte {
 	}
 	return to
 }
+
+// Beginning is a desk that begins, with a desk's plate laid on it: nothing can be taken
+// back, and nothing was replaced.
+func (d *Desk) Beginning(p *Plate) *Desk {
+	next, _, err := d.laidBy(p, place{}, false)
+	if err != nil {
+		return d // as many workspaces as there may be
+	}
+	return next
+}

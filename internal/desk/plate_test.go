@@ -298,7 +298,7 @@ func TestStarting(t *testing.T) {
 // place and is there lies as it lay, nothing is lost, and a second time nothing changes.
 func TestShaken(t *testing.T) {
 	seed := testkit.Seed(t, 1)
-	runs := 250
+	runs := 120
 	if testing.Short() {
 		runs = 40
 	}

@@ -23,7 +23,9 @@ type step struct {
 	older   *step
 	depth   int
 	number  int   // of the command, never used again on this desk
+	prev    int   // the number of the step before it, which may not be kept any more
 	touched []int // the windows it was about, where another program manages them
+	kept    *kept // of one that was kept beyond its desk, in the place of the desks; else nil
 }
 
 // subjectOf is what a command was about: a workspace, or windows. Joins is the
@@ -56,18 +58,20 @@ func (s *step) say() string {
 	return s.words
 }
 
-// Step is the number of the last command that undo would take back, 0 for none.
-func (d *Desk) Step() int { return d.past.num() }
-
-func (s *step) num() int {
-	if s == nil {
-		return 0
+// Step is the number of the last command that undo would take back, or would where it
+// was kept: at the start 0.
+func (d *Desk) Step() int {
+	switch {
+	case d.past != nil:
+		return d.past.number
+	case d.future != nil:
+		return d.future.prev
 	}
-	return s.number
+	return d.start
 }
 
 // Back is the command that leads to the point right after the step of that
-// number, 0 being the start; ok is false where it cannot be reached any more.
+// number; ok is false where it cannot be reached any more.
 // It has no verb where that is here.
 func (d *Desk) Back(number int) (c Command, ok bool) {
 	if d.Step() == number {
@@ -76,7 +80,7 @@ func (d *Desk) Back(number int) (c Command, ok bool) {
 	n := 0
 	for s := d.past; s != nil; s = s.older {
 		n++
-		if s.older.num() == number {
+		if s.prev == number {
 			return Command{Verb: "undo", Args: []Arg{{Kind: Number, N: n}}}, true
 		}
 	}
@@ -108,7 +112,7 @@ func (d *Desk) pushed(c Command, next *Desk, words string, about subjectOf) *ste
 		return &joined
 	}
 	next.steps = d.steps + 1
-	return d.past.push(&step{desk: bareOf(d), words: words, command: c, subject: about, view: next.view(), after: bareOf(next), number: next.steps})
+	return d.past.push(&step{prev: d.Step(), desk: bareOf(d), words: words, command: c, subject: about, view: next.view(), after: bareOf(next), number: next.steps})
 }
 
 // at is when the step's command was asked for.
@@ -177,6 +181,10 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 			words = fmt.Sprintf("%s %d steps; there were no more.", did, i)
 			break
 		}
+		var err error
+		if s, err = s.ready(); err != nil {
+			return "", err
+		}
 		before := bareOf(e.Desk)
 		since := e.Desk.since(s)
 		less, more := s.older, *to
@@ -184,12 +192,12 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 		if e.Settings.Alongside {
 			target, note = e.Desk.askedBack(s)
 		}
-		target.steps, target.Plates = e.Desk.steps, e.Desk.platesBefore(s)
+		target.steps, target.start, target.Plates = e.Desk.steps, e.Desk.start, e.Desk.platesBefore(s)
 		notes = note + since
 		*e.Desk = *target
 		from, to = lists(e.Desk)
 		*from = less
-		*to = more.push(&step{desk: before, words: s.words, command: s.command, subject: s.subject, view: e.Desk.view(), after: bareOf(e.Desk), number: s.number, touched: s.touched})
+		*to = more.push(&step{desk: before, words: s.words, command: s.command, subject: s.subject, view: e.Desk.view(), after: bareOf(e.Desk), number: s.number, prev: s.prev, touched: s.touched})
 		words = did + ": " + s.words
 		if i > 0 {
 			words = fmt.Sprintf("%s %d steps.", did, i+1)

@@ -53,13 +53,17 @@ func (k *Keeper) begin(c desk.Command, source Source, reply func(Outcome)) {
 		c.At = k.opt.Now().UnixMilli()
 	}
 	meant, next, result, err := k.apply(c)
-	a := &asked{wish: desk.Wish{Command: c, From: k.update.Desk, To: next}, result: result, source: source, reply: reply, fails: err != nil}
+	from := k.update.Desk
+	if aboutPlates(meant.Verb) {
+		from, _ = k.withPlates(from)
+	}
+	a := &asked{wish: desk.Wish{Command: c, From: from, To: next}, result: result, source: source, reply: reply, fails: err != nil}
 	if k.needs(a) {
 		k.unanswered = append(k.unanswered, a)
 		return
 	}
 	if err == nil {
-		next, err = k.before(next, &a.result)
+		next, err = k.before(c, next, &a.result)
 	}
 	if err != nil {
 		o := Outcome{Source: source, Verb: c.Verb, Err: err}
@@ -68,6 +72,7 @@ func (k *Keeper) begin(c desk.Command, source Source, reply func(Outcome)) {
 		return
 	}
 	k.chose(meant)
+	k.wasLaid(meant)
 	a.wish.Command, a.wish.To = meant, next
 	k.number++
 	a.n = k.number

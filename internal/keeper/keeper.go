@@ -15,6 +15,7 @@ import (
 
 	"zatlas/internal/apps"
 	"zatlas/internal/desk"
+	"zatlas/internal/plate"
 )
 
 // Source says who asked for a command, or whose doing it was, as the logbook
@@ -130,6 +131,8 @@ type Access interface {
 	Keys(ctx context.Context) ([]Key, error)
 	// Key tells what would become of a chord, or which is pressed next.
 	Key(ctx context.Context, ask KeyAsk) (Key, error)
+	// Plates lists the plates there are.
+	Plates(ctx context.Context) ([]Shelved, error)
 	// Watch gives the present snapshot at once and then every newer one; one
 	// that is not taken in time is left out for the next. The channel closes
 	// when the context ends or the keeper does.
@@ -156,6 +159,13 @@ type Entry struct {
 	// line; its verb is empty where that is here. Gone says that no command does.
 	Back desk.Command
 	Gone bool
+}
+
+// Recalled is a line of an earlier keeper. Step is the number of the step of undo that it
+// stands after, below 0 for one that cannot be gone back to.
+type Recalled struct {
+	Entry
+	Step int
 }
 
 // maxLines is how many lines of the logbook a keeper has at hand.
@@ -216,6 +226,11 @@ type Keeper struct {
 	unanswered []*asked      // in the order in which they came
 	number     int           // of the last that was asked for
 	ready      chan struct{} // closed: it always has something
+
+	laid    map[string]time.Time // when plates were laid the last time, by name
+	shelved time.Time            // when they were read the last time
+	toLay   string               // the plate that is laid when it is quiet; empty for none
+	quiet   *time.Timer
 }
 
 type request struct {
@@ -227,6 +242,7 @@ type request struct {
 	apps    chan []App   // where it is one for the apps
 	keys    chan []Key   // where it is one for the chords
 	key     *keyRequest  // where it is one about a single one
+	plates  chan []Shelved
 }
 
 type watch struct {
@@ -257,9 +273,15 @@ type Options struct {
 	// KeepChoice is told when an app is chosen. It must not wait; nil where
 	// nothing is kept.
 	KeepChoice func(name string, c apps.Choice)
-	// Logbook is the lines of an earlier keeper, the oldest first: they can be
-	// read, and not be gone back to.
-	Logbook []Entry
+	// Plates are where plates are kept; nil for the desk alone, and so as long as it is.
+	Plates Plates
+	// Laid is when plates were laid the last time, by name, which is the keeper's from
+	// then on, and KeepLaid is told when one is. It must not wait; nil where nothing is
+	// kept.
+	Laid     map[string]time.Time
+	KeepLaid func(name string, at time.Time)
+	// Logbook is the lines of an earlier keeper, the oldest first.
+	Logbook []Recalled
 	// Real tells that the desk is that of a display: a command can end its keeper,
 	// and cannot plug in a monitor.
 	Real bool
@@ -282,6 +304,9 @@ func New(d *desk.Desk, h Host, opt Options) *Keeper {
 	if opt.Watched == nil {
 		opt.Watched = func(int) {}
 	}
+	if opt.Laid == nil {
+		opt.Laid = map[string]time.Time{}
+	}
 	if opt.Chosen == nil {
 		opt.Chosen = map[string]apps.Choice{}
 	}
@@ -296,11 +321,13 @@ func New(d *desk.Desk, h Host, opt Options) *Keeper {
 		ready:    make(chan struct{}),
 		update:   Update{Desk: d},
 		watches:  map[chan Update]bool{},
+		laid:     opt.Laid,
+		quiet:    time.NewTimer(time.Hour),
 	}
 	close(k.ready)
 	k.asking, _ = h.(Asking)
 	for _, l := range opt.Logbook {
-		k.book = append(k.book, written{l, -1})
+		k.book = append(k.book, written{l.Entry, l.Step})
 	}
 	return k
 }
@@ -313,6 +340,7 @@ func (k *Keeper) Run(ctx context.Context) error {
 	defer k.letGo()
 	d := k.update.Desk
 	began := fmt.Sprintf("Began with %s and %s.", desk.Counted(len(d.Workspaces), "workspace"), desk.Counted(len(d.Windows), "window"))
+	d, _ = k.withPlates(d)
 	k.publish(d, strings.TrimSpace(began+" "+k.opt.Amiss), Display)
 	var over error // of the host
 	for !k.ends {
@@ -336,6 +364,8 @@ func (k *Keeper) Run(ctx context.Context) error {
 			k.answer(r)
 		case w := <-k.watchers:
 			k.watch(w)
+		case <-k.quiet.C:
+			k.layWaiting()
 		}
 		k.others()
 	}
@@ -354,6 +384,8 @@ func (k *Keeper) answer(r request) {
 		r.apps <- k.apps()
 	case r.keys != nil:
 		r.keys <- k.keys()
+	case r.plates != nil:
+		r.plates <- k.shelf()
 	case r.key != nil:
 		k.askKey(r.key)
 	case r.dry:
@@ -420,6 +452,10 @@ func (k *Keeper) events() {
 		switch {
 		case len(facts) > 0:
 			next, words := k.with(k.now(), facts)
+			k.stirred(facts)
+			if more := k.monitorsChanged(k.update.Desk, next); more != "" {
+				words = append(words, more)
+			}
 			for _, w := range words {
 				k.log.Info(w)
 			}
@@ -489,11 +525,12 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 	}
 	k.joined, k.hand = c.Hand != 0 && c.Hand == k.hand, c.Hand
 	defer func() { k.joined = false }()
-	if next, o.Err = k.before(next, &result); o.Err != nil {
+	if next, o.Err = k.before(c, next, &result); o.Err != nil {
 		return o
 	}
 	o.Result = result.Report
 	k.chose(c)
+	k.wasLaid(c)
 	k.host.Show(next)
 	k.takeUp(next, result.Words, c.Verb, source)
 	o.Serial = k.update.Serial
@@ -510,7 +547,20 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 
 // before is what a command does beyond the desk before that is shown: it may fail,
 // and then nothing has changed.
-func (k *Keeper) before(next *desk.Desk, r *desk.Result) (*desk.Desk, error) {
+func (k *Keeper) before(c desk.Command, next *desk.Desk, r *desk.Result) (*desk.Desk, error) {
+	if aboutPlates(c.Verb) {
+		if err := k.keepPlates(next, r); err != nil {
+			return next, err
+		}
+	}
+	for _, s := range r.Starts {
+		started, err := k.start(next, s)
+		if err != nil {
+			r.Words += " " + Sentence(err)
+			continue
+		}
+		next = started
+	}
 	switch {
 	case r.Start != nil:
 		return k.start(next, *r.Start)
@@ -538,7 +588,13 @@ func (k *Keeper) apply(c desk.Command) (meant desk.Command, next *desk.Desk, r d
 	if v, _ := desk.FindVerb(meant.Verb); v.MadeUp && k.opt.Real {
 		return meant, nil, r, ErrRealMonitors
 	}
-	if next, r, err = k.now().Apply(meant); err == nil && (r.Effect == desk.EndKeeper || r.Effect == desk.RestartKeeper) && !k.opt.Real {
+	d, faults := k.now(), []plate.Fault(nil)
+	if aboutPlates(meant.Verb) {
+		d, faults = k.withPlates(d)
+	}
+	if next, r, err = d.Apply(meant); err != nil {
+		return meant, nil, r, k.faulty(meant, faults, err)
+	} else if (r.Effect == desk.EndKeeper || r.Effect == desk.RestartKeeper) && !k.opt.Real {
 		err = &Failure{NotHere, "this desk ends with its screens: q quits them"}
 	}
 	return meant, next, r, err
@@ -559,8 +615,17 @@ func (k *Keeper) reload(d *desk.Desk) (next *desk.Desk, changed string, err erro
 	return next, changed, nil
 }
 
-// now is the present desk, which knows what time it is.
-func (k *Keeper) now() *desk.Desk { return k.update.Desk.AtTime(k.opt.Now().Unix()) }
+// now is the present desk, which knows what time it is, and which plates there were about
+// a second ago.
+func (k *Keeper) now() *desk.Desk {
+	now := k.opt.Now()
+	d := k.update.Desk.AtTime(now.Unix())
+	if k.opt.Plates != nil && now.Sub(k.shelved).Abs() >= time.Second {
+		d, _ = k.withPlates(d)
+		k.shelved = now
+	}
+	return d
+}
 
 // publish shows a desk that facts have led to, and takes it up even where the
 // host fails to show it: they have happened.

@@ -110,6 +110,22 @@ func letter(a About) Prompt {
 	return p
 }
 
+// plates asks for the letter of a plate, which is laid.
+func plates(a About) Prompt {
+	p := Prompt{Lead: "lay the plate", Empty: "no plate has a letter yet: V on the screen of plates gives one"}
+	for l := byte('a'); l <= 'z'; l++ {
+		c := Choice{Key: string(rune(l)), Line: "plate lay " + string(rune(l))} // of none the command says so
+		for _, plate := range a.Desk.PlateList() {
+			if plate.Letter == l {
+				c.Does = fmt.Sprintf("%s (%s)", plate.Name, plate.Size)
+			}
+		}
+		p.Choices = append(p.Choices, c)
+	}
+	p.Choices = append(p.Choices, Choice{Key: "/", Does: "by name", Text: "plate lay "})
+	return p
+}
+
 // pinWorkspace asks for the letter of a workspace.
 func pinWorkspace(a About) Prompt {
 	p := Prompt{Lead: "pin workspace " + a.Desk.Title(a.Workspace) + " to"}

@@ -119,7 +119,7 @@ func For(a About) (p Prompt, ok bool) {
 
 var asks = map[desk.Ask]func(About) Prompt{
 	desk.AskPlace: place, desk.AskMonitor: monitor, desk.AskLayout: layouts, desk.AskDirection: direction, desk.AskSplit: split,
-	desk.AskPart: part, desk.AskLetter: letter, desk.AskName: name,
+	desk.AskPart: part, desk.AskLetter: letter, desk.AskName: name, desk.AskPlate: plates,
 }
 
 // lead is the verb with what it acts on, and perhaps words after it.

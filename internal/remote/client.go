@@ -20,6 +20,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
+	"zatlas/internal/plate"
 	"zatlas/internal/scene"
 )
 
@@ -126,6 +127,37 @@ func (c *Client) Apps(ctx context.Context) ([]keeper.App, error) {
 	}
 	for i := range list {
 		list[i].Name, list[i].Title = clean(list[i].Name), clean(list[i].Title)
+	}
+	return list, nil
+}
+
+// Plates lists the plates that the keeper has.
+func (c *Client) Plates(ctx context.Context) ([]keeper.Shelved, error) {
+	resp, err := c.get(ctx, "/plates")
+	if err != nil {
+		return nil, err
+	}
+	defer resp.Body.Close()
+	var in []plateLine
+	if err := json.NewDecoder(resp.Body).Decode(&in); err != nil {
+		return nil, fmt.Errorf("the keeper's list of plates cannot be read: %w", err)
+	}
+	list := make([]keeper.Shelved, len(in))
+	for i, l := range in {
+		if l.Plate == nil {
+			list[i].Fault = plate.Fault{Name: desk.CleanName(l.Name), Words: clean(l.Fault)}
+			continue
+		}
+		err := desk.CheckPlateName(l.Name)
+		if err == nil {
+			list[i].Plate, err = scene.ReadPlate(bytes.NewReader(l.Plate), l.Name)
+		}
+		if err != nil {
+			return nil, fmt.Errorf("the keeper's list of plates cannot be read: %w", err)
+		}
+		if l.Laid != 0 {
+			list[i].Laid = time.UnixMilli(l.Laid)
+		}
 	}
 	return list, nil
 }

@@ -158,7 +158,7 @@ func gone(err error) bool {
 // end would not understand the other, or misunderstand it. Both ends send it with
 // all they send, as the header of that name.
 const (
-	Version       = "4"
+	Version       = "5"
 	versionHeader = "Zatlas-Protocol"
 )
 
@@ -201,6 +201,13 @@ type (
 		Words  string `json:"words"`
 		Back   string `json:"back,omitempty"`
 		Gone   bool   `json:"gone,omitempty"`
+	}
+	// plateLine is a plate as its file has it, or one that is at fault.
+	plateLine struct {
+		Name  string          `json:"name"`
+		Plate json.RawMessage `json:"plate,omitempty"`
+		Laid  int64           `json:"laid,omitempty"` // milliseconds since 1970, 0 for never
+		Fault string          `json:"fault,omitempty"`
 	}
 	// newsHead is what an update says besides the desk.
 	newsHead struct {

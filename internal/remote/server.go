@@ -64,6 +64,7 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	mux.HandleFunc("GET /desk", func(w http.ResponseWriter, r *http.Request) { snapshot(w, r, k) })
 	mux.HandleFunc("GET /log", func(w http.ResponseWriter, r *http.Request) { logbook(w, r, k) })
 	mux.HandleFunc("GET /apps", func(w http.ResponseWriter, r *http.Request) { listApps(w, r, k) })
+	mux.HandleFunc("GET /plates", func(w http.ResponseWriter, r *http.Request) { listPlates(w, r, k) })
 	mux.HandleFunc("GET /keys", func(w http.ResponseWriter, r *http.Request) { listKeys(w, r, k) })
 	mux.HandleFunc("POST /key", func(w http.ResponseWriter, r *http.Request) { key(w, r, k) })
 	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) { events(w, r, k, born) })
@@ -247,6 +248,27 @@ func listApps(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 		return
 	}
 	reply(w, http.StatusOK, list)
+}
+
+func listPlates(w http.ResponseWriter, r *http.Request, k keeper.Access) {
+	list, err := k.Plates(r.Context())
+	out := make([]plateLine, len(list))
+	for i, s := range list {
+		if out[i] = (plateLine{Name: s.Fault.Name, Fault: s.Fault.Words}); s.Plate == nil || err != nil {
+			continue
+		}
+		var b bytes.Buffer
+		err = scene.WritePlate(&b, s.Plate)
+		out[i] = plateLine{Name: s.Plate.Name, Plate: b.Bytes()}
+		if !s.Laid.IsZero() {
+			out[i].Laid = s.Laid.UnixMilli()
+		}
+	}
+	if err != nil {
+		reply(w, http.StatusServiceUnavailable, failed(err))
+		return
+	}
+	reply(w, http.StatusOK, out)
 }
 
 func listKeys(w http.ResponseWriter, r *http.Request, k keeper.Access) {

@@ -152,6 +152,7 @@ type reading struct {
 	own    map[string]string // chords
 	rules  []Rule
 	names  []string         // of workspaces
+	lay    []string         // plates
 	at     map[string]entry // of the keys and the heads of rules
 	keys   entry            // that is at fault where two chords are the same: the atlas key, else the last chord
 	faults Faults
@@ -204,6 +205,9 @@ func parse(data []byte, s Settings) (Settings, error) {
 	if len(r.names) > 0 {
 		s.Names = r.names
 	}
+	if len(r.lay) > 0 {
+		s.Lay = r.lay
+	}
 	return s, nil
 }
 
@@ -255,6 +259,16 @@ func (r *reading) name(value any) error {
 	return nil
 }
 
+// plate takes the name of a plate that is laid by itself.
+func (r *reading) plate(value any) error {
+	text, ok := value.(string)
+	if !ok {
+		return errors.New("lay must be a list of the names of plates")
+	}
+	r.lay = append(r.lay, text)
+	return desk.CheckPlateName(text)
+}
+
 // table follows the head of a table.
 func (r *reading) table(e entry) {
 	if e.path[0] == "rules" && len(e.path) == 2 {
@@ -289,6 +303,10 @@ func (r *reading) entry(e entry) {
 	}
 	if len(e.path) >= 2 && e.path[0] == "desk" && e.path[1] == "names" {
 		r.fault(e, r.name(e.value))
+		return
+	}
+	if len(e.path) >= 2 && e.path[0] == "plates" && e.path[1] == "lay" {
+		r.fault(e, r.plate(e.value))
 		return
 	}
 	all := Choices()

@@ -97,6 +97,8 @@ func TestSetExample(t *testing.T) {
 			other = "#0aF93c"
 		} else if c.Key == "grid" {
 			other = "5x3"
+		} else if c.Key == "start" {
+			other = "Office"
 		} else if c.Text() {
 			other = `vterm "a b" -e`
 		}

@@ -42,6 +42,8 @@ func (g generator) value(c Choice) string {
 		return g.text(g.pick("Super", "Alt"))
 	case strings.HasPrefix(c.Key, "border_"):
 		return g.text(g.pick("#0aF93c", "#000000"))
+	case c.Key == "start":
+		return g.text(g.pick("Office", "At home 2"))
 	case c.Key == "grid":
 		return g.text(g.pick("3x3", "6x2"))
 	}
@@ -73,7 +75,7 @@ func (g generator) file() string {
 		}
 		tables = append(tables, text)
 	}
-	for _, name := range []string{"desk", "keeper"} {
+	for _, name := range []string{"desk", "keeper", "plates"} {
 		var lines []string
 		for _, c := range Choices() {
 			if c.Table == name {

@@ -95,6 +95,10 @@ func Choices() []Choice {
 		borderColour("urgent", "#e2644d", "windows that want to be looked at"), borderColour("floating", "#2b3d4d", "windows that float"),
 		{Table: "keeper", Key: "words", Usual: "true", Values: yesNo,
 			Help: "a chord's result shows in words for two seconds", About: "Whether the words of a chord's result show for two seconds."},
+		{Table: "plates", Key: "start", Usual: "", want: `the name of a plate such as "Office"`, check: isPlate,
+			Help: "plate that a display begins with that was never kept before",
+			About: "The plate of the desk that a display begins with that was never kept before. Plates are files beside this one, in the folder " +
+				`plates. Those that are laid by themselves, when the monitors come for which they were saved, stand in lay: lay = ["Docked"].`},
 		{Table: "survey", Key: "on", Usual: "false", Values: yesNo,
 			Help: "which app has the focus is kept, where and for how long; never a title",
 			About: "Whether it is kept which app has the focus, on which workspace and monitor, and for how long, and how often which command is used. " +
@@ -105,6 +109,14 @@ func Choices() []Choice {
 			Help:  "without a key or the pointer moved for so long, you count as away",
 			About: "After how many minutes without a key typed or the pointer moved you count as away, 2 to 120: nothing is counted then."},
 	}
+}
+
+// isPlate faults what is neither empty nor the name of a plate.
+func isPlate(text string) error {
+	if text == "" {
+		return nil
+	}
+	return desk.CheckPlateName(text)
 }
 
 func isAtlasKey(text string) error {

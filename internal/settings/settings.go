@@ -33,6 +33,7 @@ type Settings struct {
 	Pins    map[string]string // a letter a to z, and the query it jumps to
 	Rules   []Rule            // for windows that open
 	Names   []string          // of the first workspaces of a display that has none yet
+	Lay     []string          // the plates that are laid when their monitors come
 }
 
 // Theme is the colours of the screens: night or day.
@@ -50,6 +51,9 @@ func (s Settings) Borders() (focused, other, urgent, floating uint32) {
 	of := func(what string) uint32 { return colour(s.values["keeper.border_"+what]) }
 	return of("focused"), of("other"), of("urgent"), of("floating")
 }
+
+// Start is the plate that a display begins with which was never kept; empty for none.
+func (s Settings) Start() string { return s.values["plates.start"] }
 
 // Card is after how many milliseconds a card shows what may follow a key.
 func (s Settings) Card() int { return number(s.values["keeper.card"]) }
@@ -72,6 +76,7 @@ func (s Settings) Survey() (on bool, days, away int) {
 // clone is a copy that can be written.
 func (s Settings) clone() Settings {
 	s.values, s.Chords, s.Grids, s.Pins, s.Rules = maps.Clone(s.values), maps.Clone(s.Chords), maps.Clone(s.Grids), maps.Clone(s.Pins), slices.Clone(s.Rules)
+	s.Lay = slices.Clone(s.Lay)
 	s.Names, s.own, s.Corners = slices.Clone(s.Names), maps.Clone(s.own), maps.Clone(s.Corners)
 	return s
 }
@@ -316,7 +321,7 @@ func (r Rule) forDesk() desk.Rule {
 
 // ForDesk are the settings as the core takes them.
 func (s Settings) ForDesk() desk.Settings {
-	d := desk.Settings{Grids: map[byte]desk.GridSize{}}
+	d := desk.Settings{Grids: map[byte]desk.GridSize{}, Lay: slices.Clone(s.Lay)}
 	for letter, grid := range s.Grids {
 		d.Grids[letter[0]], _ = lang.ParseGrid(grid)
 	}
@@ -373,6 +378,9 @@ func (s Settings) Changes(was Settings) string {
 	}
 	if !slices.Equal(s.Names, was.Names) {
 		said = append(said, fmt.Sprintf("desk.names are %s now, they were %s", quoted(strings.Join(s.Names, ", ")), quoted(strings.Join(was.Names, ", "))))
+	}
+	if !slices.Equal(s.Lay, was.Lay) {
+		said = append(said, fmt.Sprintf("plates.lay is %s now, it was %s", quoted(strings.Join(s.Lay, ", ")), quoted(strings.Join(was.Lay, ", "))))
 	}
 	if now, old := len(s.Rules), len(was.Rules); now != old {
 		said = append(said, fmt.Sprintf("%s now, before %s", desk.Counted(now, "rule"), desk.Counted(old, "rule")))

@@ -27,7 +27,7 @@ func load(t *testing.T, text string) (Settings, error) {
 func TestDefault(t *testing.T) {
 	s := Default()
 	bounds, err := s.Bounds()
-	if s.Theme() != "night" || choice(t, "desk.count").Get(s) != "fixed" || s.Border() != 2 || len(bounds) != 97 || err != nil {
+	if s.Theme() != "night" || choice(t, "desk.count").Get(s) != "fixed" || s.Border() != 2 || len(bounds) != 98 || err != nil {
 		t.Errorf("the usual settings are %+v, %v", s, err)
 	}
 	for chord := range s.Chords {
@@ -203,6 +203,10 @@ func TestFresh(t *testing.T) {
 		{"[desk]\nnames = [\"\"]", `2:1: "" is no name for a workspace`},
 		{"[desk]\nnames = [3]", `2:1: names must be a list of texts`},
 		{"[desk]\nworkspaces = 0", `2:1: workspaces must be 1 to 99`},
+		{"[plates]\nlay = [\"a/b\"]", `2:1: "a/b" is no name of a plate`},
+		{"[plates]\nlay = [3]", `2:1: lay must be a list of the names of plates`},
+		{"[plates]\nstart = \"a/b\"", `2:1: start must be the name of a plate`},
+		{"[plates]\nstart = \"Day 2\"\nlay = [\"Day\"]", `[""]`},
 		{"desk = 3", `1:1: there is no setting "desk"`},
 	} {
 		s, err := parse([]byte(c.text), Default())

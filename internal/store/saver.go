@@ -23,6 +23,7 @@ type Change struct {
 // waits and is tried again: the last desk and every line.
 type Saver struct {
 	store   *Store
+	server  int64
 	display string
 	log     *slog.Logger
 	stirred chan struct{} // has a value where something waits
@@ -50,8 +51,14 @@ const (
 
 // NewSaver starts writing to the store for a display. It goes on until Close.
 func NewSaver(s *Store, display string, log *slog.Logger) *Saver {
+	return NewSaverOn(s, display, 0, log)
+}
+
+// NewSaverOn is NewSaver for a display of an X server that is told from others by a number:
+// the history of its desk is kept too.
+func NewSaverOn(s *Store, display string, server int64, log *slog.Logger) *Saver {
 	v := &Saver{
-		store: s, display: display, log: log,
+		store: s, server: server, display: display, log: log,
 		stirred: make(chan struct{}, 1), ending: make(chan struct{}), given: make(chan struct{}), ended: make(chan struct{}),
 	}
 	go v.run()
@@ -61,7 +68,10 @@ func NewSaver(s *Store, display string, log *slog.Logger) *Saver {
 // Add has a change written. It never waits.
 func (v *Saver) Add(c Change) {
 	v.mu.Lock()
-	v.waiting.Desk = c.Desk
+	v.waiting.Desk, v.waiting.Server = c.Desk, v.server
+	if c.Entry.Server = v.server; c.Desk != nil {
+		c.Entry.Step = c.Desk.Step()
+	}
 	v.waiting.Entries = withLine(v.waiting.Entries, c.Entry)
 	v.bound()
 	v.mu.Unlock()
@@ -75,6 +85,17 @@ func (v *Saver) AddChoice(app string, c apps.Choice) {
 		v.waiting.Chosen = map[string]apps.Choice{}
 	}
 	v.waiting.Chosen[app] = c
+	v.mu.Unlock()
+	v.stir()
+}
+
+// AddLaid has it kept that a plate was laid.
+func (v *Saver) AddLaid(name string, at time.Time) {
+	v.mu.Lock()
+	if v.waiting.Laid == nil {
+		v.waiting.Laid = map[string]time.Time{}
+	}
+	v.waiting.Laid[name] = at
 	v.mu.Unlock()
 	v.stir()
 }
@@ -184,7 +205,14 @@ func (v *Saver) giveBack(w Batch) {
 	defer v.mu.Unlock()
 	since := v.waiting
 	if since.Desk != nil {
-		w.Desk = since.Desk
+		w.Desk, w.Server = since.Desk, since.Server
+	}
+	for name, at := range since.Laid {
+		if w.Laid == nil {
+			w.Laid = since.Laid
+			break
+		}
+		w.Laid[name] = at
 	}
 	for _, e := range since.Entries {
 		w.Entries = withLine(w.Entries, e)

@@ -41,6 +41,10 @@ CREATE TABLE IF NOT EXISTS spans (display TEXT NOT NULL, start INTEGER NOT NULL,
 	workspace TEXT NOT NULL, monitor TEXT NOT NULL, app TEXT NOT NULL, PRIMARY KEY (display, start)) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS tallies (display TEXT NOT NULL, day TEXT NOT NULL, kind TEXT NOT NULL, name TEXT NOT NULL, n INTEGER NOT NULL,
 	PRIMARY KEY (display, day, kind, name)) WITHOUT ROWID;
+CREATE TABLE IF NOT EXISTS steps (display TEXT NOT NULL, server INTEGER NOT NULL, side INTEGER NOT NULL, number INTEGER NOT NULL, prev INTEGER NOT NULL, words TEXT NOT NULL,
+	desks BLOB NOT NULL, PRIMARY KEY (display, side, number));
+CREATE TABLE IF NOT EXISTS points (id INTEGER PRIMARY KEY, server INTEGER NOT NULL, step INTEGER NOT NULL);
+CREATE TABLE IF NOT EXISTS laid (plate TEXT PRIMARY KEY, at INTEGER NOT NULL);
 `
 
 // maxEntries is how many lines of the logbook are kept for a display.
@@ -53,6 +57,7 @@ type Store struct {
 
 	mu     sync.Mutex
 	scenes scene.Writer
+	steps  map[string]steps // by display; nil for one of which nothing is known yet
 	db     *sql.DB
 	files  [2]fs.FileInfo // the file and its log, as they were when it was opened
 }
@@ -64,6 +69,10 @@ type Entry struct {
 	Words  string // what happened
 	// Instead tells that it takes the place of the line before it.
 	Instead bool
+	// Server is the X server on which it was done, and Step the last step of undo then; 0
+	// for a server that is not known.
+	Server int64
+	Step   int
 }
 
 // Path is where the store is, in the folder of this program's state. It is empty
@@ -367,11 +376,14 @@ type Batch struct {
 	Desk    *desk.Desk
 	Entries []Entry
 	Chosen  map[string]apps.Choice
+	Laid    map[string]time.Time // when plates were, by name
 	Use     Use
+	// Server is the X server that the desk is on; 0 where its history is not to be kept.
+	Server int64
 }
 
 func (b *Batch) empty() bool {
-	return b.Desk == nil && len(b.Entries) == 0 && len(b.Chosen) == 0 && b.Use.empty()
+	return b.Desk == nil && len(b.Entries) == 0 && len(b.Chosen) == 0 && len(b.Laid) == 0 && b.Use.empty()
 }
 
 // Save keeps the arrangement of a display and what goes with it, as one change. Where the file is not the one
@@ -401,8 +413,17 @@ func (s *Store) Save(display string, w Batch) (words string, err error) {
 		_, err = tx.Exec("INSERT INTO desks (display, scene, at) VALUES (?, ?, ?) ON CONFLICT (display) DO UPDATE SET scene = excluded.scene, at = excluded.at",
 			display, b.Bytes(), time.Now().UnixMilli())
 	}
+	kept := s.steps[display]
+	if err == nil && w.Desk != nil && w.Server != 0 {
+		kept, err = s.saveSteps(tx, display, w.Server, w.Desk)
+	}
 	if err == nil {
 		err = saveEntries(tx, display, w.Entries)
+	}
+	for name, at := range w.Laid {
+		if err == nil {
+			_, err = tx.Exec("INSERT OR REPLACE INTO laid (plate, at) VALUES (?, ?)", name, at.UnixMilli())
+		}
 	}
 	for app, c := range w.Chosen {
 		if err != nil {
@@ -420,17 +441,29 @@ func (s *Store) Save(display string, w Batch) (words string, err error) {
 	if err != nil {
 		return words, fmt.Errorf("saving the state: %w", err)
 	}
+	if s.steps == nil {
+		s.steps = map[string]steps{}
+	}
+	s.steps[display] = kept
 	return words, nil
 }
 
 func saveEntries(tx *sql.Tx, display string, entries []Entry) error {
 	for _, e := range entries {
 		if e.Instead {
-			if _, err := tx.Exec("DELETE FROM logbook WHERE id = (SELECT max(id) FROM logbook WHERE display = ?)", display); err != nil {
-				return err
+			for _, table := range []string{"points", "logbook"} {
+				if _, err := tx.Exec("DELETE FROM "+table+" WHERE id = (SELECT max(id) FROM logbook WHERE display = ?)", display); err != nil {
+					return err
+				}
 			}
 		}
 		if _, err := tx.Exec("INSERT INTO logbook (display, at, source, words) VALUES (?, ?, ?, ?)", display, e.At.UnixMilli(), e.Source, e.Words); err != nil {
+			return err
+		}
+		if e.Server == 0 {
+			continue
+		}
+		if _, err := tx.Exec("INSERT OR REPLACE INTO points (id, server, step) VALUES (last_insert_rowid(), ?, ?)", e.Server, e.Step); err != nil {
 			return err
 		}
 	}
@@ -438,6 +471,9 @@ func saveEntries(tx *sql.Tx, display string, entries []Entry) error {
 		return nil
 	}
 	_, err := tx.Exec("DELETE FROM logbook WHERE display = ?1 AND id <= (SELECT max(id) FROM logbook WHERE display = ?1) - ?2", display, maxEntries)
+	if err == nil {
+		_, err = tx.Exec("DELETE FROM points WHERE id < (SELECT min(id) FROM logbook)")
+	}
 	return err
 }
 
@@ -501,7 +537,8 @@ func (s *Store) Desk(display string) (*desk.Desk, error) {
 
 // Logbook gives the last n lines of a display's logbook, the oldest first.
 func (s *Store) Logbook(display string, n int) ([]Entry, error) {
-	rows, err := s.db.Query("SELECT at, source, words FROM (SELECT id, at, source, words FROM logbook WHERE display = ? ORDER BY id DESC LIMIT ?) ORDER BY id", display, n)
+	rows, err := s.db.Query(`SELECT at, source, words, coalesce(server, 0), coalesce(step, 0) FROM
+		(SELECT id, at, source, words FROM logbook WHERE display = ? ORDER BY id DESC LIMIT ?) LEFT JOIN points USING (id) ORDER BY id`, display, n)
 	if err != nil {
 		return nil, fmt.Errorf("reading the logbook: %w", err)
 	}
@@ -510,7 +547,7 @@ func (s *Store) Logbook(display string, n int) ([]Entry, error) {
 	for rows.Next() {
 		var e Entry
 		var at int64
-		if err := rows.Scan(&at, &e.Source, &e.Words); err != nil {
+		if err := rows.Scan(&at, &e.Source, &e.Words, &e.Server, &e.Step); err != nil {
 			return nil, fmt.Errorf("reading the logbook: %w", err)
 		}
 		e.At = time.UnixMilli(at)

@@ -60,7 +60,7 @@ func bindings() []binding {
 		{[]string{"X"}, "X", "close all windows of this app, after asking", "", (*model).askCloseApp, desk.Closing},
 		{[]string{"@"}, "@", "in the demo: plug a monitor in, or pull it", "", (*model).startPlug, desk.OfMonitors},
 		{[]string{";"}, ";", "other screens", "", (*model).startScreens, desk.OfScreens},
-		{[]string{"P"}, "P", "draw what is shown as SVG or PDF", "", (*model).startDraw, desk.OfScreens},
+		{[]string{"&"}, "&", "draw what is shown as SVG or PDF", "", (*model).startDraw, desk.OfScreens},
 		{[]string{":"}, ":", "a command in words; draw too", "", func(m *model) tea.Cmd { return m.openLine("") }, desk.OfScreens},
 		{[]string{"?"}, "?", "this page", "", (*model).openKeys, desk.OfScreens},
 		{[]string{"esc"}, "Escape", "one step back; never quits", "", (*model).escape, desk.OfScreens},
@@ -125,7 +125,7 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 
 // leaving are the keys that lead from a page over the map to somewhere else, as
 // they do from the map.
-var leaving = []string{"/", "'", "!", ":", ";", "?", "1", "2", "3", "4", "5", "6", "7", "8", "9", ",", ".", "b", "g", "o", "v"}
+var leaving = []string{"/", "'", "!", ":", ";", "?", "1", "2", "3", "4", "5", "6", "7", "8", "9", ",", ".", "b", "g", "o", "v", "P"}
 
 // pageKey follows a key that a page over the map has no use for itself. What
 // undoes stays on the page, what leads elsewhere leaves it.
@@ -134,7 +134,7 @@ func (m *model) pageKey(k tea.KeyPressMsg, name string) tea.Cmd {
 	if leaves {
 		m.home()
 	}
-	if leaves || k.Text == "u" || k.Text == "U" || k.Text == "P" {
+	if leaves || k.Text == "u" || k.Text == "U" || k.Text == "&" {
 		return m.common(k, name)
 	}
 	m.say(fmt.Sprintf("%s does nothing here. Escape goes back to the map.", k.Keystroke()), false)

@@ -71,8 +71,9 @@ type model struct {
 	w, h    int
 	profile colorprofile.Profile
 	d       *desk.Desk
-	seen    *overview     // see overview
-	keys    []keeper.Key  // of the display
+	seen    *overview    // see overview
+	keys    []keeper.Key // of the display
+	plates  []keeper.Shelved
 	charts  []charted     // those worked out last
 	own     desk.Settings // of what a scene does not tell
 	set     settings.Settings
@@ -155,8 +156,8 @@ func newModel(ctx context.Context, k keeper.Access, opt Options) *model {
 	return m
 }
 
-// Init waits for the first snapshot, and asks for the chords.
-func (m *model) Init() tea.Cmd { return tea.Batch(m.wait(), m.askKeys()) }
+// Init waits for the first snapshot, and asks for the chords and the plates.
+func (m *model) Init() tea.Cmd { return tea.Batch(m.wait(), m.askKeys(), m.askPlates()) }
 
 // wait gives the keeper's next news as a message.
 func (m *model) wait() tea.Cmd {
@@ -226,6 +227,10 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 	case typedChord:
 		m.push(msg.r)
 		return msg.r.take(m, msg.keys)
+	case platesMsg:
+		return m.gotPlates(msg)
+	case runMsg:
+		return m.runCommand(msg.command)
 	case logMsg:
 		m.gotLog(msg)
 	case surveyMsg:
@@ -324,7 +329,10 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.reread()
 		asks = m.askKeys()
 	}
-	m.d, m.serial, m.undo, m.redo = u.Desk.WithOwn(m.own), u.Serial, u.Undo, u.Redo
+	if _, shown := on[*plates](m); !shown && (u.Verb == "plate" || u.Verb == "undo" || u.Verb == "redo") { // which asks itself
+		asks = tea.Batch(asks, m.askPlates())
+	}
+	m.d, m.serial, m.undo, m.redo = m.withPlates(u.Desk.WithOwn(m.own)), u.Serial, u.Undo, u.Redo
 	draw.AddTints(m.tints, m.d)
 	if first {
 		m.sel = m.here()
@@ -394,6 +402,8 @@ func (m *model) bringUp(screen string) tea.Cmd {
 		return m.openGazetteer(true)
 	case "strays":
 		return m.openStrays()
+	case "plates":
+		return m.openPlates()
 	case "nudge", "resize":
 		m.startHand(screen)
 		if h, ok := m.top().(*handPrompt); ok {

@@ -25,6 +25,7 @@ var prompts = map[desk.Ask]func(m *model, v desk.Verb) tea.Cmd{
 	desk.AskLetter:    (*model).choose,
 	desk.AskName:      func(m *model, v desk.Verb) tea.Cmd { return m.startName(v.Name) },
 	desk.AskApp:       func(m *model, _ desk.Verb) tea.Cmd { return m.startOpen(false) },
+	desk.AskPlate:     (*model).startPlates,
 	desk.AskThat: func(m *model, v desk.Verb) tea.Cmd {
 		return m.runCommand(desk.Command{Verb: v.Name, Args: []arg{{Kind: desk.Number, N: m.workspaceAt() + 1}}})
 	},

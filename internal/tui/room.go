@@ -192,6 +192,7 @@ func screens() []listed {
 		{"g", "gazetteer", "every open window; search, sort, mark", func(m *model) tea.Cmd { return m.openGazetteer(false) }},
 		{"w", "switcher", "recent windows, the latest first", (*model).openSwitcher},
 		{"!", "strays", "windows that are lost, and where they would go", (*model).openStrays},
+		{"p", "plates", "arrangements that are kept, to lay out again", (*model).openPlates},
 		{"s", "survey", "what the work was like, and what could be ordered better", (*model).openSurvey},
 		{"l", "logbook", "what was done, and the way back", (*model).openLog},
 		{"r", "rules", "what becomes of windows that open, and why", (*model).openRules},

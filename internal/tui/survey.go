@@ -129,7 +129,7 @@ func (s *surveyScreen) hints(m *model) legend {
 	if m.opt.Survey.Kept() {
 		hs = append(hs, turn, hint{"x", "forget"})
 	}
-	return legend{first: append(hs, hint{"P", "draw it"}, hint{"Escape", "back to the map"}), flows: true}
+	return legend{first: append(hs, hint{"&", "draw it"}, hint{"Escape", "back to the map"}), flows: true}
 }
 
 func (s *surveyScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {

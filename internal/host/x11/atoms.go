@@ -20,9 +20,10 @@ const (
 	aState
 	aChangeState
 	aUTF8
-	aTime // ours: to ask the server for its time
-	aMark // ours: what we know of a window, on it
-	aDesk // ours: the desk, on the root
+	aTime   // ours: to ask the server for its time
+	aMark   // ours: what we know of a window, on it
+	aDesk   // ours: the desk, on the root
+	aServer // ours: a number that tells this X server from others, on the root
 	aEDID
 	aNetName
 	aNetPID
@@ -117,6 +118,7 @@ var atomNames = [atomCount]string{
 	aTime:               "_ZEALOUS_ATLAS_TIME",
 	aMark:               "_ZEALOUS_ATLAS_WINDOW",
 	aDesk:               "_ZEALOUS_ATLAS_DESK",
+	aServer:             "_ZEALOUS_ATLAS_SERVER",
 	aEDID:               "EDID",
 	aNetName:            "_NET_WM_NAME",
 	aNetPID:             "_NET_WM_PID",

@@ -3,10 +3,12 @@ package x11
 import (
 	"bytes"
 	"maps"
+	"math/rand/v2"
 	"reflect"
 	"slices"
 	"time"
 
+	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
@@ -33,6 +35,10 @@ func (h *Host) adopt() (*desk.Desk, error) {
 	}
 	found, read := h.meetAll(tree.Children)
 	d := h.remembered()
+	h.server = h.number()
+	if d != nil && h.opt.History != nil {
+		d = h.opt.History(h.server, d)
+	}
 	var kept *desk.Desk // of which windows may open yet
 	switch {
 	case d != nil:
@@ -143,6 +149,24 @@ func (h *Host) remembered() *desk.Desk {
 	}
 	return d
 }
+
+// number is that by which this X server is told from others, which stands on the root for
+// as long as it runs.
+func (h *Host) number() int64 {
+	r, err := xproto.GetProperty(h.conn, false, h.root, h.atoms[aServer], xproto.AtomCardinal, 0, 1).Reply()
+	if err == nil && len(r.Value) == 4 {
+		return int64(xgb.Get32(r.Value))
+	}
+	n := 1 + rand.Uint32N(1<<32-2)
+	h.setCards(h.root, aServer, n)
+	return int64(n)
+}
+
+// Server is a number that tells this X server from others.
+func (h *Host) Server() int64 { return h.server }
+
+// Begun tells whether nobody has kept this display before, as far as is known.
+func (h *Host) Begun() bool { return h.unkept }
 
 // identify gives windows the ids they have on a desk of this display, by the
 // marks a keeper before left on them, and tells whether there were any.

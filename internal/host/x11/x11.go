@@ -47,6 +47,9 @@ type Options struct {
 	// nil for the class.
 	NameApp func(class, instance string) string
 	Kept    *desk.Desk // as kept from a display before; nil for none
+	// History gives a desk that a keeper before left on this X server the history it had
+	// there; nil where none is kept.
+	History func(server int64, d *desk.Desk) *desk.Desk
 	// Fresh are the names of the workspaces that a display begins with where there is no
 	// desk yet, empty for none; without any it is one.
 	Fresh []string
@@ -118,6 +121,7 @@ type Host struct {
 	pointer    pointer
 	nextUntil  time.Time   // until when the place of the next window is shown; zero where it is not
 	unkept     bool        // this display was never kept before
+	server     int64       // tells this X server from others
 	rules      []desk.Rule // by which noBorder of the clients is
 	focusMoved bool        // by what was shown last
 	truces     []property  // left to other programs for a while

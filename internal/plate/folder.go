@@ -1,0 +1,219 @@
+// Package plate keeps plates as files of a folder, one each, which a person can read,
+// change and carry to another computer.
+package plate
+
+import (
+	"bytes"
+	"cmp"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/file"
+	"zatlas/internal/scene"
+)
+
+// MaxFile is how long the file of a plate may be, in bytes.
+const MaxFile = 4 << 20
+
+// ending is how the names of the files end.
+const ending = ".json"
+
+// Fault is a file that cannot be read as a plate, and why.
+type Fault struct {
+	Name  string // of the plate it would be
+	Words string // with the file, and the line and column where that is known
+}
+
+// Folder is the plates of a folder, as they were read last.
+type Folder struct {
+	path string
+
+	mu    sync.Mutex
+	known map[string]entry // by the names of the files
+}
+
+// entry is what was read of a file.
+type entry struct {
+	size  int64
+	at    time.Time
+	info  os.FileInfo
+	plate *desk.Plate // else
+	fault string
+}
+
+// Beside is the folder of plates that goes with a settings file; nil where none is known.
+func Beside(settings string) *Folder {
+	if settings == "" {
+		return nil
+	}
+	return At(filepath.Join(filepath.Dir(settings), "plates"))
+}
+
+// At is the plates of a folder, which need not be there.
+func At(path string) *Folder { return &Folder{path: path, known: map[string]entry{}} }
+
+// Path is where the folder is.
+func (f *Folder) Path() string { return f.path }
+
+// Read gives the plates by their names, and the files that are none. What has not changed
+// is not read again, and is the same plate.
+func (f *Folder) Read() (map[string]*desk.Plate, []Fault) {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	names, err := f.list()
+	if err != nil {
+		return nil, []Fault{{"", fmt.Sprintf("%s: %v", f.path, reason(err))}}
+	}
+	plates := map[string]*desk.Plate{}
+	var faults []Fault
+	known := map[string]entry{}
+	for _, file := range names {
+		e := f.read(file)
+		known[file] = e
+		name := strings.TrimSuffix(file, ending)
+		for other := range plates {
+			if e.fault == "" && strings.EqualFold(other, name) {
+				e.fault = fmt.Sprintf("%s: there is a plate %s, and no two are alike but for case", filepath.Join(f.path, file), other)
+			}
+		}
+		if e.fault == "" && len(plates) == desk.MaxPlates {
+			e.fault = fmt.Sprintf("%s: there are %d plates, and no more are read", filepath.Join(f.path, file), desk.MaxPlates)
+		}
+		if e.fault != "" {
+			faults = append(faults, Fault{desk.CleanName(name), desk.CleanText(e.fault, desk.MaxWords)})
+			continue
+		}
+		plates[name] = e.plate
+	}
+	f.known = known
+	return plates, faults
+}
+
+// maxEntries is how many names of a folder are looked at.
+const maxEntries = 2000
+
+// list gives the names of the files of plates, in their order.
+func (f *Folder) list() ([]string, error) {
+	dir, err := os.Open(f.path)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	defer dir.Close()
+	all, err := dir.ReadDir(maxEntries)
+	if err != nil && len(all) == 0 && !errors.Is(err, fs.ErrNotExist) && err.Error() != "EOF" {
+		return nil, err
+	}
+	var names []string
+	for _, e := range all {
+		if name := e.Name(); strings.HasSuffix(name, ending) && name[0] != '.' {
+			names = append(names, name)
+		}
+	}
+	slices.Sort(names)
+	return names, nil
+}
+
+// read gives what a file holds.
+func (f *Folder) read(name string) entry {
+	path := filepath.Join(f.path, name)
+	info, err := os.Stat(path)
+	if err != nil {
+		return entry{fault: fmt.Sprintf("%s: %v", path, reason(err))}
+	}
+	e := entry{size: info.Size(), at: info.ModTime(), info: info}
+	if was, ok := f.known[name]; ok && was.info != nil && was.size == e.size && was.at.Equal(e.at) && os.SameFile(was.info, info) && time.Since(e.at) > time.Second {
+		return was
+	}
+	if err := desk.CheckPlateName(strings.TrimSuffix(name, ending)); err != nil {
+		e.fault = fmt.Sprintf("%s: %v", path, err)
+		return e
+	}
+	data, err := file.Read(path, MaxFile)
+	if err != nil {
+		e.fault = err.Error()
+		return e
+	}
+	p, err := scene.ReadPlate(bytes.NewReader(data), strings.TrimSuffix(name, ending))
+	if err != nil {
+		e.fault = fmt.Sprintf("%s: %v", path, err)
+		if at := (*scene.Fault)(nil); errors.As(err, &at) {
+			e.fault = fmt.Sprintf("%s:%d:%d: %v", path, at.Line, at.Column, at)
+		}
+		return e
+	}
+	e.plate = p
+	return e
+}
+
+// reason is an error of a path without the path, which stands before it.
+func reason(err error) error {
+	var p *fs.PathError
+	if errors.As(err, &p) {
+		return p.Err
+	}
+	return err
+}
+
+// Keep writes a plate under a name, or removes its file where it is nil. A file that is
+// there and cannot be read as a plate is left.
+func (f *Folder) Keep(name string, p *desk.Plate) error {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if err := desk.CheckPlateName(name); err != nil {
+		return err
+	}
+	path := filepath.Join(f.path, name+ending)
+	if _, err := os.Lstat(path); err == nil {
+		if e := f.read(name + ending); e.fault != "" {
+			return fmt.Errorf("the plate %s cannot be read, and is left as it is: %s", name, e.fault)
+		}
+	}
+	if p == nil {
+		if err := os.Remove(path); err != nil && !errors.Is(err, fs.ErrNotExist) {
+			return fmt.Errorf("%s: %w", path, reason(err))
+		}
+		return nil
+	}
+	var b bytes.Buffer
+	if err := scene.WritePlate(&b, p); err != nil {
+		return err
+	}
+	if b.Len() > MaxFile {
+		return fmt.Errorf("the plate %s would be longer than a file of a plate may be", name)
+	}
+	if err := os.MkdirAll(f.path, 0o700); err != nil {
+		return fmt.Errorf("%s: %w", f.path, reason(err))
+	}
+	return file.Replace(path, b.Bytes(), cmp.Or(modeOf(path), 0o600))
+}
+
+// modeOf is the mode of a file that is there, else 0.
+func modeOf(path string) fs.FileMode {
+	info, err := os.Stat(path)
+	if err != nil {
+		return 0
+	}
+	return info.Mode().Perm()
+}
+
+// CopyTo writes every plate into another folder, those that are at fault left out.
+func (f *Folder) CopyTo(other *Folder) error {
+	plates, _ := f.Read()
+	for name, p := range plates {
+		if err := other.Keep(name, p); err != nil {
+			return err
+		}
+	}
+	return nil
+}

@@ -1,0 +1,236 @@
+package store
+
+import (
+	"bytes"
+	"compress/gzip"
+	"database/sql"
+	"encoding/json"
+	"fmt"
+	"io"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/scene"
+)
+
+// How many steps of undo are kept of a display, as many of redo, and how many bytes they
+// may take in all: the oldest are let go.
+const (
+	maxSteps     = 300
+	maxStepBytes = 48 << 20
+)
+
+// side tells steps of undo from those of redo.
+type side int
+
+const (
+	past side = iota
+	future
+)
+
+type stepKey struct {
+	side   side
+	number int
+}
+
+// steps is what is kept of the steps of a display: by number, what they said then.
+type steps map[stepKey]any
+
+// saveSteps keeps the history of a desk, as far as it has changed since the last time.
+func (s *Store) saveSteps(tx *sql.Tx, display string, server int64, d *desk.Desk) (steps, error) {
+	was := s.steps[display]
+	if was == nil { // of another server, or of before
+		if _, err := tx.Exec("DELETE FROM steps WHERE display = ?", display); err != nil {
+			return nil, err
+		}
+	}
+	now := steps{}
+	undo, redo := d.Steps(maxSteps)
+	grown := false
+	for at, made := range [][]desk.Made{undo, redo} {
+		for _, m := range made {
+			key := stepKey{side(at), m.Number}
+			now[key] = m.ID
+			if was[key] == m.ID || m.Load == nil {
+				continue
+			}
+			grown = true
+			data, err := packStep(m)
+			if err != nil {
+				return nil, err
+			}
+			if _, err := tx.Exec("INSERT OR REPLACE INTO steps (display, server, side, number, prev, words, desks) VALUES (?, ?, ?, ?, ?, ?, ?)",
+				display, server, at, m.Number, m.Prev, m.Words, data); err != nil {
+				return nil, err
+			}
+		}
+	}
+	for key := range was {
+		if _, there := now[key]; !there {
+			if _, err := tx.Exec("DELETE FROM steps WHERE display = ? AND side = ? AND number = ?", display, key.side, key.number); err != nil {
+				return nil, err
+			}
+		}
+	}
+	if !grown {
+		return now, nil
+	}
+	_, err := tx.Exec(`DELETE FROM steps WHERE display = ?1 AND side = 0 AND number IN (SELECT number FROM
+		(SELECT number, sum(length(desks)) OVER (ORDER BY number DESC) AS total FROM steps WHERE display = ?1 AND side = 0) WHERE total > ?2)`, display, maxStepBytes)
+	return now, err
+}
+
+// stepHead is what a step has besides its desks: the plates that it changed.
+type stepHead struct {
+	Before map[string]json.RawMessage `json:"before,omitempty"`
+	After  map[string]json.RawMessage `json:"after,omitempty"`
+	Scene  []byte                     `json:"scene"`
+	Change []byte                     `json:"change"`
+}
+
+// packStep writes the desks of a step: the one before, and what changed.
+func packStep(m desk.Made) ([]byte, error) {
+	before, after, err := m.Load()
+	if err != nil {
+		return nil, err
+	}
+	var whole, change bytes.Buffer
+	if err := scene.Write(&whole, before); err != nil {
+		return nil, err
+	}
+	if err := scene.WriteSince(&change, after, before); err != nil {
+		return nil, err
+	}
+	head := stepHead{Before: map[string]json.RawMessage{}, After: map[string]json.RawMessage{}, Scene: whole.Bytes(), Change: change.Bytes()}
+	for name, p := range after.PlatesSince(before) {
+		if head.After[name], err = plateText(p); err != nil {
+			return nil, err
+		}
+		if head.Before[name], err = plateText(before.Plates[name]); err != nil {
+			return nil, err
+		}
+	}
+	var b bytes.Buffer
+	z, err := gzip.NewWriterLevel(&b, gzip.BestSpeed)
+	if err != nil {
+		return nil, err
+	}
+	if err := json.NewEncoder(z).Encode(head); err != nil {
+		return nil, err
+	}
+	return b.Bytes(), z.Close()
+}
+
+// plateText is a plate as its file has it; null for none.
+func plateText(p *desk.Plate) (json.RawMessage, error) {
+	if p == nil {
+		return json.RawMessage("null"), nil
+	}
+	var b bytes.Buffer
+	err := scene.WritePlate(&b, p)
+	return b.Bytes(), err
+}
+
+// maxStep is how long a step may be once it is unpacked.
+const maxStep = 256 << 20
+
+// unpackStep reads what packStep wrote.
+func unpackStep(data []byte) (before, after *desk.Desk, err error) {
+	z, err := gzip.NewReader(bytes.NewReader(data))
+	if err != nil {
+		return nil, nil, err
+	}
+	var head stepHead
+	if err := json.NewDecoder(io.LimitReader(z, maxStep)).Decode(&head); err != nil {
+		return nil, nil, err
+	}
+	if before, err = scene.Read(bytes.NewReader(head.Scene)); err != nil {
+		return nil, nil, err
+	}
+	if after, err = scene.ReadAfter(bytes.NewReader(head.Change), before); err != nil {
+		return nil, nil, err
+	}
+	old, err := readPlates(head.Before)
+	if err != nil {
+		return nil, nil, err
+	}
+	changed, err := readPlates(head.After)
+	return before.WithPlates(old), after.WithPlates(changed), err
+}
+
+func readPlates(texts map[string]json.RawMessage) (map[string]*desk.Plate, error) {
+	plates := map[string]*desk.Plate{}
+	for name, text := range texts {
+		if string(text) == "null" {
+			continue
+		}
+		p, err := scene.ReadPlate(bytes.NewReader(text), name)
+		if err != nil {
+			return nil, err
+		}
+		plates[name] = p
+	}
+	return plates, nil
+}
+
+// WithSteps is a desk of a display with the history that was kept of it on that X server, and
+// the number of the last step there ever was. What was kept on another is let go.
+func (s *Store) WithSteps(display string, server int64, d *desk.Desk) (*desk.Desk, error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	rows, err := s.db.Query("SELECT side, number, prev, words, desks FROM steps WHERE display = ? AND server = ? ORDER BY CASE side WHEN 0 THEN -number ELSE number END", display, server)
+	if err != nil {
+		return d, fmt.Errorf("reading the steps of undo: %w", err)
+	}
+	defer rows.Close()
+	var made [2][]desk.Made
+	var keys [2][]stepKey
+	for rows.Next() {
+		var at side
+		var m desk.Made
+		var data []byte
+		if err := rows.Scan(&at, &m.Number, &m.Prev, &m.Words, &data); err != nil || at != past && at != future {
+			return d, fmt.Errorf("reading the steps of undo: %w", err)
+		}
+		m.Words = desk.CleanText(m.Words, desk.MaxWords)
+		m.Load = func() (*desk.Desk, *desk.Desk, error) { return unpackStep(data) }
+		made[at], keys[at] = append(made[at], m), append(keys[at], stepKey{at, m.Number})
+	}
+	if err := rows.Err(); err != nil {
+		return d, fmt.Errorf("reading the steps of undo: %w", err)
+	}
+	var last sql.NullInt64
+	if err := s.db.QueryRow("SELECT max(step) FROM points JOIN logbook USING (id) WHERE display = ? AND server = ?", display, server).Scan(&last); err != nil {
+		return d, fmt.Errorf("reading the steps of undo: %w", err)
+	}
+	d, pastIDs, futureIDs := d.AfterStep(int(last.Int64)).WithSteps(made[past], made[future])
+	known := steps{}
+	for at, ids := range [][]any{pastIDs, futureIDs} {
+		for i, id := range ids {
+			known[keys[at][i]] = id
+		}
+	}
+	if s.steps == nil {
+		s.steps = map[string]steps{}
+	}
+	s.steps[display] = known
+	return d, nil
+}
+
+// Laid is when plates were laid the last time, by name.
+func (s *Store) Laid() (map[string]int64, error) {
+	rows, err := s.db.Query("SELECT plate, at FROM laid")
+	if err != nil {
+		return nil, fmt.Errorf("reading when plates were laid: %w", err)
+	}
+	defer rows.Close()
+	laid := map[string]int64{}
+	for rows.Next() {
+		var name string
+		var at int64
+		if err := rows.Scan(&name, &at); err != nil {
+			return nil, fmt.Errorf("reading when plates were laid: %w", err)
+		}
+		laid[name] = at
+	}
+	return laid, rows.Err()
+}
