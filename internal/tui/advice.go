@@ -101,7 +101,7 @@ func (a *adviceScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 func (a *adviceScreen) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
 	m.head(c)
-	chartR, list := m.listParts(0)
+	chartR, list := m.footedParts()
 	p := m.painter(c, m.chartOf(chartR, m.workspaceAt()))
 	p.atlas()
 	if next := m.preview(); next != nil {

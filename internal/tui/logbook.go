@@ -151,6 +151,17 @@ func (m *model) listParts(wide int) (chart, list geom.Rect) {
 	return geom.R(0, 2, m.w, top), geom.R(0, top+2, m.w, h-top)
 }
 
+// footedParts is listParts over the foot that the map has.
+func (m *model) footedParts() (chart, list geom.Rect) {
+	chart, list = m.listParts(0)
+	if by := m.parts().rows - 1; m.w >= panelFrom {
+		chart.H, list.H = chart.H-by, list.H-by
+	} else {
+		list.H -= by
+	}
+	return chart, list
+}
+
 // draw draws the map with what would change pencilled on it, and the lines.
 func (l *logbook) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme

@@ -308,7 +308,7 @@ type runMsg struct{ command desk.Command }
 // draw draws the map with what would change pencilled on it, and the plates.
 func (p *plates) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
-	area, list := m.listParts(0)
+	area, list := m.footedParts()
 	pen := m.painter(c, m.chartOf(area, m.workspaceAt()))
 	m.head(c)
 	pen.atlas()
@@ -333,16 +333,23 @@ func (p *plates) draw(m *model, c *canvas) *tea.Cursor {
 	return m.foot(c, m.parts())
 }
 
-// entryRows are how many rows an entry has with its drawing.
-const entryRows = 5
+// entryRows are how many rows an entry has with its drawing, and the most of the chosen one,
+// which shows a row of each workspace.
+const (
+	entryRows  = 5
+	chosenRows = 9
+)
 
 // drawList draws each plate; where there is no room for the drawings of all, of the
 // chosen one alone.
 func (p *plates) drawList(m *model, c *canvas, r geom.Rect, at int) {
 	rows := func(i int) int {
-		switch {
-		case len(m.plates)*entryRows <= r.H, i == at:
-			return entryRows
+		n := entryRows
+		if p := m.plates[i].Plate; i == at && p != nil && p.Size == desk.OfDesk {
+			n = geom.Clamp(2+len(p.As.Workspaces), entryRows, chosenRows)
+		}
+		if len(m.plates)*entryRows+chosenRows-entryRows <= r.H || i == at {
+			return n
 		}
 		return 1
 	}
@@ -394,10 +401,10 @@ func (p *plates) drawEntry(m *model, c *canvas, r geom.Rect, s keeper.Shelved, c
 	if r.H < 3 {
 		return
 	}
-	picture := geom.R(r.X+2, r.Y+1, min(24, r.W/2), r.H-2)
+	picture := geom.R(r.X+2, r.Y+1, min(36, r.W*3/5), r.H-2)
 	m.drawPlate(c, picture, s.Plate)
 	x := picture.Right() + 2
-	lines := []string{"laid " + m.laidWords(s.Laid)}
+	lines := []string{laidWords(s.Laid)}
 	if s.Plate.Name == desk.BackPlate {
 		lines = append(lines, "what the last laying replaced")
 	}
@@ -421,15 +428,15 @@ func holds(p *desk.Plate) string {
 }
 
 // laidWords say when a plate was laid.
-func (m *model) laidWords(at time.Time) string {
+func laidWords(at time.Time) string {
 	if at.IsZero() {
-		return "never"
+		return "never laid"
 	}
 	at = at.In(time.Local)
 	if time.Since(at) < 20*time.Hour {
-		return "at " + at.Format("15:04")
+		return "laid at " + at.Format("15:04")
 	}
-	return "on " + at.Format("Jan _2")
+	return "laid on " + at.Format("Jan _2")
 }
 
 // drawPlate draws a plate small: of a desk a row for each workspace, of anything else all
@@ -444,7 +451,7 @@ func (m *model) drawPlate(c *canvas, r geom.Rect, p *desk.Plate) {
 	for _, mon := range monitors {
 		wide += max(mon.Work.W, 1)
 	}
-	x := r.X
+	x, named := r.X, map[int]bool{}
 	for i, mon := range monitors {
 		w := (r.W - len(monitors) + 1) * mon.Work.W / max(wide, 1)
 		if i == len(monitors)-1 {
@@ -455,14 +462,14 @@ func (m *model) drawPlate(c *canvas, r geom.Rect, p *desk.Plate) {
 			if p.Size == desk.OfDesk {
 				index, at = row, mon.Work.Y+mon.Work.H/3
 			}
-			m.drawPlateRow(c, geom.R(x, r.Y+row, w, 1), p.As, index, mon, at)
+			m.drawPlateRow(c, geom.R(x, r.Y+row, w, 1), p.As, index, mon, at, named)
 		}
 		x += w + 1
 	}
 }
 
-// drawPlateRow draws the windows of a sheet along a line of it.
-func (m *model) drawPlateRow(c *canvas, r geom.Rect, as *desk.Desk, index int, mon *desk.Monitor, y int) {
+// drawPlateRow draws the windows of a sheet along a line of it. Each is named once.
+func (m *model) drawPlateRow(c *canvas, r geom.Rect, as *desk.Desk, index int, mon *desk.Monitor, y int, named map[int]bool) {
 	t := m.opt.Theme
 	at := func(cell int) *desk.Window {
 		x := mon.Work.X + mon.Work.W*(2*cell+1)/(2*max(r.W, 1))
@@ -490,7 +497,10 @@ func (m *model) drawPlateRow(c *canvas, r geom.Rect, as *desk.Desk, index int, m
 				ground = t.Tints[n%len(t.Tints)]
 			}
 			st = uv.Style{Fg: t.Paper, Bg: ground}
-			words = fit(w.App, to-from-1)
+			if words = ""; !named[w.ID] {
+				words = fit(w.App, to-from-1)
+			}
+			named[w.ID] = true
 			words += strings.Repeat(" ", max(to-from-1-width(words), 0))
 			c.put(r.X+to-1, r.Y, "▕", uv.Style{Fg: t.Ink, Bg: ground})
 		}

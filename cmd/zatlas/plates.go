@@ -1,0 +1,47 @@
+package main
+
+import (
+	"fmt"
+	"text/tabwriter"
+
+	"github.com/spf13/cobra"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/plate"
+	"zatlas/internal/settings"
+)
+
+func platesCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "plates",
+		Short: "List the plates, and the files that are at fault",
+		Long: `List the plates: arrangements that are kept, as files beside the settings. Those that
+cannot be read are told with the line and the column, and the exit status is 1 then.`,
+		Args: noArguments,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			shelf := plate.Beside(settings.Path())
+			if shelf == nil {
+				return fmt.Errorf("no folder for the settings is known: set HOME or XDG_CONFIG_HOME")
+			}
+			plates, faults := shelf.Read()
+			tw := tabwriter.NewWriter(cmd.OutOrStdout(), 0, 0, 2, ' ', 0)
+			for _, p := range (&desk.Desk{}).WithPlates(plates).PlateList() {
+				letter := "-"
+				if p.Letter != 0 {
+					letter = string(rune(p.Letter))
+				}
+				fmt.Fprintf(tw, "%s\t%s\t%s\t%s\t%s\n", letter, p.Name, p.Size, desk.Counted(len(p.As.Workspaces), "workspace"), desk.Counted(len(p.As.Windows), "place"))
+			}
+			if err := tw.Flush(); err != nil {
+				return err
+			}
+			for _, f := range faults {
+				fmt.Fprintln(cmd.ErrOrStderr(), "zatlas: "+f.Words)
+			}
+			if len(faults) > 0 {
+				return fmt.Errorf("%s cannot be read", desk.Counted(len(faults), "file"))
+			}
+			return nil
+		},
+	}
+}
