@@ -138,12 +138,14 @@ func keep(ctx context.Context, opt x11.Options) error {
 	if opt.Kept == nil && start != nil {
 		opt.Fresh = workspacesOf(start)
 	}
-	if writable {
+	begins := 0 // the last step of undo that was kept
+	if state != nil {
 		opt.History = func(server int64, d *desk.Desk) *desk.Desk {
 			next, err := state.WithSteps(display, server, d)
 			if err != nil {
 				opt.Log.Warn("what was done before cannot be taken back", "error", err.Error())
 			}
+			begins = next.Step()
 			return next
 		}
 	}
@@ -159,7 +161,10 @@ func keep(ctx context.Context, opt x11.Options) error {
 	if host.Begun() && start != nil {
 		d = d.Beginning(start)
 	}
-	keeping := keeper.Options{Log: opt.Log, SavePin: savePin(path), Launch: launcher, Real: true, Amiss: strings.TrimSpace(amiss + " " + d.Undo())}
+	if d.Step() != begins { // something was done in taking over the windows
+		amiss = strings.TrimSpace(amiss + " " + d.Undo())
+	}
+	keeping := keeper.Options{Log: opt.Log, SavePin: savePin(path), Launch: launcher, Real: true, Amiss: amiss}
 	if shelf != nil {
 		keeping.Plates = shelf
 	}

@@ -5,6 +5,7 @@ import (
 	"compress/gzip"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 
@@ -114,10 +115,10 @@ func packStep(m desk.Made) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := json.NewEncoder(z).Encode(head); err != nil {
+	if err := errors.Join(json.NewEncoder(z).Encode(head), z.Close()); err != nil {
 		return nil, err
 	}
-	return b.Bytes(), z.Close()
+	return b.Bytes(), nil
 }
 
 // plateText is a plate as its file has it; null for none.

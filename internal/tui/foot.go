@@ -26,7 +26,8 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	if m.fault {
 		st = bold(t.style(t.Coral))
 	}
-	if words := m.previewWords(); words != "" {
+	_, always := top.(*plates) // has something pencilled, and what happened is told first
+	if words := m.previewWords(); words != "" && !(always && message != "") {
 		message, st = words, t.style(t.Brass)
 	}
 	l := top.hints(m)
