@@ -1,6 +1,9 @@
 package main_test
 
 import (
+	"fmt"
+	"os"
+	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -177,5 +180,51 @@ func TestAlongsideChords(t *testing.T) {
 	s.Do(t, "end")
 	if status, printed := p.End(); status != 0 {
 		t.Errorf("it ended with %d: %s", status, printed)
+	}
+}
+
+// A plate is placings, where another program manages the windows: those that were saved
+// there, and tiles of one that was saved elsewhere.
+func TestPlatesAlongside(t *testing.T) {
+	s, _ := foreign(t, manager.Switches{})
+	one := s.Client(t, "Hall Plan", "xterm", "-geometry", "40x12+100+100")
+	two := s.Client(t, "Press List", "xterm", "-geometry", "40x12+700+100")
+	term := testkit.NewTerminal(t, 160, 48, s.Env, testkit.Binary(t))
+	term.Wait("Hall Plan", "Press List")
+	place := func(id string) string {
+		x, y, w, h, _, _ := s.Info(id)
+		return fmt.Sprint(s.Xprop(t, id, "_NET_WM_DESKTOP"), x, y, w, h)
+	}
+	s.Do(t, "plate save Day")
+	a, b := place(one), place(two)
+	s.Do(t, "send 2 of title:Hall", "send B of title:Press", "resize right 200 of title:Press")
+	moved := place(one) + place(two)
+	if out := s.Do(t, "plate lay Day"); !strings.Contains(out, "Laid Day: 2 windows moved.") || place(one) != a || place(two) != b {
+		t.Errorf("laid, %s and they lie at %s and %s, and lay at %s and %s", out, place(one), place(two), a, b)
+	}
+	s.Do(t, "undo")
+	if got := place(one) + place(two); got != moved {
+		t.Errorf("taken back, they lie at %s, and lay at %s", got, moved)
+	}
+	s.Do(t, "send 1 of title:Hall", "send A of title:Press")
+	folder := filepath.Join(s.Dir, "config", "zealous-atlas", "plates")
+	text := `{"format": "zealous-atlas/plate/1", "size": "sheet", "monitors": [{"letter": "A", "rect": [0, 0, 1000, 500]}],
+		"workspaces": [{"sheets": {"A": {"layout": "columns", "places": [1, 2]}}}],
+		"places": [{"id": 1, "app": "XTerm", "title": "Press*"}, {"id": 2, "app": "XTerm", "title": "Hall*"}]}`
+	if err := os.WriteFile(filepath.Join(folder, "Pair.json"), []byte(text), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	s.Do(t, "focus A", "plate lay Pair")
+	x1, _, _, _, _, _ := s.Info(two)
+	x2, _, w2, _, _, _ := s.Info(one)
+	if x1 > 20 || x2 < 940 || x2 > 980 || w2 < 900 {
+		t.Errorf("side by side, one is at %d and the other at %d, %d wide", x1, x2, w2)
+	}
+	s.Do(t, "plate remove Pair")
+	if out := s.Do(t, "undo"); !strings.Contains(out, "Undid: Removed the plate Pair.") {
+		t.Errorf("undo says %s", out)
+	}
+	if _, err := os.Stat(filepath.Join(folder, "Pair.json")); err != nil {
+		t.Error(err)
 	}
 }

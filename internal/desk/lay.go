@@ -597,7 +597,7 @@ func (l *laying) words(from, next *Desk) string {
 			apps = append(apps[:3], fmt.Sprintf("%d more", more))
 		}
 		if l.awaits {
-			words += fmt.Sprintf(" Started %s.", strings.Join(apps, ", "))
+			words += fmt.Sprintf(" Starting %s.", strings.Join(apps, ", "))
 		} else {
 			words += fmt.Sprintf(" No window for %s of %s.", Counted(len(empty), "place"), strings.Join(apps, ", "))
 		}

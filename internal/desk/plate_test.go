@@ -266,7 +266,7 @@ func TestStarting(t *testing.T) {
 		t.Fatal(err)
 	}
 	next, r, err := d.AtTime(1000).Apply(c)
-	if err != nil || len(r.Starts) != 3 || !strings.Contains(r.Words, "Started Reel Ledger, Tin Radio, Projection Log.") {
+	if err != nil || len(r.Starts) != 3 || !strings.Contains(r.Words, "Starting Reel Ledger, Tin Radio, Projection Log.") {
 		t.Fatalf("%v, starts %+v, says %q", err, r.Starts, r.Words)
 	}
 	for i, s := range r.Starts {

@@ -163,6 +163,8 @@ func parse(in io.Reader) (node, error) {
 		if err != nil {
 			if of := (*json.SyntaxError)(nil); errors.As(err, &of) {
 				at = of.Offset - 1
+			} else if errors.Is(err, io.ErrUnexpectedEOF) {
+				at = int64(len(data))
 			}
 			words = fmt.Sprintf("not a scene: %v (at byte %d)", noEOF(err), dec.InputOffset())
 		}

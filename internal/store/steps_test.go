@@ -1,0 +1,106 @@
+package store
+
+import (
+	"fmt"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/lang"
+	"zatlas/internal/scene"
+)
+
+func applied(t *testing.T, d *desk.Desk, lines ...string) *desk.Desk {
+	t.Helper()
+	for _, line := range lines {
+		c, err := lang.ParseCommand(line)
+		if err == nil {
+			d, _, err = d.Apply(c)
+		}
+		if err != nil {
+			t.Fatalf("%s: %v", line, err)
+		}
+	}
+	return d
+}
+
+// TestStepsOutlast holds that a history that is kept takes a desk back and on again as the
+// one it is of does, on the same server alone, and that only what is new is written.
+func TestStepsOutlast(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "state.db")
+	s := openAt(t, path)
+	d := applied(t, demo(t), "plate save Day")
+	keep := func(server int64) {
+		t.Helper()
+		if _, err := s.Save(":0", Batch{Desk: d, Server: server, Entries: []Entry{{Words: "x", Server: server, Step: d.Step()}}}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	rows := func(what string) (n int) {
+		t.Helper()
+		if err := s.db.QueryRow("SELECT " + what + " FROM steps").Scan(&n); err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	for i := range 210 {
+		d = applied(t, d, fmt.Sprintf("send %d of #11", 1+i%2+1), "float of #12", "float of #12")
+		if i%10 == 0 {
+			keep(7)
+		}
+	}
+	d = applied(t, d, "plate remove Day", "undo 3", "send 5 of #13", "undo 2")
+	keep(7)
+	last := rows("max(rowid)")
+	keep(7)
+	if now := rows("max(rowid)"); now != last || rows("count(*)") > 2*maxSteps {
+		t.Errorf("with nothing new, rows up to %d and then %d are written", last, now)
+	}
+	s.Close()
+
+	s = openAt(t, path)
+	if fresh, err := s.WithSteps(":0", 8, demo(t)); err != nil || fresh.Undo() != "" {
+		t.Errorf("on another server undo is %q, %v", fresh.Undo(), err)
+	}
+	whole, err := s.Desk(":0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	again, err := s.WithSteps(":0", 7, whole.WithPlates(d.Plates))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if again.Undo() != d.Undo() || again.Redo() != d.Redo() || again.Step() != d.Step() {
+		t.Errorf("kept are %q, %q, %d, and were %q, %q, %d", again.Undo(), again.Redo(), again.Step(), d.Undo(), d.Redo(), d.Step())
+	}
+	for _, way := range [][]string{{"undo"}, {"undo 250"}, {"redo 2"}, {"undo", "float of #21", "undo"}} {
+		a, b := applied(t, d, way...), applied(t, again, way...)
+		if !scene.Equal(a, b) || len(a.PlatesSince(b)) > 0 {
+			t.Errorf("%v leads elsewhere than without the disk", way)
+		}
+	}
+	// It goes on from there, with numbers that were never used.
+	d = applied(t, again, "undo 5", "float of #21")
+	keep(7)
+	if c, ok := d.Back(again.Step()); ok {
+		t.Errorf("a step that was undone and is gone is gone back to by %v", c)
+	}
+	keep(9)
+	if rows("count(*)") == 0 {
+		t.Error("on a new server nothing is kept")
+	}
+
+	// One that cannot be read is told.
+	if _, err := s.db.Exec("UPDATE steps SET desks = x'00'"); err != nil {
+		t.Fatal(err)
+	}
+	broken, err := s.WithSteps(":0", 7, whole)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c, _ := lang.ParseCommand("undo")
+	if _, _, err := broken.Apply(c); err == nil || !strings.Contains(err.Error(), "cannot be taken back any more") {
+		t.Errorf("a broken step: %v", err)
+	}
+}
