@@ -48,6 +48,7 @@ type laying struct {
 	from     map[int]*Monitor // by place: where it is on the plate
 	given    map[int]int      // the window of each place that has one
 	awaits   bool             // what is missing is started
+	alike    map[[2]int]int   // by place and window, as far as it is worked out
 }
 
 // layTarget is where a plate is to be laid, and whether what is missing is to be started.
@@ -138,10 +139,12 @@ const maxTurns = 6
 func (d *Desk) laidBy(p *Plate, to place, starting bool) (next *Desk, l *laying, err error) {
 	next = d
 	var given map[int]int
+	alike := map[[2]int]int{}
 	for range maxTurns {
 		if l, err = next.layingOf(p, to); err != nil {
 			return nil, nil, err
 		}
+		l.alike = alike
 		now := l.give()
 		if given != nil && maps.Equal(now, given) {
 			break
@@ -270,15 +273,21 @@ func (l *laying) give() map[int]int {
 	}
 	given := map[int]int{}
 	for _, g := range l.groups() {
+		cost := func(place, w *Window) assign.Cost {
+			return assign.Cost{0, -l.alikeness(place, w), l.apart(place, w), recency[w.ID], l.movement(place, w)}
+		}
+		if len(g.places)*len(g.windows) > maxPairs {
+			l.giveMany(g, given, cost)
+			continue
+		}
 		to := assign.Least(len(g.places), len(g.windows)+len(g.places), func(i, j int) assign.Cost {
-			if j >= len(g.windows) {
+			switch {
+			case j >= len(g.windows):
 				return assign.Cost{1}
-			}
-			place, w := g.places[i], g.windows[j]
-			if !l.fits(place, w) {
+			case !l.fits(g.places[i], g.windows[j]):
 				return assign.Cost{2} // more than none at all
 			}
-			return assign.Cost{0, -alikeness(place, w), l.apart(place, w), recency[w.ID], l.movement(place, w)}
+			return cost(g.places[i], g.windows[j])
 		})
 		for i, j := range to {
 			if j < len(g.windows) {
@@ -289,44 +298,107 @@ func (l *laying) give() map[int]int {
 	return given
 }
 
+// maxPairs is of how many places and windows of one app the least cost is found: 100 of
+// each. Of more it would take too long.
+const maxPairs = 100 * 100
+
+// giveMany gives places windows where there are very many of one app: first those of the
+// same title, then, in the order of the places, the one that costs the least.
+func (l *laying) giveMany(g *group, given map[int]int, cost func(place, w *Window) assign.Cost) {
+	titled := map[string][]*Window{}
+	for _, w := range g.windows {
+		titled[w.Title] = append(titled[w.Title], w)
+	}
+	taken := map[int]bool{}
+	for _, p := range g.places {
+		for i, w := range titled[p.Title] {
+			if p.Title != "" && l.fits(p, w) {
+				given[p.ID], taken[w.ID] = w.ID, true
+				titled[p.Title] = slices.Delete(titled[p.Title], i, i+1)
+				break
+			}
+		}
+	}
+	left := slices.DeleteFunc(slices.Clone(g.windows), func(w *Window) bool { return taken[w.ID] })
+	for _, p := range g.places {
+		if _, done := given[p.ID]; done {
+			continue
+		}
+		best, least := -1, assign.Cost{}
+		for i, w := range left {
+			if l.fits(p, w) {
+				if c := cost(p, w); best < 0 || slices.Compare(c[:], least[:]) < 0 {
+					best, least = i, c
+				}
+			}
+		}
+		if best >= 0 {
+			given[p.ID] = left[best].ID
+			left = slices.Delete(left, best, best+1)
+		}
+	}
+}
+
 // group is places and the windows that may get them, and no other places.
 type group struct{ places, windows []*Window }
 
-// groups parts places and windows by what may get what, by the order of the places.
+// groups parts places and windows by the apps, so that none of a group can be given to
+// one of another.
 func (l *laying) groups() []*group {
+	root := map[string]string{} // of each name of an app: another one of its group, itself at last
+	find := func(name string) string {
+		for root[name] != name {
+			name = root[name]
+		}
+		return name
+	}
+	join := func(a, b string) {
+		for _, name := range []string{a, b} {
+			if _, known := root[name]; !known {
+				root[name] = name
+			}
+		}
+		root[find(a)] = find(b)
+	}
+	names := func(w *Window) (app, class string) {
+		return strings.ToLower(w.App), strings.ToLower(cmp.Or(w.Class, w.App))
+	}
+	for _, w := range slices.Concat(l.plate.As.Windows, l.Windows) {
+		join(names(w))
+	}
+	of := map[string]*group{}
 	var all []*group
 	for _, p := range l.plate.As.Windows {
-		g := &group{places: []*Window{p}}
-		for _, w := range l.Windows {
-			if w.placed() && l.fits(p, w) {
-				g.windows = append(g.windows, w)
+		app, _ := names(p)
+		if l.plate.Same { // no other window is asked for
+			if w := l.Window(p.ID); w != nil && w.placed() && l.fits(p, w) {
+				all = append(all, &group{[]*Window{p}, []*Window{w}})
 			}
+			continue
 		}
-		shares := func(o *group) bool {
-			return slices.ContainsFunc(o.windows, func(w *Window) bool { return slices.Contains(g.windows, w) })
+		g := of[find(app)]
+		if g == nil {
+			g = &group{}
+			of[find(app)] = g
+			all = append(all, g)
 		}
-		for _, o := range all {
-			if len(g.windows) > 0 && shares(o) {
-				g.places = append(o.places, g.places...)
-				for _, w := range o.windows {
-					if !slices.Contains(g.windows, w) {
-						g.windows = append(g.windows, w)
-					}
-				}
-				o.places = nil
-			}
-		}
-		all = append(slices.DeleteFunc(all, func(o *group) bool { return o.places == nil }), g)
+		g.places = append(g.places, p)
 	}
-	for _, g := range all {
-		slices.SortFunc(g.places, func(a, b *Window) int { return a.ID - b.ID })
-		slices.SortFunc(g.windows, func(a, b *Window) int { return a.ID - b.ID })
+	for _, w := range l.Windows {
+		app, _ := names(w)
+		if g := of[find(app)]; g != nil && w.placed() {
+			g.windows = append(g.windows, w)
+		}
 	}
 	return all
 }
 
 // alikeness is how much of a place a window is like, besides its app.
-func alikeness(place, w *Window) int {
+func (l *laying) alikeness(place, w *Window) int {
+	key := [2]int{place.ID, w.ID}
+	if n, known := l.alike[key]; known {
+		return n
+	}
 	n := 0
 	if place.Role != "" && place.Role == w.Role {
 		n += alikeRole
@@ -340,6 +412,7 @@ func alikeness(place, w *Window) int {
 	default:
 		n += alikeWords * sameWords(w.Title, place.Title) / 100
 	}
+	l.alike[key] = n
 	return n
 }
 
