@@ -30,13 +30,13 @@ var floors = []floor{
 	{"the program", []string{"cmd/zatlas"}, 0},
 	{"screens, hosts, socket, disk", []string{"tui", "remote", "host/sim", "host/x11", "host/alongside", "store"}, 0},
 	{"the keeper, the display, paper", []string{"keeper", "host/display", "host/x11/paint", "draw/render"}, 0},
-	{"drawings", []string{"draw"}, 0},
+	{"drawings, plates", []string{"draw", "plate", "pack"}, 0},
 	{"files and programs", []string{"settings", "scene", "apps", "survey"}, 0},
 	{"questions", []string{"prompt"}, -130},
 	{"words", []string{"lang"}, -130},
 	{"the desk", []string{"desk"}, 60},
 	{"geometry", []string{"layout", "stray"}, 90},
-	{"the ground", []string{"file", "geom", "fuzzy"}, 0},
+	{"the ground", []string{"file", "geom", "fuzzy", "assign"}, 0},
 }
 
 // beside are the packages that no other but tests uses: they may know of all.

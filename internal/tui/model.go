@@ -74,14 +74,16 @@ type model struct {
 	seen    *overview    // see overview
 	keys    []keeper.Key // of the display
 	plates  []keeper.Shelved
-	charts  []charted     // those worked out last
-	own     desk.Settings // of what a scene does not tell
-	set     settings.Settings
-	rows    []settings.ChordRow // of set
-	lately  []string            // the verbs used last, the latest first
-	gone    bool                // the keeper is
-	tries   int                 // how often it was asked for since
-	tints   map[string]int
+	// lookAgain is how often the plates are asked for while they are shown; 0 for never.
+	lookAgain time.Duration
+	charts    []charted     // those worked out last
+	own       desk.Settings // of what a scene does not tell
+	set       settings.Settings
+	rows      []settings.ChordRow // of set
+	lately    []string            // the verbs used last, the latest first
+	gone      bool                // the keeper is
+	tries     int                 // how often it was asked for since
+	tints     map[string]int
 
 	sel     selection
 	wide    widened
@@ -144,7 +146,7 @@ func newModel(ctx context.Context, k keeper.Access, opt Options) *model {
 	m := &model{
 		ctx: ctx, k: k, opt: opt, base: opt.Theme, w: 80, h: 24, profile: colorprofile.TrueColor,
 		set: settings.Default(), tints: map[string]int{}, last: map[string]arg{}, touched: map[int]bool{},
-		rooms: []room{&mapScreen{}}, list: screens(), stale: true, held: held{now: time.Now},
+		rooms: []room{&mapScreen{}}, list: screens(), stale: true, lookAgain: lookAgain, held: held{now: time.Now},
 	}
 	m.input = textinput.New()
 	m.input.Prompt = ""

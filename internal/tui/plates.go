@@ -20,10 +20,11 @@ import (
 // plates is the screen of the arrangements that are kept: each as a small drawing, the
 // chosen one pencilled on the map.
 type plates struct {
-	name    string // of the chosen one
+	name    string // of the chosen one; where it is gone the one at its place is chosen
+	at      int    // that place
+	coming  string // the name that one is to have which is being saved or renamed
 	differs bool   // what would change is listed in the place of the plates
 	from    int    // the first line of that list
-
 }
 
 // platesMsg is the plates as the keeper has them; again tells that it asks on.
@@ -46,7 +47,10 @@ func (m *model) askPlates() tea.Cmd {
 const lookAgain = time.Second
 
 func (m *model) askPlatesAgain() tea.Cmd {
-	return tea.Tick(lookAgain, func(time.Time) tea.Msg {
+	if m.lookAgain == 0 {
+		return nil
+	}
+	return tea.Tick(m.lookAgain, func(time.Time) tea.Msg {
 		list, err := m.k.Plates(m.ctx)
 		return platesMsg{list, err, true}
 	})
@@ -58,7 +62,11 @@ func (m *model) gotPlates(msg platesMsg) tea.Cmd {
 		m.plates = msg.list
 		m.d = m.withPlates(m.d)
 	}
-	if _, ok := on[*plates](m); ok && msg.again {
+	p, ok := on[*plates](m)
+	if ok && !m.busy {
+		p.coming = ""
+	}
+	if ok && msg.again {
 		return m.askPlatesAgain()
 	}
 	return nil
@@ -126,14 +134,15 @@ func (p *platePrompt) hints(m *model) legend {
 func (p *plates) chosen(m *model) (s *keeper.Shelved, at int) {
 	for i := range m.plates {
 		if nameOf(m.plates[i]) == p.name {
+			p.at = i
 			return &m.plates[i], i
 		}
 	}
-	if len(m.plates) == 0 {
+	if len(m.plates) == 0 || p.name != "" && p.name == p.coming {
 		return nil, -1
 	}
-	p.name = nameOf(m.plates[0])
-	return &m.plates[0], 0
+	at = min(p.at, len(m.plates)-1)
+	return &m.plates[at], at
 }
 
 func nameOf(s keeper.Shelved) string {
@@ -185,6 +194,10 @@ func (p *plates) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
 func (p *plates) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	m.message, m.fault = "", false
 	s, at := p.chosen(m)
+	of := p.name
+	if s != nil {
+		of = nameOf(*s)
+	}
 	if step := rowStep(name, max(len(m.plates), 1)); step != 0 {
 		if p.differs {
 			p.from = max(p.from+step, 0)
@@ -206,34 +219,33 @@ func (p *plates) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	case k.Text == "d" && p.differs:
 		p.differs = false
 		return nil
-	case s == nil && slices.Contains([]string{"enter", "E", "e", "x", "d", "V"}, name):
+	case s == nil && (p.coming == "" || k.Text == "d") && slices.Contains([]string{"enter", "E", "e", "x", "d", "V"}, name):
 		m.say("No plate is kept yet: s saves one.", false)
 		return nil
 	case s != nil && s.Plate == nil && slices.Contains([]string{"enter", "E", "e", "x", "d", "V"}, name):
 		m.say("This file is no plate: "+s.Fault.Words, true)
 		return nil
 	case name == "enter":
-		return m.do(layCommand(p.name, false))
+		return m.do(layCommand(of, false))
 	case k.Text == "E":
-		return m.do(layCommand(p.name, true))
+		return m.do(layCommand(of, true))
 	case k.Text == "d":
 		p.differs, p.from = true, 0
 		return nil
 	case k.Text == "x":
-		return m.do(plateCommand("remove", arg{Kind: desk.Name, Word: p.name}))
+		return m.do(plateCommand("remove", arg{Kind: desk.Name, Word: of}))
 	case k.Text == "e":
-		was := p.name
-		return m.askText(&textPrompt{label: "New name of the plate " + was + ": ", help: "Letters, digits, spaces, - and _.", does: "renames it", accept: func(m *model, text string) tea.Cmd {
+		return m.askText(&textPrompt{label: "New name of the plate " + of + ": ", help: "Letters, digits, spaces, - and _.", does: "renames it", accept: func(m *model, text string) tea.Cmd {
 			if err := desk.CheckPlateName(text); err != nil {
 				m.say(keeper.Sentence(err), true)
 				return nil
 			}
-			p.name = text
-			return m.do(plateCommand("rename", arg{Kind: desk.Name, Word: was}, arg{Kind: desk.Name, Word: text}))
-		}}, was)
+			p.name, p.coming = text, text
+			return m.do(plateCommand("rename", arg{Kind: desk.Name, Word: of}, arg{Kind: desk.Name, Word: text}))
+		}}, of)
 	case k.Text == "V":
-		m.say(fmt.Sprintf("The letter that lays %s, a to z; - for none.", p.name), false)
-		return m.prompt(&plateLetter{name: p.name})
+		m.say(fmt.Sprintf("The letter that lays %s, a to z; - for none.", of), false)
+		return m.prompt(&plateLetter{name: of})
 	}
 	return m.pageKey(k, name)
 }
@@ -294,7 +306,7 @@ func (p *plateSaving) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 			m.say(keeper.Sentence(err), true)
 			return nil
 		}
-		p.of.name = text
+		p.of.name, p.of.coming = text, text
 		c := plateCommand("save", arg{Kind: desk.Name, Word: text}, arg{Kind: desk.Keyword, Word: size.String()})
 		return func() tea.Msg { return runMsg{c} } // once the line is gone, for it may ask
 	}}, p.name)
@@ -324,11 +336,11 @@ func (p *plates) draw(m *model, c *canvas) *tea.Cursor {
 	c.spans(list.X+1, list.Y, list.W-2, span{"PLATES", bold(t.style(t.Brass))}, span{"  arrangements that are kept, to lay out again", quiet})
 	room := geom.R(list.X+1, list.Y+1, list.W-2, list.H-1)
 	switch s, at := p.chosen(m); {
-	case s == nil:
+	case s == nil && len(m.plates) == 0:
 		for i, line := range []string{"None is kept yet.", "", "s saves how everything lies now under a name: the desk,", "this workspace or this sheet. Lay it out again later by", "Enter here, or by P and a letter that V gives it."} {
 			c.text(room.X, room.Y+1+i, room.W, line, quiet)
 		}
-	case p.differs && s.Plate != nil:
+	case p.differs && s != nil && s.Plate != nil:
 		p.drawDifference(m, c, room, s)
 	default:
 		p.drawList(m, c, room, at)
@@ -357,7 +369,8 @@ func (p *plates) drawList(m *model, c *canvas, r geom.Rect, at int) {
 		return 1
 	}
 	// As many before the chosen one as there is room for, it in the middle.
-	first, used := at, rows(at)
+	first := max(at, 0)
+	used := rows(first)
 	for first > 0 && used+rows(first-1) <= r.H && (used < r.H/2 || at == len(m.plates)-1) {
 		first--
 		used += rows(first)

@@ -172,6 +172,25 @@ var scripts = []script{
 		enter > Undid
 		/ "add" > add
 		esc esc esc > SHEET`},
+	{"plates", `P > lay the plate | no plate has a letter yet | P the screen of plates
+		x > There is no plate x: plate save NAME keeps how everything lies.
+		P P > PLATES | None is kept yet.
+		enter > No plate is kept yet: s saves one.
+		s > save as a plate | the whole desk | workspace 1 Programme | sheet A1
+		d "Day" enter > Saved the desk as the plate Day, with 26 places. u undoes. | of these monitors
+		V d > d lays the plate Day.
+		V 7 > 7 is no letter a to z.
+		esc s d enter > Save over the plate Day? Enter saves over it, Escape keeps the old one.
+		esc esc 3 s 1 P P > Preview: Laid Day
+		d > MOVES | PLACES WITHOUT A WINDOW 0
+		d enter > Laid Day | back  desk | laid at
+		e "2" enter > The plate Day is called Day2 now. u undoes.
+		x > Removed the plate Day2. u undoes.
+		u u > Day
+		E > Laid Day
+		esc P d > Laid Day
+		: "plate lay D" tab enter > Laid Day
+		esc > Put the first steps away.`},
 	{"pages", `? > ALL KEYS
 		down > ALL KEYS
 		/ "send" > send
@@ -197,6 +216,21 @@ func keysOf(line string) (keys []string) {
 	return keys
 }
 
+// shows tells whether the screen shows a text, once what was asked for has come.
+func (b *bench) shows(what, want string) (screen string, shows bool) {
+	for late := time.After(2 * time.Second); ; {
+		if screen = b.whole(what); strings.Contains(screen, want) {
+			return screen, true
+		}
+		select {
+		case msg := <-b.msgs:
+			b.take(msg)
+		case <-late:
+			return screen, false
+		}
+	}
+}
+
 func TestScripts(t *testing.T) {
 	for _, size := range [][2]int{{160, 40}, {240, 60}} {
 		for _, s := range scripts {
@@ -213,9 +247,8 @@ func TestScripts(t *testing.T) {
 						b.press(key)
 					}
 					b.catchUp()
-					screen := b.whole(typed)
 					for want := range strings.SplitSeq(wants, " | ") {
-						if !strings.Contains(screen, want) {
+						if screen, shows := b.shows(typed, want); !shows {
 							t.Fatalf("after %s the screen of %d columns is without %q:\n%s", typed, size[0], want, screen)
 						}
 					}

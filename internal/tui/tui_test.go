@@ -60,6 +60,7 @@ func benchOf(ctx context.Context, t *testing.T, d *desk.Desk) *bench {
 	go k.Run(ctx)
 	// Room for all that can still come when nobody takes it any more.
 	b := &bench{t, newModel(t.Context(), worded{k, t}, Options{Name: "test", Theme: Night, Simulated: true, Settings: file}), make(chan tea.Msg, 100), 0}
+	b.lookAgain = 0
 	b.Update(tea.WindowSizeMsg{Width: 160, Height: 40})
 	b.run(b.Init())
 	return b
