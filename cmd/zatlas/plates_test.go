@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -132,14 +133,20 @@ func TestPlatesByDay(t *testing.T) {
 	s.Plug(t, "DUMMY1", 1920, 0)
 	testkit.Until(t, "two monitors, and all as it was", func() bool { return sameLying(docked, lying(t, s)) == "" })
 
+	// By a chord and its letter.
+	x := s.NewX(t)
+	s.Do(t, "send Talk of title:=code", "send A of title:=notes")
+	x.Press(testkit.Super, testkit.Shift, 'p')
+	x.Press('d')
+	testkit.Until(t, "the plate is laid by its letter", func() bool { return sameLying(docked, lying(t, s)) == "" })
+
 	// A keeper is killed while it lays plates, again and again: no window is lost, and
 	// the history is there after it.
 	for range 3 {
 		go testkit.TryRun(s.Env, binary, "do", "plate lay Call", "plate lay Docked", "plate lay Alone", "plate lay Docked", "plate lay Call")
 		before := strings.Count(logbookOf(t, s), "Laid ")
 		testkit.Until(t, "plates are being laid", func() bool { return strings.Count(logbookOf(t, s), "Laid ") > before })
-		keeper.Process.Signal(syscall.SIGKILL)
-		keeper.Wait()
+		killed(t, s, keeper)
 		keeper = s.Keeper(t)
 		if got := lying(t, s); len(got) != len(docked) {
 			t.Fatalf("after the kill there are %v", got)
@@ -169,8 +176,7 @@ func TestUndoOutlastsTheKeeper(t *testing.T) {
 	waitWritten(t, s)
 	state := filepath.Join(s.Dir, "state", "zealous-atlas", "state.db")
 	testkit.Until(t, "the last line is kept", func() bool { return kept(t, state, "Removed the plate Day.") })
-	keeper.Process.Signal(syscall.SIGKILL)
-	keeper.Wait()
+	killed(t, s, keeper)
 	s.Keeper(t)
 	term := testkit.NewTerminal(t, 160, 40, s.Env, testkit.Binary(t))
 	term.Wait("u undo: Removed the plate Day")
@@ -200,6 +206,18 @@ func TestUndoOutlastsTheKeeper(t *testing.T) {
 	if names := s.Xprop(t, "root", "_NET_DESKTOP_NAMES"); !strings.Contains(names, "Stage83") {
 		t.Errorf("done again, the names are %s", names)
 	}
+}
+
+// killed kills a keeper, and waits until it is gone.
+func killed(t *testing.T, s *testkit.Server, keeper *exec.Cmd) {
+	t.Helper()
+	if err := keeper.Process.Signal(syscall.SIGKILL); err != nil {
+		t.Fatal(err)
+	}
+	testkit.Until(t, "the keeper is gone", func() bool {
+		_, err := testkit.TryRun(s.Env, testkit.Binary(t), "list")
+		return err != nil
+	})
 }
 
 // kept tells whether a line is in the logbook on disk.

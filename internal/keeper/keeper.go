@@ -455,6 +455,7 @@ func (k *Keeper) events() {
 			k.stirred(facts)
 			if more := k.monitorsChanged(k.update.Desk, next); more != "" {
 				words = append(words, more)
+				k.host.Tell(Outcome{Source: Display, Result: desk.Report{Words: more}})
 			}
 			for _, w := range words {
 				k.log.Info(w)

@@ -452,7 +452,7 @@ func (h *Host) Tell(o keeper.Outcome) {
 	if o.Err == nil && o.Verb == "split" {
 		words += h.showNext()
 	}
-	if (o.Source == keeper.Chord || o.Source == keeper.Pointer) && !h.opt.Quiet {
+	if (o.Source == keeper.Chord || o.Source == keeper.Pointer || o.Source == keeper.Display) && !h.opt.Quiet {
 		h.say(words)
 	}
 	if o.Err == nil && o.Result.Goes && h.atlas.up {
