@@ -3,21 +3,29 @@ package main
 import (
 	"errors"
 	"fmt"
+	"io"
 	"os"
+	"strings"
 
 	"github.com/spf13/cobra"
 
+	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
 	"zatlas/internal/remote"
 )
 
 func doCommand() *cobra.Command {
 	var on string
 	cmd := &cobra.Command{
-		Use:     "do COMMAND...",
-		Short:   "Have the running keeper carry out commands",
-		Long:    "Have the running keeper carry out commands, each one argument, until one fails.",
-		Example: `  zatlas do "send 3" "go 3"`,
+		Use:   "do COMMAND...",
+		Short: "Have the running keeper carry out commands",
+		Long: `Have the running keeper carry out commands, each one argument, until one fails.
+"zatlas do -" reads them from the standard input, one a line; empty lines and those that
+begin with # are left out. What is wrong with a line is told with its number, before any
+of them is carried out.`,
+		Example: `  zatlas do "send 3" "go 3"
+  printf 'go 2\nplate lay Call\n' | zatlas do -`,
 		Args: func(_ *cobra.Command, args []string) error {
 			if len(args) == 0 {
 				return wordsError{errors.New(`do needs a command, such as zatlas do "go 2"`)}
@@ -25,7 +33,15 @@ func doCommand() *cobra.Command {
 			return nil
 		},
 		RunE: func(cmd *cobra.Command, args []string) error {
-			commands, err := parseAll(args)
+			lines, name := args, func(i int) string { return args[i] }
+			var commands []desk.Command
+			var err error
+			if len(args) == 1 && args[0] == "-" {
+				commands, lines, err = readCommands(cmd.InOrStdin())
+				name = func(i int) string { return lines[i] }
+			} else {
+				commands, err = parseAll(lines)
+			}
 			if err != nil {
 				return err
 			}
@@ -39,7 +55,7 @@ func doCommand() *cobra.Command {
 					err = o.Err
 				}
 				if err != nil {
-					return fmt.Errorf("%s: %w", args[i], err)
+					return fmt.Errorf("%s: %w", name(i), err)
 				}
 				fmt.Fprintln(cmd.OutOrStdout(), o.Result.Words)
 			}
@@ -48,6 +64,32 @@ func doCommand() *cobra.Command {
 	}
 	onFlag(cmd, &on)
 	return cmd
+}
+
+// maxScript is how long what "do -" reads may be, in bytes.
+const maxScript = 1 << 20
+
+// readCommands reads commands, one a line, and how a fault names each.
+func readCommands(in io.Reader) (commands []desk.Command, names []string, err error) {
+	data, err := io.ReadAll(io.LimitReader(in, maxScript+1))
+	if err != nil {
+		return nil, nil, fmt.Errorf("the standard input cannot be read: %w", err)
+	}
+	if len(data) > maxScript {
+		return nil, nil, wordsError{errors.New("the standard input is longer than commands can be")}
+	}
+	for i, line := range strings.Split(string(data), "\n") {
+		line = strings.TrimSpace(line)
+		if line == "" || line[0] == '#' {
+			continue
+		}
+		c, err := lang.ParseCommand(line)
+		if err != nil {
+			return nil, nil, wordsError{fmt.Errorf("line %d: %s: %w", i+1, desk.CleanText(line, desk.MaxTitle), err)}
+		}
+		commands, names = append(commands, c), append(names, fmt.Sprintf("line %d: %s", i+1, desk.CleanText(line, desk.MaxTitle)))
+	}
+	return commands, names, nil
 }
 
 // dial reaches the keeper of $DISPLAY, or says how to start one.

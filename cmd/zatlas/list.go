@@ -38,7 +38,8 @@ func listCommand() *cobra.Command {
 		Use:   "list [QUERY]",
 		Short: "Print windows",
 		Long: `Print the windows a query matches, of the running keeper's desk or of a scene.
-Without a query, all of them.`,
+Without a query, all of them. Where a query matches none the exit status is 1; with
+--json it is 0, and the list empty.`,
 		Example: "  zatlas list app:ledger\n  zatlas list 'is:stray or on:3' --json",
 		RunE: func(cmd *cobra.Command, args []string) error {
 			q, err := lang.ParseQuery(strings.Join(args, " "))
@@ -49,7 +50,11 @@ Without a query, all of them.`,
 			if err != nil {
 				return err
 			}
-			return printList(cmd.OutOrStdout(), d, d.Select(q), asJSON)
+			found := d.Select(q)
+			if len(found) == 0 && !asJSON && len(args) > 0 {
+				return fmt.Errorf("no window matches %s", strings.Join(args, " "))
+			}
+			return printList(cmd.OutOrStdout(), d, found, asJSON)
 		},
 	}
 	cmd.Flags().StringVar(&file, "scene", "", "read this scene file instead of the running desk")

@@ -2,6 +2,7 @@
 package main
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"os"
@@ -47,12 +48,14 @@ or, where another program manages its windows, beside that.`,
 		Args:          noArguments,
 		RunE:          func(cmd *cobra.Command, _ []string) error { return anywhere(cmd.Context(), theme, from, on) },
 	}
+	root.Version = cmp.Or(version, "dev")
+	root.SetVersionTemplate(versions())
 	themeFlag(root, &theme)
 	fromFlag(root, &from)
 	onFlag(root, &on)
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{err} })
 	root.CompletionOptions.HiddenDefaultCmd = true
-	root.AddCommand(demoCommand(), configCommand(), keepCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand(), packCommand(), unpackCommand(), platesCommand())
+	root.AddCommand(demoCommand(), configCommand(), keepCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand(), packCommand(), unpackCommand(), platesCommand(), watchCommand())
 	return root
 }
 

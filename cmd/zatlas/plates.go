@@ -11,8 +11,19 @@ import (
 	"zatlas/internal/settings"
 )
 
+// listedPlate is a plate as plates prints it for programs.
+type listedPlate struct {
+	Name       string `json:"name"`
+	Size       string `json:"size,omitempty"`
+	Letter     string `json:"letter,omitempty"`
+	Workspaces int    `json:"workspaces,omitempty"`
+	Places     int    `json:"places,omitempty"`
+	Fault      string `json:"fault,omitempty"` // of one that cannot be read
+}
+
 func platesCommand() *cobra.Command {
-	return &cobra.Command{
+	var asJSON bool
+	cmd := &cobra.Command{
 		Use:   "plates",
 		Short: "List the plates, and the files that are at fault",
 		Long: `List the plates: arrangements that are kept, as files beside the settings. Those that
@@ -24,6 +35,20 @@ cannot be read are told with the line and the column, and the exit status is 1 t
 				return fmt.Errorf("no folder for the settings is known: set HOME or XDG_CONFIG_HOME")
 			}
 			plates, faults := shelf.Read()
+			if asJSON {
+				list := []listedPlate{}
+				for _, p := range (&desk.Desk{}).WithPlates(plates).PlateList() {
+					l := listedPlate{Name: p.Name, Size: p.Size.String(), Workspaces: len(p.As.Workspaces), Places: len(p.As.Windows)}
+					if p.Letter != 0 {
+						l.Letter = string(rune(p.Letter))
+					}
+					list = append(list, l)
+				}
+				for _, f := range faults {
+					list = append(list, listedPlate{Name: f.Name, Fault: f.Words})
+				}
+				return printJSON(cmd.OutOrStdout(), list)
+			}
 			tw := tabwriter.NewWriter(cmd.OutOrStdout(), 0, 0, 2, ' ', 0)
 			for _, p := range (&desk.Desk{}).WithPlates(plates).PlateList() {
 				letter := "-"
@@ -44,4 +69,6 @@ cannot be read are told with the line and the column, and the exit status is 1 t
 			return nil
 		},
 	}
+	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	return cmd
 }

@@ -14,22 +14,7 @@ import (
 	"zatlas/internal/stray"
 )
 
-// A plate is laid by giving its places windows, one for one. What a pair costs has these
-// parts, of which each counts only where all before it are equal (package assign finds
-// the least sum, and of several the first list of windows by place):
-//
-//   - a place that gets no window costs 1; app must be the same, by name or by class;
-//   - what is alike: 100 for the same role, and 100 for the same title, 90 for one that
-//     fits with * for anything, else 80 at most for the words in common; it costs that
-//     much less;
-//   - nothing for a window that is on the sheet of the place already, 1 on another of its
-//     workspace, 2 elsewhere;
-//   - how many windows had the focus after it;
-//   - the movement: by how many pixels its edges move, and 1,000,000 for one that is
-//     minimised or comes back.
-//
-// What laying changes comes after what it does not, so that a plate that is laid twice
-// gives no window another place the second time.
+// What a pair of a place and a window costs, as Plate says.
 const (
 	alikeRole    = 100
 	alikeTitle   = 100

@@ -13,6 +13,7 @@ import (
 	"os"
 	"path/filepath"
 	"regexp"
+	"strconv"
 	"strings"
 	"syscall"
 
@@ -154,24 +155,36 @@ func gone(err error) bool {
 	return errors.Is(err, fs.ErrNotExist) || errors.Is(err, syscall.ECONNREFUSED)
 }
 
-// Version is the version of the protocol. It grows with every change by which one
-// end would not understand the other, or misunderstand it. Both ends send it with
-// all they send, as the header of that name.
+// Version is the version of the protocol. The number before the point grows with every
+// change by which one end would not understand the other, or misunderstand it; the one
+// after it with what is there besides. Both ends send it with all they send, as the header
+// of that name.
 const (
-	Version       = "5"
+	Version       = "5.0"
 	versionHeader = "Zatlas-Protocol"
 )
 
-// agree tells whether the other end speaks our version, by the header it sent.
+// agree tells whether the other end speaks a version that goes with ours, by the header it
+// sent, and which of the two is to be renewed.
 func agree(theirs, who string) error {
-	if theirs == Version {
+	ours, _, _ := strings.Cut(Version, ".")
+	major, _, _ := strings.Cut(theirs, ".")
+	if major == ours {
 		return nil
 	}
-	if theirs == "" {
+	n, err := strconv.Atoi(major)
+	m, _ := strconv.Atoi(ours)
+	renew := "end both, and start them from one program"
+	switch {
+	case theirs == "":
 		theirs = "none that it names"
+	case err == nil && n > m:
+		renew = "this one is older, and is to be renewed"
+	case err == nil:
+		renew = who + " is older, and is to be renewed: end it, and start it from this program"
 	}
 	return &keeper.Failure{Code: keeper.OtherVersion, Words: fmt.Sprintf(
-		"%s speaks version %s of the protocol, and this one version %s: end both, and start them from one program", who, desk.CleanText(theirs, 40), Version)}
+		"%s speaks version %s of the protocol, and this one version %s: %s", who, desk.CleanText(theirs, 40), Version, renew)}
 }
 
 // The messages, as JSON.

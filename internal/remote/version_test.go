@@ -108,6 +108,14 @@ func TestOtherVersions(t *testing.T) {
 		t.Errorf("it was carried out: %d workspaces, %v", len(d.Workspaces), err)
 	}
 
+	if d, err := dial(t, stranger(t, "5.77")).Desk(t.Context()); keeper.CodeOf(err) == keeper.OtherVersion {
+		t.Errorf("a keeper of a later minor version is refused: %v, %v", d, err)
+	}
+	for theirs, renew := range map[string]string{"77": "this one is older", "4": "the keeper is older", "": "end both"} {
+		if _, err := dial(t, stranger(t, theirs)).Desk(t.Context()); err == nil || !strings.Contains(err.Error(), renew) {
+			t.Errorf("a keeper of version %q: %v, want %s", theirs, err, renew)
+		}
+	}
 	for _, theirs := range []string{"77", ""} {
 		client := dial(t, stranger(t, theirs))
 		_, done := client.Do(t.Context(), parse(t, "go 2"), keeper.Line)

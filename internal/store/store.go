@@ -26,8 +26,9 @@ import (
 	"zatlas/internal/scene"
 )
 
-// version is of the tables. A file of a later one is left alone.
-const version = 1
+// Version is of the tables. A file of a later one is left alone, and one of an earlier is
+// brought up to it, with a copy kept.
+const Version = 2
 
 const schema = `
 CREATE TABLE desks (display TEXT PRIMARY KEY, scene BLOB NOT NULL, at INTEGER NOT NULL);
@@ -325,7 +326,7 @@ func checkVersion(path string) error {
 	if err := db.QueryRow("PRAGMA user_version").Scan(&found); err != nil {
 		return fmt.Errorf("opening the state: %w", err)
 	}
-	if found > version {
+	if found > Version {
 		return ErrLater
 	}
 	return nil
@@ -344,19 +345,38 @@ func (s *Store) prepare() error {
 	if check != "ok" {
 		return fmt.Errorf("checking the state: %s", check)
 	}
-	if found == version {
+	if found == Version {
 		_, err := s.db.Exec(added + "SELECT display, scene, at FROM desks LIMIT 0; SELECT id, display, at, source, words FROM logbook LIMIT 0")
 		return err
+	}
+	tables := schema
+	if found > 0 {
+		if err := s.copyOf(found); err != nil {
+			return err
+		}
+		tables = "" // are there
 	}
 	tx, err := s.db.Begin()
 	if err != nil {
 		return fmt.Errorf("making the state: %w", err)
 	}
 	defer tx.Rollback()
-	if _, err := tx.Exec(schema + added + fmt.Sprintf("PRAGMA user_version = %d", version)); err != nil {
+	if _, err := tx.Exec(tables + added + fmt.Sprintf("PRAGMA user_version = %d", Version)); err != nil {
 		return fmt.Errorf("making the state: %w", err)
 	}
 	return tx.Commit()
+}
+
+// copyOf keeps a copy of a file of an earlier version beside it, where there is none yet.
+func (s *Store) copyOf(found int) error {
+	copy := fmt.Sprintf("%s.version-%d", s.path, found)
+	if _, err := os.Stat(copy); err == nil {
+		return nil
+	}
+	if _, err := s.db.Exec("VACUUM INTO ?", copy); err != nil {
+		return fmt.Errorf("keeping a copy of the state of version %d: %w", found, err)
+	}
+	return os.Chmod(copy, 0o600)
 }
 
 // Close closes the file.

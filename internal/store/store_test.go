@@ -200,3 +200,38 @@ func save(s *Store, d *desk.Desk, entries []Entry) error {
 	_, err := s.Save(":0", Batch{Desk: d, Entries: entries})
 	return err
 }
+
+// A file of the version before is brought up to this one, and a copy of it is kept.
+func TestEarlierVersion(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "state.db")
+	s := openAt(t, path)
+	if err := save(s, demo(t), []Entry{{Words: "before"}}); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.db.Exec("DROP TABLE steps; DROP TABLE points; DROP TABLE laid; PRAGMA user_version = 1"); err != nil {
+		t.Fatal(err)
+	}
+	s.Close()
+	for range 2 { // and again, as what it is by then
+		s = openAt(t, path)
+		d, err := s.Desk(":0")
+		lines, err2 := s.Logbook(":0", 9)
+		if err != nil || err2 != nil || d == nil || len(lines) != 1 {
+			t.Errorf("after it there are %v, %v, %v, %v", d, lines, err, err2)
+		}
+		s.Close()
+	}
+	info, err := os.Stat(path + ".version-1")
+	if err != nil || info.Mode().Perm() != 0o600 {
+		t.Fatalf("the copy: %v", err)
+	}
+	db, err := sql.Open("sqlite", path+".version-1")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	var found int
+	if err := db.QueryRow("PRAGMA user_version").Scan(&found); err != nil || found != 1 {
+		t.Errorf("the copy is of version %d, %v", found, err)
+	}
+}
