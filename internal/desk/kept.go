@@ -81,9 +81,9 @@ func (d *Desk) WithSteps(past, future []Made) (next *Desk, pastIDs, futureIDs []
 	return &c, pastIDs, futureIDs
 }
 
-// AfterStep is a desk without a history after the step of a number: no step of it has one
+// Resumed is a desk without a history after the step of a number: no step of it has one
 // up to that.
-func (d *Desk) AfterStep(number int) *Desk {
+func (d *Desk) Resumed(number int) *Desk {
 	c := *d
 	c.steps, c.start = max(c.steps, number), number
 	return &c

@@ -203,7 +203,7 @@ func (s *Store) WithSteps(display string, server int64, d *desk.Desk) (*desk.Des
 	if err := s.db.QueryRow("SELECT max(step) FROM points JOIN logbook USING (id) WHERE display = ? AND server = ?", display, server).Scan(&last); err != nil {
 		return d, fmt.Errorf("reading the steps of undo: %w", err)
 	}
-	d, pastIDs, futureIDs := d.AfterStep(int(last.Int64)).WithSteps(made[past], made[future])
+	d, pastIDs, futureIDs := d.Resumed(int(last.Int64)).WithSteps(made[past], made[future])
 	known := steps{}
 	for at, ids := range [][]any{pastIDs, futureIDs} {
 		for i, id := range ids {
