@@ -4,7 +4,15 @@ RACY = ./internal/keeper/... ./internal/host/... ./internal/remote/... ./interna
 # while two cores do four things.
 TIMED = ./cmd/zatlas
 
-.PHONY: demo build docs test soak bench clients
+# Where it is installed; DESTDIR is put before all of it.
+PREFIX ?= /usr/local
+VERSION ?= $(shell git describe --tags --always --dirty 2>/dev/null || echo dev)
+COMMIT ?= $(shell git rev-parse --short=12 HEAD 2>/dev/null)
+BUILT = build
+AT = $(DESTDIR)$(PREFIX)
+SHARE = $(AT)/share
+
+.PHONY: demo build docs check test soak bench clients install uninstall
 
 demo: ## show the demo desk in this terminal
 	@echo "Building. The first time this takes a minute."
@@ -15,6 +23,13 @@ build: ## build the program in this folder
 
 docs: ## write what the documentation has from the code: the table of verbs, the drawing of packages
 	go run ./internal/house
+
+check: ## what CI runs: formatting, the checks, the tests
+	@bad=$$(gofmt -l .); test -z "$$bad" || { echo "not formatted by gofmt: $$bad" >&2; exit 1; }
+	go vet ./...
+	go run honnef.co/go/tools/cmd/staticcheck@v0.8.2 ./...
+	go mod tidy -diff
+	$(MAKE) test
 
 test: ## install what the tests need, and run them all
 	@scripts/tools
@@ -33,3 +48,35 @@ bench: ## print ratios to floors measured in the same run
 clients: ## try programs of more toolkits, a browser and a video player, as far as they can be installed
 	@scripts/tools
 	@scripts/clients
+
+$(BUILT)/zatlas: FORCE
+	@mkdir -p $(BUILT)/man $(BUILT)/completion
+	go build -trimpath -ldflags "-s -w -X main.version=$(VERSION) -X main.commit=$(COMMIT)" -o $@ ./cmd/zatlas
+	@rm -f $(BUILT)/man/*
+	$@ man $(BUILT)/man
+	$@ completion bash > $(BUILT)/completion/zatlas
+	$@ completion zsh > $(BUILT)/completion/_zatlas
+	$@ completion fish > $(BUILT)/completion/zatlas.fish
+	$@ config > $(BUILT)/settings.toml
+FORCE:
+
+install: $(BUILT)/zatlas ## install it, its manual pages, completions and entries (PREFIX, DESTDIR)
+	install -Dm755 $(BUILT)/zatlas $(AT)/bin/zatlas
+	install -Dm755 dist/zealous-atlas-session $(AT)/bin/zealous-atlas-session
+	for page in $(BUILT)/man/*; do install -Dm644 $$page $(SHARE)/man/man$${page##*.}/$${page##*/}; done
+	install -Dm644 $(BUILT)/completion/zatlas $(SHARE)/bash-completion/completions/zatlas
+	install -Dm644 $(BUILT)/completion/_zatlas $(SHARE)/zsh/site-functions/_zatlas
+	install -Dm644 $(BUILT)/completion/zatlas.fish $(SHARE)/fish/vendor_completions.d/zatlas.fish
+	install -Dm644 dist/zealous-atlas-session.desktop $(SHARE)/xsessions/zealous-atlas.desktop
+	install -Dm644 dist/zealous-atlas.desktop $(SHARE)/applications/zealous-atlas.desktop
+	install -Dm644 dist/zealous-atlas.svg $(SHARE)/icons/hicolor/scalable/apps/zealous-atlas.svg
+	install -Dm644 dist/zealous-atlas.service $(AT)/lib/systemd/user/zealous-atlas.service
+	install -Dm644 $(BUILT)/settings.toml $(SHARE)/doc/zealous-atlas/settings.toml
+	install -Dm644 -t $(SHARE)/doc/zealous-atlas README.md CHANGELOG.md docs/GUIDE.md docs/json.md docs/scene.schema.json docs/plate.schema.json
+
+uninstall: ## take away all that install has put there
+	rm -f $(AT)/bin/zatlas $(AT)/bin/zealous-atlas-session $(SHARE)/man/man?/zatlas.[0-9] $(SHARE)/man/man?/zatlas-*.[0-9]
+	rm -f $(SHARE)/bash-completion/completions/zatlas $(SHARE)/zsh/site-functions/_zatlas $(SHARE)/fish/vendor_completions.d/zatlas.fish
+	rm -f $(SHARE)/xsessions/zealous-atlas.desktop $(SHARE)/applications/zealous-atlas.desktop $(SHARE)/icons/hicolor/scalable/apps/zealous-atlas.svg
+	rm -f $(AT)/lib/systemd/user/zealous-atlas.service
+	rm -rf $(SHARE)/doc/zealous-atlas

@@ -75,7 +75,7 @@ func TestAlongsideWalk(t *testing.T) {
 	if got := term.Ended(); got != "0" {
 		t.Errorf("the screens end with %s", got)
 	}
-	if out := testkit.Run(t, s.Env, testkit.Binary(t), "list"); !strings.Contains(out, "Press List") {
+	if out := s.List(t); !strings.Contains(out, "Press List") {
 		t.Errorf("after the screens the desk is not kept: %s", out)
 	}
 	s.Do(t, "end")

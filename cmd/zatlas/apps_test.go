@@ -42,7 +42,7 @@ func TestAppsOnADisplay(t *testing.T) {
 	s.Keeper(t)
 	one := client(t, s, "one", "xterm")
 	s.Do(t, "add", "add")
-	list := func(query string) string { return testkit.Run(t, s.Env, testkit.Binary(t), "list", query) }
+	list := func(query string) string { return s.List(t, query) }
 	// Opened by its name in this language, on workspace 2; gone to the next time.
 	s.Do(t, "open wand on 2")
 	testkit.Until(t, "the clock is on A2", func() bool { return strings.Contains(list("app:xclock"), "A2") })
@@ -121,7 +121,7 @@ func TestCloseAndKill(t *testing.T) {
 	s := testkit.NewServer(t)
 	s.Keeper(t)
 	x := s.NewX(t)
-	list := func() string { return testkit.Run(t, s.Env, testkit.Binary(t), "list", "all") }
+	list := func() string { return s.List(t, "all") }
 	// (A terminal would hang up its shell, which may be too young to take notice.)
 	client(t, s, "obeys", "xclock")
 	s.Do(t, "close of title:=obeys")

@@ -81,7 +81,7 @@ func TestArrangeOnADisplay(t *testing.T) {
 	x.Press(testkit.Super, 't')
 	x.Press('n')
 	testkit.Until(t, "the sheet is free", func() bool {
-		return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list", "is:floating"), "one")
+		return strings.Contains(s.List(t, "is:floating"), "one")
 	})
 	x.Press(testkit.Super, 't')
 	x.Press('n')
@@ -92,7 +92,7 @@ func TestArrangeOnADisplay(t *testing.T) {
 	win := x.Window("asks", 50, 50, 300, 200)
 	x.Map(win)
 	testkit.Until(t, "it is on the desk", func() bool {
-		return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list", "all"), "asks")
+		return strings.Contains(s.List(t, "all"), "asks")
 	})
 	ask := func(how uint32, states ...string) {
 		data := []uint32{how, 0, 0, 1, 0}
@@ -199,7 +199,7 @@ func TestClientsOnADisplay(t *testing.T) {
 		before(win)
 		x.Map(win)
 		testkit.Until(t, title+" is on the desk", func() bool {
-			return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list", "all"), title)
+			return strings.Contains(s.List(t, "all"), title)
 		})
 		return win
 	}
@@ -243,7 +243,7 @@ func TestClientsOnADisplay(t *testing.T) {
 			x.Cards(win, "WM_HINTS", xproto.AtomWmHints, 1<<6, 0, 0, 0, 0, 0, 0, 0, uint32(steps))
 		})
 		inside(dialog, 860, 490, 196, 96)
-		if list := testkit.Run(t, s.Env, testkit.Binary(t), "list", "--json", "title:="+strconv.Quote(title)); !strings.Contains(list, `"parent": 3`) {
+		if list := s.List(t, "--json", "title:="+strconv.Quote(title)); !strings.Contains(list, `"parent": 3`) {
 			t.Errorf("%s is no dialog of the parent: %s", title, list)
 		}
 	}
@@ -306,7 +306,7 @@ func TestTitleWhileOpening(t *testing.T) {
 		}
 		xproto.ChangeProperty(x.Conn, xproto.PropModeReplace, win, name, utf8, 8, uint32(len(title)), []byte(title))
 		testkit.Until(t, "it has its last title", func() bool {
-			return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list"), title)
+			return strings.Contains(s.List(t), title)
 		})
 	}
 }

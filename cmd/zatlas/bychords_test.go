@@ -39,7 +39,7 @@ func TestDayByChords(t *testing.T) {
 	}
 	is := func(query, name string) func() bool {
 		return func() bool {
-			return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list", query), name)
+			return strings.Contains(s.List(t, query), name)
 		}
 	}
 	const shift, ctrl = testkit.Shift, testkit.Control

@@ -63,6 +63,7 @@ of them is carried out.`,
 		},
 	}
 	onFlag(cmd, &on)
+	cmd.ValidArgsFunction = completeCommands(runningDesk)
 	return cmd
 }
 

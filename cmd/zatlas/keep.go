@@ -96,6 +96,15 @@ func untilTold(ctx context.Context, stderr io.Writer, f func(context.Context) er
 	return f(ctx)
 }
 
+// ours tells of a keeper of this user that has the display already.
+func ours(display string) error {
+	pid, ok := remote.Process(remote.SocketPath(display))
+	if !ok {
+		return nil
+	}
+	return fmt.Errorf("a keeper keeps the desk of display %s already, process %d: zatlas shows its screens, zatlas do end ends it, and zatlas keep --replace takes its place", display, pid)
+}
+
 func keep(ctx context.Context, opt x11.Options) error {
 	self, err := os.Executable()
 	if err != nil {
@@ -151,6 +160,9 @@ func keep(ctx context.Context, opt x11.Options) error {
 	}
 	host, d, err := x11.Open(opt)
 	if err != nil {
+		if of := ours(display); of != nil && !opt.Replace {
+			return of
+		}
 		return err
 	}
 	launcher.Began = host.StartupBegan

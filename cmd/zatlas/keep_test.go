@@ -37,7 +37,7 @@ func client(t *testing.T, s *testkit.Server, title, name string, args ...string)
 	t.Helper()
 	id := s.Client(t, title, name, args...)
 	testkit.Until(t, title+" is on the desk", func() bool {
-		return testkit.Run(t, s.Env, testkit.Binary(t), "list", "title:="+title) != ""
+		return s.List(t, "title:="+title) != ""
 	})
 	return id
 }
@@ -91,7 +91,7 @@ func TestKeeperByCommands(t *testing.T) {
 		t.Errorf("active is %s, want %s", now, ids["one"])
 	}
 	var rows []listed
-	if err := json.Unmarshal([]byte(testkit.Run(t, s.Env, testkit.Binary(t), "list", "on:2", "--json")), &rows); err != nil || len(rows) != 2 {
+	if err := json.Unmarshal([]byte(s.List(t, "on:2", "--json")), &rows); err != nil || len(rows) != 2 {
 		t.Errorf("list on:2 gives %v %v", rows, err)
 	}
 }
@@ -107,7 +107,7 @@ func TestScreensAttach(t *testing.T) {
 	a.Keys("Home", "s", "2")
 	b.Wait("2 ")
 	testkit.Until(t, "a window was sent", func() bool {
-		return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list"), "A2")
+		return strings.Contains(s.List(t), "A2")
 	})
 	a.Again("2").Wait("On 2, 1 window.")
 	testkit.Until(t, "the first window is hidden", func() bool { return !viewable(s, ids["one"]) })
@@ -151,7 +151,7 @@ func TestKilledKeeper(t *testing.T) {
 			}
 		}()
 		time.Sleep(time.Duration(20+round*17) * time.Millisecond) // at whatever moment this is
-		before := testkit.Run(t, s.Env, testkit.Binary(t), "list")
+		before := s.List(t)
 		keeper.Process.Signal(syscall.SIGKILL)
 		close(stop)
 		<-done
@@ -159,7 +159,7 @@ func TestKilledKeeper(t *testing.T) {
 			testkit.Until(t, name+" is mapped after the kill", func() bool { return viewable(s, id) })
 		}
 		keeper = s.Keeper(t)
-		after := testkit.Run(t, s.Env, testkit.Binary(t), "list")
+		after := s.List(t)
 		if places(before) != places(after) {
 			t.Fatalf("round %d: before the kill\n%s\nafter it\n%s", round, before, after)
 		}
@@ -183,7 +183,7 @@ func TestAtlasWindow(t *testing.T) {
 	s, ids := sixWindows(t)
 	x := s.NewX(t)
 	s.Do(t, "add", "add", "focus #1")
-	before := testkit.Run(t, s.Env, testkit.Binary(t), "list")
+	before := s.List(t)
 	atlas := ""
 	x.Press(testkit.Super, testkit.Space)
 	testkit.Until(t, "the atlas window is up and drawn", func() bool {
@@ -199,7 +199,7 @@ func TestAtlasWindow(t *testing.T) {
 	if middle := wx + w/2; middle < 955 || middle > 965 {
 		t.Errorf("its middle is at %d, not in the middle of A", middle)
 	}
-	if after := testkit.Run(t, s.Env, testkit.Binary(t), "list"); after != before {
+	if after := s.List(t); after != before {
 		t.Errorf("the desk changed:\n%s\n%s", before, after)
 	}
 	if list := s.Xprop(t, "root", "_NET_CLIENT_LIST"); strings.Contains(list, atlas) {
@@ -217,7 +217,7 @@ func TestAtlasWindow(t *testing.T) {
 	testkit.Until(t, "its first row is drawn", func() bool { return x.HasColour(atlas, 0xd9a441) })
 	typed('s', '2')
 	testkit.Until(t, "send 2 in it sends the window focused before", func() bool {
-		return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list", "#1"), "A2")
+		return strings.Contains(s.List(t, "#1"), "A2")
 	})
 	if !viewable(s, atlas) {
 		t.Error("send put the atlas window away")
@@ -484,7 +484,7 @@ func TestStateOutlastsTheDisplay(t *testing.T) {
 	one := second.Client(t, "one", "xterm")
 	testkit.Until(t, "both are mapped", func() bool { return viewable(second, one) && viewable(second, two) })
 	second.Keeper(t)
-	list := testkit.Run(t, second.Env, testkit.Binary(t), "list")
+	list := second.List(t)
 	if !strings.Contains(list, "#1  A1  XTerm  one") || !strings.Contains(list, "#2  A2  XTerm  two") {
 		t.Errorf("the second display has:\n%s", list)
 	}
@@ -502,7 +502,7 @@ func TestStateOutlastsTheDisplay(t *testing.T) {
 		t.Errorf("the logbook has:\n%s", log)
 	}
 	client(t, second, "three", "xterm")
-	if list := testkit.Run(t, second.Env, testkit.Binary(t), "list", "title:three"); !strings.Contains(list, "A1") {
+	if list := second.List(t, "title:three"); !strings.Contains(list, "A1") {
 		t.Errorf("a fresh window opened as %s", list)
 	}
 	second.Do(t, "undo")
@@ -588,13 +588,13 @@ func TestClientsDieWithTheKeeper(t *testing.T) {
 	for _, title := range []string{"one", "two", "loose", "four"} {
 		died = append(died, testkit.Start(t, s.Env, "xterm", "-title", title))
 		testkit.Until(t, title+" is on the desk", func() bool {
-			return testkit.Run(t, s.Env, testkit.Binary(t), "list", "title:="+title) != ""
+			return s.List(t, "title:="+title) != ""
 		})
 	}
 	s.Do(t, "rename Main", "add Stage", "send Stage of title:two or title:loose", "float of title:loose", "nudge right 100 of title:loose", "layout columns")
 	list := func() string { // without the ids, which are new
 		var rows []listed
-		if err := json.Unmarshal([]byte(testkit.Run(t, s.Env, testkit.Binary(t), "list", "--json")), &rows); err != nil {
+		if err := json.Unmarshal([]byte(s.List(t, "--json")), &rows); err != nil {
 			t.Fatal(err)
 		}
 		var lines []string

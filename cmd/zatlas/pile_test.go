@@ -174,7 +174,7 @@ func TestArrangeBySettings(t *testing.T) {
 	x.Point(960, 300)
 	x.Button(1, false)
 	two := client(t, s, "two", "xterm")
-	if got := testkit.Run(t, s.Env, testkit.Binary(t), "list", "on:2"); !strings.Contains(got, "two") {
+	if got := s.List(t, "on:2"); !strings.Contains(got, "two") {
 		t.Errorf("on 2 is %s", got)
 	}
 	s.Do(t, "go 2", "send 2 of title:=three", "go 2")
@@ -182,6 +182,6 @@ func TestArrangeBySettings(t *testing.T) {
 	where(t, s, one, false, 20, 20, 1880, 1040)
 	s.Do(t, "go 1", "move down of title:=one")
 	testkit.Until(t, "it went over the edge, and the view along", func() bool {
-		return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" && strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list", "on:2"), "one")
+		return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" && strings.Contains(s.List(t, "on:2"), "one")
 	})
 }

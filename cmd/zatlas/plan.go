@@ -66,6 +66,12 @@ drawn too, with an arrow for each window that moves.`,
 			return scene.Write(cmd.OutOrStdout(), d)
 		},
 	}
+	cmd.ValidArgsFunction = func(c *cobra.Command, args []string, begun string) ([]string, cobra.ShellCompDirective) {
+		if len(args) == 0 {
+			return []string{"json"}, cobra.ShellCompDirectiveFilterFileExt
+		}
+		return completeCommands(sceneDesk(args[0]))(c, args, begun)
+	}
 	f.add(cmd)
 	cmd.Flags().StringVar(&f.out, "draw", "", "draw the desk before and after into this file, .svg or .pdf")
 	return cmd

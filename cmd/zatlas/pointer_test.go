@@ -89,7 +89,7 @@ func TestPointerWalk(t *testing.T) {
 			}
 		}
 		if fault := differs(t, s, x, wins); fault != "" {
-			t.Fatalf("step %d, %s: %s\n%s", step, said, fault, testkit.Run(t, s.Env, testkit.Binary(t), "list"))
+			t.Fatalf("step %d, %s: %s\n%s", step, said, fault, s.List(t))
 		}
 	}
 }

@@ -27,7 +27,7 @@ func card(s *testkit.Server) bool {
 // workspaceOf is the number of the workspace of the window with a title.
 func workspaceOf(t *testing.T, s *testkit.Server, title string) string {
 	t.Helper()
-	for line := range strings.Lines(testkit.Run(t, s.Env, testkit.Binary(t), "list", "title:="+title)) {
+	for line := range strings.Lines(s.List(t, "title:="+title)) {
 		for _, word := range strings.Fields(line) {
 			if len(word) == 2 && word[0] >= 'A' && word[0] <= 'C' && word[1] >= '1' && word[1] <= '9' {
 				return word[1:]
@@ -86,7 +86,7 @@ func TestSequences(t *testing.T) {
 	press('s', 'a')
 	x.Press(testkit.Shift, 'b')
 	testkit.Until(t, "a capital is the letter with Shift", func() bool {
-		return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "list", "is:floating"), "one")
+		return strings.Contains(s.List(t, "is:floating"), "one")
 	})
 	s.Do(t, "undo", "focus #1")
 
@@ -133,7 +133,7 @@ func TestSequences(t *testing.T) {
 	testkit.Until(t, "it is asked", func() bool { return card(s) })
 	press('z')
 	settled()
-	if list := testkit.Run(t, s.Env, testkit.Binary(t), "list"); strings.Count(list, "XTerm") != 2 {
+	if list := s.List(t); strings.Count(list, "XTerm") != 2 {
 		t.Errorf("left are\n%s", list)
 	}
 	// Every verb can be had alone, and says what it wants.
@@ -356,7 +356,7 @@ func TestHeldLists(t *testing.T) {
 	x.Press(testkit.Escape)
 	up(testkit.Super)
 	gone()
-	if list := testkit.Run(t, s.Env, testkit.Binary(t), "list"); strings.Count(list, "XTerm") != 3 {
+	if list := s.List(t); strings.Count(list, "XTerm") != 3 {
 		t.Errorf("x closed more than one:\n%s", list)
 	}
 	focused(t, s, ids["four"])

@@ -47,7 +47,7 @@ func TestStraysOnADisplay(t *testing.T) {
 	s.Plug(t, "DUMMY1", 0, 1080) // below
 	s.Keeper(t)
 	x := s.NewX(t)
-	list := func(query string) string { return testkit.Run(t, s.Env, testkit.Binary(t), "list", query) }
+	list := func(query string) string { return s.List(t, query) }
 	client(t, s, "tile", "xterm")
 	// One that opens out of reach is brought in, with a line about it.
 	out := x.Window("out", -3000, -2000, 400, 300)

@@ -128,20 +128,38 @@ func reach(ctx context.Context, path string) (net.Conn, error) {
 
 // peer is the user at the other end of a socket.
 func peer(c net.Conn) (int, error) {
-	raw, err := c.(*net.UnixConn).SyscallConn()
+	cred, err := otherEnd(c)
 	if err != nil {
 		return -1, err
 	}
-	uid, failed := -1, error(nil)
+	return int(cred.Uid), nil
+}
+
+// otherEnd is who is at the other end of a socket.
+func otherEnd(c net.Conn) (cred *syscall.Ucred, err error) {
+	raw, err := c.(*net.UnixConn).SyscallConn()
+	if err != nil {
+		return nil, err
+	}
+	failed := error(nil)
 	err = raw.Control(func(fd uintptr) {
-		cred, err := syscall.GetsockoptUcred(int(fd), syscall.SOL_SOCKET, syscall.SO_PEERCRED)
-		if err != nil {
-			failed = err
-			return
-		}
-		uid = int(cred.Uid)
+		cred, failed = syscall.GetsockoptUcred(int(fd), syscall.SOL_SOCKET, syscall.SO_PEERCRED)
 	})
-	return uid, errors.Join(err, failed)
+	return cred, errors.Join(err, failed)
+}
+
+// Process is the process that answers at a socket; ok is false where none does.
+func Process(path string) (pid int, ok bool) {
+	conn, err := reach(context.Background(), path)
+	if err != nil {
+		return 0, false
+	}
+	defer conn.Close()
+	cred, err := otherEnd(conn)
+	if err != nil {
+		return 0, false
+	}
+	return int(cred.Pid), true
 }
 
 // ErrNoKeeper is the error where no keeper answers.

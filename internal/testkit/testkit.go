@@ -373,6 +373,19 @@ func (s *Server) Do(t testing.TB, commands ...string) string {
 	return Run(t, s.Env, Binary(t), append([]string{"do"}, commands...)...)
 }
 
+// List is what zatlas list prints; nothing where no window matches.
+func (s *Server) List(t testing.TB, args ...string) string {
+	t.Helper()
+	out, err := TryRun(s.Env, Binary(t), append([]string{"list"}, args...)...)
+	if err != nil && !strings.Contains(out, "no window matches") {
+		t.Fatalf("zatlas list %s: %v\n%s", strings.Join(args, " "), err, out)
+	}
+	if err != nil {
+		return ""
+	}
+	return out
+}
+
 // Terminal is the real binary, or any program, under tmux.
 type Terminal struct {
 	t      testing.TB
