@@ -67,7 +67,7 @@ func TestAppsOnADisplay(t *testing.T) {
 	}
 	alone := s.Client(t, "alone", "xterm")
 	testkit.Until(t, "the window left alone is mapped", func() bool { return viewable(s, alone) })
-	if got, _ := testkit.TryRun(s.Env, testkit.Binary(t), "list", "title:=alone"); strings.Contains(got, "alone") {
+	if got := s.List(t, "title:=alone"); got != "" {
 		t.Errorf("it is on the desk: %s", got)
 	}
 	// Pins: the letter is kept in the file, and the chord goes there.
