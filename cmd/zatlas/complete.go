@@ -23,7 +23,7 @@ func completeCommands(d func() *desk.Desk) cobra.CompletionFunc {
 			if strings.Contains(word, " ") && word[0] != '"' { // a kind of word, and none itself
 				continue
 			}
-			line := head + word
+			line := head + strings.TrimSuffix(word, "…")
 			if v, ok := desk.FindVerb(line); ok {
 				line += "\t" + v.Help
 			}

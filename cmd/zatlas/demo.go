@@ -45,8 +45,8 @@ func runDemo(ctx context.Context, sceneFile, theme, from string) error {
 	if err != nil {
 		return err
 	}
-	if !onTerminal() {
-		return errNoTerminal
+	if err := noScreens(); err != nil {
+		return err
 	}
 	d, err := demoDesk(sceneFile)
 	if err != nil {

@@ -55,7 +55,7 @@ or, where another program manages its windows, beside that.`,
 	onFlag(root, &on)
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{err} })
 	root.CompletionOptions.HiddenDefaultCmd = true
-	root.AddCommand(demoCommand(), configCommand(), keepCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand(), packCommand(), unpackCommand(), platesCommand(), watchCommand(), manCommand())
+	root.AddCommand(demoCommand(), configCommand(), keepCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand(), packCommand(), unpackCommand(), platesCommand(), watchCommand(), doctorCommand(), manCommand())
 	root.AddCommand(topicCommands()...)
 	return root
 }

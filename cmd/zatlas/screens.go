@@ -23,6 +23,20 @@ func themeFlag(cmd *cobra.Command, theme *string) {
 // errNoTerminal is told before anything is started.
 var errNoTerminal = errors.New("the screens need a terminal; zatlas do, list, log and plan work without one")
 
+// errDumb is told of a terminal that says of itself that it can show nothing.
+var errDumb = errors.New("TERM is dumb: this terminal says that it can show no screens. Set TERM to what it is, such as xterm-256color; zatlas do, list, log and plan work in it")
+
+// noScreens is why the screens cannot be shown here; nil where they can.
+func noScreens() error {
+	switch {
+	case !onTerminal():
+		return errNoTerminal
+	case os.Getenv("TERM") == "dumb":
+		return errDumb
+	}
+	return nil
+}
+
 func onTerminal() bool { return term.IsTerminal(os.Stdin.Fd()) && term.IsTerminal(os.Stdout.Fd()) }
 
 // look is the settings of this user, and the theme of that name, or of the
@@ -59,8 +73,8 @@ func attach(ctx context.Context, themeName, from string) error {
 	if err != nil {
 		return err
 	}
-	if !onTerminal() {
-		return errNoTerminal
+	if err := noScreens(); err != nil {
+		return err
 	}
 	opt := tui.Options{
 		Name: "display " + os.Getenv("DISPLAY"), Title: "Zealous Atlas", Theme: t, First: firstUse(),

@@ -235,9 +235,50 @@ func Usage(v desk.Verb) string {
 	return strings.Join(forms, ", ")
 }
 
+// valuesOf are the words that can stand for one that the grammar wants, as far as a desk has
+// them.
+func valuesOf(want string, d *desk.Desk) (words []string) {
+	if d == nil {
+		return nil
+	}
+	name := func(text string) {
+		if text != "" {
+			words = append(words, printArg(desk.Arg{Kind: desk.Name, Word: text}))
+		}
+	}
+	switch want {
+	case kinds["NAME"].words:
+		for _, ws := range d.Workspaces {
+			name(ws.Name)
+		}
+	case kinds["PLATE"].words:
+		for _, p := range d.PlateList() {
+			name(p.Name)
+		}
+	case kinds["APP"].words:
+		for _, app := range d.Apps() {
+			name(app)
+		}
+	case kinds["NUMBER"].words:
+		for i := range d.Workspaces {
+			words = append(words, fmt.Sprint(i+1))
+		}
+	case kinds["MONITOR"].words:
+		for _, m := range d.Monitors {
+			if m.Connected {
+				words = append(words, string(rune(m.Letter)))
+			}
+		}
+	case "of WINDOWS":
+		words = append(words, "of")
+	}
+	return words
+}
+
 // Complete lists what could stand at the end of a line: whole words that go on
 // with the last one begun, else what the grammar wants next, kinds of
-// arguments in words. Workspaces' names are offered where one fits, and plates'.
+// arguments in words. What a desk has of them is offered where it fits: numbers and names of
+// workspaces, monitors, apps, plates.
 func Complete(input string, d *desk.Desk) []string {
 	begun := ""
 	head := input
@@ -247,23 +288,21 @@ func Complete(input string, d *desk.Desk) []string {
 	_, want, err := parseCommand(head)
 	if e, ok := err.(*Error); ok && e.Found != "" {
 		return nil // the fault is further left
+	} else if ok && want == nil {
+		want = e.Want // of a query
 	}
 	var words []string
 	for _, w := range want {
-		if w == kinds["NAME"].words && d != nil {
-			for _, ws := range d.Workspaces {
-				if ws.Name != "" {
-					words = append(words, printArg(desk.Arg{Kind: desk.Name, Word: ws.Name}))
-				}
+		if w == "is:" && strings.HasPrefix(begun, w) {
+			for _, state := range desk.StateNames() {
+				words = append(words, w+state)
 			}
 			continue
 		}
-		if w == kinds["PLATE"].words && d != nil {
-			for _, p := range d.PlateList() {
-				words = append(words, printArg(desk.Arg{Kind: desk.Name, Word: p.Name}))
-			}
+		values := valuesOf(w, d)
+		if words = append(words, values...); w != kinds["NAME"].words || d == nil {
+			words = append(words, w)
 		}
-		words = append(words, w)
 	}
 	return slices.DeleteFunc(words, func(w string) bool {
 		return !strings.HasPrefix(strings.ToLower(w), strings.ToLower(begun)) || begun != "" && strings.Contains(w, " ") && w[0] != quote

@@ -210,3 +210,28 @@ func empty(db *sql.DB) error {
 	}
 	return errors.New("it is erased, but the log beside the state file is in use and may still hold it: try again when no other command runs")
 }
+
+// Sound tells the version of a state file and how long it is, without writing to it: of 0
+// where there is none. The error is what is wrong with it.
+func Sound(path string) (version int, size int64, err error) {
+	info, err := os.Stat(path)
+	if errors.Is(err, fs.ErrNotExist) {
+		return 0, 0, nil
+	}
+	if err != nil {
+		return 0, 0, fmt.Errorf("the state file cannot be reached: %w", err)
+	}
+	db, err := sql.Open("sqlite", "file:"+path+"?mode=ro&_pragma=busy_timeout(1000)")
+	if err != nil {
+		return 0, 0, fmt.Errorf("the state file cannot be opened: %w", err)
+	}
+	defer db.Close()
+	var said string
+	if err := errors.Join(db.QueryRow("PRAGMA user_version").Scan(&version), db.QueryRow("PRAGMA quick_check(1)").Scan(&said)); err != nil {
+		return 0, 0, fmt.Errorf("the state file cannot be read: %w", err)
+	}
+	if said != "ok" {
+		return version, info.Size(), fmt.Errorf("the state file is damaged: %s", said)
+	}
+	return version, info.Size(), nil
+}
