@@ -70,7 +70,8 @@ install: $(BUILT)/zatlas ## install it, its manual pages, completions and entrie
 	install -Dm644 dist/zealous-atlas-session.desktop $(SHARE)/xsessions/zealous-atlas.desktop
 	install -Dm644 dist/zealous-atlas.desktop $(SHARE)/applications/zealous-atlas.desktop
 	install -Dm644 dist/zealous-atlas.svg $(SHARE)/icons/hicolor/scalable/apps/zealous-atlas.svg
-	install -Dm644 dist/zealous-atlas.service $(AT)/lib/systemd/user/zealous-atlas.service
+	sed 's|ExecStart=zatlas|ExecStart=$(PREFIX)/bin/zatlas|' dist/zealous-atlas.service > $(BUILT)/zealous-atlas.service
+	install -Dm644 $(BUILT)/zealous-atlas.service $(AT)/lib/systemd/user/zealous-atlas.service
 	install -Dm644 $(BUILT)/settings.toml $(SHARE)/doc/zealous-atlas/settings.toml
 	install -Dm644 -t $(SHARE)/doc/zealous-atlas README.md CHANGELOG.md docs/GUIDE.md docs/json.md docs/scene.schema.json docs/plate.schema.json
 

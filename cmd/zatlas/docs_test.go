@@ -1,13 +1,93 @@
 package main
 
 import (
+	"fmt"
 	"os"
+	"path/filepath"
+	"reflect"
 	"strings"
+	"syscall"
 	"testing"
 
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
+	"zatlas/internal/testkit"
 )
+
+// Every field that programs are told stands in the documentation.
+func TestFieldsAreDocumented(t *testing.T) {
+	text, err := os.ReadFile("../../docs/json.md")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, v := range []any{listed{}, change{}, lineSpace{}, listedPlate{}} {
+		for i := range reflect.TypeOf(v).NumField() {
+			name, _, _ := strings.Cut(reflect.TypeOf(v).Field(i).Tag.Get("json"), ",")
+			if name == "" || !strings.Contains(string(text), "`"+name+"`") {
+				t.Errorf("%T has the field %q, of which docs/json.md says nothing", v, name)
+			}
+		}
+	}
+}
+
+// The session of a display manager reads the user's profile, starts the keeper, and says
+// in a log why it ended.
+func TestSession(t *testing.T) {
+	s := testkit.NewServer(t)
+	home, bin := t.TempDir(), t.TempDir()
+	if err := os.Symlink(testkit.Binary(t), filepath.Join(bin, "zatlas")); err != nil {
+		t.Fatal(err)
+	}
+	script, err := os.ReadFile("../../dist/zealous-atlas-session")
+	if err == nil {
+		err = os.WriteFile(filepath.Join(bin, "zealous-atlas-session"), script, 0o755)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(filepath.Join(home, ".profile"), []byte("PROFILE_WAS_READ=yes\nexport PROFILE_WAS_READ\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	log := filepath.Join(s.Dir, "state", "zealous-atlas", "session.log")
+	session := func() *testkit.Process {
+		return testkit.Spawn(t, append(s.Env, "HOME="+home), filepath.Join(bin, "zealous-atlas-session"))
+	}
+	keeper := func(p *testkit.Process) string {
+		pid, err := os.ReadFile(fmt.Sprintf("/proc/%d/task/%d/children", p.Process.Pid, p.Process.Pid))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return strings.TrimSpace(string(pid))
+	}
+	begins := func() {
+		testkit.Until(t, "the keeper answers", func() bool {
+			_, err := testkit.TryRun(s.Env, testkit.Binary(t), "list")
+			return err == nil
+		})
+	}
+	p := session()
+	begins()
+	env, err := os.ReadFile(filepath.Join("/proc", keeper(p), "environ"))
+	if err != nil || !strings.Contains(string(env), "PROFILE_WAS_READ=yes") || !strings.Contains(string(env), "XDG_CURRENT_DESKTOP=ZealousAtlas") {
+		t.Errorf("the keeper's environment: %v\n%q", err, env)
+	}
+	s.Do(t, "end")
+	if status, printed := p.End(); status != 0 {
+		t.Errorf("it ended with %d: %s", status, printed)
+	}
+	p = session()
+	begins()
+	testkit.Run(t, nil, "kill", "-KILL", keeper(p))
+	if status, _ := p.End(); status != 128+int(syscall.SIGKILL) {
+		t.Errorf("after a kill it ended with %d", status)
+	}
+	text, err := os.ReadFile(log)
+	for _, want := range []string{"the session of display " + s.Display + " begins", "the keeper was ended", "the keeper was ended by signal 9"} {
+		if err != nil || !strings.Contains(string(text), want) {
+			t.Errorf("the log is without %q: %v\n%s", want, err, text)
+		}
+	}
+}
 
 // Every command that the guide shows can be given on the demo desk, in its order, and so
 // can every example of the manual pages.

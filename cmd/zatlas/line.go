@@ -2,8 +2,10 @@ package main
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -13,7 +15,7 @@ import (
 )
 
 func lineCommand() *cobra.Command {
-	var follow bool
+	var follow, asJSON bool
 	var on string
 	cmd := &cobra.Command{
 		Use:   "line",
@@ -27,21 +29,26 @@ you are on, and how many windows are lost.`,
 			if err != nil {
 				return err
 			}
-			return printLine(cmd.Context(), cmd.OutOrStdout(), client, follow)
+			say := deskLine
+			if asJSON {
+				say = deskJSON
+			}
+			return printLine(cmd.Context(), cmd.OutOrStdout(), client, follow, say)
 		},
 	}
+	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
 	cmd.Flags().BoolVar(&follow, "follow", false, "print it again at every change")
 	onFlag(cmd, &on)
 	return cmd
 }
 
 // printLine prints the line once, or whenever it changes until the keeper goes.
-func printLine(ctx context.Context, out io.Writer, k keeper.Access, follow bool) error {
+func printLine(ctx context.Context, out io.Writer, k keeper.Access, follow bool, say func(*desk.Desk) string) error {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	last := ""
 	for u := range k.Watch(ctx) {
-		if line := deskLine(u.Desk); line != last {
+		if line := say(u.Desk); line != last {
 			last = line
 			if _, err := fmt.Fprintln(out, line); err != nil {
 				return err
@@ -55,6 +62,36 @@ func printLine(ctx context.Context, out io.Writer, k keeper.Access, follow bool)
 		return keeper.ErrGone
 	}
 	return nil
+}
+
+// lineSpace is a workspace as line prints it for programs.
+type lineSpace struct {
+	Name    string `json:"name,omitempty"`
+	Windows int    `json:"windows"`
+	Urgent  bool   `json:"urgent,omitempty"`
+	Shown   bool   `json:"shown,omitempty"`
+}
+
+// deskJSON is the desk in one line of JSON.
+func deskJSON(d *desk.Desk) string {
+	line := struct {
+		Workspaces []lineSpace `json:"workspaces"` // in their order
+		Current    int         `json:"current"`
+		Monitor    string      `json:"monitor"`
+		Layout     string      `json:"layout,omitempty"`
+		Lost       int         `json:"lost"`
+	}{Current: d.Current() + 1, Monitor: string(rune(d.At)), Lost: len(d.Select(desk.Is{State: desk.IsStray}))}
+	for i, ws := range d.Workspaces {
+		line.Workspaces = append(line.Workspaces, lineSpace{ws.Name, d.Count(i), slices.ContainsFunc(d.Windows, func(w *desk.Window) bool { return w.Workspace == ws.ID && w.Urgent }), d.IsShown(ws.ID)})
+	}
+	if s := d.Sheet(d.Current(), d.At); s != nil {
+		line.Layout = s.Layout.String()
+	}
+	text, err := json.Marshal(line)
+	if err != nil {
+		return "{}" // which cannot be: it is numbers and text
+	}
+	return string(text)
 }
 
 // deskLine is the desk in one line.

@@ -6,6 +6,8 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"regexp"
+	"strings"
 
 	"github.com/spf13/cobra"
 )
@@ -53,11 +55,19 @@ or, where another program manages its windows, beside that.`,
 	themeFlag(root, &theme)
 	fromFlag(root, &from)
 	onFlag(root, &on)
-	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{err} })
+	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{flagFault(err)} })
 	root.CompletionOptions.HiddenDefaultCmd = true
 	root.AddCommand(demoCommand(), configCommand(), keepCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand(), packCommand(), unpackCommand(), platesCommand(), watchCommand(), doctorCommand(), manCommand())
 	root.AddCommand(topicCommands()...)
 	return root
+}
+
+var numberFault = regexp.MustCompile(`: strconv\.\w+: parsing "[^"]*": [a-z ]+$`)
+
+// flagFault is the fault of a flag in our words.
+func flagFault(err error) error {
+	words := numberFault.ReplaceAllString(err.Error(), ": it must be a whole number, or true or false where it takes these")
+	return errors.New(strings.Replace(words, ": time: invalid duration", ": no while such as 60s or 5m is", 1))
 }
 
 // noArguments faults arguments, with the commands there are.

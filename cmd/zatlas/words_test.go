@@ -50,6 +50,8 @@ func TestCommandLine(t *testing.T) {
 		{[]string{"help", "language"}, 0, "plate save PLATE", ""},
 		{[]string{"help", "settings"}, 0, "desk.gap", ""},
 		{[]string{"doctor"}, 0, "Everything is as it should be.", ""},
+		{[]string{"log", "-n", "x"}, 2, "", "it must be a whole number"},
+		{[]string{"alongside", "--linger", "x"}, 2, "", `no while such as 60s or 5m is "x"`},
 		{[]string{"log", "--since", "yesterday"}, 2, "", `"yesterday" is no day`},
 		{[]string{"plates", "--json"}, 0, "[]", ""},
 		{[]string{"pack", filepath.Join(dir, "x.zip")}, 1, "", "there is nothing to pack"},

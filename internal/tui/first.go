@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
@@ -32,43 +33,70 @@ func (f FirstUseFile) SetDone() error {
 	return os.WriteFile(string(f), []byte("The first steps were put away.\n"), 0o600)
 }
 
-// firstSteps are what a newcomer is asked to try: the keys on the demo's desk and
-// on one of which nothing is known, and what they do.
-var firstSteps = [...]struct {
-	demo, real, does string
-	done             func(c desk.Command) bool
-}{
-	{"r a", "r a", "rescue what is lost", verbIs("rescue")},
-	{"u", "u", "take it back", verbIs("undo")},
-	{"a Enter", "a Enter", "add a workspace", verbIs("add")},
-	{"s 3", "s 2", "send a window there", func(c desk.Command) bool { return c.Verb == "send" || c.Verb == "carry" }},
-	{"/ radio", "/", "find a window", func(desk.Command) bool { return false }}, // see found
+// firstStep is what a newcomer is asked to try: the keys, and what they do.
+type firstStep struct {
+	keys, does string
+	done       func(c desk.Command) bool
+	finds      bool // it is done by finding a window
 }
 
-func verbIs(name string) func(desk.Command) bool {
-	return func(c desk.Command) bool { return c.Verb == name }
+// The first steps on the demo's desk, which begins with a problem, and on a real one, of
+// which nothing is known: a workspace, a window sent, the way back.
+func demoSteps() []firstStep {
+	return []firstStep{
+		{"r a", "rescue what is lost", verbIs("rescue"), false},
+		{"u", "take it back", verbIs("undo"), false},
+		{"a Enter", "add a workspace", verbIs("add"), false},
+		{"s 3", "send a window there", verbIs("send", "carry"), false},
+		{"/ radio", "find a window", verbIs(), true},
+	}
+}
+
+func realSteps() []firstStep {
+	return []firstStep{
+		{"a Enter", "add a workspace", verbIs("add"), false},
+		{"s 2", "send a window there", verbIs("send", "carry"), false},
+		{"u", "take it back", verbIs("undo"), false},
+	}
+}
+
+func verbIs(names ...string) func(desk.Command) bool {
+	return func(c desk.Command) bool { return slices.Contains(names, c.Verb) }
 }
 
 // steps is how far a newcomer has come.
 type steps struct {
 	first FirstUse
 	away  bool
-	done  [len(firstSteps)]bool
+	list  []firstStep
+	done  []bool
 }
 
-func newSteps(f FirstUse) steps { return steps{first: f, away: f == nil || f.Done()} }
+// newSteps are the first steps on a desk that is made up, or on a real one.
+func newSteps(f FirstUse, simulated bool) steps {
+	s := steps{first: f, away: f == nil || f.Done(), list: realSteps()}
+	if simulated {
+		s.list = demoSteps()
+	}
+	s.done = make([]bool, len(s.list))
+	return s
+}
 
 func (s *steps) visible() bool { return !s.away }
 
 // did ticks off what a command that succeeded was a step of.
 func (s *steps) did(c desk.Command) {
-	for i, step := range firstSteps {
+	for i, step := range s.list {
 		s.done[i] = s.done[i] || step.done(c)
 	}
 }
 
-// found ticks off that a window was found, which is the last step.
-func (s *steps) found() { s.done[len(firstSteps)-1] = true }
+// found ticks off that a window was found, where that is a step.
+func (s *steps) found() {
+	for i, step := range s.list {
+		s.done[i] = s.done[i] || step.finds
+	}
+}
 
 // dismiss puts the corner away for good, and says so.
 func (s *steps) dismiss() string {
@@ -79,14 +107,6 @@ func (s *steps) dismiss() string {
 	return "Put the first steps away. ? shows all keys."
 }
 
-// keysOf are the keys of a step on this desk.
-func (m *model) keysOf(step int) string {
-	if m.opt.Simulated {
-		return firstSteps[step].demo
-	}
-	return firstSteps[step].real
-}
-
 // firstLine writes the first steps in a line, where a corner would cover windows: the
 // next one in words, and the keys of those after it.
 func (m *model) firstLine(c *canvas, y int) {
@@ -94,13 +114,13 @@ func (m *model) firstLine(c *canvas, y int) {
 	key, quiet := bold(t.style(t.Green)), t.style(t.Slate)
 	line := []span{{"TRY  ", bold(t.style(t.Brass))}}
 	then := false
-	for i, step := range firstSteps {
+	for i, step := range m.steps.list {
 		switch {
 		case m.steps.done[i]:
 		case !then:
-			line, then = append(line, span{m.keysOf(i), key}, span{" " + step.does, t.style(t.Paper)}, span{"  then", quiet}), true
+			line, then = append(line, span{step.keys, key}, span{" " + step.does, t.style(t.Paper)}, span{"  then", quiet}), true
 		default:
-			line = append(line, span{"  " + m.keysOf(i), key})
+			line = append(line, span{"  " + step.keys, key})
 		}
 	}
 	if !then {
@@ -119,17 +139,17 @@ func (m *model) firstUse(c *canvas, p parts) {
 		return
 	}
 	t := m.opt.Theme
-	r := geom.R(c.w-36, p.legend-1-len(firstSteps)-3, 35, len(firstSteps)+3)
+	r := geom.R(c.w-36, p.legend-1-len(m.steps.list)-3, 35, len(m.steps.list)+3)
 	st := t.style(t.Paper)
 	c.fill(r, " ", st)
 	c.box(r, roundFrame, t.style(t.Green), nil)
 	c.text(r.X+2, r.Y, r.W-4, " TRY THESE ", bold(t.style(t.Green)))
-	for i, step := range firstSteps {
+	for i, step := range m.steps.list {
 		mark, line := "· ", st
 		if m.steps.done[i] {
 			mark, line = "√ ", t.style(t.Slate)
 		}
-		c.spans(r.X+2, r.Y+1+i, r.W-4, span{mark, bold(t.style(t.Green))}, span{fmt.Sprintf("%-8s%s", m.keysOf(i), step.does), line})
+		c.spans(r.X+2, r.Y+1+i, r.W-4, span{mark, bold(t.style(t.Green))}, span{fmt.Sprintf("%-8s%s", step.keys, step.does), line})
 	}
 	c.text(r.X+2, r.Bottom()-2, r.W-4, "Escape puts this away for good", t.style(t.Slate))
 }

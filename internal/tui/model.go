@@ -153,7 +153,7 @@ func newModel(ctx context.Context, k keeper.Access, opt Options) *model {
 	m.input.SetVirtualCursor(false) // the terminal's own is used
 	m.input.CharLimit = 1000
 	m.news = k.Watch(ctx)
-	m.steps = newSteps(opt.First)
+	m.steps = newSteps(opt.First, opt.Simulated)
 	m.reread()
 	return m
 }

@@ -236,7 +236,7 @@ func TestScripts(t *testing.T) {
 		for _, s := range scripts {
 			t.Run(s.name, func(t *testing.T) {
 				b := newBench(t, desk.Settings{})
-				b.steps = newSteps(FirstUseFile(filepath.Join(t.TempDir(), "state", "done")))
+				b.steps = newSteps(FirstUseFile(filepath.Join(t.TempDir(), "state", "done")), true)
 				clock := time.Now()
 				b.held.now = func() time.Time { clock = clock.Add(time.Second); return clock }
 				b.Update(tea.WindowSizeMsg{Width: size[0], Height: size[1]})
