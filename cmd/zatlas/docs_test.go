@@ -128,3 +128,26 @@ func TestGuide(t *testing.T) {
 		try(line)
 	}
 }
+
+// What is done is told as it happens: to programs, and to whoever follows the logbook.
+func TestWatch(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Keeper(t)
+	client(t, s, "one", "xterm")
+	watch := testkit.NewTerminal(t, 240, 20, s.Env, testkit.Binary(t), "watch")
+	log := testkit.NewTerminal(t, 240, 20, s.Env, testkit.Binary(t), "log", "--follow", "-n", "1")
+	log.Wait("Began with")
+	testkit.Until(t, "it watches", func() bool {
+		s.Do(t, "add", "undo")
+		return strings.Contains(watch.Screen(), `"verb":"add"`)
+	})
+	s.Do(t, "add", "send 2 of title:=one")
+	watch.Wait(`"verb":"send","source":"command line","words":"Sent XTerm · one to 2.","windows":[1],"closed":[]`)
+	log.Wait("Sent XTerm · one to 2.")
+	s.Do(t, "close of title:=one")
+	watch.Wait(`"closed":[1]`)
+	s.Do(t, "end")
+	if got := watch.Ended(); got != "0" {
+		t.Errorf("watch ended with %s", got)
+	}
+}
