@@ -12,7 +12,7 @@ BUILT = build
 AT = $(DESTDIR)$(PREFIX)
 SHARE = $(AT)/share
 
-.PHONY: demo build docs check test soak bench clients install uninstall
+.PHONY: demo build docs check test soak bench clients install uninstall dist
 
 demo: ## show the demo desk in this terminal
 	@echo "Building. The first time this takes a minute."
@@ -74,6 +74,9 @@ install: $(BUILT)/zatlas ## install it, its manual pages, completions and entrie
 	install -Dm644 $(BUILT)/zealous-atlas.service $(AT)/lib/systemd/user/zealous-atlas.service
 	install -Dm644 $(BUILT)/settings.toml $(SHARE)/doc/zealous-atlas/settings.toml
 	install -Dm644 -t $(SHARE)/doc/zealous-atlas README.md CHANGELOG.md docs/GUIDE.md docs/json.md docs/scene.schema.json docs/plate.schema.json
+
+dist: ## static programs for amd64 and arm64 as tar.gz and .deb, with their sums, in build/dist
+	@scripts/dist
 
 uninstall: ## take away all that install has put there
 	rm -f $(AT)/bin/zatlas $(AT)/bin/zealous-atlas-session $(SHARE)/man/man?/zatlas.[0-9] $(SHARE)/man/man?/zatlas-*.[0-9]
