@@ -394,15 +394,15 @@ func TestDragBetweenTerminals(t *testing.T) {
 func TestNoKeeper(t *testing.T) {
 	dir := t.TempDir()
 	for _, args := range [][]string{{"list"}, {"do", "go 1"}, {}} {
-		out, err := testkit.TryRun([]string{"DISPLAY=:nowhere", "XDG_RUNTIME_DIR=" + dir}, testkit.Binary(t), args...)
+		out, err := testkit.TryRun([]string{"DISPLAY=:nowhere", "XDG_RUNTIME_DIR=" + dir, "XDG_STATE_HOME=" + dir}, testkit.Binary(t), args...)
 		if err == nil || !strings.Contains(out, "zatlas keep starts one") || !strings.Contains(out, "zatlas demo") {
 			t.Errorf("zatlas %v without a keeper: %v\n%s", args, err, out)
 		}
 	}
-	if out, err := testkit.TryRun([]string{"DISPLAY=", "XDG_RUNTIME_DIR=" + dir}, testkit.Binary(t), "keep"); err == nil || !strings.Contains(out, "set DISPLAY") {
+	if out, err := testkit.TryRun([]string{"DISPLAY=", "XDG_RUNTIME_DIR=" + dir, "XDG_STATE_HOME=" + dir}, testkit.Binary(t), "keep"); err == nil || !strings.Contains(out, "set DISPLAY") {
 		t.Errorf("zatlas keep where DISPLAY is empty: %v\n%s", err, out)
 	}
-	out, err := testkit.TryRun([]string{"DISPLAY=:nowhere", "XDG_RUNTIME_DIR=" + dir}, testkit.Binary(t), "keep")
+	out, err := testkit.TryRun([]string{"DISPLAY=:nowhere", "XDG_RUNTIME_DIR=" + dir, "XDG_STATE_HOME=" + dir}, testkit.Binary(t), "keep")
 	if err == nil || !strings.Contains(out, "no X display answers") || strings.Contains(out, "goroutine") {
 		t.Errorf("keep without a display: %v\n%s", err, out)
 	}

@@ -126,6 +126,9 @@ func logbook(cmd *cobra.Command, n int) ([]store.Entry, error) {
 			return entries, nil
 		}
 	}
+	if _, err := os.Stat(store.Path()); os.IsNotExist(err) {
+		return nil, nil // and none is made by looking
+	}
 	s, err := store.Open(store.Path())
 	if s == nil { // one that is read-only will do
 		return nil, err

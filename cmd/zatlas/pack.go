@@ -122,6 +122,9 @@ func packed(withSurvey, withLog bool) (pack.Pack, error) {
 
 // packLog writes the logbook of the display, a line each, its parts parted by tabs.
 func packLog(b *bytes.Buffer) error {
+	if _, err := os.Stat(store.Path()); os.IsNotExist(err) {
+		return nil // and none is made by looking
+	}
 	s, err := store.Open(store.Path())
 	if s == nil {
 		return err
