@@ -252,8 +252,8 @@ func termsOf(s settings.Settings) store.Terms {
 }
 
 // saveTo has what changes kept in the state, the desks only where they are of an X server
-// by its number, and what the work is like by the recorder. The function it gives ends that, after what waits is written or for as long
-// as there is time for it.
+// by its number, and what the work is like by the recorder. The function it gives ends that,
+// after what waits is written or for as long as there is time for it.
 func saveTo(state *store.Store, display string, server int64, keeping *keeper.Options) (recorder *store.Recorder, end func()) {
 	saver := store.NewSaverOn(state, display, server, keeping.Log)
 	idle := &idleTime{display: display}
@@ -302,13 +302,8 @@ func remember(state *store.Store, display string, server int64, keeping *keeper.
 	if keeping.Chosen, err = state.Chosen(); err != nil {
 		keeping.Log.Warn("what apps were chosen is not known", "error", err.Error())
 	}
-	laid, err := state.Laid()
-	if err != nil {
+	if keeping.Laid, err = state.Laid(); err != nil {
 		keeping.Log.Warn("when plates were laid is not known", "error", err.Error())
-	}
-	keeping.Laid = map[string]time.Time{}
-	for name, at := range laid {
-		keeping.Laid[name] = time.UnixMilli(at)
 	}
 	entries, err := state.Logbook(display, recalled)
 	if err != nil {

@@ -130,7 +130,7 @@ func packLog(b *bytes.Buffer) error {
 		return err
 	}
 	defer s.Close()
-	entries, err := s.Logbook(os.Getenv("DISPLAY"), 10_000)
+	entries, err := s.Logbook(os.Getenv("DISPLAY"), allLines)
 	for _, e := range entries {
 		fmt.Fprintf(b, "%s\t%s\t%s\n", e.At.Format(time.RFC3339), e.Source, e.Words)
 	}

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"errors"
 	"fmt"
 	"text/tabwriter"
 
@@ -47,7 +48,7 @@ cannot be read are told with the line and the column, and the exit status is 1 t
 				for _, f := range faults {
 					list = append(list, listedPlate{Name: f.Name, Fault: f.Words})
 				}
-				return printJSON(cmd.OutOrStdout(), list)
+				return errors.Join(printJSON(cmd.OutOrStdout(), list), faulty(faults))
 			}
 			tw := tabwriter.NewWriter(cmd.OutOrStdout(), 0, 0, 2, ' ', 0)
 			for _, p := range (&desk.Desk{}).WithPlates(plates).PlateList() {
@@ -63,12 +64,17 @@ cannot be read are told with the line and the column, and the exit status is 1 t
 			for _, f := range faults {
 				fmt.Fprintln(cmd.ErrOrStderr(), "zatlas: "+f.Words)
 			}
-			if len(faults) > 0 {
-				return fmt.Errorf("%s cannot be read", desk.Counted(len(faults), "file"))
-			}
-			return nil
+			return faulty(faults)
 		},
 	}
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
 	return cmd
+}
+
+// faulty says how many files cannot be read; nil for none.
+func faulty(faults []plate.Fault) error {
+	if len(faults) == 0 {
+		return nil
+	}
+	return fmt.Errorf("%s cannot be read", desk.Counted(len(faults), "file"))
 }

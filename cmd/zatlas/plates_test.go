@@ -324,6 +324,9 @@ func TestPlatesScreen(t *testing.T) {
 	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "plate save Broken"); err == nil || !strings.Contains(out, "is left as it is") {
 		t.Errorf("saving over a broken plate: %v %s", err, out)
 	}
+	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "plates", "--json"); err == nil || !strings.Contains(out, `"name": "By hand"`) {
+		t.Errorf("plates --json with one at fault: %v: %s", err, out)
+	}
 	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "plates"); err == nil || !strings.Contains(out, "Broken.json:") || !strings.Contains(out, "By hand") {
 		t.Errorf("zatlas plates: %v %s", err, out)
 	}

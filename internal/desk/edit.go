@@ -40,14 +40,16 @@ func (d *Desk) edit() *edit {
 	c := *d
 	c.Windows = slices.Clone(d.Windows)
 	c.Workspaces = slices.Clone(d.Workspaces)
-	return &edit{
-		Desk:          &c,
-		base:          d,
-		ownWindows:    map[int]bool{},
-		ownWorkspaces: map[int]bool{},
-		ownSheets:     map[*Sheet]bool{},
-		dirty:         map[sheetKey]bool{},
-	}
+	e := &edit{Desk: &c, base: d}
+	e.ownNothing()
+	return e
+}
+
+// ownNothing has every part of the desk be copied before it is written, and none be laid
+// out again.
+func (e *edit) ownNothing() {
+	e.ownWindows, e.ownWorkspaces, e.ownSheets = map[int]bool{}, map[int]bool{}, map[*Sheet]bool{}
+	e.dirty = map[sheetKey]bool{}
 }
 
 // window is the window with that id, to be written.

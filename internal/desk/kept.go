@@ -12,8 +12,8 @@ type Made struct {
 	Words  string
 	// ID is the same for the same step as long as it says the same.
 	ID any
-	// Load gives the desks before and after it, without their history. It is called once
-	// at most, from any goroutine.
+	// Load gives the desks before and after it, without their history. It may be
+	// called from any goroutine.
 	Load func() (before, after *Desk, err error)
 }
 
@@ -43,9 +43,15 @@ func (s *step) ready() (*step, error) {
 
 // made is a step as it is kept.
 func (s *step) made() Made {
-	m := Made{Number: s.number, Prev: s.prev, Words: s.words, ID: s.after, Load: func() (*Desk, *Desk, error) { return s.desk, s.after, nil }}
+	m := Made{Number: s.number, Prev: s.prev, Words: s.words, ID: s.after, Load: func() (before, after *Desk, err error) {
+		r, err := s.ready()
+		if err != nil {
+			return nil, nil, err
+		}
+		return r.desk, r.after, nil
+	}}
 	if s.kept != nil {
-		m.ID, m.Load = s.kept, nil // it is kept already
+		m.ID = s.kept
 	}
 	return m
 }

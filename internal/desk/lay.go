@@ -88,7 +88,7 @@ func (e *edit) layPlate(p *Plate, args []Arg) (string, error) {
 	if starting {
 		e.starts = l.missing(from.Now)
 	}
-	if from.same(next) && from.mode() == next.mode() {
+	if from.same(next) {
 		if len(e.starts) > 0 {
 			e.keepAll(next)
 		}
@@ -112,7 +112,7 @@ func (e *edit) layPlate(p *Plate, args []Arg) (string, error) {
 // keepAll has the desk be another one, of which nothing is this edit's own.
 func (e *edit) keepAll(next *Desk) {
 	*e.Desk = *next
-	e.ownWindows, e.ownWorkspaces, e.ownSheets, e.dirty = map[int]bool{}, map[int]bool{}, map[*Sheet]bool{}, map[sheetKey]bool{}
+	e.ownNothing()
 }
 
 // maxTurns is how often windows are given their places at most: each time by how they lie

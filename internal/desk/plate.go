@@ -147,14 +147,18 @@ func (d *Desk) PlatesSince(old *Desk) map[string]*Plate {
 }
 
 // setPlate keeps a plate under a name, or removes the one there is for nil.
-func (e *edit) setPlate(name string, p *Plate) {
-	e.Plates = maps.Clone(e.Plates)
-	if e.Plates == nil {
-		e.Plates = map[string]*Plate{}
+func (e *edit) setPlate(name string, p *Plate) { e.Plates = withPlate(e.Plates, name, p) }
+
+// withPlate are plates with one more, or, for nil, without that of the name.
+func withPlate(plates map[string]*Plate, name string, p *Plate) map[string]*Plate {
+	plates = maps.Clone(plates)
+	if plates == nil {
+		plates = map[string]*Plate{}
 	}
-	if e.Plates[name] = p; p == nil {
-		delete(e.Plates, name)
+	if plates[name] = p; p == nil {
+		delete(plates, name)
 	}
+	return plates
 }
 
 // platesBefore are the plates of now, those that a step changed as they were before it.
@@ -164,9 +168,7 @@ func (d *Desk) platesBefore(s *step) map[string]*Plate {
 		if !changed.same(d.Plates[name]) {
 			continue // it was changed since
 		}
-		e := edit{Desk: &Desk{Plates: plates}}
-		e.setPlate(name, s.desk.Plates[name])
-		plates = e.Plates
+		plates = withPlate(plates, name, s.desk.Plates[name])
 	}
 	return plates
 }

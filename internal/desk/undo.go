@@ -203,9 +203,7 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 			words = fmt.Sprintf("%s %d steps.", did, i+1)
 		}
 	}
-	// All of it was written by laid; nothing here is this edit's own.
-	e.ownWindows, e.ownWorkspaces, e.ownSheets = map[int]bool{}, map[int]bool{}, map[*Sheet]bool{}
-	e.dirty = map[sheetKey]bool{}
+	e.ownNothing() // all of it was written by laid
 	return words + notes, nil
 }
 

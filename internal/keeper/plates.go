@@ -82,9 +82,15 @@ func (k *Keeper) keepPlates(next *desk.Desk, r *desk.Result) error {
 	}
 	was, _ := k.withPlates(k.update.Desk)
 	changed := next.PlatesSince(was)
-	names := slices.SortedFunc(maps.Keys(changed), func(a, b string) int {
-		return 2*less(changed[a] == nil, changed[b] == nil) + less(a > b, a < b)
-	})
+	var names, gone []string
+	for _, name := range slices.Sorted(maps.Keys(changed)) {
+		if changed[name] == nil {
+			gone = append(gone, name)
+		} else {
+			names = append(names, name)
+		}
+	}
+	names = append(names, gone...)
 	for i, name := range names {
 		err := k.opt.Plates.Keep(name, changed[name])
 		if err != nil && name == desk.BackPlate {
@@ -102,16 +108,6 @@ func (k *Keeper) keepPlates(next *desk.Desk, r *desk.Result) error {
 		return err
 	}
 	return nil
-}
-
-func less(a, b bool) int {
-	switch {
-	case a == b:
-		return 0
-	case a:
-		return 1
-	}
-	return -1
 }
 
 // wasLaid remembers when a plate was laid.

@@ -129,7 +129,7 @@ func unpack(f *zip.File, most int64) ([]byte, error) {
 	case err != nil:
 		return nil, errors.New("it is damaged")
 	}
-	return append([]byte{}, data...), nil
+	return data, nil
 }
 
 // Plate reads a plate of a pack.

@@ -7,6 +7,7 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"os"
 	"path/filepath"
@@ -42,9 +43,7 @@ type Folder struct {
 
 // entry is what was read of a file.
 type entry struct {
-	size  int64
-	at    time.Time
-	info  os.FileInfo
+	info  os.FileInfo // nil where it could not be reached
 	plate *desk.Plate // else
 	fault string
 }
@@ -111,7 +110,7 @@ func (f *Folder) list() ([]string, error) {
 	}
 	defer dir.Close()
 	all, err := dir.ReadDir(maxEntries)
-	if err != nil && len(all) == 0 && !errors.Is(err, fs.ErrNotExist) && err.Error() != "EOF" {
+	if err != nil && err != io.EOF && len(all) == 0 {
 		return nil, err
 	}
 	var names []string
@@ -131,8 +130,8 @@ func (f *Folder) read(name string) entry {
 	if err != nil {
 		return entry{fault: fmt.Sprintf("%s: %v", path, reason(err))}
 	}
-	e := entry{size: info.Size(), at: info.ModTime(), info: info}
-	if was, ok := f.known[name]; ok && was.info != nil && was.size == e.size && was.at.Equal(e.at) && os.SameFile(was.info, info) && time.Since(e.at) > time.Second {
+	e := entry{info: info}
+	if was, ok := f.known[name]; ok && was.info != nil && was.info.Size() == info.Size() && was.info.ModTime().Equal(info.ModTime()) && os.SameFile(was.info, info) && time.Since(info.ModTime()) > time.Second {
 		return was
 	}
 	if err := desk.CheckPlateName(strings.TrimSuffix(name, ending)); err != nil {

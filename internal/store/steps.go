@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"time"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/scene"
@@ -51,11 +52,16 @@ func (s *Store) saveSteps(tx *sql.Tx, display string, server int64, d *desk.Desk
 		for _, m := range made {
 			key := stepKey{side(at), m.Number}
 			now[key] = m.ID
-			if was[key] == m.ID || m.Load == nil {
+			if was[key] == m.ID {
 				continue
 			}
+			before, after, err := m.Load()
+			if err != nil { // it and those beyond it cannot be gone back to
+				delete(now, key)
+				break
+			}
 			grown = true
-			data, err := packStep(m)
+			data, err := packStep(before, after)
 			if err != nil {
 				return nil, err
 			}
@@ -89,11 +95,7 @@ type stepHead struct {
 }
 
 // packStep writes the desks of a step: the one before, and what changed.
-func packStep(m desk.Made) ([]byte, error) {
-	before, after, err := m.Load()
-	if err != nil {
-		return nil, err
-	}
+func packStep(before, after *desk.Desk) ([]byte, error) {
 	var whole, change bytes.Buffer
 	if err := scene.Write(&whole, before); err != nil {
 		return nil, err
@@ -102,6 +104,7 @@ func packStep(m desk.Made) ([]byte, error) {
 		return nil, err
 	}
 	head := stepHead{Before: map[string]json.RawMessage{}, After: map[string]json.RawMessage{}, Scene: whole.Bytes(), Change: change.Bytes()}
+	var err error
 	for name, p := range after.PlatesSince(before) {
 		if head.After[name], err = plateText(p); err != nil {
 			return nil, err
@@ -173,8 +176,8 @@ func readPlates(texts map[string]json.RawMessage) (map[string]*desk.Plate, error
 	return plates, nil
 }
 
-// WithSteps is a desk of a display with the history that was kept of it on that X server, and
-// the number of the last step there ever was. What was kept on another is let go.
+// WithSteps is a desk of a display with the history that was kept of it on that X server,
+// whose next step has a number that none had there. What was kept on another is let go.
 func (s *Store) WithSteps(display string, server int64, d *desk.Desk) (*desk.Desk, error) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
@@ -210,28 +213,25 @@ func (s *Store) WithSteps(display string, server int64, d *desk.Desk) (*desk.Des
 			known[keys[at][i]] = id
 		}
 	}
-	if s.steps == nil {
-		s.steps = map[string]steps{}
-	}
 	s.steps[display] = known
 	return d, nil
 }
 
 // Laid is when plates were laid the last time, by name.
-func (s *Store) Laid() (map[string]int64, error) {
+func (s *Store) Laid() (map[string]time.Time, error) {
 	rows, err := s.db.Query("SELECT plate, at FROM laid")
 	if err != nil {
 		return nil, fmt.Errorf("reading when plates were laid: %w", err)
 	}
 	defer rows.Close()
-	laid := map[string]int64{}
+	laid := map[string]time.Time{}
 	for rows.Next() {
 		var name string
 		var at int64
 		if err := rows.Scan(&name, &at); err != nil {
 			return nil, fmt.Errorf("reading when plates were laid: %w", err)
 		}
-		laid[name] = at
+		laid[name] = time.UnixMilli(at)
 	}
 	return laid, rows.Err()
 }

@@ -2,6 +2,7 @@ package store
 
 import (
 	"fmt"
+	"os"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -102,5 +103,54 @@ func TestStepsOutlast(t *testing.T) {
 	c, _ := lang.ParseCommand("undo")
 	if _, _, err := broken.Apply(c); err == nil || !strings.Contains(err.Error(), "cannot be taken back any more") {
 		t.Errorf("a broken step: %v", err)
+	}
+}
+
+// TestStepsFollow holds that a file that is removed gets the whole history again, up to a
+// step that cannot be read.
+func TestStepsFollow(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "state.db")
+	s := openAt(t, path)
+	d := applied(t, demo(t), "send 2 of #11", "send 3 of #11", "send 4 of #11")
+	keep := func() {
+		t.Helper()
+		if err := os.Remove(path); err != nil {
+			t.Fatal(err)
+		}
+		if _, err := s.Save(":0", Batch{Desk: d, Server: 7}); err != nil {
+			t.Fatal(err)
+		}
+		s.Close()
+		s = openAt(t, path)
+		whole, err := s.Desk(":0")
+		if err == nil {
+			d, err = s.WithSteps(":0", 7, whole)
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	if _, err := s.Save(":0", Batch{Desk: d, Server: 7}); err != nil {
+		t.Fatal(err)
+	}
+	want := d
+	keep()
+	if undo, _ := d.Steps(9); len(undo) != 3 || d.Undo() != want.Undo() {
+		t.Fatalf("%d steps are kept, the last %q", len(undo), d.Undo())
+	}
+	if got := applied(t, d, "undo 3"); !scene.Equal(got, applied(t, want, "undo 3")) {
+		t.Error("they lead elsewhere")
+	}
+	if _, err := s.db.Exec("UPDATE steps SET desks = x'00' WHERE number = (SELECT min(number) + 1 FROM steps)"); err != nil {
+		t.Fatal(err)
+	}
+	if again, err := s.WithSteps(":0", 7, d); err != nil {
+		t.Fatal(err)
+	} else {
+		d = again
+	}
+	keep()
+	if undo, _ := d.Steps(9); len(undo) != 1 {
+		t.Errorf("%d steps are kept, and the second cannot be read", len(undo))
 	}
 }

@@ -58,7 +58,7 @@ type Store struct {
 
 	mu     sync.Mutex
 	scenes scene.Writer
-	steps  map[string]steps // by display; nil for one of which nothing is known yet
+	steps  map[string]steps // that the file has, by display; nil for one of which nothing is known yet
 	db     *sql.DB
 	files  [2]fs.FileInfo // the file and its log, as they were when it was opened
 }
@@ -236,7 +236,7 @@ func open(path string) (*Store, error) {
 		return nil, fmt.Errorf("opening the state: %w", err)
 	}
 	db.SetMaxOpenConns(1)
-	s := &Store{path: path, db: db}
+	s := &Store{path: path, db: db, steps: map[string]steps{}}
 	if err := s.prepare(); err != nil {
 		db.Close()
 		return nil, err
@@ -308,7 +308,7 @@ func (s *Store) follow() (words string, err error) {
 	if errors.As(err, &damaged) {
 		words = "What was put in the place of the state file was none; it is kept as " + filepath.Base(damaged.Aside) + ", and a new one was written."
 	}
-	s.db, s.files = fresh.db, fresh.files
+	s.db, s.files, s.steps = fresh.db, fresh.files, fresh.steps // of which none is kept in the new one
 	return words, nil
 }
 
@@ -460,9 +460,6 @@ func (s *Store) Save(display string, w Batch) (words string, err error) {
 	}
 	if err != nil {
 		return words, fmt.Errorf("saving the state: %w", err)
-	}
-	if s.steps == nil {
-		s.steps = map[string]steps{}
 	}
 	s.steps[display] = kept
 	return words, nil
