@@ -9,8 +9,10 @@ import (
 	"syscall"
 	"testing"
 
+	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
+	"zatlas/internal/survey"
 	"zatlas/internal/testkit"
 )
 
@@ -20,13 +22,46 @@ func TestFieldsAreDocumented(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, v := range []any{listed{}, change{}, lineSpace{}, listedPlate{}} {
-		for i := range reflect.TypeOf(v).NumField() {
-			name, _, _ := strings.Cut(reflect.TypeOf(v).Field(i).Tag.Get("json"), ",")
-			if name == "" || !strings.Contains(string(text), "`"+name+"`") {
-				t.Errorf("%T has the field %q, of which docs/json.md says nothing", v, name)
+	parts := map[string]string{}
+	for _, part := range strings.Split(string(text), "\n## ")[1:] {
+		head, rest, _ := strings.Cut(part, "\n")
+		parts[head] = rest
+	}
+	for head, values := range map[string][]any{
+		"zatlas list --json":          {listed{}},
+		"zatlas line --json":          {lineDesk{}, lineSpace{}},
+		"zatlas watch":                {change{}},
+		"zatlas log --json":           {logLine{}},
+		"zatlas plates --json":        {listedPlate{}},
+		"zatlas keys --json":          {keeper.Key{}},
+		"zatlas survey --json":        {survey.Report{}, survey.Share{}, survey.Slot{}, survey.Deed{}},
+		"zatlas survey advice --json": {survey.Advice{}, survey.Way{}, survey.Use{}, survey.Together{}, survey.Apart{}, survey.Idle{}},
+	} {
+		told := map[string]bool{}
+		for _, v := range values {
+			for _, f := range reflect.VisibleFields(reflect.TypeOf(v)) {
+				name, _, _ := strings.Cut(f.Tag.Get("json"), ",")
+				if name == "-" || !f.IsExported() {
+					continue
+				}
+				if told[name] = true; !strings.Contains(parts[head], "`"+name+"`") {
+					t.Errorf("%T has the field %q, of which %q in docs/json.md says nothing", v, name, head)
+				}
 			}
 		}
+		// And what the first column of its table says is told.
+		for line := range strings.Lines(parts[head]) {
+			first, _, _ := strings.Cut(strings.TrimPrefix(line, "| "), " |")
+			for i, name := range strings.Split(first, "`") {
+				if i%2 == 1 && strings.HasPrefix(line, "| ") && !told[name] {
+					t.Errorf("%q in docs/json.md has %q, which is not told", head, name)
+				}
+			}
+		}
+		delete(parts, head)
+	}
+	for head := range parts {
+		t.Errorf("docs/json.md has %q, which is not looked at", head)
 	}
 }
 

@@ -72,15 +72,18 @@ type lineSpace struct {
 	Shown   bool   `json:"shown,omitempty"`
 }
 
+// lineDesk is the desk as line prints it for programs.
+type lineDesk struct {
+	Workspaces []lineSpace `json:"workspaces"` // in their order
+	Current    int         `json:"current"`
+	Monitor    string      `json:"monitor"`
+	Layout     string      `json:"layout,omitempty"`
+	Lost       int         `json:"lost"`
+}
+
 // deskJSON is the desk in one line of JSON.
 func deskJSON(d *desk.Desk) string {
-	line := struct {
-		Workspaces []lineSpace `json:"workspaces"` // in their order
-		Current    int         `json:"current"`
-		Monitor    string      `json:"monitor"`
-		Layout     string      `json:"layout,omitempty"`
-		Lost       int         `json:"lost"`
-	}{Current: d.Current() + 1, Monitor: string(rune(d.At)), Lost: len(d.Select(desk.Is{State: desk.IsStray}))}
+	line := lineDesk{Current: d.Current() + 1, Monitor: string(rune(d.At)), Lost: len(d.Select(desk.Is{State: desk.IsStray}))}
 	for i, ws := range d.Workspaces {
 		line.Workspaces = append(line.Workspaces, lineSpace{ws.Name, d.Count(i), slices.ContainsFunc(d.Windows, func(w *desk.Window) bool { return w.Workspace == ws.ID && w.Urgent }), d.IsShown(ws.ID)})
 	}

@@ -113,6 +113,13 @@ func printJSON(out io.Writer, v any) error {
 	return enc.Encode(v)
 }
 
+// printJSONLine prints a value for programs in one line.
+func printJSONLine(out io.Writer, v any) error {
+	enc := json.NewEncoder(out)
+	enc.SetEscapeHTML(false)
+	return enc.Encode(v)
+}
+
 // printTable prints lines with their fields under one another.
 func printTable(out io.Writer, lines [][]string) error {
 	buffered := bufio.NewWriter(out) // it is written in many pieces

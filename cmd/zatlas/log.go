@@ -1,7 +1,6 @@
 package main
 
 import (
-	"encoding/json"
 	"fmt"
 	"io"
 	"os"
@@ -76,15 +75,15 @@ func printLog(out io.Writer, entries []store.Entry) error {
 	return tw.Flush()
 }
 
-// printLogLine prints a line of the logbook for programs.
+// logLine is a line of the logbook as log prints it for programs.
+type logLine struct {
+	At     string `json:"at"` // RFC 3339
+	Source string `json:"source"`
+	Words  string `json:"words"`
+}
+
 func printLogLine(out io.Writer, e store.Entry) error {
-	enc := json.NewEncoder(out)
-	enc.SetEscapeHTML(false)
-	return enc.Encode(struct {
-		At     string `json:"at"` // RFC 3339
-		Source string `json:"source"`
-		Words  string `json:"words"`
-	}{e.At.Format(time.RFC3339), e.Source, e.Words})
+	return printJSONLine(out, logLine{e.At.Format(time.RFC3339), e.Source, e.Words})
 }
 
 // followLog prints what is done from now on, until the keeper goes.

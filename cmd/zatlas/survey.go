@@ -1,7 +1,6 @@
 package main
 
 import (
-	"encoding/json"
 	"errors"
 	"fmt"
 	"os"
@@ -20,7 +19,7 @@ import (
 )
 
 func surveyCommand() *cobra.Command {
-	var asCSV bool
+	var asCSV, asJSON bool
 	var from, period string
 	cmd := &cobra.Command{
 		Use:   "survey",
@@ -28,12 +27,15 @@ func surveyCommand() *cobra.Command {
 		Long: `Print what is kept of the work on this display: in sentences, or with --csv every
 span of focus. Nothing is kept until it is turned on, on the screen of the survey
 (; s) or by "on = true" under [survey] in the settings. It stays on this machine.`,
-		Example: "  zatlas survey\n  zatlas survey --csv > spans.csv\n  zatlas survey --from spans.csv --period week",
+		Example: "  zatlas survey\n  zatlas survey --json --period day\n  zatlas survey --csv > spans.csv\n  zatlas survey --from spans.csv --period week",
 		Args:    noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			p, err := parsePeriod(period)
 			if err != nil {
 				return err
+			}
+			if asCSV && asJSON {
+				return wordsError{errors.New("--csv prints every span, and --json what they come to: give one of the two")}
 			}
 			d, err := surveyData(from)
 			if err != nil {
@@ -43,6 +45,9 @@ span of focus. Nothing is kept until it is turned on, on the screen of the surve
 				return survey.WriteCSV(cmd.OutOrStdout(), d.Spans)
 			}
 			r := survey.NewReport(d, p, lastOf(d), 0)
+			if asJSON {
+				return printJSONLine(cmd.OutOrStdout(), r)
+			}
 			for _, words := range []string{r.Title() + ".", r.Sentence(), r.HoursWords(), r.AppsWords(), r.SwitchWords(), r.CrowdWords(), r.LostWords(), r.DoneWords()} {
 				fmt.Fprintln(cmd.OutOrStdout(), words)
 			}
@@ -50,6 +55,7 @@ span of focus. Nothing is kept until it is turned on, on the screen of the surve
 		},
 	}
 	cmd.Flags().BoolVar(&asCSV, "csv", false, "print every span as CSV")
+	cmd.Flags().BoolVar(&asJSON, "json", false, "print the figures of the period as JSON")
 	cmd.Flags().StringVar(&period, "period", "weeks", "day, week, or weeks for four of them")
 	fromFlag(cmd, &from)
 	cmd.AddCommand(adviceCommand(), forgetCommand())
@@ -147,9 +153,7 @@ hardly used. It is never done by itself: what is printed are commands to be give
 			}
 			a := survey.Advise(data.Spans, d)
 			if asJSON {
-				enc := json.NewEncoder(cmd.OutOrStdout())
-				enc.SetEscapeHTML(false)
-				return enc.Encode(a)
+				return printJSONLine(cmd.OutOrStdout(), a)
 			}
 			return printAdvice(cmd, a, d)
 		},

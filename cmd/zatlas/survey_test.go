@@ -153,6 +153,12 @@ func TestSurveyCommands(t *testing.T) {
 	if got := testkit.Run(t, nil, bin, "survey", "advice", "--from", csv, "--scene", scene); !strings.Contains(got, "zatlas do 'reorder as 1,6,2,3,4,5'") {
 		t.Errorf("in words: %s", got)
 	}
+	figures := testkit.Run(t, nil, bin, "survey", "--from", csv, "--json")
+	for _, want := range []string{`"seconds":1200,`, `"workspaces":[{"label":"Programme","number":1,"seconds":600},{"label":"Late night","number":6,"seconds":600}]`, `"switches":[[0,20],[19,0]],"switched":39,`, `"sources":[]`} {
+		if !strings.Contains(figures, want) {
+			t.Errorf("without %s in figures: %s", want, figures)
+		}
+	}
 	if again := testkit.Run(t, nil, bin, "survey", "--from", csv, "--csv"); strings.Count(again, "\r\n") != 41 {
 		t.Errorf("printed again: %s", again)
 	}

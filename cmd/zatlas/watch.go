@@ -1,7 +1,6 @@
 package main
 
 import (
-	"encoding/json"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -43,15 +42,13 @@ elsewhere since the line before.`,
 			if err != nil {
 				return err
 			}
-			enc := json.NewEncoder(cmd.OutOrStdout())
-			enc.SetEscapeHTML(false)
 			var last *desk.Desk
 			for u := range client.Watch(cmd.Context()) {
 				if u.Err != nil {
 					return u.Err
 				}
 				if last != nil {
-					if err := enc.Encode(changeOf(last, u)); err != nil {
+					if err := printJSONLine(cmd.OutOrStdout(), changeOf(last, u)); err != nil {
 						return err
 					}
 				}

@@ -54,6 +54,8 @@ func TestCommandLine(t *testing.T) {
 		{[]string{"alongside", "--linger", "x"}, 2, "", `no while such as 60s or 5m is "x"`},
 		{[]string{"log", "--since", "yesterday"}, 2, "", `"yesterday" is no day`},
 		{[]string{"plates", "--json"}, 0, "[]", ""},
+		{[]string{"survey", "--json"}, 0, `"period":"weeks"`, ""},
+		{[]string{"survey", "--json", "--csv"}, 2, "", "give one of the two"},
 		{[]string{"pack", filepath.Join(dir, "x.zip")}, 1, "", "there is nothing to pack"},
 		{[]string{"unpack", file}, 1, "", "it is no zip file"},
 		{[]string{"unpack"}, 2, "", "unpack needs the name of one zip file"},

@@ -52,52 +52,58 @@ func (p Period) slots(from, to time.Time) []time.Time {
 	return append(all, to)
 }
 
+// MarshalText is what programs are told of a period: day, week or weeks.
+func (p Period) MarshalText() ([]byte, error) {
+	return []byte([...]string{"day", "week", "weeks"}[p]), nil
+}
+
 // Share is a part of the time.
 type Share struct {
-	Label   string
-	Number  int // of a workspace, as it was last; 0 for apps
-	Seconds int
+	Label   string `json:"label"`
+	Number  int    `json:"number,omitempty"` // of a workspace, as it was last; 0 for apps
+	Seconds int    `json:"seconds"`
 }
 
 // Slot is an hour or a day of a report.
 type Slot struct {
-	Start   time.Time
-	Label   string // 09, Mon 23
-	Seconds []int  // by workspace, as Report.Workspaces
-	Open    int    // windows at the most
-	Fullest int    // windows on the fullest sheet at the most
-	Found   int    // windows that got lost; by day alone
-	Rescued int
+	Start   time.Time `json:"start"`
+	Label   string    `json:"-"`       // 09, Mon 23
+	Seconds []int     `json:"seconds"` // by workspace, as Report.Workspaces
+	Open    int       `json:"open"`    // windows at the most
+	Fullest int       `json:"fullest"` // windows on the fullest sheet at the most
+	Found   int       `json:"found"`   // windows that got lost; by day alone
+	Rescued int       `json:"rescued"`
 }
 
 // Deed is a command and how it was asked for.
 type Deed struct {
-	Verb string
-	N    int
-	By   []int // as Report.Sources
+	Verb string `json:"verb"`
+	N    int    `json:"times"`
+	By   []int  `json:"by"` // as Report.Sources
 }
 
 // Report is the figures of the charts.
 type Report struct {
-	Period     Period
-	From, To   time.Time
-	Seconds    int // in all
-	Slots      []Slot
-	Workspaces []Share // in their order
-	Apps       []Share // the most first
-	Switches   [][]int // from and to, as Workspaces
-	Switched   int     // in all
-	Passed     int     // switches counted one by one, those over empty workspaces too
-	Found      int
-	Rescued    int
-	Deeds      []Deed   // the most first
-	Sources    []string // by which commands were asked for, the most first
+	Period     Period    `json:"period"`
+	From       time.Time `json:"from"`
+	To         time.Time `json:"to"`
+	Seconds    int       `json:"seconds"` // in all
+	Slots      []Slot    `json:"slots"`
+	Workspaces []Share   `json:"workspaces"` // in their order
+	Apps       []Share   `json:"apps"`       // the most first
+	Switches   [][]int   `json:"switches"`   // from and to, as Workspaces
+	Switched   int       `json:"switched"`   // in all
+	Passed     int       `json:"passed"`     // switches counted one by one, those over empty workspaces too
+	Found      int       `json:"found"`
+	Rescued    int       `json:"rescued"`
+	Deeds      []Deed    `json:"commands"` // the most first
+	Sources    []string  `json:"sources"`  // by which commands were asked for, the most first
 }
 
 // NewReport sums up what is kept of the period a moment lies in, or of one so many
 // later, by the clock of where the moment is.
 func NewReport(d Data, p Period, at time.Time, later int) *Report {
-	r := &Report{Period: p}
+	r := &Report{Period: p, Workspaces: []Share{}, Deeds: []Deed{}, Sources: []string{}} // lists for programs, also of none
 	r.From, r.To = p.Bounds(at, later)
 	d = d.Within(r.From, r.To)
 	slots := p.slots(r.From, r.To)
@@ -166,7 +172,8 @@ func (r *Report) times(spans []Span, slots []time.Time) {
 }
 
 // shares are named seconds, the most first.
-func shares(of map[string]int) (all []Share) {
+func shares(of map[string]int) []Share {
+	all := []Share{}
 	for label, n := range of {
 		all = append(all, Share{Label: label, Seconds: n})
 	}
