@@ -68,7 +68,9 @@ by itself where it is needed, and it ends a minute after the last of its screens
 func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Logger) error {
 	path, display := settings.Path(), os.Getenv("DISPLAY")
 	set := settingsOrUsual(path, log)
-	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}, Terminal: terminalFor(set.Terminal())}
+	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}}
+	terminals := newTerminals(&launcher.Index)
+	launcher.Terminal, terminals.command = terminals.program, set.Terminal()
 	known, cancel := context.WithTimeout(ctx, 2*time.Second)
 	launcher.Ready(known) // else windows go by their classes
 	cancel()
@@ -103,7 +105,7 @@ func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Lo
 		if recorder != nil {
 			recorder.Set(termsOf(s))
 		}
-		launcher.Terminal = terminalFor(s.Terminal())
+		terminals.command = s.Terminal()
 		if chords {
 			host.Configure(besideChords(s))
 		}

@@ -18,8 +18,10 @@ import (
 	"github.com/jezek/xgb/xproto"
 	"github.com/spf13/cobra"
 
+	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 	"zatlas/internal/file"
+	"zatlas/internal/geom"
 	"zatlas/internal/host/alongside"
 	"zatlas/internal/host/display"
 	"zatlas/internal/keeper"
@@ -246,6 +248,33 @@ func lookAtKeeper(ctx context.Context, client *remote.Client) (lines []finding) 
 	return append(lines, finding{"chords", desk.Counted(len(keys), "chord"), ""})
 }
 
+// lookAtAtlasWindow is the terminal of the atlas window, and its letters.
+func lookAtAtlasWindow(command string) finding {
+	const what = "atlas window"
+	index := &apps.Index{Getenv: os.Getenv}
+	index.Installed()
+	ctx, cancel := context.WithTimeout(context.Background(), 2*time.Second)
+	defer cancel()
+	index.Ready(ctx) // else what is known by then
+	t := newTerminals(index)
+	t.command = command
+	words := t.window(geom.Rect{})
+	if len(words) == 0 {
+		return finding{what, "no terminal is installed", "Install xterm, or name another in the settings: keeper.terminal."}
+	}
+	if _, err := exec.LookPath(words[0]); err != nil {
+		return finding{what, words[0] + " is not installed", "Install it, or name another terminal in the settings: keeper.terminal."}
+	}
+	switch font := t.font(); {
+	case command != settings.AutoTerminal || words[0] != "xterm":
+		return finding{what, words[0], ""}
+	case font == "":
+		return finding{what, words[0] + ", with a font of the X server's: no scalable one of fixed width is found by fc-match", ""}
+	default:
+		return finding{what, words[0] + ", with " + font, ""}
+	}
+}
+
 // lookAtFiles is where everything lies, and whether it is sound.
 func lookAtFiles() findings {
 	f := findings{head: "files"}
@@ -284,12 +313,8 @@ func lookAtFiles() findings {
 			f.add("log", log)
 		}
 	}
-	if words := strings.Fields(set.Terminal()); err == nil && len(words) > 0 {
-		if _, err := exec.LookPath(words[0]); err != nil {
-			f.add("atlas window", words[0]+" is not installed", "Install it, or name another terminal in the settings: keeper.terminal.")
-		} else {
-			f.add("atlas window", words[0])
-		}
+	if err == nil {
+		f.lines = append(f.lines, lookAtAtlasWindow(set.Terminal()))
 	}
 	return f
 }

@@ -114,14 +114,16 @@ func keep(ctx context.Context, opt x11.Options) error {
 	path := settings.Path()
 	set := settingsOrUsual(path, opt.Log)
 	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}}
+	terminals := newTerminals(&launcher.Index)
+	launcher.Terminal = terminals.program
 	launcher.Installed() // is read while the display is taken over
 	var recorder *store.Recorder
 	take := func(s settings.Settings) {
 		if recorder != nil {
 			recorder.Set(termsOf(s))
 		}
-		launcher.Terminal = terminalFor(s.Terminal())
-		opt.Terminal, opt.Quiet = strings.Fields(s.Terminal()), !s.Words()
+		terminals.command = s.Terminal()
+		opt.Terminal, opt.Quiet = terminals.window, !s.Words()
 		opt.Chords, opt.AtlasKey, opt.Pointing = hostChords(s), atlasKey(s), x11.Pointing(s.Pointer())
 		opt.Corners, opt.ReadChord = hostCorners(s), readChord(s)
 		opt.Card = time.Duration(s.Card()) * time.Millisecond

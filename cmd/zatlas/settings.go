@@ -1,13 +1,17 @@
 package main
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"strings"
+	"sync"
 
 	"github.com/spf13/cobra"
 
+	"zatlas/internal/apps"
 	"zatlas/internal/desk"
+	"zatlas/internal/geom"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/lang"
 	"zatlas/internal/settings"
@@ -95,10 +99,38 @@ func savePin(path string) func(desk.Pin) error {
 	}
 }
 
-// terminalFor is the terminal's command for a program that needs one: that of
-// the atlas window without its title.
-func terminalFor(command string) []string {
-	words := strings.Fields(command)
+// terminals are what runs programs in terminals: the command of the settings, or what is
+// installed.
+type terminals struct {
+	command string
+	index   *apps.Index
+	font    func() string
+}
+
+// newTerminals begins to look what fonts there are.
+func newTerminals(index *apps.Index) *terminals {
+	t := &terminals{command: settings.AutoTerminal, index: index, font: sync.OnceValue(func() string { return apps.ScalableFont(context.Background()) })}
+	go t.font()
+	return t
+}
+
+// window is the command for the atlas window, in a room of so many pixels; empty where
+// there is no terminal.
+func (t *terminals) window(room geom.Rect) []string {
+	if t.command != settings.AutoTerminal {
+		return strings.Fields(t.command)
+	}
+	found, ok := apps.FindTerminal(t.index.Installed())
+	if !ok {
+		return nil
+	}
+	return found.In(room, t.font())
+}
+
+// program is the command for a program that needs a terminal: that of the atlas window
+// without its title and size.
+func (t *terminals) program() []string {
+	words := t.window(geom.Rect{})
 	for i := 1; i < len(words); i++ {
 		if words[i] == "TITLE" {
 			return slices.Delete(words, i-1, i+1)

@@ -20,6 +20,7 @@ type App struct {
 	Command  []string
 	Dir      string // the working folder, empty for the user's
 	Terminal bool   // runs in a terminal
+	Before   string // of a terminal: the argument after which it takes a program to run
 	Class    string // what its windows call themselves, where the entry says
 	Hidden   bool   // for programs, not to be listed
 }

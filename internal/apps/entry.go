@@ -1,6 +1,7 @@
 package apps
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"os/exec"
@@ -25,6 +26,9 @@ func Parse(data []byte, path, locale, desktops string) (App, error) {
 		Name: unescape(localized(keys, "Name", locale)), Dir: get("Path"), Class: get("StartupWMClass"),
 		Terminal: keys["Terminal"] == "true",
 		Hidden:   keys["NoDisplay"] == "true" || keys["Hidden"] == "true" || !shownIn(keys, desktops),
+	}
+	if slices.Contains(strings.Split(keys["Categories"], ";"), "TerminalEmulator") {
+		app.Before = cmp.Or(get("X-TerminalArgExec"), "-e")
 	}
 	switch {
 	case keys["Type"] != "Application":

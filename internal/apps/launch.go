@@ -13,7 +13,8 @@ import (
 // own that outlives us.
 type Launcher struct {
 	Index
-	Terminal []string // runs a program in a terminal
+	// Terminal is what runs a program in a terminal; empty where nothing does.
+	Terminal func() []string
 	// Began is told of each program that is started, by its startup id and its name;
 	// nil where nobody is to be told.
 	Began func(startupID, name string)
@@ -26,7 +27,11 @@ type Launcher struct {
 func (l *Launcher) Start(app App) (startupID string, pid int, err error) {
 	args := app.Command
 	if app.Terminal {
-		args = append(append([]string{}, l.Terminal...), args...)
+		words := l.Terminal()
+		if len(words) == 0 {
+			return "", 0, errors.New("it needs a terminal, and none is installed")
+		}
+		args = append(words, args...)
 	}
 	if len(args) == 0 {
 		return "", 0, errors.New("it names no program")

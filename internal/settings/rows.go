@@ -85,10 +85,10 @@ func Choices() []Choice {
 			Help: "the focus goes by click, follows the pointer, or takes the pointer along",
 			About: `"click": a click in a window gives it the focus. "follow": so does moving the pointer into it. "warp": by click, and the pointer ` +
 				`is brought into a window that gets the focus by keys, unless it is there.`},
-		{Table: "keeper", Key: "terminal", want: `a command such as "xterm -e"`, check: notEmpty,
-			Usual: "xterm -tn xterm-256color -fn -misc-fixed-medium-r-normal--15-140-75-75-c-90-iso10646-1 -geometry 150x42 -T TITLE -e",
-			Help:  "command that runs another in a terminal, for the atlas window",
-			About: "The command that runs another in a terminal, for the atlas window. TITLE stands for the title by which the keeper knows that window."},
+		{Table: "keeper", Key: "terminal", Usual: AutoTerminal, want: `"auto" or a command such as "xterm -e"`, check: notEmpty,
+			Help: "command that runs another in a terminal, for the atlas window",
+			About: `The command that runs another in a terminal, for the atlas window. "auto": xterm, with letters that suit the monitor, or else a ` +
+				`terminal that is installed. In "xterm -T TITLE -e", TITLE stands for the title by which the keeper knows that window.`},
 		{Table: "keeper", Key: "border", Usual: "2", Min: 1, Max: 32, Step: 1, Unit: "pixels",
 			Help: "pixels around every window", About: "Pixels around every window, 1 to 32."},
 		borderColour("focused", "#d9a441", "the window that has the focus"), borderColour("other", "#2b3d4d", "the other windows"),

@@ -39,7 +39,10 @@ type Settings struct {
 // Theme is the colours of the screens: night or day.
 func (s Settings) Theme() string { return s.values["theme"] }
 
-// Terminal is the command that runs another in a terminal.
+// AutoTerminal has a terminal be found that is installed.
+const AutoTerminal = "auto"
+
+// Terminal is the command that runs another in a terminal, or AutoTerminal.
 func (s Settings) Terminal() string { return s.values["keeper.terminal"] }
 
 // AtlasKey is the modifiers of the keeper's own chords and of the pointer.

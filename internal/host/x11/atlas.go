@@ -6,7 +6,6 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
-	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -131,11 +130,17 @@ func (a *atlas) start() {
 	if a.cmd != nil {
 		return
 	}
-	if len(a.h.opt.Command) == 0 || len(a.h.opt.Terminal) == 0 {
+	if len(a.h.opt.Command) == 0 || a.h.opt.Terminal == nil {
 		a.h.say("No atlas window can be brought up here.")
 		return
 	}
-	args := append(slices.Clone(a.h.opt.Terminal), a.h.opt.Command...)
+	terminal := a.h.opt.Terminal(a.h.desk.Monitor(a.h.desk.At).Work)
+	if len(terminal) == 0 {
+		a.h.log.Error("no terminal is installed for the atlas window: xterm is one")
+		a.h.say("No terminal is installed for the atlas window. Install xterm, or name another: keeper.terminal.")
+		return
+	}
+	args := append(terminal, a.h.opt.Command...)
 	for i, arg := range args {
 		args[i] = strings.ReplaceAll(arg, "TITLE", Title(a.token))
 	}

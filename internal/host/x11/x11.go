@@ -28,10 +28,12 @@ import (
 
 // Options say how a display is kept. Zero values mean the usual.
 type Options struct {
-	Display  string   // as in $DISPLAY; empty for that
-	Replace  bool     // ask the present manager to go
-	Border   int      // pixels around every window, 1 to 32; 0 means 2
-	Terminal []string // the command that runs another in a terminal; TITLE in it is the window's title
+	Display string // as in $DISPLAY; empty for that
+	Replace bool   // ask the present manager to go
+	Border  int    // pixels around every window, 1 to 32; 0 means 2
+	// Terminal is the command that runs another in a terminal whose window fits into a room,
+	// in pixels; TITLE in it is the window's title. Empty where there is none.
+	Terminal func(room geom.Rect) []string
 	Command  []string // what runs in the atlas window; none can be brought up without both
 	Quiet    bool     // show no strip of words after a chord
 	Chords   []Chord

@@ -1,0 +1,99 @@
+package apps
+
+import (
+	"context"
+	"fmt"
+	"os/exec"
+	"slices"
+	"strings"
+	"time"
+
+	"zatlas/internal/geom"
+)
+
+// Terminal is a program that runs another one in a window of its own.
+type Terminal struct {
+	// Command stands before what is run. TITLE in it is the title of the window.
+	Command []string
+	xterm   bool
+}
+
+// FindTerminal finds a terminal that is installed: xterm, else the one that Debian's
+// policy (11.8.3) has every terminal stand for, else the first whose desktop entry is of
+// the category TerminalEmulator (Desktop Menu Specification 1.1, A).
+func FindTerminal(list *List) (t Terminal, ok bool) {
+	if executable("xterm") {
+		return Terminal{Command: []string{"xterm", "-tn", "xterm-256color", "-T", "TITLE", "-e"}, xterm: true}, true
+	}
+	if name := "x-terminal-emulator"; executable(name) {
+		return Terminal{Command: []string{name, "-T", "TITLE", "-e"}}, true
+	}
+	for _, app := range list.Apps {
+		if app.Before != "" && !app.Hidden && executable(app.Command[0]) {
+			return Terminal{Command: append(slices.Clone(app.Command), app.Before)}, true
+		}
+	}
+	return Terminal{}, false
+}
+
+// Columns and rows that the window of a terminal has where there is room for them, and
+// the heights of its letters in pixels.
+const (
+	columns, rows     = 150, 42
+	smallest, usual, largest = 12, 16, 28
+)
+
+// bitmap is a font of the X server's own, 9 by 15 pixels, which has every mark of the
+// screens.
+const bitmap = "-misc-fixed-medium-r-normal--15-140-75-75-c-90-iso10646-1"
+
+// In is the command for a window that fits into a room, in pixels, with letters of a
+// scalable family where one is named: as large as leaves a fifth of the room free, and
+// fewer of them in a small room. Of other terminals than xterm, which take no such words in
+// common, it is the command as it is.
+func (t Terminal) In(room geom.Rect, family string) []string {
+	if !t.xterm {
+		return slices.Clone(t.Command)
+	}
+	cellW, cellH := 9, 15
+	font := []string{"-fn", bitmap}
+	if family != "" {
+		size := smallest
+		if room.Empty() {
+			size = usual
+		}
+		for size < largest && columns*wide(size+1) <= room.W*4/5 && rows*high(size+1) <= room.H*4/5 {
+			size++
+		}
+		cellW, cellH = wide(size), high(size)
+		font = []string{"-fa", fmt.Sprintf("%s:pixelsize=%d", family, size)}
+	}
+	if !room.Empty() {
+		font = append(font, "-geometry", fmt.Sprintf("%dx%d", min(columns, room.W*9/10/cellW), min(rows, room.H*9/10/cellH)))
+	}
+	return slices.Concat(t.Command[:1], font, t.Command[1:])
+}
+
+// wide and high are what letters of a size take of the common families, rounded up.
+func wide(size int) int { return (size*62 + 99) / 100 }
+func high(size int) int { return (size*120 + 99) / 100 }
+
+// fontWait is how long the fonts are asked for at most: they are read anew where their
+// list is out of date.
+const fontWait = 2 * time.Second
+
+// ScalableFont is the family of fixed width that the user's fonts have in any size; empty
+// where none is known.
+func ScalableFont(ctx context.Context) string {
+	ctx, cancel := context.WithTimeout(ctx, fontWait)
+	defer cancel()
+	out, err := exec.CommandContext(ctx, "fc-match", "-f", "%{scalable}\n%{spacing}\n%{family[0]}", "monospace").Output()
+	if err != nil {
+		return ""
+	}
+	lines := strings.SplitN(string(out), "\n", 3)
+	if len(lines) != 3 || lines[0] != "True" || lines[1] != "100" || strings.ContainsAny(lines[2], ":,-\\") {
+		return ""
+	}
+	return lines[2]
+}
