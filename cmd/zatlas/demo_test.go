@@ -75,7 +75,7 @@ func TestDemoTouchesNothing(t *testing.T) {
 		term.Wait("#11 Reel Ledger:")
 		term.Keys("V", "r").Wait("r jumps to Reel Ledger.")
 		term.Keys(";", "e").Wait("SETTINGS")
-		term.Keys("Down", "Right").Wait("desk.mode is separate now.")
+		term.Keys("Down", "Down", "Right").Wait("desk.mode is separate now.")
 		term.Keys("Escape").Wait("TRY THESE")
 		term.Keys("Escape")
 		testkit.Until(t, "the first steps are put away", func() bool { return !strings.Contains(term.Screen(), "TRY THESE") })
@@ -351,7 +351,7 @@ func TestDemoSettings(t *testing.T) {
 		})
 	}
 	term.Keys(";", "e").Wait("SETTINGS", "desk.gap", "keeper.border_focused   #", "keeper.card")
-	term.Keys("Down", "Right").Wait("‹ separate ›", "desk.mode is separate now.")
+	term.Keys("Down", "Down", "Right").Wait("‹ separate ›", "desk.mode is separate now.")
 	wrote("# my own\n[desk]\ngap = 6 # six\nmode = \"separate\"\n")
 	term.Keys("Down", "Down", "Left").Wait("‹ 4 ›", "desk.gap is 4 now.")
 	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n")

@@ -29,6 +29,7 @@ import (
 	"zatlas/internal/remote"
 	"zatlas/internal/settings"
 	"zatlas/internal/store"
+	"zatlas/internal/tui"
 )
 
 // finding is a line of what doctor found: what it looked at, what there is, and what to do
@@ -118,16 +119,27 @@ func lookAtTerminal() findings {
 		f.add("answers", "it answers no questions: keys that are held, wide marks and the mouse are not known")
 		return f
 	}
-	if column, ok := columnOf(answer); ok && column > 2 {
-		f.add("marks", "marks of ambiguous width are two columns wide here", "Choose narrow ones in the settings of the terminal, else frames do not meet.")
-	} else if ok {
-		f.add("marks", "one column wide, as they should be")
+	if column, ok := columnOf(answer); ok {
+		f.add("marks", marksWords(name, column))
 	}
 	f.add("keys", map[bool]string{true: "it tells keys apart that are let go of and held", false: "it does not tell when a key is let go of; what cannot be taken back waits instead"}[strings.Contains(answer, "u\x1b") || strings.Contains(answer, "[?0u")])
 	if strings.Contains(answer, "?1006;1$y") || strings.Contains(answer, "?1006;2$y") {
 		f.add("mouse", "it can be used; nothing needs it")
 	}
 	return f
+}
+
+// marksWords says which marks the screens draw with, in a kind of terminal whose cursor is
+// in a column after one of ambiguous width.
+func marksWords(kind string, column int) string {
+	switch {
+	case tui.Console(kind):
+		return "the font of a console has few: the screens draw with plain letters"
+	case column > 2:
+		return "those of ambiguous width are two columns wide here: the screens draw with plain letters"
+	default:
+		return "one column wide, as they should be"
+	}
 }
 
 // askTerminal asks the terminal where the cursor is after a mark of ambiguous width, and

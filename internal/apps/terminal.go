@@ -39,7 +39,7 @@ func FindTerminal(list *List) (t Terminal, ok bool) {
 // Columns and rows that the window of a terminal has where there is room for them, and
 // the heights of its letters in pixels.
 const (
-	columns, rows     = 150, 42
+	columns, rows            = 150, 42
 	smallest, usual, largest = 12, 16, 28
 )
 

@@ -39,6 +39,10 @@ func Choices() []Choice {
 	return []Choice{
 		{Key: "theme", Usual: "night", Values: []string{"night", "day"},
 			Help: "colours of the screens", About: `The screens: "night" or "day".`},
+		{Key: "marks", Usual: "auto", Values: []string{"auto", "drawn", "plain"},
+			Help: "what the screens draw frames and marks with",
+			About: `What the screens draw frames and marks with. "drawn": lines and blocks. "plain": letters that every terminal has. ` +
+				`"auto": plain on a console, and where the terminal draws lines two columns wide.`},
 		{Table: "desk", Key: "mode", Usual: "spanning", Values: []string{"spanning", "separate"},
 			Help: "one workspace over all monitors, or each monitor its own",
 			About: `"spanning": one workspace covers all monitors, and going to it changes all of them. "separate": each monitor shows a ` +

@@ -39,6 +39,9 @@ type Settings struct {
 // Theme is the colours of the screens: night or day.
 func (s Settings) Theme() string { return s.values["theme"] }
 
+// Marks is which set of marks the screens draw with: auto, drawn or plain.
+func (s Settings) Marks() string { return s.values["marks"] }
+
 // AutoTerminal has a terminal be found that is installed.
 const AutoTerminal = "auto"
 

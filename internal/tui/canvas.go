@@ -18,9 +18,10 @@ type canvas struct {
 	cells []cell // by rows
 	stops []stop // what is drawn and can be chosen, the topmost last
 
-	inks *inks
-	last *canvas  // what was drawn before, whose lines are kept where they are the same
-	out  []string // the lines as they were written
+	plain bool // the second set of marks is drawn
+	inks  *inks
+	last  *canvas  // what was drawn before, whose lines are kept where they are the same
+	out   []string // the lines as they were written
 }
 
 // cell is one cell of a canvas. The second half of a wide letter has no content.
@@ -72,9 +73,9 @@ func (c *canvas) stop(r geom.Rect, at selection) { c.stops = append(c.stops, sto
 
 // newCanvas makes a canvas after another one, which is nil for the first. The one
 // before the last is drawn over: none of it may be in use any more.
-func newCanvas(w, h int, ground uv.Style, last *canvas) *canvas {
-	c := &canvas{w: w, h: h, inks: newInks(), last: last}
-	if last != nil && len(last.inks.styles) < maxInks {
+func newCanvas(w, h int, ground uv.Style, plain bool, last *canvas) *canvas {
+	c := &canvas{w: w, h: h, plain: plain, inks: newInks(), last: last}
+	if last != nil && last.plain == plain && len(last.inks.styles) < maxInks {
 		c.inks = last.inks
 		if over := last.last; over != nil && over.w == w && over.h == h {
 			c.cells, c.out = over.cells, over.out
@@ -168,15 +169,16 @@ func (c *canvas) render() string {
 		if c.last != nil && slices.Equal(row, c.last.cells[y*c.w:(y+1)*c.w]) {
 			c.out[y] = c.last.out[y]
 		} else {
-			c.out[y] = c.inks.line(row)
+			c.out[y] = c.line(row)
 		}
 	}
 	return strings.Join(c.out, "\n")
 }
 
 // line is a row of cells for a terminal.
-func (k *inks) line(row []cell) string {
+func (c *canvas) line(row []cell) string {
 	var b strings.Builder
+	k := c.inks
 	b.Grow(2 * len(row))
 	pen := uint16(0)
 	for i := range row {
@@ -187,7 +189,11 @@ func (k *inks) line(row []cell) string {
 			b.WriteString(k.change(pen, row[i].ink))
 			pen = row[i].ink
 		}
-		b.WriteString(row[i].content)
+		if c.plain {
+			b.WriteString(plain(row[i].content))
+		} else {
+			b.WriteString(row[i].content)
+		}
 	}
 	if pen != 0 {
 		b.WriteString(ansi.ResetStyle)

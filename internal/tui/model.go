@@ -5,6 +5,7 @@ package tui
 import (
 	"context"
 	"fmt"
+	"os"
 	"slices"
 	"strings"
 	"time"
@@ -12,6 +13,7 @@ import (
 	"charm.land/bubbles/v2/textinput"
 	tea "charm.land/bubbletea/v2"
 	"github.com/charmbracelet/colorprofile"
+	"github.com/charmbracelet/x/term"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/draw"
@@ -49,6 +51,11 @@ type Options struct {
 func Run(ctx context.Context, k keeper.Access, opt Options, more ...tea.ProgramOption) error {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
+	if len(more) == 0 && term.IsTerminal(os.Stdin.Fd()) && term.IsTerminal(os.Stdout.Fd()) { // and no other is given
+		if restore, err := askMarks(os.Stdin, os.Stdout); err == nil {
+			defer restore()
+		}
+	}
 	_, err := tea.NewProgram(New(ctx, k, opt), append([]tea.ProgramOption{tea.WithContext(ctx)}, more...)...).Run()
 	if ctx.Err() != nil {
 		return nil
@@ -70,10 +77,13 @@ type model struct {
 
 	w, h    int
 	profile colorprofile.Profile
-	d       *desk.Desk
-	seen    *overview    // see overview
-	keys    []keeper.Key // of the display
-	plates  []keeper.Shelved
+	// plain has the second set of marks be drawn. Whether ambiguous ones are wide here is
+	// known once the terminal has answered.
+	plain, wideMarks, knowsMarks bool
+	d                            *desk.Desk
+	seen                         *overview    // see overview
+	keys                         []keeper.Key // of the display
+	plates                       []keeper.Shelved
 	// lookAgain is how often the plates are asked for while they are shown; 0 for never.
 	lookAgain time.Duration
 	charts    []charted     // those worked out last
@@ -217,6 +227,8 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 	case tea.ColorProfileMsg:
 		m.profile = msg.Profile
 		m.fitTheme()
+	case tea.CursorPositionMsg:
+		return m.answered(msg)
 	case updateMsg:
 		return m.update(msg)
 	case replyMsg:

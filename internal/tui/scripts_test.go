@@ -139,7 +139,9 @@ var scripts = []script{
 	{"settings", `; e > SETTINGS
 		right > theme is day now.
 		left > theme is night now.
-		down down down > SETTINGS
+		down right > marks is drawn now.
+		right > marks is plain now.
+		left left down down down > SETTINGS
 		esc esc > SHEET`},
 	{"keys", `? > ALL KEYS | GO ABOUT | by what one wants to do
 		"maximise" > Cover the work area

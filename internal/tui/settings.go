@@ -63,6 +63,7 @@ func (s *settingsScreen) read(m *model) bool {
 func (m *model) reread() {
 	if m.opt.Settings == "" {
 		m.rows = m.set.Rows()
+		m.fitMarks()
 		return
 	}
 	now, err := settings.Load(m.opt.Settings)
@@ -70,6 +71,7 @@ func (m *model) reread() {
 		return // the keeper has said what is wrong
 	}
 	m.own, m.set, m.rows = now.ForDesk(), now, now.Rows()
+	m.fitMarks()
 	if p, ok := on[*keysPage](m); ok {
 		p.fill(m)
 	}

@@ -73,7 +73,7 @@ func (m *model) drawView() tea.View {
 	v := tea.View{AltScreen: true, MouseMode: tea.MouseModeCellMotion, WindowTitle: m.title(), KeyboardEnhancements: tea.KeyboardEnhancements{ReportEventTypes: true}}
 	t := m.opt.Theme
 	ground := t.style(t.Paper)
-	c := newCanvas(max(m.w, 1), max(m.h, 1), ground, m.canvas)
+	c := newCanvas(max(m.w, 1), max(m.h, 1), ground, m.plain, m.canvas)
 	switch {
 	case m.w < smallestW || m.h < smallestH:
 		for i, line := range wrap(fmt.Sprintf("The atlas needs %d columns and %d rows; here are %d and %d. q quits.", smallestW, smallestH, m.w, m.h), m.w) {

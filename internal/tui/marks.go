@@ -1,0 +1,86 @@
+package tui
+
+import (
+	"os"
+	"strings"
+	"unicode/utf8"
+
+	tea "charm.land/bubbletea/v2"
+	"github.com/charmbracelet/x/ansi"
+	"github.com/charmbracelet/x/term"
+	"golang.org/x/text/unicode/norm"
+	eaw "golang.org/x/text/width"
+)
+
+// The second set of marks, for terminals that draw those of ambiguous width (Unicode
+// Standard Annex 11) two columns wide, and for consoles, whose fonts have few: one for
+// one, in letters that every terminal has.
+var plainMarks = map[rune]string{
+	'─': "-", '│': "|", '┌': "+", '┐': "+", '┘': "+", '└': "+", '├': "+", '┤': "+", '┬': "+", '┴': "+", '┼': "+",
+	'╭': ".", '╮': ".", '╯': "'", '╰': "'",
+	'━': "=", '┃': "#", '┏': "#", '┓': "#", '┛': "#", '┗': "#",
+	'═': "=", '║': "|", '╔': "*", '╗': "*", '╝': "*", '╚': "*",
+	'┄': ".", '┆': ":", '╌': ".", '╎': ":",
+	'█': "#", '▏': "|", '▕': "|", '▔': "-", '▁': "_", '░': ":",
+	'●': "*", '○': "o", '■': "#", '□': "o", '▲': "^", '▼': "v", '◆': "+", '►': ">", '√': "x", '•': "o", '·': "-",
+	'←': "<", '→': ">", '↑': "^", '↓': "v", '‹': "<", '›': ">",
+	'×': "x", '≈': "~", '…': ">", '—': "-", '–': "-", '‘': "'", '’': "'", '“': `"`, '”': `"`,
+}
+
+// unknownMark stands for a letter of ambiguous width that no plain one stands for.
+const unknownMark = "?"
+
+// plain is what stands for the content of a cell in the second set.
+func plain(content string) string {
+	r, size := utf8.DecodeRuneInString(content)
+	if r < utf8.RuneSelf || size == 0 {
+		return content
+	}
+	if mark, ok := plainMarks[r]; ok {
+		return mark
+	}
+	if eaw.LookupRune(r).Kind() != eaw.EastAsianAmbiguous {
+		return content
+	}
+	// A letter with an accent is left without what makes its width ambiguous.
+	base, _ := utf8.DecodeRuneInString(norm.NFD.String(content[:size]))
+	if base >= utf8.RuneSelf {
+		return unknownMark
+	}
+	return string(base)
+}
+
+// Console tells whether a kind of terminal, as TERM names it, has a font of few marks.
+func Console(kind string) bool {
+	return kind == "linux" || kind == "console" || kind == "ansi" || strings.HasPrefix(kind, "vt")
+}
+
+// fitMarks takes the set of marks that the settings want, or that the terminal can draw.
+func (m *model) fitMarks() {
+	m.plain = m.set.Marks() == "plain" || m.set.Marks() == "auto" && (m.wideMarks || Console(os.Getenv("TERM")))
+}
+
+// askMarks asks the terminal where its cursor is after a mark of ambiguous width: the
+// answer comes to the program. It is asked before that starts, so that the mark is drawn
+// over, and without echo; restore takes that back.
+func askMarks(in, out *os.File) (restore func(), err error) {
+	state, err := term.MakeRaw(in.Fd())
+	if err != nil {
+		return nil, err
+	}
+	_, err = out.WriteString("\r●" + ansi.RequestExtendedCursorPositionReport + "\r" + ansi.EraseEntireLine)
+	return func() { term.Restore(in.Fd(), state) }, err
+}
+
+// answered follows where the cursor was after the mark.
+func (m *model) answered(at tea.CursorPositionMsg) tea.Cmd {
+	if was := m.plain; m.knowsMarks {
+		return nil
+	} else if m.knowsMarks, m.wideMarks = true, at.X == 2; m.wideMarks {
+		m.fitMarks()
+		if m.plain != was {
+			return tea.ClearScreen // of what was drawn too wide
+		}
+	}
+	return nil
+}
