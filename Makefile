@@ -12,7 +12,7 @@ BUILT = build
 AT = $(DESTDIR)$(PREFIX)
 SHARE = $(AT)/share
 
-.PHONY: demo build docs check test soak bench clients install uninstall dist
+.PHONY: demo build docs check test package soak bench clients install uninstall dist
 
 demo: ## show the demo desk in this terminal
 	@echo "Building. The first time this takes a minute."
@@ -24,18 +24,22 @@ build: ## build the program in this folder
 docs: ## write what the documentation has from the code: the table of verbs, the drawing of packages
 	go run ./internal/house
 
-check: ## what CI runs: formatting, the checks, the tests
+check: ## what CI runs: formatting, the checks, the tests, the package
 	@bad=$$(gofmt -l .); test -z "$$bad" || { echo "not formatted by gofmt: $$bad" >&2; exit 1; }
-	go vet ./...
+	go vet ./... && go vet -tags package ./cmd/zatlas
 	go run honnef.co/go/tools/cmd/staticcheck@v0.8.2 ./...
 	go mod tidy -diff
 	$(MAKE) test
+	$(MAKE) package
 
 test: ## install what the tests need, and run them all
 	@scripts/tools
 	go test $$(go list ./... | grep -v '^zatlas/cmd/zatlas$$')
 	go test $(TIMED)
 	go test -race -short $(RACY)
+
+package: ## make the Debian package and try it in a clean root of Debian
+	@scripts/package
 
 soak: ## what takes longer: walks of other seeds, kills, and every fuzz target for a while
 	@scripts/tools

@@ -93,14 +93,13 @@ func lookAtTerminal() findings {
 	f := findings{head: "terminal"}
 	name := os.Getenv("TERM")
 	switch {
+	case !onTerminal():
+		f.add("kind", "none: input or output is no terminal here. The screens need one, the commands do not")
+		return f
 	case name == "" || name == "dumb":
 		f.add("kind", fmt.Sprintf("TERM is %q, which says that it can show nothing but text", name), "Use another terminal, or set TERM to what it is, such as xterm-256color.")
 	default:
 		f.add("kind", name)
-	}
-	if !onTerminal() {
-		f.add("screens", "input or output is no terminal here: the screens need one, the commands do not")
-		return f
 	}
 	w, h, err := term.GetSize(os.Stdout.Fd())
 	switch {
