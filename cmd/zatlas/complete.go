@@ -1,7 +1,13 @@
 package main
 
 import (
+	"bytes"
 	"context"
+	"embed"
+	"fmt"
+	"io"
+	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -13,24 +19,212 @@ import (
 	"zatlas/internal/settings"
 )
 
+// The scripts by which shells ask what could follow. Those that the library for arguments
+// makes give up on an argument in quotes, such as a command of ours.
+//
+//go:embed completion
+var scripts embed.FS
+
+// shells are those that there is a script for.
+var shells = []string{"bash", "zsh", "fish"}
+
+func completionCommand() *cobra.Command {
+	cmd := &cobra.Command{
+		Use:   "completion bash|zsh|fish",
+		Short: "Print what has a shell complete commands, windows, names and flags",
+		Long: `Print a script by which bash, zsh or fish goes on with what is typed after zatlas, on Tab:
+commands in words and what may follow in them on the running desk, queries, files, the
+values of flags. make install puts it where the shells find it.`,
+		Example:   "  zatlas completion bash > ~/.local/share/bash-completion/completions/zatlas\n  zatlas completion fish > ~/.config/fish/completions/zatlas.fish",
+		ValidArgs: shells,
+		Args: func(_ *cobra.Command, args []string) error {
+			if len(args) != 1 || !slices.Contains(shells, args[0]) {
+				return wordsError{fmt.Errorf("completion needs the name of one shell: bash, zsh or fish")}
+			}
+			return nil
+		},
+		RunE: func(cmd *cobra.Command, args []string) error {
+			text, err := scripts.ReadFile("completion/zatlas." + args[0])
+			if err == nil {
+				_, err = cmd.OutOrStdout().Write(text)
+			}
+			return err
+		},
+	}
+	cmd.AddCommand(&cobra.Command{
+		Use: "words LINE", Hidden: true, Args: cobra.ExactArgs(1),
+		Short: "Print what bash could put at the end of a line",
+		RunE: func(cmd *cobra.Command, args []string) error {
+			return completeLine(cmd.OutOrStdout(), args[0])
+		},
+	})
+	return cmd
+}
+
+// completeLine prints what bash is to put in place of what it takes for the word begun at
+// the end of a line, after whether files could stand there too.
+func completeLine(out io.Writer, line string) error {
+	words, last := shellWords(line)
+	if len(words) == 0 {
+		return nil
+	}
+	var printed bytes.Buffer
+	root := newRoot()
+	root.SetArgs(slices.Concat([]string{cobra.ShellCompRequestCmd}, words[1:], []string{last.text}))
+	root.SetOut(&printed)
+	root.SetErr(io.Discard)
+	if err := root.Execute(); err != nil {
+		return err
+	}
+	lines := strings.Split(strings.TrimSuffix(printed.String(), "\n"), "\n")
+	directive, err := strconv.Atoi(strings.TrimPrefix(lines[len(lines)-1], ":"))
+	if err != nil {
+		return err
+	}
+	if lines = lines[:len(lines)-1]; len(lines) == 0 && directive&int(cobra.ShellCompDirectiveNoFileComp) == 0 {
+		fmt.Fprintln(out, "files")
+	} else {
+		fmt.Fprintln(out, "none")
+	}
+	for i, l := range lines {
+		lines[i], _, _ = strings.Cut(l, "\t")
+	}
+	for _, l := range last.replacements(lines) {
+		fmt.Fprintln(out, l)
+	}
+	return nil
+}
+
+// begunWord is the word that a line for a shell ends with.
+type begunWord struct {
+	text  string // without its quotes
+	quote byte   // the one that is open: ' or ", or 0
+}
+
+// shellWords parts a line as a POSIX shell does with quotes and backslashes (2.2 Quoting)
+// into whole words and the one begun at its end, which may be empty.
+func shellWords(line string) (words []string, last begunWord) {
+	in := false
+	for i := 0; i < len(line); i++ {
+		c := line[i]
+		switch {
+		case last.quote == 0 && (c == ' ' || c == '\t'):
+			if in {
+				words, last, in = append(words, last.text), begunWord{}, false
+			}
+			continue
+		case last.quote == 0 && (c == '\'' || c == '"'):
+			last.quote = c
+		case c == last.quote && c != 0:
+			last.quote = 0
+		case c == '\\' && last.quote != '\'' && i+1 < len(line):
+			if i++; last.quote == '"' && strings.IndexByte("$`\"\\", line[i]) < 0 {
+				last.text += `\`
+			}
+			last.text += line[i : i+1]
+		default:
+			last.text += line[i : i+1]
+		}
+		in = true
+	}
+	return words, last
+}
+
+// replacements are what bash puts in place of what it takes for the word begun: what
+// follows the open quote, or the last of = and : outside of quotes. Where one needs quotes
+// all have them, or what they have in common would be none of them.
+func (w begunWord) replacements(values []string) (all []string) {
+	stub := w.text[:strings.LastIndexAny(w.text, "=:")+1]
+	quote := byte(0)
+	for _, v := range values {
+		if w.quote == 0 && strings.ContainsAny(v, " \t\"'\\$`#()<>&|;*?[]~!") {
+			quote = '\''
+		}
+	}
+	for _, v := range values {
+		switch {
+		case w.quote == '"':
+			v = strings.NewReplacer(`\`, `\\`, `"`, `\"`, "$", `\$`, "`", "\\`").Replace(v)
+			if len(values) == 1 && strings.HasSuffix(v, `"`) && lang.Whole(values[0]) {
+				v += `"` // which bash takes for there already
+			}
+		case w.quote == '\'':
+			v = strings.ReplaceAll(v, "'", `'\''`)
+		default:
+			v = strings.TrimPrefix(v, stub)
+			if quote != 0 {
+				v = "'" + strings.ReplaceAll(v, "'", `'\''`)
+				if len(values) == 1 && lang.Whole(values[0]) {
+					v += "'"
+				}
+			}
+		}
+		all = append(all, v)
+	}
+	return all
+}
+
 // completeCommands goes on with a command that is one argument, in the shell: by the same
 // words as Tab on the line of the screens.
 func completeCommands(d func() *desk.Desk) cobra.CompletionFunc {
 	return func(_ *cobra.Command, _ []string, begun string) ([]string, cobra.ShellCompDirective) {
-		head := begun[:strings.LastIndexByte(begun, ' ')+1]
-		var lines []string
-		for _, word := range lang.Complete(begun, d()) {
-			if strings.Contains(word, " ") && word[0] != '"' { // a kind of word, and none itself
-				continue
-			}
-			line := head + strings.TrimSuffix(word, "…")
+		d := d()
+		lines := completed(begun, func(line string) lang.Completion { return lang.Complete(line, d) }, func(line string) bool {
+			_, err := lang.ParseCommand(line)
+			return err == nil
+		})
+		for i, line := range lines {
 			if v, ok := desk.FindVerb(line); ok {
-				line += "\t" + v.Help
+				lines[i] += "\t" + v.Help
 			}
-			lines = append(lines, line)
 		}
 		return lines, cobra.ShellCompDirectiveNoFileComp | cobra.ShellCompDirectiveKeepOrder
 	}
+}
+
+// completeQueries goes on with a query, of which each argument is a part.
+func completeQueries(d func(cmd *cobra.Command) *desk.Desk) cobra.CompletionFunc {
+	return func(cmd *cobra.Command, args []string, begun string) ([]string, cobra.ShellCompDirective) {
+		d := d(cmd)
+		before := strings.Join(append(args, ""), " ")
+		lines := completed(before+begun, func(line string) lang.Completion { return lang.CompleteQuery(line, d) }, func(line string) bool {
+			_, err := lang.ParseQuery(line)
+			return err == nil
+		})
+		for i, line := range lines {
+			lines[i] = strings.TrimPrefix(line, before)
+		}
+		return lines, cobra.ShellCompDirectiveNoFileComp | cobra.ShellCompDirectiveKeepOrder
+	}
+}
+
+// completed are the lines that could come of one. Where a single word could stand at its
+// end, each that could come after it follows, and it stands alone only where it means
+// something: a shell would take it for all of the argument.
+func completed(line string, complete func(line string) lang.Completion, means func(line string) bool) (lines []string) {
+	c := complete(line)
+	head := strings.TrimSuffix(line, c.Begun)
+	for _, w := range c.Words {
+		lines = append(lines, head+w)
+	}
+	if len(lines) != 1 {
+		return lines
+	}
+	next := head + c.Words[0]
+	if lang.Whole(c.Words[0]) {
+		next += " "
+	}
+	after := complete(next)
+	if len(after.Words) == 0 {
+		return lines
+	}
+	if !means(lines[0]) {
+		lines = nil
+	}
+	for _, w := range after.Words {
+		lines = append(lines, strings.TrimSuffix(next, after.Begun)+w)
+	}
+	return lines
 }
 
 // runningDesk is the desk of $DISPLAY's keeper, with the plates there are; nil where none runs.
@@ -47,13 +241,70 @@ func sceneDesk(file string) func() *desk.Desk {
 	return func() *desk.Desk { return deskToComplete(scene.ReadFile(file)) }
 }
 
+// sceneOrRunning is the desk of the file that --scene names, else the running one.
+func sceneOrRunning(cmd *cobra.Command) *desk.Desk {
+	if file := cmd.Flags().Lookup("scene").Value.String(); file != "" {
+		return sceneDesk(file)()
+	}
+	return runningDesk()
+}
+
 func deskToComplete(d *desk.Desk, err error) *desk.Desk {
 	if err != nil {
 		return nil
+	}
+	if set, err := settings.Load(settings.Path()); err == nil {
+		d = d.WithOwn(set.ForDesk()) // with the letters, which a snapshot has not
 	}
 	if shelf := plate.Beside(settings.Path()); shelf != nil {
 		plates, _ := shelf.Read()
 		d = d.WithPlates(plates)
 	}
 	return d
+}
+
+// flagValues are the values that flags take, by their names.
+var flagValues = map[string][]string{
+	"theme": {"night", "day"}, "paper": {"a4", "letter"}, "period": {"day", "week", "weeks"}, "since": {"30m", "2h", "1d", "7d"}, "linger": {"60s", "5m"},
+}
+
+// oneOf completes one of some words.
+func oneOf(words []string) cobra.CompletionFunc {
+	return func(_ *cobra.Command, _ []string, begun string) ([]string, cobra.ShellCompDirective) {
+		fits := slices.DeleteFunc(slices.Clone(words), func(w string) bool { return !strings.HasPrefix(w, begun) })
+		return fits, cobra.ShellCompDirectiveNoFileComp | cobra.ShellCompDirectiveKeepOrder
+	}
+}
+
+// completeRest has what commands do not complete themselves be completed, of a command
+// and those below it: the values of flags, and, but of those that take files, nothing.
+func completeRest(cmd *cobra.Command) {
+	if cmd.ValidArgsFunction == nil && len(cmd.ValidArgs) == 0 && cmd.Name() != "pack" && cmd.Name() != "unpack" {
+		cmd.ValidArgsFunction = cobra.NoFileCompletions
+	}
+	for name, values := range flagValues {
+		if cmd.Flags().Lookup(name) != nil {
+			cmd.RegisterFlagCompletionFunc(name, oneOf(values))
+		}
+	}
+	for _, name := range []string{"on", "size", "lines"} { // nothing that could be known, and no files
+		if cmd.Flags().Lookup(name) != nil {
+			cmd.RegisterFlagCompletionFunc(name, cobra.NoFileCompletions)
+		}
+	}
+	for _, below := range cmd.Commands() {
+		completeRest(below)
+	}
+}
+
+// sheetsOf are the sheets of a desk by their addresses.
+func sheetsOf(d *desk.Desk) (refs []string) {
+	for i := range d.Workspaces {
+		for _, m := range d.Monitors {
+			if m.Connected {
+				refs = append(refs, fmt.Sprintf("%c%d", m.Letter, i+1))
+			}
+		}
+	}
+	return refs
 }

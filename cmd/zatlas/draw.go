@@ -97,6 +97,15 @@ Without a file, SVG goes to the standard output.`,
 	cmd.Flags().StringVarP(&f.out, "out", "o", "", "the file, which ends with .svg or .pdf")
 	fromFlag(cmd, &f.from)
 	cmd.Flags().StringVar(&sceneFile, "scene", "", "draw this scene file instead of the running desk")
+	cmd.ValidArgsFunction = func(cmd *cobra.Command, args []string, begun string) ([]string, cobra.ShellCompDirective) {
+		var words []string
+		if len(args) == 0 {
+			words = render.Subjects
+		} else if d := sceneOrRunning(cmd); d != nil && len(args) == 1 && args[0] == "sheet" {
+			words = sheetsOf(d)
+		}
+		return oneOf(words)(cmd, args, begun)
+	}
 	return cmd
 }
 

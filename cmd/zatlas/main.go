@@ -56,9 +56,10 @@ or, where another program manages its windows, beside that.`,
 	fromFlag(root, &from)
 	onFlag(root, &on)
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{flagFault(err)} })
-	root.CompletionOptions.HiddenDefaultCmd = true
-	root.AddCommand(demoCommand(), configCommand(), keepCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand(), packCommand(), unpackCommand(), platesCommand(), watchCommand(), doctorCommand(), manCommand())
+	root.CompletionOptions.DisableDefaultCmd = true
+	root.AddCommand(demoCommand(), configCommand(), keepCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand(), packCommand(), unpackCommand(), platesCommand(), watchCommand(), doctorCommand(), completionCommand(), manCommand())
 	root.AddCommand(topicCommands()...)
+	completeRest(root)
 	return root
 }
 

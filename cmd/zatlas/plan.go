@@ -68,7 +68,7 @@ drawn too, with an arrow for each window that moves.`,
 	}
 	cmd.ValidArgsFunction = func(c *cobra.Command, args []string, begun string) ([]string, cobra.ShellCompDirective) {
 		if len(args) == 0 {
-			return []string{"json"}, cobra.ShellCompDirectiveFilterFileExt
+			return nil, cobra.ShellCompDirectiveDefault // a file
 		}
 		return completeCommands(sceneDesk(args[0]))(c, args, begun)
 	}

@@ -117,10 +117,10 @@ func TestComplete(t *testing.T) {
 		"se":      {"send"},
 		"go ne":   {"next", "new"},
 		"layout ": {"tree", "columns", "rows", "lead", "pile", "tabs", "free", "next"},
-		"send 3 ": {"of WINDOWS"},
+		"send 3 ": {"of", "of WINDOWS"},
 		"zz ":     nil,
 	} {
-		if got := Complete(line, nil); !slices.Equal(got, want) {
+		if got := Complete(line, nil).All(); !slices.Equal(got, want) {
 			t.Errorf("%q completes to %q, want %q", line, got, want)
 		}
 	}

@@ -437,8 +437,7 @@ func (g *gazetteer) searchKey(m *model, k tea.KeyPressMsg, name string) tea.Cmd 
 		g.choose(m)
 		return nil
 	case "tab":
-		m.input.SetValue(completeQuery(m.input.Value(), m.d))
-		m.input.CursorEnd()
+		m.extend(lang.CompleteQuery(m.input.Value(), m.d))
 		g.wrote(m)
 	default:
 		return m.write(k)
@@ -482,23 +481,6 @@ func (g *gazetteer) wrote(m *model) {
 		}
 	}
 	g.choose(m)
-}
-
-// completeQuery goes on with the word begun in a query, as far as there is one way.
-func completeQuery(value string, d *desk.Desk) string {
-	head := "rescue of "
-	words := lang.Complete(head+value, d)
-	begun := value[strings.LastIndexAny(value, " (")+1:]
-	var fits []string
-	for _, w := range words {
-		if w = strings.TrimSuffix(w, "…"); strings.HasPrefix(w, begun) && !strings.Contains(w, " ") {
-			fits = append(fits, w)
-		}
-	}
-	if len(fits) == 0 {
-		return value
-	}
-	return value[:len(value)-len(begun)] + common(fits)
 }
 
 func (g *gazetteer) toGroup(m *model, by int) tea.Cmd {

@@ -269,7 +269,7 @@ func (g *gazetteer) searchFoot(m *model, c *canvas, p parts) *tea.Cursor {
 	at := c.text(1, p.legend, c.w, "/", bold(t.style(t.Brass))) + 1
 	m.typed(c, at, p.legend, value, g.fault)
 	x := at + width(value) + 3
-	if more := lang.Complete("rescue of "+value, m.d); strings.TrimSpace(value) != "" && len(more) > 0 && c.w-x > 12 {
+	if more := lang.CompleteQuery(value, m.d).All(); strings.TrimSpace(value) != "" && len(more) > 0 && c.w-x > 12 {
 		c.text(x, p.legend, c.w-x-1, strings.Join(more, "  "), t.style(t.Slate))
 	}
 	if p.rows > 1 {

@@ -130,38 +130,24 @@ func (p *namePrompt) foot(m *model, c *canvas, at parts) *tea.Cursor {
 }
 
 // complete goes on with the word begun, as far as there is one way.
-func (m *model) complete() {
-	value := m.input.Value()
-	words := m.completions(value)
-	var begun string
-	if i := strings.LastIndexByte(value, ' '); i < len(value)-1 {
-		begun = value[i+1:]
-	}
-	var fits []string
-	for _, w := range words {
-		if strings.HasPrefix(w, begun) && (!strings.Contains(w, " ") || w[0] == '"') {
-			fits = append(fits, w)
-		}
-	}
-	switch {
-	case len(fits) == 1:
-		m.input.SetValue(value[:len(value)-len(begun)] + fits[0] + " ")
-	case len(fits) > 1:
-		m.input.SetValue(value[:len(value)-len(begun)] + common(fits))
-	}
+func (m *model) complete() { m.extend(m.completions(m.input.Value())) }
+
+// extend puts what is sure of a completion in place of the word begun.
+func (m *model) extend(c lang.Completion) {
+	m.input.SetValue(strings.TrimSuffix(m.input.Value(), c.Begun) + c.Extended())
 	m.input.CursorEnd()
 }
 
 // completions are what could stand at the end of a line.
-func (m *model) completions(line string) []string {
+func (m *model) completions(line string) lang.Completion {
 	if _, drawing, _ := drawRequest(line); drawing {
 		return completeDraw(line)
 	}
-	words := lang.Complete(line, m.d)
+	c := lang.Complete(line, m.d)
 	if strings.HasPrefix(drawWord, line) {
-		words = append(words, drawWord)
+		c.Words = append(c.Words, drawWord)
 	}
-	return words
+	return c
 }
 
 // drawWords say what a line that asks for a drawing would do.
@@ -171,17 +157,6 @@ func drawWords(line string) string {
 		return keeper.Sentence(err)
 	}
 	return "Enter draws it to " + cmp.Or(r.Path, r.Usual()+" in the present folder") + "."
-}
-
-// common is the start that all words share.
-func common(words []string) string {
-	start := words[0]
-	for _, w := range words[1:] {
-		for !strings.HasPrefix(w, start) {
-			start = start[:len(start)-1]
-		}
-	}
-	return start
 }
 
 // lineFoot draws the line of a command: what is typed, what it would do or
@@ -213,8 +188,8 @@ func (l *linePrompt) foot(m *model, c *canvas, p parts) *tea.Cursor {
 	at := c.text(1, y, c.w, ":", bold(t.style(t.Brass))) + 1
 	m.typed(c, at, y, value, fault)
 	x := at + width(value) + 3
-	if complete := m.completions(value); len(complete) > 0 && c.w-x > 12 {
-		c.text(x, y, c.w-x-1, strings.Join(complete, "  "), t.style(t.Slate))
+	if more := m.completions(value).All(); len(more) > 0 && c.w-x > 12 {
+		c.text(x, y, c.w-x-1, strings.Join(more, "  "), t.style(t.Slate))
 	}
 	if p.rows > 1 {
 		m.legend(c, y+1, l.hints(m))

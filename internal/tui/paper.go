@@ -12,6 +12,7 @@ import (
 	"zatlas/internal/draw"
 	"zatlas/internal/draw/render"
 	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
 	"zatlas/internal/survey"
 )
 
@@ -44,19 +45,21 @@ func drawRequest(line string) (r render.Request, ok bool, err error) {
 	return r, true, err
 }
 
-// completeDraw goes on with the word begun of such a line.
-func completeDraw(line string) []string {
+// completeDraw is what could stand at the end of such a line.
+func completeDraw(line string) (c lang.Completion) {
 	words := strings.Fields(line)
 	if !strings.HasPrefix(line, drawWord+" ") || len(words) > 2 || len(words) == 2 && strings.HasSuffix(line, " ") {
-		return nil
+		return c
 	}
-	var fits []string
+	if len(words) == 2 {
+		c.Begun = words[1]
+	}
 	for _, s := range render.Subjects {
-		if len(words) < 2 || strings.HasPrefix(s, words[1]) {
-			fits = append(fits, s)
+		if strings.HasPrefix(s, c.Begun) {
+			c.Words = append(c.Words, s)
 		}
 	}
-	return fits
+	return c
 }
 
 // shownRequest is the drawing of what the screen shows.
