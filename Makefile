@@ -29,6 +29,7 @@ check: ## what CI runs: formatting, the checks, the tests, the package
 	go vet ./... && go vet -tags package ./cmd/zatlas
 	go run honnef.co/go/tools/cmd/staticcheck@v0.8.2 ./...
 	go mod tidy -diff
+	scripts/vulnerabilities
 	$(MAKE) test
 	$(MAKE) package
 

@@ -88,7 +88,7 @@ func TestVerbIsAdded(t *testing.T) {
 	term.Wait("Shouted right.")
 	term.Keys("?").Type("shout").Wait(" Q ", "Minimise windows with a shout.")
 
-	// The README's table, made anew beside a copy of what it is made from.
+	// the table of the reference, made anew beside a copy of what it is made from.
 	house := overlaid(t, "zatlas/internal/house", file, changes...)
 	root, err := filepath.Abs("../..")
 	if err != nil {
@@ -97,7 +97,7 @@ func TestVerbIsAdded(t *testing.T) {
 	cmd := exec.Command(house, "verbs")
 	cmd.Dir = root
 	if table, err := cmd.CombinedOutput(); err != nil || !strings.Contains(string(table), "| `Q` | `shout left\\|right\\|up\\|down` | Minimise windows with a shout. |\n") {
-		t.Errorf("the README's table: %v\n%s", err, table)
+		t.Errorf("the table of verbs: %v\n%s", err, table)
 	}
 }
 
@@ -132,7 +132,7 @@ func TestSettingIsAdded(t *testing.T) {
 	term.Wait("#11 Reel Ledger:", "×1108") // a gap of 30 pixels took effect
 	own := demoSettings(t, tmp)
 	term.Keys(";", "e").Wait("desk.shine", "how many lamps shine")
-	term.Keys("Down", "Down", "Down", "Down", "Right").Wait("desk.shine is 5 now.")
+	term.Keys("Down", "Down", "Down", "Down", "Down", "Right").Wait("desk.shine is 5 now.")
 	testkit.Until(t, "the file has it", func() bool {
 		text, _ := os.ReadFile(own)
 		return strings.Contains(string(text), "shine = 5\n") && strings.Contains(string(text), "# How many lamps shine over the desk, 1 to 9.\n")

@@ -5,13 +5,21 @@ import (
 	"os"
 	"path/filepath"
 	"reflect"
+	"regexp"
+	"slices"
 	"strings"
 	"syscall"
 	"testing"
 
+	"github.com/spf13/cobra"
+
+	"zatlas/internal/apps"
+	"zatlas/internal/desk"
+	"zatlas/internal/draw/render"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
+	"zatlas/internal/settings"
 	"zatlas/internal/survey"
 	"zatlas/internal/testkit"
 )
@@ -162,6 +170,148 @@ func TestGuide(t *testing.T) {
 	for _, line := range examples() {
 		try(line)
 	}
+}
+
+// otherCode is what the documentation has in the type of code besides what can be typed:
+// signals, variables, words of arguments and of files.
+var otherCode = strings.Fields("SIGKILL TERM INT HUP PREFIX DESTDIR noborder starting gather workspace sheet back a4 letter")
+
+// What the README and the guide have in the type of code can be typed: commands, queries,
+// command lines with their flags, targets of make, settings; keys are tried elsewhere.
+func TestCodeOfTheDocumentation(t *testing.T) {
+	make, err := os.ReadFile("../../Makefile")
+	if err != nil {
+		t.Fatal(err)
+	}
+	reads := map[string]func(code string) bool{
+		"a command": func(code string) bool { _, err := lang.ParseCommand(code); return err == nil },
+		"a query": func(code string) bool {
+			_, err := lang.ParseQuery(code)
+			return err == nil && strings.ContainsAny(code, ":#")
+		},
+		"a word": func(code string) bool { // of a command line, or a verb
+			_, verb := desk.FindVerb(code)
+			return verb || commandLine("zatlas "+code) == nil
+		},
+		"a drawing": func(code string) bool { _, err := render.ParseRequest(strings.Fields(code)); return err == nil },
+		"a key": func(code string) bool {
+			return len(code) < 8 && regexp.MustCompile(`^(\S |Enter|Escape|Space)*(\S|Enter|Escape|Space)$`).MatchString(code)
+		},
+		"a target": func(code string) bool {
+			name, is := strings.CutPrefix(code, "make ")
+			return is && strings.Contains(string(make), "\n"+name+":")
+		},
+		"a line": func(code string) bool { return strings.HasPrefix(code, "zatlas") && commandLine(code) == nil },
+		"a flag": func(code string) bool {
+			return strings.HasPrefix(code, "--") && anyFlag(newRoot(), strings.Fields(code)[0][2:])
+		},
+		"a setting": func(code string) bool { return isSetting(t, code) },
+		"a folder": func(code string) bool {
+			return strings.HasPrefix(code, "~/.") || strings.HasPrefix(code, "plates/") || strings.HasPrefix(code, `"title": `)
+		},
+		"of others": func(code string) bool { return code == "systemctl --user enable zealous-atlas" || code == "man zatlas" },
+		"named":     func(code string) bool { return slices.Contains(otherCode, code) },
+	}
+	found := map[string]int{}
+	for _, file := range []string{"../../README.md", "../../docs/GUIDE.md"} {
+		text, err := os.ReadFile(file)
+		if err != nil {
+			t.Fatal(err)
+		}
+		prose := ""
+		for i, block := range strings.Split(string(text), "```") {
+			if i%2 == 0 {
+				prose += block
+				continue
+			}
+			for line := range strings.Lines(block) { // those for a shell
+				line, _, _ = strings.Cut(line, "  #")
+				if line = strings.TrimSpace(line); strings.HasPrefix(line, "zatlas") {
+					if err := commandLine(line); err != nil {
+						t.Errorf("%s has the line %s: %v", file, line, err)
+					}
+					found["a line"]++
+				}
+			}
+		}
+	codes:
+		for i, code := range strings.Split(prose, "`") {
+			if i%2 == 0 {
+				continue
+			}
+			code = strings.Join(strings.Fields(code), " ")
+			for kind, is := range reads {
+				if is(code) {
+					found[kind]++
+					continue codes
+				}
+			}
+			t.Errorf("%s has `%s`, which is nothing that can be typed", file, code)
+		}
+	}
+	for kind := range reads {
+		if found[kind] == 0 {
+			t.Errorf("nothing in the documentation is %s", kind)
+		}
+	}
+}
+
+// commandLine tells what is wrong with the words of a command line of ours.
+func commandLine(line string) error {
+	words, err := apps.Words(line)
+	if err != nil {
+		return err
+	}
+	root := newRoot()
+	root.InitDefaultHelpCmd()
+	cmd, rest, err := root.Find(words[1:])
+	if err == nil {
+		err = cmd.ParseFlags(rest)
+	}
+	if err == nil && cmd.Args != nil && (cmd == root || len(words) > 2) { // else it is named alone
+		err = cmd.Args(cmd, cmd.Flags().Args())
+	}
+	if err != nil || cmd.Name() != "do" {
+		return err
+	}
+	for _, c := range cmd.Flags().Args() {
+		if _, err := lang.ParseCommand(c); err != nil && c != "-" {
+			return err
+		}
+	}
+	return nil
+}
+
+// anyFlag tells whether some command has a flag.
+func anyFlag(cmd *cobra.Command, name string) bool {
+	return cmd.Flags().Lookup(name) != nil || slices.ContainsFunc(cmd.Commands(), func(c *cobra.Command) bool { return anyFlag(c, name) })
+}
+
+// isSetting tells whether a piece of a settings file can be read, or names a setting or a
+// value of one.
+func isSetting(t *testing.T, code string) bool {
+	for _, c := range settings.Choices() {
+		if code == c.Name() || slices.Contains(c.Values, strings.Trim(code, `"`)) {
+			return true
+		}
+	}
+	lists := []string{"[chords]", "[pins]", "[corners]", "[grids]"}
+	if slices.Contains(lists, code) || slices.ContainsFunc(settings.Choices(), func(c settings.Choice) bool { return code == "["+c.Table+"]" }) {
+		return true
+	}
+	table, line, whole := strings.Cut(code, "] ")
+	texts := []string{table + "]\n" + line}
+	if !whole {
+		texts = []string{"[chords]\n" + code, "[keeper]\n" + code, "[desk]\n" + code, "[survey]\n" + code, code}
+	}
+	return slices.ContainsFunc(texts, func(text string) bool {
+		path := filepath.Join(t.TempDir(), "settings.toml")
+		if err := os.WriteFile(path, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		_, err := settings.Load(path)
+		return err == nil && strings.Contains(text, "=")
+	})
 }
 
 // What is done is told as it happens: to programs, and to whoever follows the logbook.

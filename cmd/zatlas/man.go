@@ -106,13 +106,8 @@ B is a monitor, 3 a workspace, B3 the sheet where they meet. A name is one bare 
 	fmt.Fprint(out, `# QUERIES
 
 `)
-	for _, q := range [][2]string{
-		{"#12", "the window of that number"}, {"all", "every window"}, {"app:ledger", `a part of the app's name; app:="Reel Ledger" the whole of it`},
-		{`title:"reel 3"`, "a part of the title; title:= the whole of it"}, {"on:3, at:B", "of a workspace, of a monitor"},
-		{"is:stray, is:minimised, is:floating, is:urgent, is:sticky, is:focused, is:here", "of a state; here is the workspace you are on"},
-		{"idle:>2h", "without the focus for longer than that"}, {"ledger", "a word alone: its letters in their order, in app or title"},
-	} {
-		fmt.Fprintf(out, "**%s**\n:   %s\n\n", q[0], q[1])
+	for _, t := range lang.Terms() {
+		fmt.Fprintf(out, "**%s**\n:   %s\n\n", t.Example, t.Means)
 	}
 	fmt.Fprint(out, "They are joined by a space (and), \"or\", \"not\" and brackets.\n\n# EXAMPLES\n\n")
 	for _, line := range examples() {

@@ -14,8 +14,13 @@ import (
 func recorded(t *testing.T, s *testkit.Server, xterm []string, command string) string {
 	t.Helper()
 	file := filepath.Join(t.TempDir(), "written")
-	args := append(append([]string{}, xterm...), "-geometry", "150x42", "-e", "script", "-qefc", command, file)
+	args := append(append([]string{}, xterm...), "-geometry", "150x42", "-e", "sh", "-c", `echo $$ >"$1.pid"; exec script -qefc "$0" "$1"`, command, file)
 	testkit.Start(t, s.Env, "xterm", args...)
+	t.Cleanup(func() { // it outlives its terminal
+		if pid, err := os.ReadFile(file + ".pid"); err == nil {
+			testkit.TryRun(nil, "kill", "-KILL", strings.TrimSpace(string(pid)))
+		}
+	})
 	return file
 }
 

@@ -1,6 +1,6 @@
-// House draws the packages, writes the table of verbs into the documentation and
-// draws the samples: what is in the code already is written down from there. The command is run in the
-// folder of the project, by "make docs".
+// House draws the packages, writes the reference and draws the samples: what is in the
+// code already is written down from there. The command is run in the folder of the
+// project, by "make docs".
 package main
 
 import (
@@ -8,7 +8,6 @@ import (
 	"fmt"
 	"os"
 	"os/exec"
-	"path/filepath"
 	"slices"
 	"strings"
 
@@ -104,7 +103,7 @@ func faults(imports map[string][]string) []string {
 	return list
 }
 
-// verbs is the table of verbs, as the README has it.
+// verbs is the table of verbs, as the reference has it.
 func verbs() string {
 	var b strings.Builder
 	b.WriteString("| Key | Command | |\n|---|---|---|\n")
@@ -119,19 +118,6 @@ func verbs() string {
 	return b.String()
 }
 
-// The marks between which the table stands.
-const begins, ends = "<!-- verbs: written by make docs -->\n", "<!-- end of verbs -->\n"
-
-// withVerbs is a text with the table between its marks.
-func withVerbs(text string) (string, error) {
-	head, rest, ok := strings.Cut(text, begins)
-	_, tail, ended := strings.Cut(rest, ends)
-	if !ok || !ended {
-		return "", fmt.Errorf("README.md is without the marks %q and %q", begins, ends)
-	}
-	return head + begins + "\n" + verbs() + "\n" + ends + tail, nil
-}
-
 // written gives what the files of the documentation should hold, by their names.
 func written(root string) (map[string]string, error) {
 	imports, err := listed(root)
@@ -141,15 +127,7 @@ func written(root string) (map[string]string, error) {
 	if list := faults(imports); len(list) > 0 {
 		return nil, errors.New(strings.Join(list, "\n"))
 	}
-	text, err := os.ReadFile(filepath.Join(root, "README.md"))
-	if err != nil {
-		return nil, err
-	}
-	readme, err := withVerbs(string(text))
-	if err != nil {
-		return nil, err
-	}
-	files := map[string]string{"README.md": readme, "docs/house.svg": drawing(imports), "docs/STANDARDS.md": standards.Page()}
+	files := map[string]string{"docs/REFERENCE.md": reference(), "docs/house.svg": drawing(imports), "docs/STANDARDS.md": standards.Page()}
 	return files, samples(files)
 }
 

@@ -22,6 +22,22 @@ func ParseQuery(input string) (desk.Query, error) {
 	return p.query()
 }
 
+// Term is a term of queries: how it is written, by an example, and what it means.
+type Term struct{ Example, Means string }
+
+// Terms are those there are, for help.
+func Terms() []Term {
+	return []Term{
+		{"#12", "the window of that number"}, {"all", "every window"},
+		{"app:ledger", `a part of the app's name; app:="Reel Ledger" the whole of it`},
+		{`title:"reel 3"`, "a part of the title; title:= the whole of it"},
+		{"on:3", "of a workspace, by its number"}, {"at:B", "of a monitor"},
+		{"is:stray", "of a state: " + strings.Join(desk.StateNames(), ", ") + "; here is the workspace you are on"},
+		{"idle:>2h", "without the focus for longer than that; idle:<10m for less"},
+		{"ledger", "a word alone: its letters in their order, in app or title"},
+	}
+}
+
 var termWords = []string{"all", "#12", "app:", "title:", "on:", "at:", "is:", "not", "(", "a word"}
 
 // query reads to the end of the input.

@@ -97,6 +97,9 @@ func newGate(most int) *gate { return &gate{most: most, open: map[net.Conn]bool{
 func (g *gate) follow(c net.Conn, state http.ConnState) {
 	g.mu.Lock()
 	defer g.mu.Unlock()
+	if _, is := g.open[c]; !is && state != http.StateNew {
+		return // it had to go, and is still told of: it must not have another go
+	}
 	g.idle = slices.DeleteFunc(g.idle, func(o net.Conn) bool { return o == c })
 	switch state {
 	case http.StateNew, http.StateIdle:

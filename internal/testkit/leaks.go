@@ -8,10 +8,14 @@ import (
 	"testing"
 )
 
-// Main runs a package's tests, and then fails where goroutines of this program are
-// left that do not end: TestMain of every package that starts some.
+// Main runs a package's tests, removes the program that Binary built for them, and then
+// fails where goroutines of this program are left that do not end: TestMain of every
+// package that starts some.
 func Main(m *testing.M) {
 	status := m.Run()
+	if built != "" {
+		os.RemoveAll(built)
+	}
 	var left []string
 	if status == 0 && !Soon(func() bool { left = leaks(); return len(left) == 0 }) {
 		fmt.Fprintf(os.Stderr, "%d goroutines are left after the tests:\n\n%s\n", len(left), strings.Join(left, "\n\n"))

@@ -106,12 +106,14 @@ func Start(t testing.TB, env []string, name string, args ...string) *exec.Cmd {
 	return cmd
 }
 
-var binary = sync.OnceValues(func() (string, error) {
-	dir, err := os.MkdirTemp("", "zatlas-test-")
-	if err != nil {
+// built is the folder of the program that was built, which Main removes.
+var built string
+
+var binary = sync.OnceValues(func() (path string, err error) {
+	if built, err = os.MkdirTemp("", "zatlas-test-"); err != nil {
 		return "", err
 	}
-	path := filepath.Join(dir, "zatlas")
+	path = filepath.Join(built, "zatlas")
 	out, err := exec.Command("go", "build", "-o", path, "zatlas/cmd/zatlas").CombinedOutput()
 	if err != nil {
 		return "", fmt.Errorf("building zatlas: %w\n%s", err, out)

@@ -1,0 +1,68 @@
+package main
+
+import (
+	"cmp"
+	"fmt"
+	"strings"
+
+	"zatlas/internal/lang"
+	"zatlas/internal/settings"
+	"zatlas/internal/tui"
+)
+
+// reference is the page of everything that is in tables: commands, queries, keys, chords,
+// settings.
+func reference() string {
+	var b strings.Builder
+	b.WriteString(`# Reference
+
+Everything there is to type and to set, written by make docs from the tables that the program itself is made of. [A day
+with it](GUIDE.md) says what it is for; the same stands in the manual pages and in "zatlas help language", "zatlas help
+settings" and "zatlas COMMAND --help", and what programs are told in [json.md](json.md).
+
+## Commands
+
+Given by their keys, on the line that : opens, with "zatlas do", in chords and in "zatlas plan". A verb that acts on windows
+takes "of" and a query at its end; without it the focused window is meant, on the screens the marked ones, else the chosen one.
+B is a monitor, 3 a workspace, B3 the sheet where they meet.
+
+`)
+	b.WriteString(verbs())
+	b.WriteString("\n## Queries\n\nJoined by a space (and), or, not and brackets.\n\n| Term | |\n|---|---|\n")
+	for _, t := range lang.Terms() {
+		fmt.Fprintf(&b, "| `%s` | %s |\n", t.Example, t.Means)
+	}
+	for _, s := range tui.Keys(nil)[1:] { // after those of the verbs
+		fmt.Fprintf(&b, "\n## Keys: %s\n\n", headWords(s.Head))
+		if s.About != "" {
+			fmt.Fprintf(&b, "%s.\n\n", strings.ToUpper(s.About[:1])+s.About[1:])
+		}
+		b.WriteString("| Key | |\n|---|---|\n")
+		for _, k := range s.Rows {
+			fmt.Fprintf(&b, "| %s | %s |\n", cell(k.Keys), cell(k.Does))
+		}
+	}
+	b.WriteString("\n## Chords of a display\n\nTheir modifier is the setting keeper.atlas_key; the settings file changes each, as [chords] in it says.\n\n| Chord | Command |\n|---|---|\n")
+	for _, r := range settings.Default().Rows() {
+		fmt.Fprintf(&b, "| %s | `%s` |\n", cell(r.Keys), cell(r.Command))
+	}
+	b.WriteString("\n## Settings\n\nIn settings.toml, as \"zatlas config\" prints it.\n\n| Setting | Usual | |\n|---|---|---|\n")
+	for _, c := range settings.Choices() {
+		fmt.Fprintf(&b, "| `%s` | `%s` | %s |\n", c.Name(), cell(cmp.Or(c.Usual, `""`)), cell(cmp.Or(c.About, c.Help)))
+	}
+	return b.String()
+}
+
+// headWords is a head of capitals in small letters, but for keys.
+func headWords(head string) string {
+	words := strings.Fields(head)
+	for i, w := range words {
+		if len(w) > 1 {
+			words[i] = strings.ToLower(w)
+		}
+	}
+	return strings.Join(words, " ")
+}
+
+// cell is a text as a cell of a table.
+func cell(text string) string { return strings.ReplaceAll(text, "|", `\|`) }
