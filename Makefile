@@ -78,7 +78,7 @@ install: $(BUILT)/zatlas ## install it, its manual pages, completions and entrie
 	sed 's|ExecStart=zatlas|ExecStart=$(PREFIX)/bin/zatlas|' dist/zealous-atlas.service > $(BUILT)/zealous-atlas.service
 	install -Dm644 $(BUILT)/zealous-atlas.service $(AT)/lib/systemd/user/zealous-atlas.service
 	install -Dm644 $(BUILT)/settings.toml $(SHARE)/doc/zealous-atlas/settings.toml
-	install -Dm644 -t $(SHARE)/doc/zealous-atlas README.md CHANGELOG.md docs/GUIDE.md docs/json.md docs/scene.schema.json docs/plate.schema.json
+	install -Dm644 -t $(SHARE)/doc/zealous-atlas README.md CHANGELOG.md docs/GUIDE.md docs/REFERENCE.md docs/json.md docs/scene.schema.json docs/plate.schema.json
 
 dist: ## static programs for amd64 and arm64 as tar.gz and .deb, with their sums, in build/dist
 	@scripts/dist

@@ -184,7 +184,7 @@ func ensure(ctx context.Context) error {
 	if _, err := remote.Dial(socket); !errors.Is(err, remote.ErrNoKeeper) {
 		return nil // dialling again tells what is wrong
 	}
-	if err := alongside.Find(os.Getenv("DISPLAY")); err != nil {
+	if _, err := alongside.Find(os.Getenv("DISPLAY")); err != nil {
 		return managing(err)
 	}
 	return startBeside(ctx, socket)

@@ -224,7 +224,7 @@ func lookAtDisplay(ctx context.Context) findings {
 	case !errors.Is(err, remote.ErrNoKeeper):
 		f.add("keeper", socket, keeper.Sentence(err))
 	default:
-		switch err := alongside.Find(name); {
+		switch manager, err := alongside.Find(name); {
 		case errors.Is(err, alongside.ErrNoManager):
 			f.add("manager", "none: zatlas keep manages the windows")
 		case errors.Is(err, alongside.ErrOurs):
@@ -232,7 +232,7 @@ func lookAtDisplay(ctx context.Context) findings {
 		case err != nil:
 			f.add("manager", "it cannot be told", keeper.Sentence(err))
 		default:
-			f.add("manager", "another program manages the windows: zatlas shows them beside it")
+			f.add("manager", cmp.Or(manager, "a program without a name")+" manages the windows: zatlas shows them beside it")
 		}
 	}
 	return f

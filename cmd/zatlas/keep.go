@@ -257,7 +257,7 @@ func termsOf(s settings.Settings) store.Terms {
 // by its number, and what the work is like by the recorder. The function it gives ends that,
 // after what waits is written or for as long as there is time for it.
 func saveTo(state *store.Store, display string, server int64, keeping *keeper.Options) (recorder *store.Recorder, end func()) {
-	saver := store.NewSaverOn(state, display, server, keeping.Log)
+	saver := store.NewSaver(state, display, server, keeping.Log)
 	idle := &idleTime{display: display}
 	recorder = store.NewRecorder(saver, idle.get, keeping.Log)
 	keeping.Keep = func(u keeper.Update) {

@@ -70,7 +70,7 @@ func TestIdleUser(t *testing.T) {
 		t.Fatal(err)
 	}
 	log := slog.New(slog.DiscardHandler)
-	saver := store.NewSaver(state, ":1", log)
+	saver := store.NewSaver(state, ":1", 0, log)
 	r := store.NewRecorder(saver, idle.Time, log)
 	d, err := scene.Demo()
 	if err != nil {

@@ -110,7 +110,7 @@ func BenchmarkRecord(b *testing.B) {
 			b.Fatal(err)
 		}
 		log := slog.New(slog.DiscardHandler)
-		saver := store.NewSaver(s, ":1", log)
+		saver := store.NewSaver(s, ":1", 0, log)
 		r := store.NewRecorder(saver, func() (time.Duration, error) { return 0, nil }, log)
 		r.Set(store.Terms{On: record, Days: 90, Away: time.Hour})
 		k := keeper.New(deskOf(b, 400), sim.New(), keeper.Options{Keep: func(u keeper.Update) { r.Saw(time.Now(), u.Desk, u.Verb, string(u.Source)) }})

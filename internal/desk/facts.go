@@ -118,9 +118,7 @@ func (d *Desk) with(facts []Fact) (*Desk, []string) {
 func (f Opened) step(d, next *Desk, words string) {
 	f.Anew = true
 	here, _ := d.with([]Fact{f})
-	next.steps = d.steps + 1
-	next.past = d.past.push(&step{prev: d.Step(), desk: bareOf(here), words: words, command: Command{Verb: "opened"}, view: next.view(), after: bareOf(next), number: next.steps})
-	next.future = nil
+	d.opened(next, here, words)
 }
 
 func (f Opened) apply(e *edit) string {

@@ -125,10 +125,8 @@ func (d *Desk) Hidden(ids []int) *Desk {
 		return d
 	}
 	next := *d
-	next.steps++
 	said := fmt.Sprintf("Windows went out of sight, to where they were before: %s. undo brings them here.", strings.Join(words, ", "))
-	next.past = d.past.push(&step{prev: d.Step(), desk: bareOf(here.finish()), words: said, command: Command{Verb: "opened"}, view: next.view(), after: bareOf(&next), number: next.steps})
-	next.future = nil
+	d.opened(&next, here.finish(), said)
 	return &next
 }
 

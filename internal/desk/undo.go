@@ -112,7 +112,23 @@ func (d *Desk) pushed(c Command, next *Desk, words string, about subjectOf) *ste
 		return &joined
 	}
 	next.steps = d.steps + 1
-	return d.past.push(&step{prev: d.Step(), desk: bareOf(d), words: words, command: c, subject: about, view: next.view(), after: bareOf(next), number: next.steps})
+	return d.past.push(d.stepTo(next, d, step{words: words, command: c, subject: about}))
+}
+
+// stepTo is a step from this desk to the next one, which has counted it. Taken back it
+// leads to the desk before, which is another than this where what came about by itself
+// is to be kept.
+func (d *Desk) stepTo(next, before *Desk, s step) *step {
+	s.prev, s.desk, s.view, s.after, s.number = d.Step(), bareOf(before), next.view(), bareOf(next), next.steps
+	return &s
+}
+
+// opened makes it a step of undo that windows which opened lie elsewhere than they would
+// have by themselves.
+func (d *Desk) opened(next, before *Desk, words string) {
+	next.steps = d.steps + 1
+	next.past = d.past.push(d.stepTo(next, before, step{words: words, command: Command{Verb: "opened"}}))
+	next.future = nil
 }
 
 // at is when the step's command was asked for.

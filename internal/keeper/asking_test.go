@@ -111,7 +111,13 @@ func TestAsking(t *testing.T) {
 		}
 		ch := make(chan keeper.Outcome, 1)
 		outcomes[line] = ch
-		go func() { o, _ := k.Do(context.Background(), c, keeper.Line); ch <- o }()
+		go func() {
+			o, err := k.Do(context.Background(), c, keeper.Line)
+			if err != nil { // it ended before it heard of it
+				o.Err = err
+			}
+			ch <- o
+		}()
 	}
 	now := func() *desk.Desk {
 		ctx, cancel := context.WithCancel(context.Background())

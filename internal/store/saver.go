@@ -49,14 +49,10 @@ const (
 	lastRetry  = 400 * time.Millisecond
 )
 
-// NewSaver starts writing to the store for a display. It goes on until Close.
-func NewSaver(s *Store, display string, log *slog.Logger) *Saver {
-	return NewSaverOn(s, display, 0, log)
-}
-
-// NewSaverOn is NewSaver for a display of an X server that is told from others by a number:
-// the history of its desk is kept too.
-func NewSaverOn(s *Store, display string, server int64, log *slog.Logger) *Saver {
+// NewSaver starts writing to the store for a display, and goes on until Close. Of an X
+// server that is told from others by a number the history of the desk is kept too; the
+// number is 0 where it is not known.
+func NewSaver(s *Store, display string, server int64, log *slog.Logger) *Saver {
 	v := &Saver{
 		store: s, server: server, display: display, log: log,
 		stirred: make(chan struct{}, 1), ending: make(chan struct{}), given: make(chan struct{}), ended: make(chan struct{}),

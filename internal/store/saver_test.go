@@ -67,7 +67,7 @@ func hold(t *testing.T, path string) (free func()) {
 func TestNothingIsLostBehindALock(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "state.db")
 	log := &lockedLog{}
-	v := NewSaver(openAt(t, path), ":0", slog.New(slog.NewTextHandler(log, nil)))
+	v := NewSaver(openAt(t, path), ":0", 0, slog.New(slog.NewTextHandler(log, nil)))
 	free := hold(t, path)
 	const n = 1500
 	for i := 1; i <= n; i++ {
@@ -93,7 +93,7 @@ func TestNothingIsLostBehindALock(t *testing.T) {
 // What waits at the end is written at the end.
 func TestCloseWritesWhatWaits(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "state.db")
-	v := NewSaver(openAt(t, path), ":0", slog.New(slog.DiscardHandler))
+	v := NewSaver(openAt(t, path), ":0", 0, slog.New(slog.DiscardHandler))
 	free := hold(t, path)
 	for i := range 100 {
 		v.Add(Change{Desk: marked(t, i+1), Entry: Entry{Source: "line", Words: "x"}})
@@ -111,7 +111,7 @@ func TestCloseWritesWhatWaits(t *testing.T) {
 func TestBounds(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "state.db")
 	log := &lockedLog{}
-	v := NewSaver(openAt(t, path), ":0", slog.New(slog.NewTextHandler(log, nil)))
+	v := NewSaver(openAt(t, path), ":0", 0, slog.New(slog.NewTextHandler(log, nil)))
 	free := hold(t, path)
 	defer free()
 	d := marked(t, 1)

@@ -136,7 +136,7 @@ func TestPlacesThatCannotBe(t *testing.T) {
 
 func TestSaver(t *testing.T) {
 	s := openAt(t, filepath.Join(t.TempDir(), "state.db"))
-	v := NewSaver(s, ":0", slog.New(slog.DiscardHandler))
+	v := NewSaver(s, ":0", 0, slog.New(slog.DiscardHandler))
 	d := demo(t)
 	for i := range 500 {
 		next, _, err := d.Apply(desk.Command{Verb: "go", Args: []desk.Arg{{Kind: desk.Number, N: i%6 + 1}}})
@@ -160,7 +160,7 @@ func TestSaver(t *testing.T) {
 	// A line may take the place of the one before, be that kept already or not.
 	for i, e := range []Entry{{Words: "a"}, {Words: "b", Instead: true}, {Words: "c"}, {Words: "d", Instead: true}, {Words: "e", Instead: true}} {
 		if i%2 == 0 {
-			v = NewSaver(s, ":1", slog.New(slog.DiscardHandler))
+			v = NewSaver(s, ":1", 0, slog.New(slog.DiscardHandler))
 		}
 		if v.Add(Change{Desk: d, Entry: e}); i%2 == 1 || i == 4 {
 			v.Close(ctx)
@@ -176,7 +176,7 @@ func TestSaver(t *testing.T) {
 	}
 	// A store that fails is told once, and nothing waits for it.
 	s.Close()
-	v = NewSaver(s, ":0", slog.New(slog.DiscardHandler))
+	v = NewSaver(s, ":0", 0, slog.New(slog.DiscardHandler))
 	v.Add(Change{Desk: d})
 	soon, stop := context.WithTimeout(ctx, 100*time.Millisecond) // it is tried for as long as there is time
 	defer stop()

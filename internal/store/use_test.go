@@ -27,7 +27,7 @@ func kept(t *testing.T) (path string, v *Saver, end func()) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	v = NewSaver(s, ":7", slog.New(slog.DiscardHandler))
+	v = NewSaver(s, ":7", 0, slog.New(slog.DiscardHandler))
 	ended := false
 	end = func() {
 		if !ended {

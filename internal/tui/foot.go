@@ -14,6 +14,10 @@ import (
 // hint is a key and what it does, in the legend.
 type hint struct{ key, does string }
 
+// pencilling is a screen that always has something pencilled: what has happened is told
+// there before what would.
+type pencilling interface{ pencils() }
+
 // foot draws the message and the legend of the topmost room, and gives the place
 // of the text cursor.
 func (m *model) foot(c *canvas, p parts) *tea.Cursor {
@@ -26,7 +30,7 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	if m.fault {
 		st = bold(t.style(t.Coral))
 	}
-	_, always := top.(*plates) // has something pencilled, and what happened is told first
+	_, always := top.(pencilling)
 	if words := m.previewWords(); words != "" && !(always && message != "") {
 		message, st = words, t.style(t.Brass)
 	}

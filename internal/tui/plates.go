@@ -162,7 +162,7 @@ func (p *plates) pending(m *model) (desk.Command, bool) {
 }
 
 func layCommand(name string, starting bool) desk.Command {
-	c := desk.Command{Verb: "plate", Args: []arg{{Kind: desk.Keyword, Word: "lay"}, {Kind: desk.Name, Word: name}}}
+	c := plateCommand("lay", arg{Kind: desk.Name, Word: name})
 	if starting {
 		c.Args = append(c.Args, arg{Kind: desk.Keyword, Word: "starting"})
 	}
@@ -172,6 +172,8 @@ func layCommand(name string, starting bool) desk.Command {
 func plateCommand(word string, args ...arg) desk.Command {
 	return desk.Command{Verb: "plate", Args: append([]arg{{Kind: desk.Keyword, Word: word}}, args...)}
 }
+
+func (*plates) pencils() {}
 
 func (p *plates) hints(m *model) legend {
 	if p.differs {

@@ -126,28 +126,28 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	return h, d, nil
 }
 
-// Find finds out who manages a display: it is nil for another program, else ErrNoManager,
-// ErrOurs, or why it cannot be told.
-func Find(name string) error {
+// Find finds out who manages a display: what another program calls itself, which may be
+// nothing; else ErrNoManager, ErrOurs, or why it cannot be told.
+func Find(name string) (manager string, err error) {
 	conn, _, err := display.Connect(display.Name(name))
 	if err != nil {
-		return err
+		return "", err
 	}
 	defer conn.Close()
 	if !trusted(conn) {
-		return ErrUntrusted
+		return "", ErrUntrusted
 	}
 	h := &Host{conn: conn, root: xproto.Setup(conn).DefaultScreen(conn).Root}
 	if err := h.intern(); err != nil {
-		return err
+		return "", err
 	}
 	if err := h.readManager(); err != nil {
-		return err
+		return "", err
 	}
 	if h.top.ours {
-		return ErrOurs
+		return "", ErrOurs
 	}
-	return nil
+	return h.top.name, nil
 }
 
 // open reads what there is: the atoms, the root, the monitors, the windows, their frames.

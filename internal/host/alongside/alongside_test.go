@@ -375,7 +375,7 @@ func TestOpenFails(t *testing.T) {
 	if _, _, err := alongside.Open(alongside.Options{Display: s.Display}); !errors.Is(err, alongside.ErrUntrusted) {
 		t.Errorf("an untrusted connection: %v", err)
 	}
-	if err := alongside.Find(s.Display); !errors.Is(err, alongside.ErrUntrusted) {
+	if _, err := alongside.Find(s.Display); !errors.Is(err, alongside.ErrUntrusted) {
 		t.Errorf("an untrusted connection finds out: %v", err)
 	}
 	t.Setenv("XAUTHORITY", trusted)

@@ -15,6 +15,7 @@ import (
 // top is what the root window says of the desk.
 type top struct {
 	check     xproto.Window // the manager's window; 0 where nobody manages
+	name      string        // what the manager calls itself
 	ours      bool          // it is that of a keeper of this program
 	supported map[xproto.Atom]bool
 	list      []xproto.Window
@@ -79,7 +80,8 @@ func (h *Host) readManager() error {
 		return ErrNoManager
 	}
 	h.top.check = win
-	h.top.ours = display.Text(name, h.atoms["COMPOUND_TEXT"]) == keeper.ManagerName
+	h.top.name = desk.CleanText(display.Text(name, h.atoms["COMPOUND_TEXT"]), desk.MaxName)
+	h.top.ours = h.top.name == keeper.ManagerName
 	return nil
 }
 
