@@ -1,3 +1,8 @@
+# Everything is built the same way, tests too: what is compiled once is compiled for all.
+# It has no C in it, and no paths of this machine; the race detector alone needs C.
+export CGO_ENABLED = 0
+export GOFLAGS = -trimpath
+
 # The packages with goroutines are tested with the race detector too.
 RACY = ./internal/keeper/... ./internal/host/... ./internal/remote/... ./internal/tui/...
 # What drives the real program by real keys has the machine to itself: a person does not type
@@ -29,7 +34,6 @@ check: ## what CI runs: formatting, the checks, the tests, the package
 	go vet ./... && go vet -tags package ./cmd/zatlas
 	go run honnef.co/go/tools/cmd/staticcheck@v0.8.2 ./...
 	go mod tidy -diff
-	scripts/vulnerabilities
 	$(MAKE) test
 	$(MAKE) package
 
@@ -37,13 +41,14 @@ test: ## install what the tests need, and run them all
 	@scripts/tools
 	go test $$(go list ./... | grep -v '^zatlas/cmd/zatlas$$')
 	go test $(TIMED)
-	go test -race -short $(RACY)
+	CGO_ENABLED=1 go test -race -short $(RACY)
 
 package: ## make the Debian package and try it in a clean root of Debian
 	@scripts/package
 
 soak: ## what takes longer: walks of other seeds, kills, and every fuzz target for a while
 	@scripts/tools
+	@scripts/vulnerabilities
 	@scripts/soak
 
 bench: ## print ratios to floors measured in the same run
@@ -56,7 +61,7 @@ clients: ## try programs of more toolkits, a browser and a video player, as far 
 
 $(BUILT)/zatlas: FORCE
 	@mkdir -p $(BUILT)/man $(BUILT)/completion
-	go build -trimpath -ldflags "-s -w -X main.version=$(VERSION) -X main.commit=$(COMMIT)" -o $@ ./cmd/zatlas
+	go build -ldflags "-s -w -X main.version=$(VERSION) -X main.commit=$(COMMIT)" -o $@ ./cmd/zatlas
 	@rm -f $(BUILT)/man/*
 	$@ man $(BUILT)/man
 	$@ completion bash > $(BUILT)/completion/zatlas

@@ -150,7 +150,7 @@ func (h *handPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 			return m.run("undo")
 		}
 	default:
-		m.say(fmt.Sprintf("%s does nothing here.", k.Keystroke()), false)
+		m.say(fmt.Sprintf("%s does nothing here.", named(k)), false)
 	}
 	return nil
 }

@@ -41,7 +41,7 @@ func (h *held) ignores(m *model, k tea.KeyPressMsg) bool {
 		return false
 	case k.IsRepeat || words != "" && since < quietForGood || since < quietForOnce:
 		if words != "" {
-			m.say(fmt.Sprintf("%s is still held; %s.", k.Keystroke(), words), false)
+			m.say(fmt.Sprintf("%s is still held; %s.", named(k), words), false)
 		}
 		return true
 	}

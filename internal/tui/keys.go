@@ -123,6 +123,14 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 	return m.top().key(m, k, name)
 }
 
+// named is a key as people read it: the letter it types, else as chords are written.
+func named(k tea.KeyPressMsg) string {
+	if k.Text != "" && k.Text != " " {
+		return k.Text
+	}
+	return written(k.Keystroke())
+}
+
 // leaving are the keys that lead from a page over the map to somewhere else, as
 // they do from the map.
 var leaving = []string{"/", "'", "!", ":", ";", "?", "1", "2", "3", "4", "5", "6", "7", "8", "9", ",", ".", "b", "g", "o", "v", "P"}
@@ -137,7 +145,7 @@ func (m *model) pageKey(k tea.KeyPressMsg, name string) tea.Cmd {
 	if leaves || k.Text == "u" || k.Text == "U" || k.Text == "&" {
 		return m.common(k, name)
 	}
-	m.say(fmt.Sprintf("%s does nothing here. Escape goes back to the map.", k.Keystroke()), false)
+	m.say(fmt.Sprintf("%s does nothing here. Escape goes back to the map.", named(k)), false)
 	return nil
 }
 
@@ -151,7 +159,7 @@ func (m *model) common(k tea.KeyPressMsg, name string) tea.Cmd {
 	} else if v != nil {
 		return m.verbKey(*v)
 	}
-	m.say(fmt.Sprintf("%s does nothing here. ? shows all keys.", k.Keystroke()), false)
+	m.say(fmt.Sprintf("%s does nothing here. ? shows all keys.", named(k)), false)
 	return nil
 }
 

@@ -63,7 +63,7 @@ func (p *partPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	case p.cursor > 0 && (name == "enter" || name == "space"):
 		return m.answer(p.cellWords(m))
 	case p.cursor > 0:
-		m.say(fmt.Sprintf("%s does nothing here: arrows choose a cell, Enter takes it.", k.Keystroke()), true)
+		m.say(fmt.Sprintf("%s does nothing here: arrows choose a cell, Enter takes it.", named(k)), true)
 	case isDir:
 		return m.answer(strings.TrimSpace("snap " + [...]string{"left", "right", "top", "bottom"}[dir] + " " + p.part))
 	case k.Text == "m":
@@ -84,7 +84,7 @@ func (p *partPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	case err == nil && digit >= 1 && digit <= grid.Cols*grid.Rows:
 		return m.answer(fmt.Sprintf("snap %dx%d %d %d", grid.Cols, grid.Rows, p.digit, digit))
 	default:
-		m.say(fmt.Sprintf("%s is no place. Escape cancels.", k.Keystroke()), true)
+		m.say(fmt.Sprintf("%s is no place. Escape cancels.", named(k)), true)
 	}
 	return nil
 }

@@ -269,7 +269,7 @@ func (p *plateLetter) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		m.pop()
 		return m.do(plateCommand("letter", arg{Kind: desk.Name, Word: p.name}, arg{Kind: desk.Small, Letter: text[0]}))
 	}
-	m.say(fmt.Sprintf("%s is no letter a to z. Escape cancels.", k.Keystroke()), true)
+	m.say(fmt.Sprintf("%s is no letter a to z. Escape cancels.", named(k)), true)
 	return nil
 }
 
@@ -298,7 +298,7 @@ func (p *plateSaving) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	case name == "esc":
 		return m.leave()
 	case !ok:
-		m.say(fmt.Sprintf("%s is no answer. Escape cancels.", k.Keystroke()), true)
+		m.say(fmt.Sprintf("%s is no answer. Escape cancels.", named(k)), true)
 		return nil
 	}
 	m.pop()

@@ -100,7 +100,7 @@ func (p *choosePrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	c, ok := p.Find(choiceNames(k, name)...)
 	switch {
 	case !ok:
-		m.say(fmt.Sprintf("%s is no answer. Escape cancels.", k.Keystroke()), true)
+		m.say(fmt.Sprintf("%s is no answer. Escape cancels.", named(k)), true)
 		return nil
 	case c.Next != nil:
 		m.say("", false)

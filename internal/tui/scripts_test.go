@@ -60,6 +60,7 @@ var scripts = []script{
 		t > columns | pile
 		c > Sheet A1 is laid out as columns.
 		t x > x is no answer.
+		esc t X > X is no answer.
 		esc t p > laid out as pile
 		t r > laid out as rows
 		_ > gaps

@@ -76,7 +76,7 @@ func (p *placePrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		p.target = &arg{Kind: desk.Letter, Letter: l}
 		return nil
 	}
-	m.say(fmt.Sprintf("%s is no target. Escape cancels.", k.Keystroke()), true)
+	m.say(fmt.Sprintf("%s is no target. Escape cancels.", named(k)), true)
 	return nil
 }
 

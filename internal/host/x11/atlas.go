@@ -190,6 +190,7 @@ func (a *atlas) show() {
 		return
 	}
 	a.up, a.rect, a.on = true, geom.Rect{}, h.desk.At
+	h.drawn.Strip.Hide() // it may be what says how to bring this up
 	a.place()
 	xproto.ConfigureWindow(h.conn, a.win, xproto.ConfigWindowStackMode, []uint32{xproto.StackModeAbove})
 	h.change(a.win, aState, h.atoms[aState], 32, display.Pack([]uint32{stateNormal, 0}))
