@@ -63,7 +63,7 @@ $(BUILT)/zatlas: FORCE
 	@mkdir -p $(BUILT)/man $(BUILT)/completion
 	go build -ldflags "-s -w -X main.version=$(VERSION) -X main.commit=$(COMMIT)" -o $@ ./cmd/zatlas
 	@rm -f $(BUILT)/man/*
-	$@ man $(BUILT)/man
+	env -u XDG_CONFIG_HOME -u XDG_STATE_HOME HOME=/home $@ man $(BUILT)/man
 	$@ completion bash > $(BUILT)/completion/zatlas
 	$@ completion zsh > $(BUILT)/completion/_zatlas
 	$@ completion fish > $(BUILT)/completion/zatlas.fish

@@ -181,6 +181,9 @@ func places(list string) string {
 // command that goes somewhere, and no window of the desk.
 func TestAtlasWindow(t *testing.T) {
 	s, ids := sixWindows(t)
+	if err := os.WriteFile(filepath.Join(s.Dir, "state", "zealous-atlas", "first-steps-done"), nil, 0o600); err != nil {
+		t.Fatal(err) // Escape would put those away first
+	}
 	x := s.NewX(t)
 	s.Do(t, "add", "add", "focus #1")
 	before := s.List(t)
@@ -230,6 +233,13 @@ func TestAtlasWindow(t *testing.T) {
 	testkit.Until(t, "it is back", func() bool { return viewable(s, atlas) })
 	x.Press(testkit.Super, testkit.Space)
 	testkit.Until(t, "the same chord puts it away", func() bool { return !viewable(s, atlas) })
+	x.Press(testkit.Super, testkit.Space)
+	testkit.Until(t, "it is back", func() bool { return viewable(s, atlas) })
+	typed(testkit.Escape)
+	testkit.Until(t, "Escape puts it away", func() bool { return !viewable(s, atlas) })
+	if got := s.Xprop(t, "root", "_NET_ACTIVE_WINDOW"); got == atlas {
+		t.Error("it has the focus, put away")
+	}
 	x.Press(testkit.Super, testkit.Space)
 	testkit.Until(t, "it is back", func() bool { return viewable(s, atlas) })
 	typed('q')

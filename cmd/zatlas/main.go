@@ -10,6 +10,9 @@ import (
 	"strings"
 
 	"github.com/spf13/cobra"
+
+	"zatlas/internal/file"
+	"zatlas/internal/settings"
 )
 
 // exitWords is the exit status for words that cannot be read; a command that
@@ -44,7 +47,12 @@ func newRoot() *cobra.Command {
 		Short: "An atlas of all open work: workspaces, monitors, windows",
 		Long: `Zealous Atlas shows all open work as one atlas, to scale, and acts on it from
 the keyboard. Without a command it shows the desk of $DISPLAY: that of its keeper,
-or, where another program manages its windows, beside that.`,
+or, where another program manages its windows, beside that.
+
+Results go to standard output, everything else to standard error. The exit status
+is 0; 1 where a command fails, with a sentence that says why and what to do; 2 where
+its words cannot be read. The settings are ` + fromHome(settings.Path()) + `,
+what is kept is in ` + fromHome(file.StateFolder()) + `.`,
 		SilenceErrors: true,
 		SilenceUsage:  true,
 		Args:          noArguments,
@@ -69,6 +77,14 @@ var numberFault = regexp.MustCompile(`: strconv\.\w+: parsing "[^"]*": [a-z ]+$`
 func flagFault(err error) error {
 	words := numberFault.ReplaceAllString(err.Error(), ": it must be a whole number, or true or false where it takes these")
 	return errors.New(strings.Replace(words, ": time: invalid duration", ": no while such as 60s or 5m is", 1))
+}
+
+// fromHome is a path as people write it: from ~ on, where it is in the home folder.
+func fromHome(path string) string {
+	if rest, in := strings.CutPrefix(path, os.Getenv("HOME")+"/"); in && os.Getenv("HOME") != "" {
+		return "~/" + rest
+	}
+	return path
 }
 
 // noArguments faults arguments, with the commands there are.

@@ -22,8 +22,8 @@ func configCommand() *cobra.Command {
 		Use:   "config",
 		Short: "Print a settings file with every setting explained",
 		Long: `Print a settings file with every setting explained, at its usual value.
-The settings are read from ` + settings.Path() + `.`,
-		Example: "  zatlas config > " + settings.Path(),
+The settings are read from ` + fromHome(settings.Path()) + `.`,
+		Example: "  zatlas config > " + fromHome(settings.Path()),
 		Args:    noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			_, err := fmt.Fprint(cmd.OutOrStdout(), settings.Example())

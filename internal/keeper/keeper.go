@@ -50,6 +50,10 @@ type Event struct {
 // host then takes their window out of the way.
 const ByHand = " by hand"
 
+// Away is what it ends with in the same place where the user is done with them, and the
+// window is to be put away.
+const Away = " away"
+
 // ManagerName is what a keeper calls itself as a display's manager (EWMH,
 // _NET_SUPPORTING_WM_CHECK).
 const ManagerName = "Zealous Atlas"

@@ -129,8 +129,12 @@ func (m *model) mapHints() []hint {
 	if n := min(len(m.d.Workspaces), 9); n > 1 {
 		digits = fmt.Sprintf("1-%d", n)
 	}
+	leaves := hint{"q", "quit"}
+	if m.opt.BroughtUp {
+		leaves = hint{"Escape", "away"}
+	}
 	return []hint{m.undoHint(), {"arrows", "choose"}, {"Enter", "go there"}, {digits, "go"}, {"b", "back"}, {", .", "previous, next"},
-		{"Tab", "next window"}, {"z", "look closer"}, {"/", "find"}, {"'", "recent"}, {"!", "lost"}, {":", "command"}, {";", "other screens"}, {"?", "all keys"}, {"q", "quit"}}
+		{"Tab", "next window"}, {"z", "look closer"}, {"/", "find"}, {"'", "recent"}, {"!", "lost"}, {":", "command"}, {";", "other screens"}, {"?", "all keys"}, leaves}
 }
 
 // maxHintRows is over how many rows hints may flow.

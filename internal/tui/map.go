@@ -100,7 +100,9 @@ func (m *model) escape() tea.Cmd {
 		m.say(m.steps.dismiss(), false)
 		return nil
 	}
-	m.say("Nothing to step back from. q quits.", false)
+	if m.putAway = m.opt.BroughtUp; !m.putAway {
+		m.say("Nothing to step back from. q quits.", false)
+	}
 	return nil
 }
 

@@ -132,6 +132,7 @@ type model struct {
 	wanted     string // the screen that a chord asked for last
 	calls      int    // how often chords asked
 	brought    int    // the call that was followed last
+	putAway    bool   // the window that was brought up is to be put away again
 
 	ctrlC bool
 	steps steps
@@ -386,7 +387,7 @@ func (m *model) typeAhead() tea.Cmd {
 		cmds = append(cmds, m.key(k))
 	}
 	if m.opt.BroughtUp && !m.busy && m.calls > m.brought {
-		m.brought = m.calls
+		m.brought, m.putAway = m.calls, false
 		cmds = append(cmds, m.bringUp(m.wanted))
 	}
 	return tea.Batch(cmds...)

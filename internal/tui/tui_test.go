@@ -499,3 +499,27 @@ func (b *bench) unreached() (ids []int) {
 	slices.Sort(ids)
 	return ids
 }
+
+// In a window that the keeper brought up Escape steps back, and with nothing to step back
+// from has the window be put away: its title says so until it is brought up again.
+func TestEscapePutsAway(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	b.opt.BroughtUp = true
+	for _, key := range []string{"z", "s"} {
+		b.press(key)
+	}
+	for _, want := range []bool{false, false, true} { // from the question, from the sheet, from the map
+		b.press("esc")
+		if got := strings.Contains(b.title(), keeper.Away); got != want {
+			t.Errorf("the title is %q, want away: %t", b.title(), want)
+		}
+	}
+	if screen := b.whole("the map"); !strings.Contains(screen, "Escape away") {
+		t.Errorf("the legend does not say so:\n%s", screen)
+	}
+	b.calls, b.wanted = b.calls+1, "atlas"
+	b.run(b.typeAhead())
+	if strings.Contains(b.title(), keeper.Away) {
+		t.Errorf("brought up again the title is %q", b.title())
+	}
+}

@@ -58,6 +58,9 @@ func (m *model) title() string {
 	if _, hand := m.top().(*handPrompt); hand {
 		title += keeper.ByHand
 	}
+	if m.putAway {
+		title += keeper.Away
+	}
 	return title + " " + strconv.Itoa(m.brought)
 }
 

@@ -92,6 +92,10 @@ func (a *atlas) titled() {
 	if !strings.HasSuffix(title, " "+strconv.Itoa(a.asked)) {
 		return
 	}
+	if strings.HasSuffix(title, keeper.Away+" "+strconv.Itoa(a.asked)) {
+		a.hide()
+		return
+	}
 	a.byHand = strings.HasSuffix(title, keeper.ByHand+" "+strconv.Itoa(a.asked))
 	a.place()
 	a.silent = false
