@@ -113,17 +113,21 @@ func (m *model) firstLine(c *canvas, y int) {
 	t := m.opt.Theme
 	key, quiet := bold(t.style(t.Green)), t.style(t.Slate)
 	line := []span{{"TRY  ", bold(t.style(t.Brass))}}
-	then := false
+	left := 0
 	for i, step := range m.steps.list {
-		switch {
-		case m.steps.done[i]:
-		case !then:
-			line, then = append(line, span{step.keys, key}, span{" " + step.does, t.style(t.Paper)}, span{"  then", quiet}), true
+		if m.steps.done[i] {
+			continue
+		}
+		switch left++; left {
+		case 1:
+			line = append(line, span{step.keys, key}, span{" " + step.does, t.style(t.Paper)})
+		case 2:
+			line = append(line, span{"  then", quiet}, span{"  " + step.keys, key})
 		default:
 			line = append(line, span{"  " + step.keys, key})
 		}
 	}
-	if !then {
+	if left == 0 {
 		line = append(line, span{"all done", t.style(t.Paper)})
 	}
 	c.spans(1, y, c.w-2, append(line, span{"   Escape: away", quiet})...)

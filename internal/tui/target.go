@@ -288,8 +288,10 @@ func (p *placePrompt) hints(m *model) legend {
 	}
 	switch p.verb {
 	case "rescue":
-		lost := len(m.lost())
-		others = append(others, hint{"a", fmt.Sprintf("all %d that are lost", lost)}, hint{"Enter", "this one, the shortest way"}, hint{m.monitors(), "a monitor"})
+		if lost := len(m.lost()); lost > 0 {
+			others = append(others, hint{"a", fmt.Sprintf("all %d that are lost", lost)})
+		}
+		others = append(others, hint{"Enter", "this one, the shortest way"}, hint{m.monitors(), "a monitor"})
 	case "go":
 		back := "back"
 		if len(m.d.Recent) > 1 {
