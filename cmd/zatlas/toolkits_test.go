@@ -73,6 +73,11 @@ func (p *told) has(w *listed, state string) bool {
 	return false
 }
 
+// isFullscreen tells whether its window has the state for itself to read.
+func (p *told) isFullscreen(window string) bool {
+	return strings.Contains(p.s.Xprop(p.t, window, "_NET_WM_STATE"), "FULLSCREEN")
+}
+
 // menus counts the windows that are seen and are none of the desk's, nor the keeper's, whose
 // words come and go.
 func (p *told) menus() (n int) {
@@ -176,9 +181,9 @@ func (k toolkit) steps(p *told, main, win string) {
 	tile := p.window(main).Rect
 	for range cmp.Or(k.turns, 20) {
 		p.tell("fullscreen")
-		testkit.Until(t, "it is fullscreen", func() bool { return p.has(p.window(main), "fullscreen") })
+		testkit.Until(t, "it is fullscreen, and is told so", func() bool { return p.has(p.window(main), "fullscreen") && p.isFullscreen(win) })
 		p.tell("unfullscreen")
-		testkit.Until(t, "it is not", func() bool { return !p.has(p.window(main), "fullscreen") })
+		testkit.Until(t, "it is not, and is told so", func() bool { return !p.has(p.window(main), "fullscreen") && !p.isFullscreen(win) })
 	}
 	testkit.Until(t, "it has its tile again", func() bool { return p.window(main).Rect == tile })
 	p.tell("maximise")

@@ -17,6 +17,9 @@ dialog = None
 def told():
     global dialog
     line = sys.stdin.readline().strip()
+    # What the display has told it is taken in first, as it is between two keys of a
+    # person: Qt does nothing for a state that it believes to have still.
+    app.sync()
     if line == "dialog":
         dialog = QtWidgets.QDialog(win)
         dialog.setWindowTitle("Qt Question")
