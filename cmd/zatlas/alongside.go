@@ -32,8 +32,9 @@ func alongsideCommand() *cobra.Command {
 	var linger time.Duration
 	var verbose, chords bool
 	cmd := &cobra.Command{
-		Use:   "alongside",
-		Short: "Keep a desk of an X display whose windows another program manages",
+		Use:     "alongside",
+		Short:   "Keep a desk of an X display whose windows another program manages",
+		Example: "  zatlas alongside\n  zatlas alongside --chords",
 		Long: `Keep a desk of the X display in $DISPLAY beside the program that manages its
 windows, until ended: what that program keeps is read, and it is asked for what a
 command needs, by the standards (EWMH, ICCCM). zatlas without a command starts this

@@ -256,6 +256,28 @@ func TestCodeOfTheDocumentation(t *testing.T) {
 	}
 }
 
+// The examples that help and the manual pages show are command lines that can be read.
+func TestExamplesOfCommands(t *testing.T) {
+	tried := 0
+	var walk func(cmd *cobra.Command)
+	walk = func(cmd *cobra.Command) {
+		for line := range strings.Lines(cmd.Example) {
+			_, line, _ = strings.Cut(line, "zatlas ") // what is before it feeds it
+			line, _, _ = strings.Cut(line, " > ")
+			tried++
+			if err := commandLine("zatlas " + strings.TrimSpace(line)); err != nil {
+				t.Errorf("zatlas %s: %v", line, err)
+			}
+		}
+		for _, below := range cmd.Commands() {
+			walk(below)
+		}
+	}
+	if walk(newRoot()); tried < 20 {
+		t.Errorf("only %d examples were found", tried)
+	}
+}
+
 // commandLine tells what is wrong with the words of a command line of ours.
 func commandLine(line string) error {
 	words, err := apps.Words(line)

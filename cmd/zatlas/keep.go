@@ -33,8 +33,9 @@ func keepCommand() *cobra.Command {
 	var opt x11.Options
 	var verbose bool
 	cmd := &cobra.Command{
-		Use:   "keep",
-		Short: "Keep the windows of an X display, as its manager",
+		Use:     "keep",
+		Short:   "Keep the windows of an X display, as its manager",
+		Example: "  zatlas keep\n  zatlas keep --replace",
 		Long: `Keep the windows of the X display in $DISPLAY, as its manager, until ended.
 Super with 1 to 9 goes to a workspace. Shift added, the focused window is sent
 there; Ctrl added, you go along with it. Super with an arrow moves the focus,

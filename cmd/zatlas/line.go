@@ -18,8 +18,9 @@ func lineCommand() *cobra.Command {
 	var follow, asJSON bool
 	var on string
 	cmd := &cobra.Command{
-		Use:   "line",
-		Short: "Print the desk in one line, for a status bar or a prompt",
+		Use:     "line",
+		Short:   "Print the desk in one line, for a status bar or a prompt",
+		Example: "  zatlas line\n  zatlas line --follow\n  zatlas line --json",
 		Long: `Print the desk in one line: the workspaces in order, [3] the current one, 3* one
 with windows, 3^ one with a window that is urgent, then the layout of the sheet
 you are on, and how many windows are lost.`,

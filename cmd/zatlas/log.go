@@ -19,9 +19,10 @@ func logCommand() *cobra.Command {
 	var asJSON, follow bool
 	var since string
 	cmd := &cobra.Command{
-		Use:   "log",
-		Short: "Print what was done on this display, and by whom",
-		Args:  noArguments,
+		Use:     "log",
+		Short:   "Print what was done on this display, and by whom",
+		Example: "  zatlas log -n 10\n  zatlas log --since 2h\n  zatlas log --follow --json",
+		Args:    noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			if n < 1 {
 				return wordsError{fmt.Errorf("--lines must be 1 or more, and is %d", n)}

@@ -25,8 +25,9 @@ type listedPlate struct {
 func platesCommand() *cobra.Command {
 	var asJSON bool
 	cmd := &cobra.Command{
-		Use:   "plates",
-		Short: "List the plates, and the files that are at fault",
+		Use:     "plates",
+		Short:   "List the plates, and the files that are at fault",
+		Example: "  zatlas plates\n  zatlas plates --json",
 		Long: `List the plates: arrangements that are kept, as files beside the settings. Those that
 cannot be read are told with the line and the column, and the exit status is 1 then.`,
 		Args: noArguments,

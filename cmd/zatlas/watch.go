@@ -29,8 +29,9 @@ type change struct {
 func watchCommand() *cobra.Command {
 	var on string
 	cmd := &cobra.Command{
-		Use:   "watch",
-		Short: "Print a line of JSON for every change of the desk",
+		Use:     "watch",
+		Short:   "Print a line of JSON for every change of the desk",
+		Example: "  zatlas watch\n  zatlas watch --on annexe",
 		Long: `Print a line of JSON for every change of the desk of the running keeper, until that
 ends: the verb of the command and who gave it, what was said, the windows that are
 elsewhere, new or gone, and where you are. The fields stay as docs/json.md has them. Of
