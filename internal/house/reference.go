@@ -30,7 +30,7 @@ B is a monitor, 3 a workspace, B3 the sheet where they meet.
 	b.WriteString(verbs())
 	b.WriteString("\n## Queries\n\nJoined by a space (and), or, not and brackets.\n\n| Term | |\n|---|---|\n")
 	for _, t := range lang.Terms() {
-		fmt.Fprintf(&b, "| `%s` | %s |\n", t.Example, t.Means)
+		fmt.Fprintf(&b, "| %s | %s |\n", code(t.Example), cell(t.Means))
 	}
 	for _, s := range tui.Keys(nil)[1:] { // after those of the verbs
 		fmt.Fprintf(&b, "\n## Keys: %s\n\n", headWords(s.Head))
@@ -39,16 +39,16 @@ B is a monitor, 3 a workspace, B3 the sheet where they meet.
 		}
 		b.WriteString("| Key | |\n|---|---|\n")
 		for _, k := range s.Rows {
-			fmt.Fprintf(&b, "| %s | %s |\n", cell(k.Keys), cell(k.Does))
+			fmt.Fprintf(&b, "| %s | %s |\n", code(k.Keys), cell(k.Does))
 		}
 	}
 	b.WriteString("\n## Chords of a display\n\nTheir modifier is the setting keeper.atlas_key; the settings file changes each, as [chords] in it says.\n\n| Chord | Command |\n|---|---|\n")
 	for _, r := range settings.Default().Rows() {
-		fmt.Fprintf(&b, "| %s | `%s` |\n", cell(r.Keys), cell(r.Command))
+		fmt.Fprintf(&b, "| %s | %s |\n", code(r.Keys), code(r.Command))
 	}
 	b.WriteString("\n## Settings\n\nIn settings.toml, as \"zatlas config\" prints it.\n\n| Setting | Usual | |\n|---|---|---|\n")
 	for _, c := range settings.Choices() {
-		fmt.Fprintf(&b, "| `%s` | `%s` | %s |\n", c.Name(), cell(cmp.Or(c.Usual, `""`)), cell(cmp.Or(c.About, c.Help)))
+		fmt.Fprintf(&b, "| %s | %s | %s |\n", code(c.Name()), code(cmp.Or(c.Usual, `""`)), cell(cmp.Or(c.About, c.Help)))
 	}
 	return b.String()
 }
@@ -62,6 +62,14 @@ func headWords(head string) string {
 		}
 	}
 	return strings.Join(words, " ")
+}
+
+// code is a text to be typed, as a cell of a table; empty for none.
+func code(text string) string {
+	if text == "" {
+		return ""
+	}
+	return "`" + cell(text) + "`"
 }
 
 // cell is a text as a cell of a table.
