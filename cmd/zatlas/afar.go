@@ -47,8 +47,8 @@ func attachAfar(ctx context.Context, themeName, on string) error {
 	if err != nil {
 		return wordsError{err}
 	}
-	if !onTerminal() {
-		return errNoTerminal
+	if err := noScreens(); err != nil {
+		return err
 	}
 	client, err := remote.DialAfar(ctx, place)
 	if err != nil {

@@ -17,6 +17,7 @@ import (
 	"zatlas/internal/plate"
 	"zatlas/internal/scene"
 	"zatlas/internal/settings"
+	"zatlas/internal/survey"
 )
 
 // The scripts by which shells ask what could follow. Those that the library for arguments
@@ -265,7 +266,7 @@ func deskToComplete(d *desk.Desk, err error) *desk.Desk {
 
 // flagValues are the values that flags take, by their names.
 var flagValues = map[string][]string{
-	"theme": {"night", "day"}, "paper": {"a4", "letter"}, "period": {"day", "week", "weeks"}, "since": {"30m", "2h", "1d", "7d"}, "linger": {"60s", "5m"},
+	"theme": {"night", "day"}, "paper": {"a4", "letter"}, "period": survey.PeriodNames[:], "since": {"30m", "2h", "1d", "7d"}, "linger": {"60s", "5m"},
 }
 
 // oneOf completes one of some words.
@@ -301,7 +302,7 @@ func completeRest(cmd *cobra.Command) {
 func sheetsOf(d *desk.Desk) (refs []string) {
 	for i := range d.Workspaces {
 		for _, m := range d.Monitors {
-			if m.Connected {
+			if m.Connected && d.Sheet(i, m.Letter) != nil {
 				refs = append(refs, fmt.Sprintf("%c%d", m.Letter, i+1))
 			}
 		}

@@ -9,6 +9,8 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
+	"strconv"
 	"strings"
 	"time"
 
@@ -118,9 +120,7 @@ func lookAtTerminal() findings {
 		f.add("answers", "it answers no questions: keys that are held, wide marks and the mouse are not known")
 		return f
 	}
-	if column, ok := columnOf(answer); ok {
-		f.add("marks", marksWords(name, column))
-	}
+	f.add("marks", marksWords(name, columnOf(answer)))
 	f.add("keys", map[bool]string{true: "it tells keys apart that are let go of and held", false: "it does not tell when a key is let go of; what cannot be taken back waits instead"}[strings.Contains(answer, "u\x1b") || strings.Contains(answer, "[?0u")])
 	if strings.Contains(answer, "?1006;1$y") || strings.Contains(answer, "?1006;2$y") {
 		f.add("mouse", "it can be used; nothing needs it")
@@ -128,14 +128,17 @@ func lookAtTerminal() findings {
 	return f
 }
 
-// marksWords says which marks the screens draw with, in a kind of terminal whose cursor is
-// in a column after one of ambiguous width.
+// marksWords says which marks the screens draw with where the settings leave it to them, in
+// a kind of terminal whose cursor is in a column after one of ambiguous width; 0 where it
+// does not say.
 func marksWords(kind string, column int) string {
 	switch {
 	case tui.Console(kind):
 		return "the font of a console has few: the screens draw with plain letters"
 	case column > 2:
 		return "those of ambiguous width are two columns wide here: the screens draw with plain letters"
+	case column == 0:
+		return "it does not say how wide they are: taken for one column wide"
 	default:
 		return "one column wide, as they should be"
 	}
@@ -155,7 +158,7 @@ func askTerminal() string {
 		return ""
 	}
 	defer term.Restore(tty.Fd(), state)
-	if _, err := tty.WriteString("\r●\x1b[6n\x1b[?u\x1b[?1006$p\x1b[c\r \r"); err != nil {
+	if _, err := tty.WriteString(tui.MarksQuestion + "\x1b[?u\x1b[?1006$p\x1b[c\r\x1b[2K"); err != nil {
 		return ""
 	}
 	if tty.SetReadDeadline(time.Now().Add(time.Second)) != nil {
@@ -172,15 +175,15 @@ func askTerminal() string {
 	return string(answer)
 }
 
-// columnOf is the column of the cursor in an answer.
-func columnOf(answer string) (column int, ok bool) {
-	var row int
-	at := strings.IndexByte(answer, '\x1b')
-	if at < 0 {
-		return 0, false
+// cursorAt is where the cursor is in an answer to the question about marks.
+var cursorAt = regexp.MustCompile(`\x1b\[\?\d+;(\d+)(;\d+)?R`)
+
+// columnOf is the column of the cursor in an answer; 0 where it is not in it.
+func columnOf(answer string) (column int) {
+	if m := cursorAt.FindStringSubmatch(answer); m != nil {
+		column, _ = strconv.Atoi(m[1])
 	}
-	n, err := fmt.Sscanf(answer[at:], "\x1b[%d;%dR", &row, &column)
-	return column, err == nil && n == 2
+	return column
 }
 
 // lookAtDisplay is what there is of the display.

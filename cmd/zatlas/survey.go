@@ -67,7 +67,7 @@ func fromFlag(cmd *cobra.Command, from *string) {
 }
 
 func parsePeriod(name string) (survey.Period, error) {
-	for i, n := range []string{"day", "week", "weeks"} {
+	for i, n := range survey.PeriodNames {
 		if n == name {
 			return survey.Period(i), nil
 		}

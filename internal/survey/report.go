@@ -52,10 +52,11 @@ func (p Period) slots(from, to time.Time) []time.Time {
 	return append(all, to)
 }
 
-// MarshalText is what programs are told of a period: day, week or weeks.
-func (p Period) MarshalText() ([]byte, error) {
-	return []byte([...]string{"day", "week", "weeks"}[p]), nil
-}
+// PeriodNames are their names for programs and on the command line, in order.
+var PeriodNames = [...]string{"day", "week", "weeks"}
+
+// MarshalText is what programs are told of a period: its name.
+func (p Period) MarshalText() ([]byte, error) { return []byte(PeriodNames[p]), nil }
 
 // Share is a part of the time.
 type Share struct {

@@ -60,6 +60,10 @@ func (m *model) fitMarks() {
 	m.plain = m.set.Marks() == "plain" || m.set.Marks() == "auto" && (m.wideMarks || Console(os.Getenv("TERM")))
 }
 
+// MarksQuestion has a terminal draw a mark of ambiguous width at the beginning of a line and
+// say where its cursor is then (DECXCPR): CSI ? row ; column R.
+const MarksQuestion = "\r●" + ansi.RequestExtendedCursorPositionReport
+
 // askMarks asks the terminal where its cursor is after a mark of ambiguous width: the
 // answer comes to the program. It is asked before that starts, so that the mark is drawn
 // over, and without echo; restore takes that back.
@@ -68,19 +72,19 @@ func askMarks(in, out *os.File) (restore func(), err error) {
 	if err != nil {
 		return nil, err
 	}
-	_, err = out.WriteString("\r●" + ansi.RequestExtendedCursorPositionReport + "\r" + ansi.EraseEntireLine)
+	_, err = out.WriteString(MarksQuestion + "\r" + ansi.EraseEntireLine)
 	return func() { term.Restore(in.Fd(), state) }, err
 }
 
 // answered follows where the cursor was after the mark.
 func (m *model) answered(at tea.CursorPositionMsg) tea.Cmd {
-	if was := m.plain; m.knowsMarks {
+	if m.knowsMarks {
 		return nil
-	} else if m.knowsMarks, m.wideMarks = true, at.X == 2; m.wideMarks {
-		m.fitMarks()
-		if m.plain != was {
-			return tea.ClearScreen // of what was drawn too wide
-		}
+	}
+	was := m.plain
+	m.knowsMarks, m.wideMarks = true, at.X == 2
+	if m.fitMarks(); m.plain != was {
+		return tea.ClearScreen // of what was drawn too wide
 	}
 	return nil
 }

@@ -1,6 +1,7 @@
 package tui
 
 import (
+	"os"
 	"strings"
 	"testing"
 
@@ -60,5 +61,18 @@ func TestPlainMarks(t *testing.T) {
 		if len(mark) != 1 || width(string(r)) != 1 {
 			t.Errorf("%q is drawn as %q: not one cell for one", r, mark)
 		}
+	}
+}
+
+// On a console plain letters are drawn also where the settings are at fault.
+func TestConsoleWithFaultySettings(t *testing.T) {
+	t.Setenv("TERM", "linux")
+	b := newBench(t, desk.Settings{})
+	if err := os.WriteFile(b.opt.Settings, []byte("theme = \n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	b.plain = false
+	if b.reread(); !b.plain {
+		t.Error("lines are drawn on a console")
 	}
 }

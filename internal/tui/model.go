@@ -80,10 +80,11 @@ type model struct {
 	// plain has the second set of marks be drawn. Whether ambiguous ones are wide here is
 	// known once the terminal has answered.
 	plain, wideMarks, knowsMarks bool
-	d                            *desk.Desk
-	seen                         *overview    // see overview
-	keys                         []keeper.Key // of the display
-	plates                       []keeper.Shelved
+
+	d      *desk.Desk
+	seen   *overview    // see overview
+	keys   []keeper.Key // of the display
+	plates []keeper.Shelved
 	// lookAgain is how often the plates are asked for while they are shown; 0 for never.
 	lookAgain time.Duration
 	charts    []charted     // those worked out last

@@ -61,9 +61,9 @@ func (s *settingsScreen) read(m *model) bool {
 
 // reread takes up what the screens themselves need of changed settings.
 func (m *model) reread() {
+	defer m.fitMarks() // also where the settings are at fault
 	if m.opt.Settings == "" {
 		m.rows = m.set.Rows()
-		m.fitMarks()
 		return
 	}
 	now, err := settings.Load(m.opt.Settings)
@@ -71,7 +71,6 @@ func (m *model) reread() {
 		return // the keeper has said what is wrong
 	}
 	m.own, m.set, m.rows = now.ForDesk(), now, now.Rows()
-	m.fitMarks()
 	if p, ok := on[*keysPage](m); ok {
 		p.fill(m)
 	}
