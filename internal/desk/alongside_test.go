@@ -77,7 +77,7 @@ func done(t testing.TB, d *desk.Desk, line string, refuse ...int) *desk.Desk {
 	t.Helper()
 	x := wished(t, d, line)
 	d, _ = d.With(granted(x, refuse...)...)
-	d = d.Answered(x, line, refuse, false)
+	d = d.Answered(x, line, refuse, false, 0)
 	if err := d.Check(); err != nil {
 		t.Fatalf("%s: %v", line, err)
 	}
@@ -90,6 +90,38 @@ func rects(d *desk.Desk) string {
 		all = append(all, fmt.Sprint(w.Rect))
 	}
 	return strings.Join(all, " ")
+}
+
+// Two commands that are asked for at once are a step each, in the order of their answers,
+// and one that is answered again, after it was refused, goes on with its own.
+func TestStepsAtOnce(t *testing.T) {
+	d := besides(t, []string{"Programme"}, desk.Stands{ID: 1, Rect: geom.R(100, 0, 400, 300)}, desk.Stands{ID: 2, Rect: geom.R(900, 50, 400, 300)})
+	one, two := wished(t, d, "nudge left 5 of #1"), wished(t, d, "nudge left 5 of #2")
+	for _, x := range []desk.Wish{one, two} {
+		d, _ = d.With(granted(x)...)
+		d = d.Answered(x, "Nudged.", nil, false, 0)
+	}
+	if at := rects(d); at != "400×300 at 95,0 400×300 at 895,50" {
+		t.Fatalf("nudged, they are at %s", at)
+	}
+	if d = done(t, d, "undo"); rects(d) != "400×300 at 95,0 400×300 at 900,50" {
+		t.Errorf("the second taken back, they are at %s", rects(d))
+	}
+	if d = done(t, d, "undo"); rects(d) != "400×300 at 100,0 400×300 at 900,50" {
+		t.Errorf("the first taken back, they are at %s", rects(d))
+	}
+	// One is done at once, the other after it was refused.
+	both := wished(t, d, "nudge down 7 of all")
+	d, _ = d.With(granted(both, 2)...)
+	d = d.Answered(both, "Nudged.", []int{2}, false, 0)
+	step := d.Step()
+	d, _ = d.With(granted(both)...)
+	if d = d.Answered(both, "Nudged.", nil, false, step); d.Step() != step {
+		t.Errorf("answered again, it is step %d and was %d", d.Step(), step)
+	}
+	if d = done(t, d, "undo"); rects(d) != "400×300 at 100,0 400×300 at 900,50" {
+		t.Errorf("taken back, they are at %s", rects(d))
+	}
 }
 
 // What lays out tiles for the keeper places windows once.
@@ -235,7 +267,7 @@ func TestWalkAlongside(t *testing.T) {
 			x := desk.Wish{Command: c, From: w.d, To: next}
 			refused := []int{w.window()}
 			w.d, _ = w.d.With(granted(x, refused...)...)
-			w.d = w.d.Answered(x, said, refused, w.IntN(9) == 0)
+			w.d = w.d.Answered(x, said, refused, w.IntN(9) == 0, 0)
 			answered++
 		}
 		if err := w.d.Check(); err != nil {

@@ -154,8 +154,9 @@ func (x Wish) Looks() bool { return x.From.view() != x.To.view() || x.From.Bare 
 // Answered is the desk, as it is seen, after what a wish asked for was done as far as it
 // was: with what is ours alone, and as a step of undo that holds what was seen done.
 // Refused are the windows of which it was not; none tells that nothing was done at all.
-// Words are those of the step.
-func (d *Desk) Answered(x Wish, words string, refused []int, none bool) *Desk {
+// Words are those of the step. Joins is the number of the step that an earlier answer to
+// the same wish has made, 0 for none.
+func (d *Desk) Answered(x Wish, words string, refused []int, none bool, joins int) *Desk {
 	e := d.edit()
 	e.seen = true
 	touched := x.Touched()
@@ -178,16 +179,38 @@ func (d *Desk) Answered(x Wish, words string, refused []int, none bool) *Desk {
 	switch verb := x.Command.Verb; {
 	case none:
 	case verb == "undo" || verb == "redo":
-		next.past, next.future, next.steps = x.To.past, x.To.future, x.To.steps
+		next.past, next.future, next.steps = x.To.past.under(d.past, x.From.past), x.To.future, max(d.steps, x.To.steps)
 	case x.To.past != x.From.past && (x.From.otherwise(next, touched) || x.From.stackedOtherwise(next, restacked) || len(x.To.PlatesSince(x.From)) > 0):
 		touched = union(touched, restacked)
-		next.past, next.future = x.From.pushed(x.Command, next, words, x.To.past.subject), nil
-		next.past.touched = touched
-		if x.From.past != nil && next.past.number == x.From.past.number { // it joined the step before
-			next.past.touched = union(x.From.past.touched, touched)
+		next.past, next.future = d.pushed(x.before(next, touched), x.Command, next, words, x.To.past.subject, joins), nil
+		if d.past != nil && next.past.number == d.past.number { // it joined the step before
+			touched = union(d.past.touched, touched)
 		}
+		next.past.touched = touched
 	}
 	return next
+}
+
+// before is the desk that the wish is of, where windows have the letters that they were
+// given while it was asked for: its step takes back what it did itself.
+func (x Wish) before(next *Desk, ids []int) *Desk {
+	e := x.From.edit()
+	for _, id := range ids {
+		if w, to := e.Window(id), next.Window(id); w != nil && to != nil && w.Pin != to.Pin && x.To.Window(id).Pin == w.Pin {
+			e.window(id).Pin = to.Pin
+		}
+	}
+	return e.Desk
+}
+
+// under is the history with those steps on top of it that another one has over a base: they
+// came while this one was asked for.
+func (s *step) under(top, base *step) *step {
+	if top == nil || top == base {
+		return s
+	}
+	c := *top
+	return s.under(top.older, base).push(&c)
 }
 
 func union(a, b []int) []int {
@@ -202,7 +225,7 @@ func (e *edit) takeOurs(id int, x Wish) {
 	if w == nil || was == nil {
 		return
 	}
-	if w.Pin = was.Pin; wished.Pin != was.Pin {
+	if wished.Pin != was.Pin {
 		w.Pin = wished.Pin
 	}
 	if e.placing(w) == x.To.placing(wished) {

@@ -319,7 +319,7 @@ func (f Dragged) step(d, next *Desk) {
 		if next.Tiled(w) {
 			words = next.SizeWords([]int{w.ID})
 		}
-		next.past, next.future = d.pushed(Command{Verb: "drag", Hand: f.Hand}, next, words, subjectOf{}), nil
+		next.past, next.future = d.pushed(d, Command{Verb: "drag", Hand: f.Hand}, next, words, subjectOf{}, 0), nil
 	}
 }
 

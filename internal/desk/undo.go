@@ -102,17 +102,18 @@ func bareOf(d *Desk) *Desk {
 	return &c
 }
 
-// pushed is the history after a command made next of d. A command equal to the
-// last one, by a key less than a second later, joins its step.
-func (d *Desk) pushed(c Command, next *Desk, words string, about subjectOf) *step {
+// pushed is the history after a command made next of d, which leads back to the desk before.
+// A command equal to the last one, by a key less than a second later, joins its step, and
+// so does one whose step has the number joins.
+func (d *Desk) pushed(before *Desk, c Command, next *Desk, words string, about subjectOf, joins int) *step {
 	soon := c.At != 0 && c.At-d.past.at() < 1000 && d.past.at() != 0
-	if p := d.past; p != nil && (soon && p.continues(c, about) || c.Hand != 0 && c.Hand == p.command.Hand && c.Verb == p.command.Verb) {
+	if p := d.past; p != nil && (joins == p.number || soon && p.continues(c, about) || c.Hand != 0 && c.Hand == p.command.Hand && c.Verb == p.command.Verb) {
 		joined := *p
 		joined.words, joined.command, joined.view, joined.after = words, c, next.view(), bareOf(next)
 		return &joined
 	}
 	next.steps = d.steps + 1
-	return d.past.push(d.stepTo(next, d, step{words: words, command: c, subject: about}))
+	return d.past.push(d.stepTo(next, before, step{words: words, command: c, subject: about}))
 }
 
 // stepTo is a step from this desk to the next one, which has counted it. Taken back it

@@ -443,7 +443,7 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 	switch {
 	case v.View && !e.made:
 	case !d.same(next):
-		next.past, next.future = d.pushed(c, next, words, subjectOf{v.Joins, e.about, fmt.Sprint(e.chosen)}), nil
+		next.past, next.future = d.pushed(d, c, next, words, subjectOf{v.Joins, e.about, fmt.Sprint(e.chosen)}, 0), nil
 	case r.Pin == nil && !strings.Contains(words, "already"):
 		r.Words += " Nothing changed by it."
 	}

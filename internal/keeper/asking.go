@@ -27,6 +27,10 @@ type Answer struct {
 	Words   string // what was not done, in sentences; empty for nothing
 	None    bool   // nothing of it was done
 	Note    string // how it was done, in a sentence, where that is not plain; empty else
+	// Unseen tells that some of it has not been seen done, nor refused. Watched tells that
+	// what was refused may be seen done yet. Another answer follows both; Same is one by
+	// which nothing has changed since the last.
+	Unseen, Watched, Same bool
 }
 
 // asked is a command that was asked for, or is to be, and has not been answered.
@@ -37,6 +41,11 @@ type asked struct {
 	result desk.Result
 	source Source
 	reply  func(Outcome)
+
+	told  bool // as not yet seen: nothing waits for it any more
+	ended bool // it was answered, and is watched
+	line  int  // of what was told of it in the logbook, from 1, counted from the beginning; 0 for none
+	step  int  // the number of the step that it made; 0 for none
 }
 
 // begin begins a command on a host that asks, and replies when it is answered. It waits
@@ -67,7 +76,7 @@ func (k *Keeper) begin(c desk.Command, source Source, reply func(Outcome)) {
 	}
 	if err != nil {
 		o := Outcome{Source: source, Verb: c.Verb, Err: err}
-		k.host.Tell(o)
+		k.tell(o)
 		reply(o)
 		return
 	}
@@ -86,6 +95,9 @@ func (k *Keeper) begin(c desk.Command, source Source, reply func(Outcome)) {
 // fails may do so for what is not done yet.
 func (k *Keeper) needs(a *asked) bool {
 	return slices.ContainsFunc(k.unanswered, func(o *asked) bool {
+		if o.told {
+			return false
+		}
 		if a.fails || o.fails {
 			return true // what it comes to is not known yet
 		}
@@ -125,7 +137,35 @@ func (k *Keeper) answered(answer Answer) {
 		return
 	}
 	a := k.unanswered[i]
-	k.unanswered = slices.Delete(k.unanswered, i, i+1)
+	if !answer.Unseen && !answer.Watched {
+		k.unanswered = slices.Delete(k.unanswered, i, i+1)
+	}
+	switch {
+	case answer.Same:
+		return
+	case answer.Unseen:
+		a.told = true
+		k.tellUnseen(a)
+	default:
+		k.tellAnswer(a, answer)
+	}
+	k.goOn()
+}
+
+// tellUnseen tells that what was asked for has not been seen done yet.
+func (k *Keeper) tellUnseen(a *asked) {
+	o := Outcome{Source: a.source, Verb: a.wish.Command.Verb, Result: a.result.Report, Unseen: true}
+	o.Result.Words = "Asked for, and not yet seen: " + a.result.Words
+	k.takeUp(k.update.Desk, o.Result.Words, o.Verb, a.source)
+	a.line = k.lines
+	o.Serial = k.update.Serial
+	k.tell(o)
+	a.reply(o)
+}
+
+// tellAnswer tells what has become of a command. What was told of it before, if anything,
+// is put right, in the logbook too.
+func (k *Keeper) tellAnswer(a *asked, answer Answer) {
 	c := a.wish.Command
 	o := Outcome{Source: a.source, Verb: c.Verb, Result: a.result.Report}
 	if answer.None && answer.Words != "" {
@@ -137,23 +177,30 @@ func (k *Keeper) answered(answer Answer) {
 	if answer.None {
 		o.Result.Words = answer.Words
 	}
-	k.joined, k.hand = c.Hand != 0 && c.Hand == k.hand, c.Hand
+	last := a.line != 0 && a.line == k.lines
+	k.joined, k.hand = c.Hand != 0 && c.Hand == k.hand || last, c.Hand
 	k.guard.Run("following an answer", func() {
-		next := k.now().Answered(a.wish, a.result.Words, answer.Refused, answer.None)
+		now := k.now()
+		next := now.Answered(a.wish, a.result.Words, answer.Refused, answer.None, a.step)
+		if next.Step() != now.Step() {
+			a.step = next.Step()
+		}
 		k.host.Show(next)
 		k.takeUp(next, o.Result.Words, c.Verb, a.source)
 	})
 	k.joined = false
-	o.Serial = k.update.Serial
+	o.Serial, a.line = k.update.Serial, k.lines
 	if o.Err == nil {
 		switch a.result.Effect {
 		case desk.EndKeeper, desk.RestartKeeper:
 			k.ends, k.again = true, a.result.Effect == desk.RestartKeeper
 		}
 	}
-	k.host.Tell(o)
-	a.reply(o)
-	k.goOn()
+	k.tell(o)
+	if !a.ended {
+		a.reply(o)
+	}
+	a.told, a.ended = true, true
 }
 
 // goOn begins the commands that have waited, as far as they need wait no longer.
@@ -168,6 +215,9 @@ func (k *Keeper) goOn() {
 // letGo tells everybody whose command was not answered that none will be.
 func (k *Keeper) letGo() {
 	for _, a := range k.unanswered {
+		if a.ended {
+			continue
+		}
 		a.reply(Outcome{Source: a.source, Verb: a.wish.Command.Verb, Err: fmt.Errorf("%w before it was answered", ErrGone)})
 	}
 	k.unanswered = nil

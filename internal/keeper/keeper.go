@@ -70,6 +70,9 @@ type Outcome struct {
 	Verb   string // of the command; told to the host alone
 	Result desk.Report
 	Err    error
+	// Unseen tells that another program was asked and has not been seen to do it: what
+	// becomes of it is told by an update.
+	Unseen bool
 	// Serial is that of the first update that shows what it did; of a command that
 	// was only tried, of the present one.
 	Serial int
@@ -223,6 +226,7 @@ type Keeper struct {
 	hand    int64     // of the last command, see desk.Command
 	joined  bool      // the command being carried out goes on with the last one
 	book    []written // the logbook, the latest last
+	lines   int       // how many lines it ever had
 	watches map[chan Update]bool
 	pending []Event // of the host, not yet followed
 
@@ -383,7 +387,7 @@ func (k *Keeper) Run(ctx context.Context) error {
 func (k *Keeper) answer(r request) {
 	switch {
 	case r.log != nil:
-		r.log <- k.lines()
+		r.log <- k.logbook()
 	case r.apps != nil:
 		r.apps <- k.apps()
 	case r.keys != nil:
@@ -459,7 +463,7 @@ func (k *Keeper) events() {
 			k.stirred(facts)
 			if more := k.monitorsChanged(k.update.Desk, next); more != "" {
 				words = append(words, more)
-				k.host.Tell(Outcome{Source: Display, Result: desk.Report{Words: more}})
+				k.tell(Outcome{Source: Display, Result: desk.Report{Words: more}})
 			}
 			for _, w := range words {
 				k.log.Info(w)
@@ -518,7 +522,7 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 		if errors.As(o.Err, &fault) {
 			k.log.Error("a command failed inside", "command", c.Verb, "fault", fault.Cause, "stack", fault.Stack)
 		}
-		k.host.Tell(o)
+		k.tell(o)
 	}()
 	if source == Screen || source == Chord {
 		c.At = k.opt.Now().UnixMilli()
@@ -549,6 +553,10 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 	}
 	return o
 }
+
+// tell tells the host what became of a command: a mistake in what it makes of that must not
+// end the keeper.
+func (k *Keeper) tell(o Outcome) { k.guard.Run("telling the display", func() { k.host.Tell(o) }) }
 
 // before is what a command does beyond the desk before that is shown: it may fail,
 // and then nothing has changed.
@@ -646,6 +654,8 @@ func (k *Keeper) takeUp(next *desk.Desk, words, verb string, source Source) {
 		line := written{Entry{At: k.opt.Now(), Source: source, Words: words}, next.Step()}
 		if k.joined && len(k.book) > 0 {
 			k.book = slices.Clone(k.book[:len(k.book)-1])
+		} else {
+			k.lines++
 		}
 		k.book = append(k.book[max(0, len(k.book)-maxLines):], line)
 	}
@@ -690,11 +700,35 @@ func (k *Keeper) watch(w watch) {
 // Do carries a command out and waits for it. The error is only about reaching
 // the keeper; the Outcome has the command's own.
 func (k *Keeper) Do(ctx context.Context, c desk.Command, source Source) (Outcome, error) {
-	o, err := k.ask(ctx, request{command: c, source: source, reply: make(chan Outcome, 1)})
+	r := request{command: c, source: source, reply: make(chan Outcome, maxReplies)}
+	o, err := k.ask(ctx, r)
 	if err == nil && k.renewed(ctx, o) {
-		return k.ask(ctx, request{command: c, source: source, reply: make(chan Outcome, 1)})
+		o, err = k.ask(ctx, r)
+	}
+	if err == nil && o.Unseen && source == Line {
+		return k.later(ctx, r, o)
 	}
 	return o, err
+}
+
+// maxReplies is how many there are to a command: what is not yet seen is answered twice.
+const maxReplies = 2
+
+// lineTime is how long a command line waits for what another program was asked for.
+const lineTime = 30 * time.Second
+
+// later waits for the second reply to a command of the command line, whose caller goes by
+// whether it was done.
+func (k *Keeper) later(ctx context.Context, r request, o Outcome) (Outcome, error) {
+	late := time.NewTimer(lineTime)
+	defer late.Stop()
+	select {
+	case o = <-r.reply:
+	case <-ctx.Done():
+	case <-late.C:
+		o.Err = fmt.Errorf("the desktop's manager has not answered for %v: what was asked for is not yet seen", lineTime)
+	}
+	return o, nil
 }
 
 func (k *Keeper) ask(ctx context.Context, r request) (Outcome, error) {
@@ -729,8 +763,8 @@ func (k *Keeper) Log(ctx context.Context) ([]Entry, error) {
 	return <-r.log, nil
 }
 
-// lines is the logbook as seen from the present.
-func (k *Keeper) lines() []Entry {
+// logbook is the logbook as seen from the present.
+func (k *Keeper) logbook() []Entry {
 	lines := make([]Entry, len(k.book))
 	for i, w := range k.book {
 		c, ok := k.update.Desk.Back(w.step)

@@ -538,3 +538,34 @@ func TestGap(t *testing.T) {
 		}
 	}
 }
+
+// slow is a keeper that takes longer for a command than a connection may for its request.
+type slow struct {
+	keeper.Access
+	time time.Duration
+}
+
+func (s slow) Do(ctx context.Context, c desk.Command, source keeper.Source) (keeper.Outcome, error) {
+	select {
+	case <-time.After(s.time):
+		return s.Access.Do(ctx, c, source)
+	case <-ctx.Done():
+		return keeper.Outcome{}, ctx.Err()
+	}
+}
+
+// A command is answered however long it takes.
+func TestSlowCommand(t *testing.T) {
+	t.Parallel()
+	_, _, k := served(t, keeper.Options{})
+	path := filepath.Join(t.TempDir(), "run", "slow.sock")
+	s, err := remote.Listen(path, slow{k, 6 * time.Second}, slog.New(slog.DiscardHandler))
+	if err != nil {
+		t.Fatal(err)
+	}
+	go s.Serve()
+	t.Cleanup(func() { s.Close() })
+	if o, err := dial(t, path).Do(t.Context(), parse(t, "go 2"), keeper.Line); err != nil || o.Err != nil {
+		t.Errorf("a command that takes its time: %v, %v", err, o.Err)
+	}
+}

@@ -70,7 +70,7 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) { events(w, r, k, born) })
 	s.http = &http.Server{
 		Handler: versioned(mux), ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug), ConnState: newGate(maxConnections).follow,
-		ReadHeaderTimeout: patience, ReadTimeout: patience, WriteTimeout: patience, IdleTimeout: 4 * patience,
+		ReadHeaderTimeout: patience, ReadTimeout: patience, IdleTimeout: 4 * patience,
 	}
 	return s, nil
 }
@@ -176,6 +176,7 @@ func do(w http.ResponseWriter, r *http.Request, k keeper.Access, born int64) {
 		return
 	}
 	c.Hand = req.Hand
+	unhurried(w)
 	source := keeper.Line
 	if keeper.Source(req.Source) == keeper.Screen {
 		source = keeper.Screen
@@ -208,6 +209,9 @@ func do(w http.ResponseWriter, r *http.Request, k keeper.Access, born int64) {
 func versioned(h http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		w.Header().Set(versionHeader, Version)
+		if r.Method == http.MethodGet {
+			unhurried(w)
+		}
 		if theirs := r.Header.Get(versionHeader); theirs != "" {
 			if err := agree(theirs, "the screen or command"); err != nil {
 				reply(w, http.StatusUpgradeRequired, failed(err))
@@ -218,8 +222,19 @@ func versioned(h http.Handler) http.Handler {
 	})
 }
 
+// unhurried lets a request that was read wait for the keeper as long as that takes: a limit
+// of time on reading would end it, and one on writing counts from when there is something
+// to write.
+func unhurried(w http.ResponseWriter) { http.NewResponseController(w).SetReadDeadline(time.Time{}) }
+
+// hurried bounds how long the other end may take for what is written to it.
+func hurried(w http.ResponseWriter) {
+	http.NewResponseController(w).SetWriteDeadline(time.Now().Add(patience))
+}
+
 // reply answers with a message, as JSON.
 func reply(w http.ResponseWriter, status int, message any) {
+	hurried(w)
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(status)
 	json.NewEncoder(w).Encode(message)
@@ -292,9 +307,7 @@ func key(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 		reply(w, http.StatusBadRequest, doReply{Error: "the request cannot be read: " + err.Error(), Code: keeper.Unreadable})
 		return
 	}
-	conn := http.NewResponseController(w)
-	conn.SetReadDeadline(time.Time{}) // nothing more is to be read
-	conn.SetWriteDeadline(time.Now().Add(keeper.ListenTime + patience))
+	unhurried(w)
 	got, err := k.Key(r.Context(), ask)
 	if err != nil {
 		reply(w, http.StatusConflict, failed(err))
@@ -312,6 +325,7 @@ func snapshot(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 		return
 	}
 	w.Header().Set("Content-Type", "application/json")
+	hurried(w)
 	scene.Write(w, u.Desk)
 }
 
@@ -321,7 +335,6 @@ func snapshot(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 func events(w http.ResponseWriter, r *http.Request, k keeper.Access, born int64) {
 	w.Header().Set("Content-Type", "text/event-stream")
 	conn := http.NewResponseController(w)
-	conn.SetReadDeadline(time.Time{}) // nothing more is to be read
 	var last keeper.Update
 	for u := range k.Watch(r.Context()) {
 		var b, desk bytes.Buffer
@@ -344,7 +357,7 @@ func events(w http.ResponseWriter, r *http.Request, k keeper.Access, born int64)
 			b.Write(line)
 		}
 		b.WriteByte('\n')
-		conn.SetWriteDeadline(time.Now().Add(patience))
+		hurried(w)
 		if _, err := w.Write(b.Bytes()); err != nil {
 			return
 		}

@@ -76,8 +76,9 @@ type Host struct {
 	focused  int   // as last told
 	shows    desk.Shows
 	pending  []*request
-	later    map[*client]time.Time // windows that are to be looked at again then
+	later    map[*client]off // windows that have gone off every monitor
 	settling time.Time             // until when a manager begins; zero for none
+	probe    probe
 	offset   offset                // by which places are asked for, as this manager takes them
 	alarm    *time.Timer
 	facts    []desk.Fact
@@ -113,7 +114,7 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	}
 	h := &Host{
 		opt: opt, log: opt.Log, conn: conn, guard: keeper.NewGuard(opt.Log), root: xproto.Setup(conn).DefaultScreen(conn).Root,
-		clients: map[xproto.Window]*client{}, byID: map[int]*client{}, byFrame: map[xproto.Window]*client{}, docks: map[xproto.Window]*display.Dock{}, later: map[*client]time.Time{},
+		clients: map[xproto.Window]*client{}, byID: map[int]*client{}, byFrame: map[xproto.Window]*client{}, docks: map[xproto.Window]*display.Dock{}, later: map[*client]off{},
 		wake: make(chan struct{}, 1), stop: make(chan struct{}), stopped: make(chan struct{}),
 		alarm: time.NewTimer(time.Hour),
 	}
@@ -234,8 +235,8 @@ func (h *Host) turn() (over bool) {
 	if !h.settling.IsZero() {
 		next = soonest(next, h.settling)
 	}
-	for _, at := range h.later {
-		next = soonest(next, at)
+	for _, o := range h.later {
+		next = soonest(next, o.next)
 	}
 	if !next.IsZero() {
 		h.alarm.Reset(max(time.Until(next), time.Millisecond))

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -278,23 +279,90 @@ func TestRefused(t *testing.T) {
 	d.agrees(t, "a maximised window is snapped")
 }
 
-// An answer may come after it was given up: then it is what is seen, and no step of undo.
+// hold has the manager stand still until release is called.
+func (d *desktop) hold(t *testing.T) (release func()) {
+	held, let := make(chan struct{}), make(chan struct{})
+	go d.m.Do(func() { close(held); <-let })
+	<-held
+	release = sync.OnceFunc(func() { close(let) })
+	t.Cleanup(release)
+	return release
+}
+
+// lastLine is the last line of the logbook.
+func (d *desktop) lastLine(t *testing.T) string {
+	t.Helper()
+	lines, err := d.k.Log(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	return lines[len(lines)-1].Words
+}
+
+// A manager that stands still has refused nothing: what it was asked for is not yet seen,
+// and done when it is.
+func TestSlowManager(t *testing.T) {
+	d := newDesktop(t, manager.Switches{}, 2, "one")
+	release := d.hold(t)
+	c, err := lang.ParseCommand("send 2 of #1")
+	if err != nil {
+		t.Fatal(err)
+	}
+	o, err := d.k.Do(t.Context(), c, keeper.Screen)
+	if err != nil || o.Err != nil || !o.Unseen || !strings.Contains(o.Result.Words, "not yet seen") {
+		t.Errorf("while the manager stands still: %+v, %v", o, err)
+	}
+	if w := d.window("one"); d.now().Ref(w) != "A1" || d.now().Undo() != "" {
+		t.Errorf("the desk has it on %s, and would take back %q", d.now().Ref(w), d.now().Undo())
+	}
+	d.must(t, "pin p window of #1") // which waits for nothing
+	line := make(chan keeper.Outcome)
+	go func() {
+		c, _ := lang.ParseCommand("go 2")
+		o, _ := d.k.Do(context.Background(), c, keeper.Line)
+		line <- o
+	}()
+	testkit.Until(t, "it is asked for too", func() bool { return strings.HasPrefix(d.lastLine(t), "Asked for, and not yet seen: On 2") })
+	release()
+	if o := <-line; o.Err != nil || o.Unseen {
+		t.Errorf("a command line waits for it, and is told %+v", o)
+	}
+	testkit.Until(t, "it is told as done", func() bool {
+		lines, _ := d.k.Log(t.Context())
+		return slices.ContainsFunc(lines, func(l keeper.Entry) bool { return strings.HasPrefix(l.Words, "Sent one to 2") })
+	})
+	if w := d.window("one"); d.now().Ref(w) != "A2" || !strings.HasPrefix(d.now().Undo(), "Sent one") {
+		t.Errorf("it is on %s, and undo would take back %q", d.now().Ref(w), d.now().Undo())
+	}
+	d.must(t, "undo")
+	d.agrees(t, "it is taken back")
+	if w := d.window("one"); d.now().Ref(w) != "A1" || w.Pin != 'p' {
+		t.Errorf("taken back, it is on %s, with the letter %c", d.now().Ref(w), w.Pin)
+	}
+}
+
+// What comes after it was taken for refused is put right, in the logbook and for undo.
 func TestLateAnswer(t *testing.T) {
-	d := newDesktop(t, manager.Switches{Late: 900 * time.Millisecond}, 2, "one")
-	if words, err := d.do(t, "go 2"); err == nil {
-		t.Errorf("it is done: %s", words)
+	d := newDesktop(t, manager.Switches{Late: 1500 * time.Millisecond}, 3, "one", "two")
+	if words, err := d.do(t, "send 2 of title:one"); err == nil {
+		t.Errorf("a manager that goes on without it has done it: %s", words)
 	}
-	if d.now().Current() != 0 {
-		t.Error("the desk shows what was wished")
+	testkit.Until(t, "it is told as done", func() bool { return strings.HasPrefix(d.lastLine(t), "Sent one to 2") })
+	if w := d.window("one"); d.now().Ref(w) != "A2" || !strings.HasPrefix(d.now().Undo(), "Sent one") {
+		t.Errorf("it is on %s, and undo would take back %q", d.now().Ref(w), d.now().Undo())
 	}
-	testkit.Until(t, "the desk follows", func() bool { return d.now().Current() == 1 })
+	// What is asked for since takes the place of what is late.
+	d.do(t, "send 1 of title:one")
+	d.m.Switch(manager.Switches{})
+	d.must(t, "send 3 of title:one")
+	d.m.Switch(manager.Switches{Late: 50 * time.Millisecond})
 	// A command that needs nothing of one before does not wait for it.
-	d.m.Switch(manager.Switches{Late: 300 * time.Millisecond})
-	first := make(chan time.Time)
-	c, _ := lang.ParseCommand("send 2 of #1")
-	go func() { d.k.Do(context.Background(), c, keeper.Line); first <- time.Now() }()
-	testkit.Until(t, "it is asked for", func() bool { return len(d.m.Requests()) > 0 })
+	release := d.hold(t)
+	first := make(chan struct{})
+	c, _ := lang.ParseCommand("send 2 of title:two")
+	go func() { d.k.Do(context.Background(), c, keeper.Line); close(first) }()
 	d.must(t, "rename 2 Press")
+	release()
 	d.must(t, "undo")
 	<-first
 	d.agrees(t, "commands at once")

@@ -35,7 +35,7 @@ type client struct {
 	// when it was last moved there.
 	away    geom.Rect
 	strayed time.Time
-	placed  time.Time // when it was last asked to be elsewhere
+	wanted  *want // what last asked for it to be elsewhere
 }
 
 // facts are what a window's properties say.
@@ -274,7 +274,7 @@ func (h *Host) settle(c *client) {
 		return
 	case !seen:
 		// Moved where it is out of sight: where it will be seen is not to be told.
-		moved := c.away != (geom.Rect{}) || time.Since(c.placed) < patience || r.W != c.rect.W || r.H != c.rect.H
+		moved := c.away != (geom.Rect{}) || c.wanted != nil && c.wanted.state == waiting || r.W != c.rect.W || r.H != c.rect.H
 		if (moved || !c.viewable) && c.away != r {
 			c.doubt, c.strayed = true, time.Now()
 		}
@@ -308,19 +308,18 @@ func (h *Host) onPlane(r geom.Rect) bool {
 	return slices.ContainsFunc(h.monitors, func(m desk.Monitor) bool { return m.Rect.Overlaps(r) })
 }
 
-// offTime is how long a window that is to be seen must be off every monitor to be lost:
-// managers move windows there before they say that they show another workspace.
-const offTime = 150 * time.Millisecond
-
-// believes tells whether a window that has gone off every monitor has been there for long
-// enough to be lost.
+// believes tells whether a window that has gone off every monitor is lost: managers move
+// windows there before they say that they show another workspace, so this one must have
+// gone on since.
 func (h *Host) believes(c *client) bool {
-	at, waits := h.later[c]
+	o, waits := h.later[c]
 	if !waits {
-		h.later[c] = time.Now().Add(offTime)
-		return false
+		o.since = time.Now()
 	}
-	return !time.Now().Before(at)
+	var gone bool
+	gone, o.next = h.goneOn(o.since)
+	h.later[c] = o
+	return gone
 }
 
 // stands is a window as it is told to the core.

@@ -33,10 +33,10 @@ func (h *Host) followEvents(events []xgb.Event) {
 	if !h.settling.IsZero() && now.After(h.settling) {
 		h.settling, s.top = time.Time{}, slices.Clone(allOfTop)
 	}
-	for c, at := range h.later {
+	for c, o := range h.later {
 		if h.clients[c.win] != c {
 			delete(h.later, c)
-		} else if !now.Before(at) {
+		} else if !now.Before(o.next) {
 			s.places[c] = true
 		}
 	}
@@ -111,9 +111,12 @@ func (h *Host) sort(events []xgb.Event) stale {
 		case xproto.MappingNotifyEvent:
 			s.board = true
 		case xproto.ConfigureNotifyEvent:
-			if e.Window == h.root {
+			switch e.Window {
+			case h.root:
 				s.screens = true
-			} else {
+			case h.probe.win:
+				h.answeredProbe()
+			default:
 				place(e.Window)
 			}
 		case xproto.ReparentNotifyEvent:

@@ -221,7 +221,7 @@ func (h *Host) placing(c *client, r geom.Rect, w *desk.Window, name string) *wan
 	p := &want{c: c, refuse: fmt.Sprintf("The desktop's manager left %s where it was.", name)}
 	from := c.rect
 	var asked time.Time
-	p.ask = func() { from, asked = c.rect, time.Now(); h.place(c, r) }
+	p.ask = func() { from, asked, c.wanted = c.rect, time.Now(), p; h.place(c, r) }
 	p.done = func() bool {
 		if !asked.IsZero() && c.strayed.After(asked) {
 			p.note = "Where it lies now shows when its workspace does."
@@ -258,7 +258,6 @@ func fits(got, asked geom.Rect, w *desk.Window) bool {
 // place asks for a frame to be at a place, by the request the manager lists, else by that
 // of a client, which the server hands to the manager (ICCCM 4.1.5).
 func (h *Host) place(c *client, r geom.Rect) {
-	c.placed = time.Now()
 	now := c.place()
 	whole := c.shadow.Whole(r)
 	width, high := r.W-(now.W-c.inside.W), r.H-(now.H-c.inside.H)

@@ -13,8 +13,11 @@ import (
 
 // Times of what was asked for.
 const (
-	// patience is how long the manager has for an answer.
+	// patience is how long the manager has before a request is told as not yet seen.
 	patience = 500 * time.Millisecond
+	// lateTime is how long a refused request is still watched: some managers carry out in
+	// their own time what they have taken up.
+	lateTime = 10 * time.Second
 	// calm is how long a place that is not the one asked for must have stayed the same to
 	// be taken for the answer: a window may be moved and resized one after the other.
 	calm = 60 * time.Millisecond
@@ -31,6 +34,10 @@ type request struct {
 	phases  [][]*want
 	at      int // the phase that is asked for
 	asked   time.Time
+	told    bool      // it was told as not yet seen
+	watched time.Time // until when it is watched, refused; zero before
+	// overtaken tells that a newer request is about the same.
+	overtaken bool
 	done    int
 	refused []int    // windows
 	missed  []string // what was not done, in sentences
@@ -92,6 +99,23 @@ func (h *Host) advance(r *request) (at time.Time, over bool) {
 	if !r.planned {
 		r.phases, r.planned = h.plan(r), true
 		r.at = -1
+		h.overtake(r)
+	}
+	switch {
+	case !r.watched.IsZero() && r.overtaken:
+		h.answers = append(h.answers, keeper.Answer{N: r.n, Same: true})
+		return at, true
+	case !r.watched.IsZero():
+		return r.watched, h.arrived(r)
+	case r.overtaken:
+		for _, w := range slices.Concat(r.phases...) {
+			if w.state == waiting {
+				w.state = denied
+			}
+		}
+		r.missed = append(r.missed, "What was asked for since took its place.")
+		h.answer(r)
+		return at, true
 	}
 	for {
 		if r.at >= 0 {
@@ -100,8 +124,11 @@ func (h *Host) advance(r *request) (at time.Time, over bool) {
 			}
 		}
 		if r.at++; r.at >= len(r.phases) {
+			if r.n != 0 && len(r.refused) > 0 {
+				r.watched = time.Now().Add(lateTime)
+			}
 			h.answer(r)
-			return at, true
+			return r.watched, r.watched.IsZero()
 		}
 		r.asked = time.Now()
 		for _, w := range r.phases[r.at] {
@@ -120,21 +147,17 @@ func (h *Host) advance(r *request) (at time.Time, over bool) {
 // look finds out what of a phase has been answered; where it is not settled, it gives when
 // to look again.
 func (h *Host) look(r *request, wants []*want) (at time.Time, settled bool) {
-	now, deadline := time.Now(), r.asked.Add(patience)
-	at, settled = deadline, true
+	now := time.Now()
+	settled = true
+	gone, next := h.goneOn(r.asked)
 	for _, w := range wants {
 		if w.state != waiting {
 			continue
 		}
-		gone := w.c != nil && h.clients[w.c.win] != w.c
 		switch {
 		case w.done():
-			w.state = granted
-			r.done++
-			if w.note != "" && !slices.Contains(r.notes, w.note) {
-				r.notes = append(r.notes, w.note)
-			}
-		case gone:
+			h.grant(r, w)
+		case w.c != nil && h.clients[w.c.win] != w.c:
 			w.state = denied
 		case w.again != nil && w.c.since.After(r.asked) && now.Sub(w.c.since) < calm:
 			settled = false
@@ -142,18 +165,80 @@ func (h *Host) look(r *request, wants []*want) (at time.Time, settled bool) {
 		case w.again != nil && w.c.since.After(r.asked) && w.again():
 			settled = false
 			r.asked = now // it is another request
-			at = now.Add(patience)
-		case now.Before(deadline):
+			at = soonest(at, now.Add(probeTime))
+		case !gone:
 			settled = false
+			at = soonest(at, next)
 		default:
-			w.state = denied
-			r.missed = append(r.missed, w.refuse)
-			if w.c != nil && !slices.Contains(r.refused, w.c.id) {
-				r.refused = append(r.refused, w.c.id)
-			}
+			h.deny(r, w)
+		}
+	}
+	if !settled && !r.told && r.n != 0 {
+		if late := r.asked.Add(patience); now.Before(late) {
+			at = soonest(at, late)
+		} else {
+			r.told = true
+			h.answers = append(h.answers, keeper.Answer{N: r.n, Unseen: true})
 		}
 	}
 	return at, settled
+}
+
+func (h *Host) grant(r *request, w *want) {
+	w.state = granted
+	r.done++
+	if w.note != "" && !slices.Contains(r.notes, w.note) {
+		r.notes = append(r.notes, w.note)
+	}
+}
+
+func (h *Host) deny(r *request, w *want) {
+	w.state = denied
+	r.missed = append(r.missed, w.refuse)
+	if w.c != nil && !slices.Contains(r.refused, w.c.id) {
+		r.refused = append(r.refused, w.c.id)
+	}
+}
+
+// arrived looks whether a request that was refused was done all the same, and tells it
+// then; it is over when it was, or when it is watched no more.
+func (h *Host) arrived(r *request) (over bool) {
+	seen := true
+	for _, wants := range r.phases {
+		for _, w := range wants {
+			seen = seen && (w.state == granted || w.done())
+		}
+	}
+	if !seen {
+		if over = time.Now().After(r.watched); over {
+			h.answers = append(h.answers, keeper.Answer{N: r.n, Same: true})
+		}
+		return over
+	}
+	r.refused, r.missed, r.done, r.watched = nil, nil, 1, time.Time{}
+	h.answer(r)
+	return true
+}
+
+// overtake ends the watch over requests that a newer one takes the place of: what was
+// asked for of the same window, or of the desk, will not come any more.
+func (h *Host) overtake(by *request) {
+	about := map[*client]bool{}
+	for _, wants := range by.phases {
+		for _, w := range wants {
+			about[w.c] = true
+		}
+	}
+	for _, r := range h.pending {
+		if r == by || !r.told && r.watched.IsZero() {
+			continue
+		}
+		for _, w := range slices.Concat(r.phases...) {
+			if about[w.c] && w.state != granted {
+				r.overtaken = true
+			}
+		}
+	}
 }
 
 // answer tells the keeper what became of a request.
@@ -161,7 +246,7 @@ func (h *Host) answer(r *request) {
 	if r.n == 0 {
 		return
 	}
-	a := keeper.Answer{N: r.n, Refused: r.refused, Words: sentences(r.missed), None: len(r.missed) > 0 && r.done == 0}
+	a := keeper.Answer{N: r.n, Refused: r.refused, Words: sentences(r.missed), None: len(r.missed) > 0 && r.done == 0, Watched: !r.watched.IsZero()}
 	if r.wish.To != nil && r.wish.Reorders() && len(r.wish.Touched()) > 0 && !a.None {
 		r.notes = append(r.notes, "Windows and names were moved for it.")
 	}
