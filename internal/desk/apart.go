@@ -7,11 +7,11 @@ import (
 )
 
 // A desk keeps in mind which windows are more than what the list of their sheet says:
-// dialogs, sticky and minimised ones. They are few, and to look for them among
+// dialogs, sticky, minimised, maximised and fullscreen ones. They are few, and to look for them among
 // thousands of others would take longer than all else that a command does.
 
 // isApart tells whether the window belongs to those.
-func (w *Window) isApart() bool { return w.Parent != 0 || w.Sticky || w.Minimised }
+func (w *Window) isApart() bool { return w.Parent != 0 || w.Sticky || w.Minimised || w.full() }
 
 // apartOf lists the ids of the windows that are apart.
 func apartOf(ws []*Window) []int {

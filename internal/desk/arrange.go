@@ -389,8 +389,7 @@ func (e *edit) maximise(c Command) (string, error) {
 	})
 }
 
-// fullscreen has a window cover its monitor, or gives it its place back. One
-// window of a sheet is fullscreen.
+// fullscreen has a window cover its monitor, or gives it its place back.
 func (e *edit) fullscreen(c Command) (string, error) {
 	return e.toggleFull("fullscreen", c, func(w *Window) bool { return w.Fullscreen }, func(w *Window, on bool) { w.Fullscreen = on })
 }
@@ -409,21 +408,19 @@ func (e *edit) toggleFull(word string, c Command, is func(*Window) bool, set fun
 	if len(ids) == 0 {
 		return "", errors.New("it is minimised. Restore it first")
 	}
-	on := e.wanted(c, ids, is)
-	already := !slices.ContainsFunc(ids, func(id int) bool { return is(e.Window(id)) != on })
+	// What is so, and does not cover its sheet now, comes to its front.
+	front := func(w *Window) bool { return is(w) && (!w.full() || e.Covers(w)) }
+	on := e.wanted(c, ids, front)
+	already := !slices.ContainsFunc(ids, func(id int) bool { return front(e.Window(id)) != on })
 	for _, id := range ids {
 		w := e.window(id)
 		if on && w.Fixed && word != "fullscreen" {
 			return "", fmt.Errorf("%s has one size", w.Label())
 		}
-		if on && word == "fullscreen" {
-			for _, o := range e.Windows {
-				if o.Fullscreen && o.ID != id && o.Workspace == w.Workspace && o.Monitor == w.Monitor {
-					e.setFull(e.window(o.ID), func(w *Window) { w.Fullscreen = false })
-				}
-			}
-		}
 		e.setFull(w, func(w *Window) { set(w, on) })
+	}
+	if on && !already {
+		e.toFront(slices.DeleteFunc(slices.Clone(ids), func(id int) bool { return !e.Window(id).full() }))
 	}
 	verb := agree(ids, "is", "are")
 	if already {

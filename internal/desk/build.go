@@ -146,7 +146,7 @@ func (b *Builder) Window(w Window) {
 	}
 	b.e.Windows = slices.Insert(b.e.Windows, i, &w)
 	b.e.ownWindows[w.ID] = true
-	b.e.Clock = max(b.e.Clock, w.Used)
+	b.e.Clock = max(b.e.Clock, w.recency())
 }
 
 // Float lays a window that was added on top of the floating ones of its sheet.

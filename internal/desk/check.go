@@ -79,9 +79,9 @@ func (d *Desk) checkWindow(w *Window) error {
 		return fmt.Errorf("window #%d is on monitor %c, which is not connected", w.ID, w.Monitor)
 	case w.Parent != 0 && d.Window(w.Parent) == nil:
 		return fmt.Errorf("window #%d is a dialog of #%d, which is not there", w.ID, w.Parent)
-	case w.Rect.W < 0 || w.Rect.H < 0:
+	case w.Rect.W < 0 || w.Rect.H < 0 || w.Rect.Empty() && !w.Minimised && !d.Tiled(w):
 		return fmt.Errorf("window #%d is %d by %d", w.ID, w.Rect.W, w.Rect.H)
-	case w.Used > d.Clock:
+	case w.recency() > d.Clock:
 		return fmt.Errorf("window #%d had the focus in the future", w.ID)
 	}
 	return nil
@@ -157,7 +157,7 @@ func (d *Desk) checkTiles(s *Sheet, letter byte) error {
 	layout.Place(s.Tiles, room, d.gapOf(s), func(id int, r geom.Rect) {
 		w := d.Window(id)
 		switch {
-		case w.full():
+		case d.Covers(w):
 		case w.Rect != r:
 			fault = fmt.Errorf("#%d is at %v, its tile is %v", id, w.Rect, r)
 		case !r.Empty() && !room.Contains(r):
@@ -220,6 +220,20 @@ func (d *Desk) checkView() error {
 		return fmt.Errorf("the focused window #%d is not shown", d.Focus)
 	case w.Monitor != d.At:
 		return fmt.Errorf("the focus is on %c and you are on %c", w.Monitor, d.At)
+	}
+	return d.checkSeen(w)
+}
+
+// checkSeen tells whether the window that has the focus is hidden by others of the desk.
+// Who is over whom is another program's to say where that manages the windows.
+func (d *Desk) checkSeen(w *Window) error {
+	if d.Settings.Alongside {
+		return nil
+	}
+	ws := d.Picture().Windows
+	at := slices.IndexFunc(ws, func(p Placed) bool { return p.ID == w.ID })
+	if d.hides(w, ws[at+1:]) {
+		return fmt.Errorf("the focused window #%d at %v is hidden", w.ID, w.Rect)
 	}
 	return nil
 }

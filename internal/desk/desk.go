@@ -181,6 +181,7 @@ type Window struct {
 	Pin     byte // the letter that jumps to this one window, or 0
 
 	Used   int   // the desk's count of focus changes when it last had the focus
+	Front  int   // that count when it last became maximised or fullscreen, or was raised
 	UsedAt int64 // when that was, as Desk.Now; 0 where it is not known
 }
 
@@ -490,10 +491,12 @@ func (d *Desk) States(w *Window) []string {
 	}{
 		{d.Focus == w.ID, "focused"},
 		{!w.Minimised && !d.Tiled(w) && !d.Settings.Alongside, "floating"},
-		{w.Maximised, "maximised"},
+		{w.Maximised && d.Covers(w), "maximised"},
+		{w.Maximised && !d.Covers(w), "maximised when in front"},
 		{w.Wide, "wide"},
 		{w.Tall, "tall"},
-		{w.Fullscreen, "fullscreen"},
+		{w.Fullscreen && d.Covers(w), "fullscreen"},
+		{w.Fullscreen && !d.Covers(w), "fullscreen when in front"},
 		{w.Minimised, "minimised"},
 		{w.Sticky, "sticky"},
 		{w.Urgent, "urgent"},

@@ -263,7 +263,7 @@ func (e *edit) leafFor(i int, letter byte) int {
 	}
 	best := (*Window)(nil)
 	for _, id := range s.Tiles.Windows() {
-		if w := e.Window(id); best == nil || w.Used >= best.Used {
+		if w := e.Window(id); best == nil || w.recency() >= best.recency() {
 			best = w
 		}
 	}
@@ -389,7 +389,7 @@ func (e *edit) show(i int) {
 	e.Recent = slices.Insert(without(e.Recent, id), 0, id)
 }
 
-// latest is the window of the workspace at index i that had the focus last, of
+// latest is the window of the workspace at index i that came to the front last, of
 // those on one monitor where letter is not 0; 0 where there is none. Among
 // windows never focused, those of At come first, then the first of the order.
 func (d *Desk) latest(i int, letter byte) int {
@@ -401,7 +401,7 @@ func (d *Desk) latest(i int, letter byte) int {
 			continue
 		}
 		for _, w := range d.Order(i, m.Letter) {
-			if best == nil || cmp.Or(cmpBool(keys(w), keys(best)), cmp.Compare(w.Used, best.Used), cmpBool(here(w), here(best))) > 0 {
+			if best == nil || cmp.Or(cmpBool(keys(w), keys(best)), cmp.Compare(w.recency(), best.recency()), cmpBool(here(w), here(best))) > 0 {
 				best, found = w, w.ID
 			}
 		}
@@ -435,8 +435,14 @@ func (e *edit) finish() *Desk {
 		e.grow()
 	}
 	e.followFocus()
+	e.focusFront()
 	if w := e.Window(e.BareFocus); w == nil || !e.Bare || !e.onShown(w) || w.Monitor != e.At {
 		e.BareFocus = 0
+	}
+	for _, w := range e.found(e.apart) {
+		if w.full() && !w.Minimised { // whether it covers may be another by what has the focus
+			e.dirty[sheetKey{w.Workspace, w.Monitor}] = true
+		}
 	}
 	for key := range e.dirty {
 		if i := e.Index(key.workspace); i >= 0 && e.Sheet(i, key.letter) != nil {
@@ -451,15 +457,17 @@ func (e *edit) layOut(i int, letter byte) {
 	if s == nil {
 		return
 	}
-	whole := e.Monitor(letter).Rect
+	m := e.Monitor(letter)
 	put := func(id int, r geom.Rect) {
 		w := e.Window(id)
-		switch {
+		switch covers := e.Covers(w); {
 		case e.placedByOthers(w):
-		case w.Fullscreen:
-			r = whole
-		case w.Maximised:
-			r = e.Monitor(letter).Work
+		case covers && w.Fullscreen:
+			r = m.Rect
+		case covers:
+			r = m.Work
+		case w.full() && !e.Tiled(w):
+			r = e.withinReach(w, w.floatRect())
 		case (w.Wide || w.Tall) && !e.Tiled(w):
 			work := e.Monitor(letter).Work
 			if w.Wide {
@@ -479,4 +487,15 @@ func (e *edit) layOut(i int, letter byte) {
 	for _, id := range s.Floating {
 		put(id, e.Window(id).Rect)
 	}
+}
+
+// withinReach is a place of the window, brought into the work area where it would be lost
+// there.
+func (e *edit) withinReach(w *Window, r geom.Rect) geom.Rect {
+	lost := w.Lost()
+	lost.Rect = r
+	if f := stray.Look(lost, e.strays); f.Cause != stray.None && f.Cause != stray.Tiny {
+		return stray.Into(lost, e.Monitor(w.Monitor).Work)
+	}
+	return r
 }

@@ -218,7 +218,7 @@ func (f Opened) whereTo(e *edit, w *Window) (rule Ruling, was *Window, a *awaite
 		rule = e.obey(w, placed)
 	}
 	w.Monitor = e.fitting(e.Index(w.Workspace), w.Monitor)
-	w.Used = min(w.Used, e.Clock)
+	w.Used, w.Front = min(w.Used, e.Clock), min(w.Front, e.Clock)
 	return rule, was, a
 }
 

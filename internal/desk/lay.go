@@ -471,6 +471,8 @@ func (l *laying) putAll() {
 	for _, key := range keys {
 		l.laySheet(key, joined[key])
 	}
+	l.sortOut()
+	l.focusFront()
 	if w := l.Window(l.Focus); w != nil && l.Visible(w) {
 		l.raise(w)
 	}
@@ -494,13 +496,17 @@ func (l *laying) settle(p, w *Window) {
 	}
 	w.Maximised, w.Wide, w.Tall, w.Fullscreen = p.Maximised && !w.Fixed, p.Wide && !w.Fixed, p.Tall && !w.Fixed, p.Fullscreen
 	w.Above, w.Below = p.Above, p.Below
+	if l.plate.As.Covers(p) && !was.full() {
+		l.Clock++
+		w.Front = l.Clock
+	}
 	if w.Rect = r; w.floats() || w.full() || w.Minimised || l.plate.As.Sheet(l.plate.As.Index(p.Workspace), p.Monitor).Layout == layout.Free {
 		if w.Floated = r; was.Floated.Empty() && was.Rect == r && !w.full() && !w.Wide && !w.Tall {
 			w.Floated = was.Floated // which says as much
 		}
 	}
 	// Where it was there already, it keeps what it remembers.
-	if c := was; c.Rect == w.Rect || l.base.Tiled(&was) && w.Floated == was.Floated {
+	if c := was; samePlace(&c, w) || l.base.Tiled(&was) && w.Floated == was.Floated {
 		c.Rect, c.Away, c.Seat, c.Loose = w.Rect, w.Away, w.Seat, w.Loose
 		if sameWindow(&c, w) {
 			w.Away, w.Seat, w.Loose = was.Away, was.Seat, was.Loose

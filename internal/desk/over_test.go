@@ -87,7 +87,7 @@ func TestDialogs(t *testing.T) {
 	for lines, want := range map[string]string{
 		"focus #1":                      "1 2 4 5 3 10 11",
 		"fullscreen of #1":              "2 4 5 3 1 10 11",
-		"fullscreen of #1; focus #3":    "2 4 5 3 1 10 11",
+		"fullscreen of #1; focus #3":    "2 4 5 1 10 11 3",
 		"float of #1; above on of #1":   "2 4 5 3 1 10 11",
 		"minimise of #1":                "2 4 5 3",
 		"minimise of #1; restore of #1": "1 2 4 5 3 10 11",
@@ -116,7 +116,7 @@ func TestModal(t *testing.T) {
 func TestStacked(t *testing.T) {
 	d := read(t, two)
 	for _, id := range []int{20, 21, 22} {
-		d, _ = d.With(desk.Opened{Window: desk.Window{ID: id, Floating: true, Rect: geom.R(10*id, 100, 200, 100)}, Focus: true})
+		d, _ = d.With(desk.Opened{Window: desk.Window{ID: id, Floating: true, Rect: geom.R(20*id, 100, 30, 100)}, Focus: true})
 	}
 	for _, c := range []struct {
 		fact desk.Stacked

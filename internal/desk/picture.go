@@ -26,6 +26,7 @@ type Placed struct {
 	Above      bool
 	Below      bool
 	Wide, Tall bool
+	Covers     bool // it is maximised or fullscreen, and covers its sheet now
 	Tiled      bool
 	Urgent     bool
 	Workspace  int // index
@@ -41,9 +42,10 @@ type Pictures struct {
 	sheets map[*Sheet]*sheetLayers
 }
 
-// layerCount is how many layers windows are stacked in: tiles, maximised tiles, those
-// below others, floating, sticky, above others, fullscreen.
-const layerCount = 7
+// layerCount is how many layers windows are stacked in: tiles, the maximised one that
+// covers them, windows below others, floating, sticky, above others, the fullscreen one
+// that covers all, floating ones that came to the front since that did.
+const layerCount = 8
 
 // layered is a window of a layer, and the sheet it is on.
 type layered struct {
@@ -56,6 +58,7 @@ type sheetLayers struct {
 	layers [layerCount][]layered
 	tiled  bool // its tiles are: it is not free
 	dialog bool // one of its windows has a parent
+	cover  int  // the window that covers it; 0 for none
 	index  int  // of its workspace
 	shown  bool
 }
@@ -76,7 +79,7 @@ func (p *Pictures) Of(d *Desk) Picture {
 	add := func(w *Window, s *sheetLayers) {
 		pic.Windows = append(pic.Windows, Placed{
 			ID: w.ID, Rect: w.Rect, Shown: !d.Bare && !w.Minimised && (w.Sticky || s.shown), Minimised: w.Minimised,
-			Maximised: w.Maximised, Fullscreen: w.Fullscreen, Sticky: w.Sticky, Above: w.Above, Below: w.Below, Wide: w.Wide, Tall: w.Tall,
+			Maximised: w.Maximised, Fullscreen: w.Fullscreen, Sticky: w.Sticky, Above: w.Above, Below: w.Below, Wide: w.Wide, Tall: w.Tall, Covers: w.full() && (s.cover == w.ID || w.Sticky && d.Covers(w) || d.Settings.Alongside),
 			Tiled: s.tiled && !w.Minimised && !w.floats(), Urgent: w.Urgent, Workspace: s.index,
 		})
 	}
@@ -98,6 +101,7 @@ func (p *Pictures) Of(d *Desk) Picture {
 			add(w.Window, w.sheet)
 		}
 	}
+	d.uncover(pic.Windows)
 	return pic
 }
 
@@ -105,15 +109,20 @@ func (p *Pictures) Of(d *Desk) Picture {
 // monitors.
 func (p *Pictures) layersOf(d *Desk) []*sheetLayers {
 	stirred := map[sheetKey]bool{} // sheets whose windows are not as they were
+	sticky := map[byte]bool{} // monitors of sticky ones, which count on every sheet there
 	if p.desk != nil {
 		changed, gone := windowsSince(d.Windows, p.desk.Windows)
-		for _, w := range changed {
+		stir := func(w *Window) {
 			stirred[sheetKey{w.Workspace, w.Monitor}] = true
+			sticky[w.Monitor] = sticky[w.Monitor] || w.Sticky
+		}
+		for _, w := range changed {
+			stir(w)
 			gone = append(gone, w.ID)
 		}
 		for _, id := range gone {
 			if w := p.desk.Window(id); w != nil {
-				stirred[sheetKey{w.Workspace, w.Monitor}] = true
+				stir(w)
 			}
 		}
 	}
@@ -126,8 +135,8 @@ func (p *Pictures) layersOf(d *Desk) []*sheetLayers {
 				continue
 			}
 			l := p.sheets[s]
-			if l == nil || stirred[sheetKey{ws.ID, m.Letter}] {
-				l = d.layers(s)
+			if l == nil || stirred[sheetKey{ws.ID, m.Letter}] || sticky[m.Letter] {
+				l = d.layers(s, i, m.Letter)
 			}
 			l.index, l.shown = i, d.Shown[m.Letter-'A'] == ws.ID
 			kept[s] = l
@@ -139,27 +148,33 @@ func (p *Pictures) layersOf(d *Desk) []*sheetLayers {
 }
 
 // layers sorts the windows of a sheet into layers.
-func (d *Desk) layers(s *Sheet) *sheetLayers {
+func (d *Desk) layers(s *Sheet, i int, letter byte) *sheetLayers {
 	l := &sheetLayers{tiled: s.Layout != layout.Free}
 	add := func(n int, w *Window) {
 		l.layers[n] = append(l.layers[n], layered{w, l})
 		l.dialog = l.dialog || w.Parent != 0
 	}
-	const tiled, large, below, floating, sticky, above, full = 0, 1, 2, 3, 4, 5, 6
-	for _, w := range d.tiles(s) {
+	const tiled, large, below, floating, sticky, above, full, front = 0, 1, 2, 3, 4, 5, 6, 7
+	cover, recency := d.cover(i, letter)
+	l.cover = cover
+	screen := cover != 0 && d.Window(cover).Fullscreen
+	tiles, floats := d.sinks(d.tiles(s), d.found(s.Floating))
+	for _, w := range tiles {
 		switch {
-		case w.Fullscreen:
-			add(full, w)
-		case w.Maximised:
-			add(large, w)
-		default:
+		case w.ID != cover:
 			add(tiled, w)
+		case screen:
+			add(full, w)
+		default:
+			add(large, w)
 		}
 	}
-	for _, id := range s.Floating {
-		switch w := d.Window(id); {
-		case w.Fullscreen:
+	for _, w := range floats {
+		switch {
+		case w.ID == cover && screen || w.Fullscreen && d.Settings.Alongside:
 			add(full, w)
+		case screen && w.recency() > recency:
+			add(front, w)
 		case w.Above:
 			add(above, w)
 		case w.Below:

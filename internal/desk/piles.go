@@ -77,8 +77,8 @@ func (d *Desk) Headers(i int, letter byte) []Header {
 func (d *Desk) active(g *layout.Node) int {
 	best, used := 0, -1
 	for i, k := range g.Kids {
-		if w := d.Window(d.MostRecent(k.Windows())); w != nil && w.Used > used {
-			best, used = i, w.Used
+		if w := d.Window(d.MostRecent(k.Windows())); w != nil && w.recency() > used {
+			best, used = i, w.recency()
 		}
 	}
 	return best
@@ -89,8 +89,8 @@ func (d *Desk) active(g *layout.Node) int {
 func (d *Desk) MostRecent(ids []int) int {
 	best, used := 0, -1
 	for _, id := range ids {
-		if w := d.Window(id); w != nil && w.Used > used {
-			best, used = id, w.Used
+		if w := d.Window(id); w != nil && w.recency() > used {
+			best, used = id, w.recency()
 		}
 	}
 	return best
@@ -178,7 +178,7 @@ func (d *Desk) Around(ids []int) []int {
 // InPile is the window that a direction leads to from a tile within its pile, up
 // and down, or within its tabs, left and right.
 func (d *Desk) InPile(w *Window, dir Dir) (id int, ok bool) {
-	if !d.Tiled(w) || w.full() {
+	if !d.Tiled(w) {
 		return 0, false
 	}
 	s := d.Sheet(d.Index(w.Workspace), w.Monitor)

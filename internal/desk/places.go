@@ -274,13 +274,14 @@ func (e *edit) focusDir(dir Dir) (string, error) {
 			return e.focusWords(), nil
 		}
 		var near []*Window
+		place := e.own(w)
 		for _, o := range e.showing(from.Letter) {
-			if o.ID != w.ID && beyond(w.Rect, o.Rect, dir) {
+			if o.ID != w.ID && beyond(place, o.Rect, dir) {
 				near = append(near, o)
 			}
 		}
 		if len(near) > 0 {
-			e.setFocus(slices.MinFunc(near, byNearness(w.Rect, dir)).ID)
+			e.setFocus(slices.MinFunc(near, byNearness(place, dir)).ID)
 			return e.focusWords(), nil
 		}
 	}
@@ -309,7 +310,7 @@ func (e *edit) crossTo(m *Monitor, w *Window, dir Dir) {
 	}
 	subject := m.Rect
 	if w != nil {
-		subject = w.Rect
+		subject = e.own(w)
 	}
 	entry := near(m.Rect, dir)
 	best := slices.MinFunc(there, func(a, b *Window) int {

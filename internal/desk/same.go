@@ -61,9 +61,16 @@ func sameWindow(a, b *Window) bool {
 		return true
 	}
 	x, y := *a, *b
-	x.Used, x.UsedAt, x.Urgent = y.Used, y.UsedAt, y.Urgent
+	x.Used, x.UsedAt, x.Front, x.Urgent = y.Used, y.UsedAt, y.Front, y.Urgent
+	if samePlace(a, b) {
+		x.Rect = y.Rect
+	}
 	if len(x.Away) == 0 && len(y.Away) == 0 {
 		x.Away, y.Away = nil, nil
 	}
 	return reflect.DeepEqual(x, y)
 }
+
+// samePlace tells whether a window is where it was. Where one lies that is maximised or
+// fullscreen depends on what has the focus, and its own place does not.
+func samePlace(a, b *Window) bool { return a.Rect == b.Rect || a.full() && b.full() }

@@ -54,8 +54,12 @@ func (e *edit) raiseVerb(Command) (string, error) {
 	if err != nil {
 		return "", err
 	}
+	e.toFront(ids)
 	for _, id := range ids {
-		e.raise(e.Window(id))
+		w, focused := e.Window(id), e.Window(e.Focus)
+		if focused != nil && e.Visible(w) && !w.NoFocus && w.Rect.Contains(focused.Rect) {
+			e.setFocus(id) // else what is typed would go to a window that it hides
+		}
 	}
 	return fmt.Sprintf("Raised %s.", e.the(ids)), nil
 }

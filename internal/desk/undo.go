@@ -227,7 +227,7 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 // since says that something else that can be seen has changed since a step, by
 // what is none: so that nobody takes what comes back for that.
 func (d *Desk) since(s *step) string {
-	other := slices.EqualFunc(d.Windows, s.after.Windows, func(a, b *Window) bool { return a.ID == b.ID && a.Rect == b.Rect && a.Workspace == b.Workspace })
+	other := slices.EqualFunc(d.Windows, s.after.Windows, func(a, b *Window) bool { return a.ID == b.ID && samePlace(a, b) && a.Workspace == b.Workspace })
 	if d.Shown == s.after.Shown && other {
 		return ""
 	}
@@ -273,6 +273,7 @@ func (d *Desk) laid(s *step) (*Desk, string) {
 	for _, w := range known {
 		e.keepFacts(w)
 	}
+	e.frontFocus()
 	next, _ := e.finish().With(MonitorsAre{Monitors: d.Plugged()})
 	e = next.edit()
 	if i := e.shownOn(e.At); i >= 0 {
@@ -286,6 +287,7 @@ func (d *Desk) laid(s *step) (*Desk, string) {
 		e.Clock++
 		e.window(e.Focus).Used, e.window(e.Focus).Urgent = e.Clock, false
 	}
+	e.frontFocus()
 	note := ""
 	if closed == 1 {
 		note = " A window was closed since and stays closed."
@@ -399,7 +401,7 @@ func (d *Desk) Differs(o *Desk) []int {
 	for _, w := range o.Windows {
 		was := d.Window(w.ID)
 		if was == nil || was.Workspace != w.Workspace || was.Monitor != w.Monitor ||
-			was.Rect != w.Rect && (o.Visible(w) || !o.Tiled(w)) || was.Minimised != w.Minimised || was.Floating != w.Floating {
+			!samePlace(was, w) && (o.Visible(w) || !o.Tiled(w)) || was.Minimised != w.Minimised || was.Floating != w.Floating {
 			ids = append(ids, w.ID)
 		}
 	}

@@ -7,6 +7,7 @@ import (
 	"os"
 	"reflect"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -456,12 +457,22 @@ func (w *walker) thereAndBack(t *testing.T, next *desk.Desk, line string) {
 	}
 }
 
-var notPlaces = regexp.MustCompile(`,"(used|urgent)":(\d+|true)|\n *"(clock|lastWorkspace|recent|bare)": [^\n]*`)
+var notPlaces = regexp.MustCompile(`,"(used|front|urgent)":(\d+|true)|\n *"(clock|lastWorkspace|recent|bare)": [^\n]*`)
 
-// arrangement is a desk's scene without what is no place of a window.
+// arrangement is a desk's scene without what is no place of a window: where one lies that
+// is maximised or fullscreen goes by what has the focus.
 func arrangement(t *testing.T, d *desk.Desk) string {
 	t.Helper()
-	return notPlaces.ReplaceAllString(string(write(t, d, true)), "")
+	own := *d
+	own.Windows = slices.Clone(d.Windows)
+	for i, w := range own.Windows {
+		if w.Maximised || w.Fullscreen {
+			c := *w
+			c.Rect = geom.R(0, 0, 1, 1)
+			own.Windows[i] = &c
+		}
+	}
+	return notPlaces.ReplaceAllString(string(write(t, &own, true)), "")
 }
 
 // placed holds that a floating window just sent is no stray, as far as its

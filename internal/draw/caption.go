@@ -33,7 +33,8 @@ func Marks(d *desk.Desk, w *desk.Window) string {
 		{d.Lost(w).Cause != stray.None, "!"},
 		{w.Urgent, "^"},
 		{w.Minimised, "▁"},
-		{!w.Minimised && !d.Tiled(w) && !w.Fullscreen && !d.Settings.Alongside, "≈"},
+		{!w.Minimised && !d.Tiled(w) && !(w.Fullscreen && d.Covers(w)) && !d.Settings.Alongside, "≈"},
+		{!w.Minimised && d.Waits(w), "□"},
 	} {
 		if m.on {
 			s += m.glyph

@@ -313,7 +313,7 @@ func (s *sceneReader) window(n node) *windowRead {
 	w.Below, w.Modal = n.at("below").bool(false), n.at("modal").bool(false)
 	w.Pin = s.pin(n)
 	w.UsedAt = int64(n.at("usedAt").int(0, 0, maxID))
-	w.Used = n.at("used").int(0, 0, maxID)
+	w.Used, w.Front = n.at("used").int(0, 0, maxID), n.at("front").int(0, 0, maxID)
 	w.Workspace = n.at("workspace").int(0, 1, desk.MaxWorkspaces) // a number, until the ids are known
 	n.done()
 	return w

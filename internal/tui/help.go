@@ -63,7 +63,7 @@ func otherKeys(monitors string, list []listed, chords []settings.ChordRow) []dra
 			{Keys: "drag", Does: "send a window to another sheet; Escape cancels"},
 			{Keys: "wheel", Does: "go through workspaces, or lines"}}},
 		{Head: "MARKS", Rows: []draw.Key{
-			{Does: "● has the focus   ≈ floats   ▁ minimised"},
+			{Does: "● has the focus   ≈ floats   ▁ minimised   □ maximised or fullscreen when in front"},
 			{Does: "^ urgent   ! lost   +2 two more underneath"},
 			{Does: "■ shows, of a pile or tabs"}}},
 	}

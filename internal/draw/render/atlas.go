@@ -314,7 +314,7 @@ func deskFacts(d *desk.Desk) string {
 	if lost > 0 {
 		words += fmt.Sprintf(", %d lost", lost)
 	}
-	return words + ". ● has the focus, ≈ floats, ▁ minimised, ^ urgent, ! lost."
+	return words + ". ● has the focus, ≈ floats, ▁ minimised, □ maximised or fullscreen when in front, ^ urgent, ! lost."
 }
 
 // Sheet is the drawing of one sheet at large.

@@ -30,6 +30,11 @@ func (h *Host) Show(d *desk.Desk) {
 	all := h.shownBy(p)
 	h.takeRules(d)
 	focusMoves := h.wantedFocus(p) != h.focused || first
+	for _, c := range slices.Backward(all) {
+		if c.as.Shown && c.mapped && c.as.Covers { // before it is raised, or what lies between would show
+			h.place(c.client, c.as)
+		}
+	}
 	h.restack(p, all)
 	for _, c := range slices.Backward(all) {
 		h.place(c.client, c.as)
@@ -169,7 +174,10 @@ func inner(outer, border int) uint32 {
 func (h *Host) place(c *client, w *desk.Placed) {
 	r, width := c.shadow.Whole(w.Rect), h.borderOf(c)
 	if w.Fullscreen {
-		r, width = h.spanned(c, w.Rect), 0
+		width = 0
+	}
+	if w.Fullscreen && w.Covers {
+		r = h.spanned(c, w.Rect)
 	}
 	// A tile so small that its border would be larger than it has a narrower one.
 	width = max(min(width, (min(r.W, r.H)-1)/2), 0)
@@ -185,8 +193,8 @@ func (h *Host) place(c *client, w *desk.Placed) {
 }
 
 // restack brings the windows into the picture's order, docks over them, and over
-// these the fullscreen window that has the focus, with what belongs to it. It moves
-// windows only over windows of ours, so that menus stay on top.
+// these the fullscreen windows that cover their monitors, with what lies over them. It
+// moves windows only over windows of ours, so that menus stay on top.
 func (h *Host) restack(p desk.Picture, all []shown) {
 	h.stack = h.stack[:0]
 	over := h.overDocks(p)
@@ -194,7 +202,7 @@ func (h *Host) restack(p desk.Picture, all []shown) {
 	var high []xproto.Window
 	for _, c := range all {
 		h.stack = append(h.stack, c.id)
-		if over != nil && over[c.id] {
+		if over[c.id] {
 			high = append(high, c.win)
 		} else {
 			order = append(order, c.win)
@@ -221,22 +229,17 @@ func (h *Host) restack(p desk.Picture, all []shown) {
 	}
 }
 
-// overDocks are the windows that stand over docks: the fullscreen one that has the
-// focus, itself or by one of its dialogs, and these.
+// overDocks are the windows that stand over docks: fullscreen ones that cover their
+// monitors, and what is shown over them there.
 func (h *Host) overDocks(p desk.Picture) map[int]bool {
-	full := h.desk.Window(p.Focus)
-	for range 32 {
-		if full == nil || full.Fullscreen {
-			break
+	over, covered := map[int]bool{}, map[byte]bool{}
+	for _, w := range p.Windows { // the lowest first
+		if !w.Shown {
+			continue
 		}
-		full = h.desk.Window(full.Parent)
-	}
-	if full == nil || !full.Fullscreen {
-		return nil
-	}
-	over := map[int]bool{full.ID: true}
-	for _, w := range p.Windows { // dialogs stand over their parents, and so come after them
-		if d := h.desk.Window(w.ID); over[d.Parent] {
+		m := h.desk.Window(w.ID).Monitor
+		covered[m] = covered[m] || w.Fullscreen && w.Covers
+		if covered[m] {
 			over[w.ID] = true
 		}
 	}
