@@ -230,17 +230,14 @@ func (h *Host) restack(p desk.Picture, all []shown) {
 }
 
 // overDocks are the windows that stand over docks: fullscreen ones that cover their
-// monitors, and what is shown over them there.
+// monitors, and what is shown over them.
 func (h *Host) overDocks(p desk.Picture) map[int]bool {
-	over, covered := map[int]bool{}, map[byte]bool{}
+	over := map[int]bool{}
+	var rects []geom.Rect
 	for _, w := range p.Windows { // the lowest first
-		if !w.Shown {
-			continue
-		}
-		m := h.desk.Window(w.ID).Monitor
-		covered[m] = covered[m] || w.Fullscreen && w.Covers
-		if covered[m] {
+		if w.Shown && (w.Fullscreen && w.Covers || slices.ContainsFunc(rects, w.Rect.Overlaps)) {
 			over[w.ID] = true
+			rects = append(rects, w.Rect)
 		}
 	}
 	return over
