@@ -117,6 +117,22 @@ func TestSequences(t *testing.T) {
 	press(testkit.Right)
 	where(t, s, two, true, 0, 0, 960, 1080)
 
+	// What the card of a place offers works.
+	s.Do(t, "undo", "focus #1")
+	x.Press(testkit.Super, 's')
+	press('.')
+	testkit.Until(t, "s and . sends to the next", func() bool { return workspaceOf(t, s, "one") == "2" })
+	s.Do(t, "undo", "float of #1", "nudge left 3000 of #1", "focus #1")
+	x.Press(testkit.Super, 'r')
+	press(testkit.Return)
+	testkit.Until(t, "r and Enter rescues it", func() bool { return !strings.Contains(s.List(t, "is:stray"), "one") })
+	s.Do(t, "undo", "undo", "undo", "focus #1")
+	x.Press(testkit.Super, 'p')
+	press('g', testkit.Right, testkit.Return, testkit.Return)
+	where(t, s, one, true, 480, 0, 480, 540)
+	testkit.Until(t, "the screens are away, and it has the focus", func() bool { return fmt.Sprintf("0x%x", uint32(x.Focus())) == one || s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == one })
+	s.Do(t, "undo", "focus #1")
+
 	// What asks on the screens asks here.
 	x.Press(testkit.Super, testkit.Shift, 'a')
 	testkit.Until(t, "it is asked", func() bool { return card(s) })

@@ -109,7 +109,7 @@ func (p *Pictures) Of(d *Desk) Picture {
 // monitors.
 func (p *Pictures) layersOf(d *Desk) []*sheetLayers {
 	stirred := map[sheetKey]bool{} // sheets whose windows are not as they were
-	sticky := map[byte]bool{} // monitors of sticky ones, which count on every sheet there
+	sticky := map[byte]bool{}      // monitors of sticky ones, which count on every sheet there
 	if p.desk != nil {
 		changed, gone := windowsSince(d.Windows, p.desk.Windows)
 		stir := func(w *Window) {

@@ -54,6 +54,10 @@ const ByHand = " by hand"
 // window is to be put away.
 const Away = " away"
 
+// Astray is what it ends with there where what they were last asked for has failed: the
+// same chord asks for it once more, and does not put them away.
+const Astray = " astray"
+
 // ManagerName is what a keeper calls itself as a display's manager (EWMH,
 // _NET_SUPPORTING_WM_CHECK).
 const ManagerName = "Zealous Atlas"
@@ -193,6 +197,7 @@ type Update struct {
 	Verb   string // of the command that led to it; empty where it was none
 	Undo   string // what undo would take back, empty for nothing
 	Redo   string
+	Step   int // the number of the step that undo would take back
 	// Reloads counts how often the settings were read again.
 	Reloads int
 	// Screen is what screens brought up by a chord were last asked to show, and
@@ -649,7 +654,7 @@ func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 
 // takeUp makes a desk that is shown the present one, and tells everybody.
 func (k *Keeper) takeUp(next *desk.Desk, words, verb string, source Source) {
-	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Verb: verb, Undo: next.Undo(), Redo: next.Redo(), Reloads: k.reloads, Screen: k.screen, Asked: k.asked, Joined: k.joined}
+	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Verb: verb, Undo: next.Undo(), Redo: next.Redo(), Step: next.Step(), Reloads: k.reloads, Screen: k.screen, Asked: k.asked, Joined: k.joined}
 	if words != "" {
 		line := written{Entry{At: k.opt.Now(), Source: source, Words: words}, next.Step()}
 		if k.joined && len(k.book) > 0 {

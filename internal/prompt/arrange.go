@@ -54,6 +54,7 @@ func part(a About) Prompt {
 	}
 	grid := a.Desk.GridOf(a.Letter)
 	cells := grid.Cols * grid.Rows
+	p.Choices = append(p.Choices, Choice{Key: "g", Does: fmt.Sprintf("cells of %d by %d, by arrows", grid.Cols, grid.Rows), Screen: "grid"})
 	if cells > digits {
 		return p
 	}

@@ -9,7 +9,7 @@ import (
 // Screens are what keys of the display can bring up in the atlas window. The words of
 // "line" may go on with what stands on the line.
 func Screens() []string {
-	return []string{"atlas", "recent", "find", "strays", "nudge", "resize", "keys", "line", "open", "plates"}
+	return []string{"atlas", "recent", "find", "strays", "nudge", "resize", "grid", "keys", "line", "open", "plates"}
 }
 
 // Lists are what a chord that is held can show as long as its modifiers are down; the
@@ -20,7 +20,7 @@ func Lists() []string { return []string{"recent", "workspaces", "app", "here"} }
 var (
 	screenHelp = map[string]string{
 		"atlas": "The atlas, in a window of its own.", "recent": "Recent windows, the one before first.", "find": "Find any window.",
-		"strays": "What is lost.", "keys": "All keys, and what each does.", "line": "A command in words.", "plates": "The plates: arrangements that are kept.",
+		"strays": "What is lost.", "grid": "Place the window on cells of the grid, by arrows.", "keys": "All keys, and what each does.", "line": "A command in words.", "plates": "The plates: arrangements that are kept.",
 	}
 	listHelp = map[string]string{
 		"recent": "Recent windows; letting go goes to the chosen one.", "workspaces": "The workspaces; letting go goes to the chosen one.",

@@ -67,7 +67,10 @@ func (a About) placeOf(monitor, end string) Prompt {
 	}
 	switch a.Verb.Name {
 	case "rescue":
-		p.Choices = append(p.Choices, Choice{Key: "a", Does: "all that are lost", Line: "rescue of is:stray"}, Choice{Key: "Return", Does: "this one, the shortest way", Line: "rescue"})
+		if lost := len(a.Desk.Select(desk.Is{State: desk.IsStray})); lost > 0 {
+			p.Choices = append(p.Choices, Choice{Key: "a", Does: fmt.Sprintf("all %d that are lost", lost), Line: "rescue of is:stray"})
+		}
+		p.Choices = append(p.Choices, Choice{Key: "Return", Does: "this one, the shortest way", Line: "rescue"}, Choice{Key: "/", Does: "in words", Text: to})
 		return p
 	case "send", "carry":
 		if len(a.monitors()) > 1 {
@@ -79,6 +82,11 @@ func (a About) placeOf(monitor, end string) Prompt {
 	add("n", "a new workspace", "new")
 	if len(a.Desk.Recent) > 1 {
 		add("b", "back to "+workspace(a.Desk, a.Desk.Index(a.Desk.Recent[1])), "back")
+	}
+	add(".", "the next workspace", "next")
+	add(",", "the one before it", "prev")
+	if end == "" {
+		p.Choices = append(p.Choices, Choice{Key: "/", Does: "by name", Text: to})
 	}
 	for _, ws := range a.Desk.Workspaces {
 		if key := string(rune(ws.Pin)); ws.Pin != 0 && !p.has(key) {

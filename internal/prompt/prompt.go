@@ -16,15 +16,19 @@ type Prompt struct {
 	Empty   string // what is said where none of them is listed
 }
 
-// Choice is a key that may follow. It completes a command, or leads to the next
-// question.
+// Choice is a key that may follow. It completes a command, stands for a deed, or leads to
+// the next question.
 type Choice struct {
 	Key   string // as it is typed: 3, B, *, Left, Return
 	Shown string // how several choices in a row that are alike are written, such as 1-9; empty for Key
 	Does  string // what it does, in words; empty for what is not listed
-	Line  string // the command, in words; else
-	Text  string // what the line of the screens begins with, where words are wanted; else
-	Next  func() Prompt
+	Line  string // the command, in words, which asks for nothing more; else
+	Deed  string // what keys of the settings stand for: a screen, a verb that may ask, a command; else
+	// Screen is the screen that is brought up, where the screens are not there; on them it
+	// is the key of the prompt they have for it; else
+	Screen string
+	Text   string // what the line of the screens begins with, where words are wanted; else
+	Next   func() Prompt
 	// Question is asked before the command is done; without a text none is.
 	Question desk.Question
 }
@@ -39,8 +43,16 @@ func (p Prompt) Find(names ...string) (c Choice, ok bool) {
 			}
 		}
 	}
+	for _, name := range names {
+		if arrow, is := letterArrows[name]; is && p.has(arrow) {
+			return p.Find(arrow)
+		}
+	}
 	return Choice{}, false
 }
+
+// letterArrows are the letters that stand for arrows where they mean nothing else.
+var letterArrows = map[string]string{"h": "Left", "j": "Down", "k": "Up", "l": "Right"}
 
 // has tells whether a key means something.
 func (p Prompt) has(key string) bool {

@@ -1,6 +1,7 @@
 package prompt
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -59,6 +60,12 @@ func TestEveryKey(t *testing.T) {
 			}
 			everyEnd(t, p, 0, func(c Choice) {
 				asked++
+				if c.Screen != "" {
+					if !slices.Contains(Screens(), c.Screen) {
+						t.Errorf("%s: %s brings up %q", v.Name, c.Key, c.Screen)
+					}
+					return
+				}
 				if c.Text != "" {
 					if !strings.HasPrefix(c.Text, v.Name+" ") {
 						t.Errorf("%s: %s types %q", v.Name, c.Key, c.Text)
@@ -85,11 +92,30 @@ func TestRows(t *testing.T) {
 	for _, r := range p.Rows() {
 		keys = append(keys, r.Keys)
 	}
-	if got, want := strings.Join(keys, "|"), "arrows|m|t|T|q|Q|y u b n|1-8"; got != want {
+	if got, want := strings.Join(keys, "|"), "arrows|m|t|T|q|Q|y u b n|g|1-8"; got != want {
 		t.Errorf("the keys after p are listed as %s, want %s", got, want)
 	}
 	if c, ok := p.Find("8", "*", "Left"); !ok || c.Key != "8" {
 		t.Errorf("of several names that of the first that means something counts, not %q", c.Key)
+	}
+}
+
+// Letters that stand for arrows do so where they mean nothing else, and what is said of the
+// places means the same after every verb that asks for one.
+func TestPlaces(t *testing.T) {
+	d := desks(t)[0]
+	for _, c := range []struct{ verb, key, line string }{
+		{"go", ".", "go next"}, {"send", ",", "send prev"}, {"carry", ".", "carry next"}, {"send", "h", "send left"}, {"send", "b", "send back"},
+		{"rescue", "Return", "rescue"}, {"rescue", "2", "rescue to 2"}, {"go", "n", "go new"}, {"snap", "l", "snap right"},
+	} {
+		v, _ := desk.FindVerb(c.verb)
+		p, _ := For(About{Desk: d, Verb: v, Words: "#1", Letter: 'A'})
+		if got, ok := p.Find(c.key); !ok || got.Line != c.line {
+			t.Errorf("%s %s stands for %q, want %q", c.verb, c.key, got.Line, c.line)
+		}
+		if _, ok := p.Find("/"); !ok && c.verb != "snap" {
+			t.Errorf("%s has no way to name a place in words", c.verb)
+		}
 	}
 }
 

@@ -454,7 +454,7 @@ func readUpdate(r *bufio.Reader, last held, most int) (keeper.Update, point, err
 			u.Source = keeper.Source(clean(value))
 		case field == "data" && first:
 			err = json.Unmarshal([]byte(value), &head)
-			u.Words, u.Verb, u.Undo, u.Redo, u.Reloads, u.Screen, u.Asked = clean(head.Words), clean(head.Verb), clean(head.Undo), clean(head.Redo), head.Reloads, head.Screen, head.Asked
+			u.Words, u.Verb, u.Undo, u.Redo, u.Step, u.Reloads, u.Screen, u.Asked = clean(head.Words), clean(head.Verb), clean(head.Undo), clean(head.Redo), head.Step, head.Reloads, head.Screen, head.Asked
 			first = false
 		case field == "data":
 			data.WriteString(value + "\n")

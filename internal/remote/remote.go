@@ -250,6 +250,7 @@ type (
 		Verb    string `json:"verb,omitempty"`
 		Undo    string `json:"undo,omitempty"`
 		Redo    string `json:"redo,omitempty"`
+		Step    int    `json:"step,omitempty"`
 		Reloads int    `json:"reloads,omitempty"`
 		Screen  string `json:"screen,omitempty"`
 		Asked   int    `json:"asked,omitempty"`

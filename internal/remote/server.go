@@ -347,7 +347,7 @@ func events(w http.ResponseWriter, r *http.Request, k keeper.Access, born int64)
 		if err != nil {
 			return
 		}
-		head, err := json.Marshal(newsHead{born, last.Serial, u.Words, u.Verb, u.Undo, u.Redo, u.Reloads, u.Screen, u.Asked})
+		head, err := json.Marshal(newsHead{born, last.Serial, u.Words, u.Verb, u.Undo, u.Redo, u.Step, u.Reloads, u.Screen, u.Asked})
 		if err != nil {
 			return
 		}

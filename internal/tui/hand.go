@@ -20,9 +20,9 @@ type handPrompt struct {
 	unit  desk.ArgKind // Number for pixels, Share for per cent
 	step  int          // pixels
 	edge  bool         // the next arrow goes to the next edge
-	moved bool
-	words string // where the window is
-	chord bool   // begun by a chord of the display, which Enter ends
+	from  int          // the number of the last step of undo before it
+	did   int          // that of the step that it made; 0 for none yet
+	chord bool         // begun by a chord of the display, which Enter ends
 	tree  sheetScreen
 }
 
@@ -91,7 +91,7 @@ func (m *model) startHand(verb string) tea.Cmd {
 		m.say(fmt.Sprintf("%s does not float, and only floating windows have a place of their own: f floats it.", w.Label()), true)
 		return nil
 	}
-	m.push(&handPrompt{verb: verb, id: int(time.Now().UnixNano() >> 10), step: 10, unit: desk.Number, tree: sheetScreen{}})
+	m.push(&handPrompt{verb: verb, id: int(time.Now().UnixNano() >> 10), step: 10, unit: desk.Number, from: m.lastStep, tree: sheetScreen{}})
 	m.say("", false)
 	return nil
 }
@@ -125,7 +125,7 @@ func (h *handPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		default:
 			args = append(args, arg{Kind: h.unit, N: px})
 		}
-		h.edge, h.moved = false, true
+		h.edge = false
 		return m.do(desk.Command{Verb: h.verb, Args: args, Of: m.subject(), Hand: int64(h.id)})
 	case k.Text == "5" && h.verb == "resize":
 		h.step, h.unit = handShare, desk.Share
@@ -145,7 +145,7 @@ func (h *handPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	case name == "esc":
 		m.pop()
 		m.say("Put back exactly where it was.", false)
-		if h.moved && m.undo != "" && m.undo == h.words { // what this mode did
+		if h.did != 0 && h.did == m.lastStep { // nothing else was done since
 			m.quietUndo = true
 			return m.run("undo")
 		}

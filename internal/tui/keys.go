@@ -120,7 +120,9 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 	}
 	m.touched = map[int]bool{}
 	m.grip = 0 // a key ends a drag
-	return m.top().key(m, k, name)
+	cmd := m.top().key(m, k, name)
+	m.done(name)
+	return cmd
 }
 
 // named is a key as people read it: the letter it types, else as chords are written.

@@ -89,7 +89,7 @@ func (m *model) enter() tea.Cmd {
 }
 
 func (m *model) escape() tea.Cmd {
-	if m.narrow() {
+	if m.called || m.narrow() {
 		return nil
 	}
 	if _, large := m.screen().(*sheetScreen); large {

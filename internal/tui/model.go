@@ -134,6 +134,8 @@ type model struct {
 	calls      int    // how often chords asked
 	brought    int    // the call that was followed last
 	putAway    bool   // the window that was brought up is to be put away again
+	lastStep   int    // the number of the step that undo would take back
+	called     bool   // it was brought up for a screen of its own, and not for the map
 
 	ctrlC bool
 	steps steps
@@ -235,6 +237,7 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 		return m.update(msg)
 	case replyMsg:
 		m.reply(msg)
+		m.done("")
 		return m.typeAhead()
 	case keysMsg:
 		m.keys = msg
@@ -349,6 +352,7 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		asks = tea.Batch(asks, m.askPlates())
 	}
 	m.d, m.serial, m.undo, m.redo = m.withPlates(u.Desk.WithOwn(m.own)), u.Serial, u.Undo, u.Redo
+	m.lastStep = u.Step
 	draw.AddTints(m.tints, m.d)
 	if first {
 		m.sel = m.here()
@@ -394,10 +398,22 @@ func (m *model) typeAhead() tea.Cmd {
 	return tea.Batch(cmds...)
 }
 
+// done puts the window away that a chord brought up for a screen of its own, when that is
+// left after a key or a command: nobody asked for the map beneath. What went wrong stays
+// there to be read until the next key.
+func (m *model) done(key string) {
+	if m.called && len(m.rooms) == 1 && !m.busy && (!m.fault || key != "" && key != "enter") {
+		m.called, m.putAway, m.ahead = false, true, nil
+	}
+}
+
 // bringUp shows the screen that a chord asked for, on what has the focus.
 func (m *model) bringUp(screen string) tea.Cmd {
 	m.home()
 	m.sel = m.here()
+	if m.called = screen != "atlas"; m.fault {
+		m.say("", false) // it was about what they were asked for before
+	}
 	if text, is := strings.CutPrefix(screen, "line"); is {
 		return m.openLine(strings.TrimPrefix(text, " "))
 	}
@@ -420,6 +436,11 @@ func (m *model) bringUp(screen string) tea.Cmd {
 		return m.openStrays()
 	case "plates":
 		return m.openPlates()
+	case "grid":
+		if m.subject() != nil {
+			return m.prompt(&partPrompt{verb: "snap", cursor: 1})
+		}
+		m.say("No window has the focus: snap acts on windows.", true)
 	case "nudge", "resize":
 		m.startHand(screen)
 		if h, ok := m.top().(*handPrompt); ok {
@@ -459,8 +480,8 @@ func (m *model) reply(r replyMsg) {
 	default:
 		switch {
 		case r.command.Hand != 0:
-			if h, ok := m.top().(*handPrompt); ok {
-				h.words = r.outcome.Result.Words
+			if h, ok := m.top().(*handPrompt); ok && m.lastStep != h.from {
+				h.did = m.lastStep
 			}
 			m.say("", false)
 		case m.quietUndo && r.command.Verb == "undo":

@@ -9,6 +9,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/draw"
 	"zatlas/internal/lang"
+	"zatlas/internal/prompt"
 )
 
 // placePrompt asks for the place that a verb goes to: a workspace, a sheet, a
@@ -21,63 +22,72 @@ type placePrompt struct {
 }
 
 func (p *placePrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
-	word := func(w string) arg { return arg{Kind: desk.Keyword, Word: w} }
-	if dir, ok := directions()[name]; ok {
-		p.aim(m, dir)
-		return nil
-	}
+	c, known := p.table(m).Find(choiceNames(k, name)...)
+	dir, aims := directions()[name]
 	switch {
 	case name == "esc":
 		return m.leave()
 	case name == "enter" && p.target != nil:
 		return p.hit(m, *p.target)
-	case name == "enter" && p.verb == "rescue":
-		m.pop()
-		return m.rescueThis()
-	case name == "enter":
-		if a, ok := m.last[p.verb]; ok {
-			return p.hit(m, a)
-		}
+	case aims && (!known || c.Shown == "arrows"):
+		p.aim(m, dir)
+	case !known && name == "enter":
 		m.say(fmt.Sprintf("No target yet: a digit is a workspace, %s a monitor.", m.monitors()), true)
-		return nil
-	case k.Text == "a" && p.verb == "rescue":
-		m.pop()
-		return m.do(desk.Command{Verb: "rescue", Of: desk.Is{State: desk.IsStray}})
-	case k.Text == "*" && sends(p.verb):
-		if w := m.d.Window(m.sel.window); w == nil || w.App == "" || m.marked() {
-			m.say("No one app is chosen to send all of.", true)
-			return nil
-		}
+	case !known && k.Text == "*" && sends(p.verb):
+		m.say("No one app is chosen to send all of.", true)
+	case !known && len(k.Text) == 1 && k.Text[0] >= '1' && k.Text[0] <= '9': // of none the command says so
+		return p.hit(m, arg{Kind: desk.Number, N: int(k.Text[0] - '0')})
+	case !known && len(k.Text) == 1 && k.Text[0] >= 'A' && k.Text[0] <= 'Z':
+		m.say(fmt.Sprintf("No monitor %s is plugged in: %s.", k.Text, m.monitors()), true)
+	case !known:
+		m.say(fmt.Sprintf("%s is no target. Escape cancels.", named(k)), true)
+	case c.Key == "*":
 		p.app = map[bool]string{true: m.d.Window(m.sel.window).App}[p.app == ""]
 		m.say("", false)
-		return nil
-	case k.Text == "n" && p.verb != "rescue":
-		return p.hit(m, word("new"))
-	case k.Text == "b" && p.verb != "rescue":
-		return p.hit(m, word("back"))
-	case k.Text == "." && p.verb != "rescue":
-		return p.hit(m, word("next"))
-	case k.Text == "," && p.verb != "rescue":
-		return p.hit(m, word("prev"))
-	case k.Text == "/" || k.Text == "\"":
-		return m.openLine(p.verb + " ")
-	case len(k.Text) == 1 && k.Text[0] >= '1' && k.Text[0] <= '9':
-		n := int(k.Text[0] - '0')
-		if p.target != nil && p.target.Kind == desk.Letter {
-			return p.hit(m, arg{Kind: desk.Ref, Letter: p.target.Letter, N: n})
-		}
-		return p.hit(m, arg{Kind: desk.Number, N: n})
-	case len(k.Text) == 1 && k.Text[0] >= 'A' && k.Text[0] <= 'Z':
-		l := k.Text[0]
-		if !m.d.Connected(l) {
-			m.say(fmt.Sprintf("No monitor %c is plugged in: %s.", l, m.monitors()), true)
-			return nil
-		}
-		p.target = &arg{Kind: desk.Letter, Letter: l}
-		return nil
+	case c.Text != "":
+		return m.openLine(c.Text)
+	case c.Next != nil:
+		p.target = &arg{Kind: desk.Letter, Letter: c.Key[0]}
+	default:
+		return p.choose(m, c.Line)
 	}
-	m.say(fmt.Sprintf("%s is no target. Escape cancels.", named(k)), true)
 	return nil
+}
+
+// table is what may follow the verb, as on the display.
+func (p *placePrompt) table(m *model) prompt.Prompt {
+	v, _ := desk.FindVerb(p.verb)
+	a := m.askedAbout(v)
+	if m.marked() {
+		a.App = ""
+	}
+	if to, ok := m.last[p.verb]; ok {
+		a.Last = lang.Print(desk.Command{Verb: p.verb, Args: []arg{to}})
+	}
+	t, _ := prompt.For(a)
+	if p.target != nil && p.target.Kind == desk.Letter {
+		if c, ok := t.Find(string(rune(p.target.Letter))); ok && c.Next != nil {
+			return c.Next()
+		}
+	}
+	return t
+}
+
+// choose carries out what a choice stands for.
+func (p *placePrompt) choose(m *model, line string) tea.Cmd {
+	c, err := lang.ParseCommand(line)
+	switch {
+	case err != nil:
+		m.say(err.Error(), true)
+		return nil
+	case c.Of != nil:
+		m.pop()
+		return m.do(c)
+	case len(c.Args) == 0:
+		m.pop()
+		return m.rescueThis()
+	}
+	return p.hit(m, c.Args[len(c.Args)-1])
 }
 
 // rescueThis brings the chosen window back.
@@ -167,6 +177,11 @@ func (m *model) placeWords(a arg) string {
 		return fmt.Sprintf("monitor %c", a.Letter)
 	case desk.Ref:
 		return desk.SheetRef(a.N-1, a.Letter)
+	}
+	if a.Kind == desk.Name && len(a.Word) == 1 {
+		if i := m.d.PinnedWorkspace(a.Word[0]); i >= 0 {
+			return m.d.Title(i)
+		}
 	}
 	return map[string]string{"new": "a new workspace", "next": "the next workspace", "prev": "the one before it", "back": "the workspace before this"}[a.Word]
 }
@@ -268,6 +283,16 @@ func (p *placePrompt) asLast(m *model) []hint {
 	return []hint{{"Enter", words + " as last time"}}
 }
 
+// letters are those of workspaces.
+func (p *placePrompt) letters(m *model) (hs []hint) {
+	for _, c := range p.table(m).Choices {
+		if i := m.d.PinnedWorkspace(c.Key[0]); len(c.Key) == 1 && i >= 0 && c.Line == p.verb+" "+c.Key {
+			hs = append(hs, hint{c.Key, fit(m.d.Title(i), 16)})
+		}
+	}
+	return hs
+}
+
 // hints say what each key would lead to: the workspaces, and the rest.
 func (p *placePrompt) hints(m *model) legend {
 	var places, others []hint
@@ -305,9 +330,10 @@ func (p *placePrompt) hints(m *model) legend {
 		}
 		others = append(others, p.asLast(m)...)
 		others = append(others, hint{"n", "new"}, hint{"b", back}, hint{m.monitors(), "monitor"}, hint{"/", "by name"})
+		others = append(others, p.letters(m)...)
 	default:
 		others = append(others, hint{m.monitors(), "monitor"}, hint{"arrows", "aim"}, hint{"n", "new"}, hint{"b", "back"}, hint{"/", "by name"})
-		others = append(others, p.asLast(m)...)
+		others = append(append(others, p.letters(m)...), p.asLast(m)...)
 		if w := m.d.Window(m.sel.window); w != nil && p.app == "" && !m.marked() {
 			others = append(others, hint{"*", "all of its app"})
 		}

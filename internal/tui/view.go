@@ -58,8 +58,11 @@ func (m *model) title() string {
 	if _, hand := m.top().(*handPrompt); hand {
 		title += keeper.ByHand
 	}
-	if m.putAway {
+	switch {
+	case m.putAway:
 		title += keeper.Away
+	case m.called && m.fault && (len(m.rooms) == 1 || m.typing()):
+		title += keeper.Astray
 	}
 	return title + " " + strconv.Itoa(m.brought)
 }

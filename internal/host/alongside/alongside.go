@@ -77,9 +77,9 @@ type Host struct {
 	shows    desk.Shows
 	pending  []*request
 	later    map[*client]off // windows that have gone off every monitor
-	settling time.Time             // until when a manager begins; zero for none
+	settling time.Time       // until when a manager begins; zero for none
 	probe    probe
-	offset   offset                // by which places are asked for, as this manager takes them
+	offset   offset // by which places are asked for, as this manager takes them
 	alarm    *time.Timer
 	facts    []desk.Fact
 	answers  []keeper.Answer

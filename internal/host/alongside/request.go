@@ -38,10 +38,10 @@ type request struct {
 	watched time.Time // until when it is watched, refused; zero before
 	// overtaken tells that a newer request is about the same.
 	overtaken bool
-	done    int
-	refused []int    // windows
-	missed  []string // what was not done, in sentences
-	notes   []string // what else is to be said, in sentences
+	done      int
+	refused   []int    // windows
+	missed    []string // what was not done, in sentences
+	notes     []string // what else is to be said, in sentences
 }
 
 // want is one thing that is asked for.

@@ -34,6 +34,8 @@ type atlas struct {
 	win    xproto.Window
 	screen string // what it was last brought up with
 	up     bool   // mapped, and holding the focus
+	astray bool   // what it was brought up for has failed
+	words  string // of the last command that was given in it
 	unmaps int
 	size   geom.Rect       // as the terminal chose it
 	least  geom.Rect       // that of so few cells as the screens need
@@ -94,8 +96,12 @@ func (a *atlas) titled() {
 	}
 	if strings.HasSuffix(title, keeper.Away+" "+strconv.Itoa(a.asked)) {
 		a.hide()
+		if a.words != "" && a.screen != "atlas" && !a.h.opt.Quiet {
+			a.h.say(a.words)
+		}
 		return
 	}
+	a.astray = strings.HasSuffix(title, keeper.Astray+" "+strconv.Itoa(a.asked))
 	a.byHand = strings.HasSuffix(title, keeper.ByHand+" "+strconv.Itoa(a.asked))
 	a.place()
 	a.silent = false
@@ -105,7 +111,7 @@ func (a *atlas) titled() {
 // toggle brings the atlas window up with a screen, or puts it away where it is
 // up with that one. It follows a chord that froze the keyboard.
 func (a *atlas) toggle(screen string, now xproto.Timestamp) {
-	if a.up && a.screen == screen {
+	if a.up && a.screen == screen && !a.astray {
 		a.hide()
 		a.h.thaw(now)
 		return
@@ -118,6 +124,7 @@ func (a *atlas) toggle(screen string, now xproto.Timestamp) {
 func (a *atlas) bring(screen string) {
 	a.screen, a.byHand = screen, screen == "nudge" || screen == "resize"
 	a.asked++
+	a.astray, a.words = false, ""
 	a.h.events = append(a.h.events, keeper.Event{Screen: screen, Asked: a.asked})
 	switch {
 	case a.up:

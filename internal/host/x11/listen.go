@@ -51,16 +51,15 @@ func (h *Host) begin(at start, e xproto.KeyPressEvent) {
 	case at.own.Hold:
 		h.startList(at.own, e)
 	default:
-		h.deed(at.own.Command, desk.Question{}, e.Time)
+		h.deed(at.own.Command, e.Time)
 	}
 	if !h.ours.on && h.atlas.held.IsZero() {
 		h.thaw(e.Time)
 	}
 }
 
-// deed does what keys stand for: a screen, a verb that asks, or a command, after asking
-// where its verb asks, or a question is given.
-func (h *Host) deed(command string, q desk.Question, now xproto.Timestamp) {
+// deed does what keys stand for: a screen, a verb that asks, or a command.
+func (h *Host) deed(command string, now xproto.Timestamp) {
 	screen, _, _ := strings.Cut(command, " ")
 	if slices.Contains(prompt.Screens(), command) || screen == "line" {
 		h.bringScreen(command, now)
@@ -80,6 +79,11 @@ func (h *Host) deed(command string, q desk.Question, now xproto.Timestamp) {
 		}
 		return
 	}
+	h.carryOut(command, desk.Question{}, now)
+}
+
+// carryOut does a command, after asking where its verb asks, or a question is given.
+func (h *Host) carryOut(command string, q desk.Question, now xproto.Timestamp) {
 	c, err := lang.ParseCommand(command)
 	if err != nil {
 		h.log.Error("a chord stands for what is no command", "command", command, "error", err.Error())
@@ -273,8 +277,12 @@ func (h *Host) listenKey(e xproto.KeyPressEvent) {
 		h.askKey(c.Next(), e.Time)
 	case c.Text != "":
 		h.bringScreen("line "+c.Text, e.Time)
+	case c.Screen != "":
+		h.bringScreen(c.Screen, e.Time)
+	case c.Deed != "":
+		h.deed(c.Deed, e.Time)
 	default:
-		h.deed(c.Line, c.Question, e.Time)
+		h.carryOut(c.Line, c.Question, e.Time)
 	}
 }
 

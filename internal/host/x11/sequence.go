@@ -62,9 +62,9 @@ func following(lead string, chords []Chord, n int) prompt.Prompt {
 				more = append(more, o)
 			}
 		}
-		one := prompt.Choice{Key: key, Does: does(c.Command), Line: c.Command}
+		one := prompt.Choice{Key: key, Does: does(c.Command), Deed: c.Command}
 		if len(c.After) > n+1 {
-			one.Line, one.Does = "", "more: "+begun(more)
+			one.Deed, one.Does = "", "more: "+begun(more)
 			one.Next = func() prompt.Prompt { return following(lead+" "+key, more, n+1) }
 		}
 		p.Choices = append(p.Choices, one)

@@ -457,6 +457,9 @@ func (h *Host) Tell(o keeper.Outcome) {
 	if (o.Source == keeper.Chord || o.Source == keeper.Pointer || o.Source == keeper.Display) && !h.opt.Quiet {
 		h.say(words)
 	}
+	if h.atlas.up && o.Source == keeper.Screen {
+		h.atlas.words = words
+	}
 	if o.Err == nil && o.Result.Goes && h.atlas.up {
 		h.atlas.hide()
 	}
