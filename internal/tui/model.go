@@ -237,7 +237,6 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 		return m.update(msg)
 	case replyMsg:
 		m.reply(msg)
-		m.done("")
 		return m.typeAhead()
 	case keysMsg:
 		m.keys = msg
@@ -497,6 +496,7 @@ func (m *model) reply(r replyMsg) {
 		m.steps.did(r.command)
 		m.goWhere(r.outcome.Result, r.command.Verb)
 	}
+	m.done("")
 }
 
 // withUndo adds to what was done how to take it back.
