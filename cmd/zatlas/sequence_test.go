@@ -130,7 +130,9 @@ func TestSequences(t *testing.T) {
 	x.Press(testkit.Super, 'p')
 	press('g', testkit.Right, testkit.Return, testkit.Return)
 	where(t, s, one, true, 480, 0, 480, 540)
-	testkit.Until(t, "the screens are away, and it has the focus", func() bool { return fmt.Sprintf("0x%x", uint32(x.Focus())) == one || s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == one })
+	testkit.Until(t, "the screens are away, and it has the focus", func() bool {
+		return fmt.Sprintf("0x%x", uint32(x.Focus())) == one || s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == one
+	})
 	s.Do(t, "undo", "focus #1")
 
 	// What asks on the screens asks here.

@@ -164,6 +164,10 @@ func (f Stands) apply(e *edit) string {
 	next.Rect, next.Workspace, next.Sticky = f.Rect, e.Workspaces[i].ID, f.Workspace < 0
 	next.Minimised, next.Maximised, next.Wide, next.Tall, next.Fullscreen = s.Minimised, s.Maximised, s.Wide, s.Tall, s.Fullscreen
 	next.Above, next.Below, next.Urgent, next.LastSeen, next.Refused = s.Above, s.Below, s.Urgent, s.LastSeen, nil
+	if next.Minimised && !w.Minimised {
+		e.Clock++
+		next.Front = e.Clock
+	}
 	if moved && !next.full() && !next.Wide && !next.Tall {
 		next.Floated, next.Loose = next.Rect, geom.Rect{}
 	}

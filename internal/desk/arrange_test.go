@@ -23,6 +23,20 @@ const nested = `{"format": "zealous-atlas/scene/1",
    {"id": 5, "app": "e", "rect": [100, 100, 301, 201]}],
  "shown": {"A": 1}, "at": "A", "focus": 3}`
 
+// restore without windows brings back the one that was minimised last.
+func TestRestoreLast(t *testing.T) {
+	d, _, err := apply(t, read(t, two), "minimise of #2", "minimise of #5", "minimise of #1", "focus #3", "restore")
+	if err != nil || d.Window(1).Minimised || !d.Window(5).Minimised || d.Focus != 1 {
+		t.Fatalf("restored are %v, #%d has the focus, %v", d.Window(1), d.Focus, err)
+	}
+	if d, _, err = apply(t, d, "restore", "restore"); err != nil || d.Window(5).Minimised || d.Window(2).Minimised {
+		t.Fatal("the others were not restored in turn")
+	}
+	if _, _, err = apply(t, d, "restore"); err == nil {
+		t.Error("where nothing is minimised, something was restored")
+	}
+}
+
 func TestArrange(t *testing.T) {
 	start := "#1 A1 0,0,500,800 #2 A1 500,0,500,400 #3 A1 500,400,250,400 #4 A1 750,400,250,400 #5 A1 100,100,301,201"
 	for _, c := range []struct{ lines, want string }{

@@ -181,7 +181,7 @@ type Window struct {
 	Pin     byte // the letter that jumps to this one window, or 0
 
 	Used   int   // the desk's count of focus changes when it last had the focus
-	Front  int   // that count when it last became maximised or fullscreen, or was raised
+	Front  int   // that count when it last became maximised, fullscreen or minimised, or was raised
 	UsedAt int64 // when that was, as Desk.Now; 0 where it is not known
 }
 

@@ -51,6 +51,9 @@ type Verb struct {
 	// Instead is the verb that its key stands for on one window, where that is
 	// another, as restore is on a minimised one; nil where it never is.
 	Instead func(w *Window) string
+	// Without is the window it acts on where none is named, 0 for none; nil for the one
+	// that has the focus.
+	Without func(d *Desk) int
 	// Sure asks before it is done by hand; nil where it never does.
 	Sure func(d *Desk, c Command) (q Question, asks bool)
 
@@ -322,8 +325,8 @@ func rows() []Verb {
 			Help: "Float windows over the tiles, or tile them again."},
 		{Name: "minimise", Purpose: Placing, Key: "M", Windows: true, Rank: 12, Instead: restoreMinimised, apply: (*edit).minimise,
 			Help: "Put windows out of sight."},
-		{Name: "restore", Purpose: Placing, Windows: true, apply: (*edit).restore,
-			Help: "Bring minimised windows back."},
+		{Name: "restore", Purpose: Placing, Windows: true, Without: (*Desk).minimisedLast, apply: (*edit).restore,
+			Help: "Bring minimised windows back, the one minimised last where none is named."},
 		{Name: "plate", Purpose: Keeping, Usage: "save PLATE [sheet|workspace|desk] [gather] / lay PLATE [on MONITOR|" + present + "] [starting] / remove PLATE / rename PLATE PLATE / letter PLATE LETTER|none", Key: "P", Asks: AskPlate, Sure: sureToSave, apply: (*edit).plate,
 			Help: "Keep how everything lies under a name, and lay it out again."},
 		{Name: "close", Purpose: Closing, Key: "x", Windows: true, View: true, Rank: 4, Effect: CloseWindows, Instead: killHung, Sure: sureToClose, apply: (*edit).close,
@@ -410,6 +413,11 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 	}
 	if err := d.Offers(v); err != nil {
 		return d, Result{}, err
+	}
+	if c.Of == nil && v.Without != nil {
+		if id := v.Without(d); id != 0 {
+			c.Of = ByID{id}
+		}
 	}
 	e := d.edit()
 	r := Result{Report: Report{Goes: v.Goes}}

@@ -79,6 +79,8 @@ func (e *edit) minimise(Command) (string, error) {
 		if w := e.window(id); !w.Minimised {
 			e.lift(w)
 			w.Minimised = true
+			e.Clock++
+			w.Front = e.Clock
 			done = append(done, id)
 			if e.Focus == id {
 				e.refocus(w.Monitor)
@@ -89,6 +91,23 @@ func (e *edit) minimise(Command) (string, error) {
 		return "", fmt.Errorf("%s %s minimised already", e.the(ids), agree(ids, "is", "are"))
 	}
 	return fmt.Sprintf("Minimised %s.", e.the(done)), nil
+}
+
+// minimisedLast is the window that was minimised last, of those that are; 0 for none.
+func (d *Desk) minimisedLast() int {
+	best := (*Window)(nil)
+	for _, w := range d.found(d.apart) {
+		if p := d.Window(w.Parent); !w.Minimised || p != nil && p.Minimised {
+			continue // a dialog comes back with its window
+		}
+		if best == nil || w.recency() > best.recency() {
+			best = w
+		}
+	}
+	if best == nil {
+		return 0
+	}
+	return best.ID
 }
 
 func (e *edit) restore(Command) (string, error) {

@@ -126,10 +126,15 @@ func (m *model) painter(c *canvas, ch *chart) *painter {
 // about has a command that names no windows act on the chosen one, where its
 // verb acts on windows.
 func (m *model) about(c desk.Command) desk.Command {
-	if v, ok := desk.FindVerb(c.Verb); ok && v.Windows && c.Of == nil {
+	if v, ok := desk.FindVerb(c.Verb); ok && v.Windows && c.Of == nil && (v.Without == nil || m.minimised()) {
 		c.Of = m.subject()
 	}
 	return c
+}
+
+// minimised tells whether a chosen window is.
+func (m *model) minimised() bool {
+	return slices.ContainsFunc(m.chosen(), func(id int) bool { w := m.d.Window(id); return w != nil && w.Minimised })
 }
 
 // head writes the first row: what this is, where you are, what there is.

@@ -91,7 +91,7 @@ func (h *Host) carryOut(command string, q desk.Question, now xproto.Timestamp) {
 		return
 	}
 	v, _ := desk.FindVerb(c.Verb)
-	if v.Windows && !v.Sheet && c.Of == nil && h.ours.subject != 0 {
+	if v.Windows && !v.Sheet && v.Without == nil && c.Of == nil && h.ours.subject != 0 {
 		c.Of = desk.ByID{ID: h.ours.subject}
 	}
 	if asks := false; q.Text == "" && v.Sure != nil {
@@ -370,8 +370,9 @@ func (h *Host) down(codes ...xproto.Keycode) bool {
 
 // peek is what a chord shows for as long as it is held.
 type peek struct {
-	code   xproto.Keycode // 0 for none
-	before *desk.Desk
+	code    xproto.Keycode // 0 for none
+	before  *desk.Desk
+	command string
 }
 
 // peekAt shows what a chord that is held stands for.
@@ -379,23 +380,24 @@ func (h *Host) peekAt(c Chord, e xproto.KeyPressEvent, repeated bool) {
 	if repeated || h.peek.code != 0 {
 		return
 	}
-	h.peek = peek{e.Detail, h.desk}
+	h.peek = peek{e.Detail, h.desk, c.Command}
 	h.chord(c.Command, false)
 	h.wakeAt(time.Now().Add(listCheck))
 }
 
 // endPeek brings back what was there before.
 func (h *Host) endPeek() {
-	was := h.peek.before
+	was, command := h.peek.before, h.peek.command
 	h.peek = peek{}
 	back := func(verb string, args ...desk.Arg) {
 		h.events = append(h.events, keeper.Event{Command: &desk.Command{Verb: verb, Args: args}, Source: keeper.Chord})
 	}
-	if h.desk.Bare != was.Bare {
+	early := h.desk == was // what it stands for was not carried out yet: it was let go of at once
+	if h.desk.Bare != was.Bare || early && command == "bare" {
 		back("bare")
 		return
 	}
-	if at := h.desk.Index(was.Workspaces[was.Current()].ID); at >= 0 && at != h.desk.Current() {
+	if at := h.desk.Index(was.Workspaces[was.Current()].ID); at >= 0 && (early || at != h.desk.Current()) {
 		back("go", desk.Arg{Kind: desk.Number, N: at + 1})
 	}
 	if was.Focus != 0 && h.desk.Window(was.Focus) != nil {

@@ -87,7 +87,11 @@ func (h *Host) listed(kind string) (items []heldItem, at int) {
 		if kind == "here" && !d.IsShown(w.Workspace) || kind == "app" && (focus == nil || w.App != focus.App) {
 			continue
 		}
-		items = append(items, heldItem{w.ID, joined(d.Ref(w), w.Label())})
+		state := ""
+		if w.Minimised {
+			state = "minimised"
+		}
+		items = append(items, heldItem{w.ID, joined(d.Ref(w), w.Label(), state)})
 	}
 	if len(items) > 1 && items[0].id == d.Focus {
 		at = 1
@@ -204,12 +208,18 @@ func (h *Host) renewList() {
 	if !slices.ContainsFunc(l.items, gone) {
 		return
 	}
+	chosen := l.at
+	for i, it := range l.items {
+		if i < l.at && gone(it) {
+			chosen-- // the choice stays on its row
+		}
+	}
 	l.items = slices.DeleteFunc(l.items, gone)
 	if len(l.items) == 0 {
 		h.end("")
 		return
 	}
-	l.at = min(l.at, len(l.items)-1)
+	l.at = min(chosen, len(l.items)-1)
 	h.showList()
 }
 
