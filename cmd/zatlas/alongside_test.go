@@ -157,6 +157,11 @@ func TestAlongsideChords(t *testing.T) {
 		if strings.Contains(line, "Super+1 ") && !strings.Contains(line, "taken") || strings.Contains(line, "Super+2 ") && strings.Contains(line, "taken") {
 			t.Errorf("the keys are told as %s", line)
 		}
+		for _, verb := range []string{"float", "turn", "mirror"} {
+			if slices.Contains(strings.Fields(line), verb) {
+				t.Errorf("a chord is taken for what cannot be had: %s", line)
+			}
+		}
 	}
 	shown := func(want int) func() bool {
 		return func() bool { current, _, _, _ := m.Shown(); return current == want }

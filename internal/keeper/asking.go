@@ -189,6 +189,11 @@ func (k *Keeper) tellAnswer(a *asked, answer Answer) {
 		k.takeUp(next, o.Result.Words, c.Verb, a.source)
 	})
 	k.joined = false
+	// Another program knows workspaces by their numbers: the one that was moved has the id
+	// of the place where it is now.
+	if i := a.wish.To.Index(o.Result.Workspace); a.wish.Reorders() && i >= 0 && i < len(k.update.Desk.Workspaces) {
+		o.Result.Workspace = k.update.Desk.Workspaces[i].ID
+	}
 	o.Serial, a.line = k.update.Serial, k.lines
 	if o.Err == nil {
 		switch a.result.Effect {

@@ -48,6 +48,11 @@ func TestAlongsideScreens(t *testing.T) {
 			t.Errorf("%s does not say %q:\n%s", key, want, screen)
 		}
 	}
+	b.press("w") // which is offered, and asks its way
+	if screen := b.whole("after w"); strings.Contains(screen, "not tiled") || !strings.Contains(screen, "with the tile that way") {
+		t.Errorf("swap is offered, and says:\n%s", screen)
+	}
+	b.press("esc")
 	b.press("?")
 	for _, c := range "float" {
 		b.press(string(c))

@@ -82,8 +82,8 @@ func (m *model) run(line string) tea.Cmd {
 // asks.
 func (m *model) runCommand(c desk.Command) tea.Cmd {
 	c = m.about(c)
-	v, ok := desk.FindVerb(c.Verb)
-	if ok && v.Windows && c.Of == nil {
+	v, _ := desk.FindVerb(c.Verb)
+	if m.windowless(c) {
 		m.say(fmt.Sprintf("Choose a window first: %s acts on windows.", c.Verb), true)
 		return nil
 	}
@@ -95,6 +95,14 @@ func (m *model) runCommand(c desk.Command) tea.Cmd {
 		}
 	}
 	return m.do(c)
+}
+
+// windowless tells whether a command acts on windows, and there is none for it: what is
+// pencilled is what is done.
+func (m *model) windowless(c desk.Command) bool {
+	v, ok := desk.FindVerb(c.Verb)
+	here := v.Sheet && m.workspaceAt() == m.d.Current() // it acts on the sheet
+	return ok && v.Windows && v.Without == nil && c.Of == nil && !m.sendsFocused(v) && !here
 }
 
 // key follows a key.

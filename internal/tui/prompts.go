@@ -71,7 +71,7 @@ func (m *model) askedAbout(v desk.Verb) prompt.About {
 
 // chooseTiled asks for something that is about a tile.
 func (m *model) chooseTiled(v desk.Verb) tea.Cmd {
-	if w := m.d.Window(m.sel.window); w != nil && !m.d.Tiled(w) {
+	if w := m.d.Window(m.sel.window); w != nil && !m.d.Tiled(w) && !m.d.Settings.Alongside {
 		m.say(fmt.Sprintf("%s is not tiled: %s acts on tiles.", w.Label(), v.Name), true)
 		return nil
 	}

@@ -119,6 +119,9 @@ func (p *placePrompt) hit(m *model, a arg) tea.Cmd {
 	m.pop()
 	m.last[p.verb] = a
 	if p.app == "" {
+		if m.windowless(c) {
+			return m.runCommand(c) // which says so
+		}
 		return m.do(c)
 	}
 	verb := map[string]string{"send": "Send", "carry": "Carry"}[c.Verb]

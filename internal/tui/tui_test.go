@@ -523,3 +523,25 @@ func TestEscapePutsAway(t *testing.T) {
 		t.Errorf("brought up again the title is %q", b.title())
 	}
 }
+
+// What is pencilled is what Enter does: nothing, where a verb has no window to act on.
+func TestPencilIsDone(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	for _, c := range []struct {
+		line    string
+		pencils bool
+	}{{"swap right", false}, {"layout rows", true}, {"send 3", true}, {"add Foyer", true}} {
+		b.sel = selection{workspace: b.d.Workspaces[b.d.Current()].ID}
+		b.press(":")
+		b.startText(c.line)
+		if _, ok := b.pending(); ok != c.pencils {
+			t.Errorf("%s with a number chosen is pencilled: %v", c.line, ok)
+		}
+		before := b.d.Step()
+		b.press("enter")
+		if done := b.d.Step() != before; done != c.pencils {
+			t.Errorf("%s with a number chosen is done: %v, %s", c.line, done, b.message)
+		}
+		b.home()
+	}
+}

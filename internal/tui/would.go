@@ -32,7 +32,8 @@ type wouldMsg struct {
 // pending is the command that Enter, or letting go of a window, would carry out.
 func (m *model) pending() (desk.Command, bool) {
 	if p, ok := m.top().(pending); ok {
-		return p.pending(m)
+		c, ok := p.pending(m)
+		return c, ok && !m.windowless(c)
 	}
 	return desk.Command{}, false
 }

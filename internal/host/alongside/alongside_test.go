@@ -368,6 +368,23 @@ func TestLateAnswer(t *testing.T) {
 	d.agrees(t, "commands at once")
 }
 
+// A workspace that is moved is told by where it is then, so that a cursor goes with it.
+func TestReorderGoesAlong(t *testing.T) {
+	d := newDesktop(t, manager.Switches{}, 4, "one", "two")
+	d.must(t, "rename 1 Press", "rename 2 Foyer", "rename 3 Guests")
+	c, err := lang.ParseCommand("reorder Guests to 1")
+	if err != nil {
+		t.Fatal(err)
+	}
+	o, err := d.k.Do(t.Context(), c, keeper.Line)
+	if err != nil || o.Err != nil {
+		t.Fatal(err, o.Err)
+	}
+	if i := d.now().Index(o.Result.Workspace); i != 0 || d.now().Workspaces[0].Name != "Guests" {
+		t.Errorf("Guests was moved to 1, and the one told is %d, %q", i+1, d.now().Workspaces[max(i, 0)].Name)
+	}
+}
+
 // Managers come and go, and nothing is lost.
 func TestAnotherManager(t *testing.T) {
 	d := newDesktop(t, manager.Switches{}, 3, "one", "two")

@@ -30,7 +30,8 @@ type pressed struct {
 
 // board is the grabs of chords.
 type board struct {
-	list    []Chord // those that were asked for
+	asked   []Chord // those that were asked for
+	list    []Chord // those of them whose command can be had here
 	keymap  display.Keymap
 	masks   display.Masks
 	chords  map[pressed]Chord
@@ -52,7 +53,7 @@ func (h *Host) grab(chords []Chord) {
 	if len(chords) == 0 && h.board == nil {
 		return
 	}
-	b := &board{list: chords, keymap: display.ReadKeymap(h.conn), chords: map[pressed]Chord{}}
+	b := &board{asked: chords, list: h.possible(chords), keymap: display.ReadKeymap(h.conn), chords: map[pressed]Chord{}}
 	b.masks = b.keymap.Masks()
 	if old := h.board; old != nil {
 		if old.keymap.Equal(b.keymap) && slices.Equal(old.names(), b.names()) {
@@ -64,7 +65,7 @@ func (h *Host) grab(chords []Chord) {
 			}
 		}
 	}
-	for _, c := range chords {
+	for _, c := range b.list {
 		mods, has := b.masks.Of(c.Modifiers)
 		codes := b.keymap.Find(c.Keysym)
 		if !has || len(codes) == 0 {
@@ -85,6 +86,15 @@ func (h *Host) grab(chords []Chord) {
 	if len(b.taken) > 0 {
 		h.log.Info("another program holds chords, and they stay its own: " + strings.Join(b.taken, ", "))
 	}
+}
+
+// possible are the chords whose command the manager leaves possible.
+func (h *Host) possible(chords []Chord) []Chord {
+	lacks := h.lacks()
+	return slices.DeleteFunc(slices.Clone(chords), func(c Chord) bool {
+		v, _ := desk.FindVerb(c.Command.Verb)
+		return v.Never != "" || slices.Contains(lacks, v.Name)
+	})
 }
 
 // names are the chords and what they stand for.

@@ -50,7 +50,7 @@ func (h *Host) followEvents(events []xgb.Event) {
 		}
 	}
 	if s.board && h.board != nil {
-		h.grab(h.board.list)
+		h.grab(h.board.asked)
 	}
 	if s.screens {
 		h.screensChanged()
@@ -71,6 +71,9 @@ func (h *Host) followEvents(events []xgb.Event) {
 	}
 	if slices.Contains(s.top, "_NET_SUPPORTED") {
 		h.facts = append(h.facts, desk.ManagerIs{Lacks: h.lacks()})
+		if h.board != nil {
+			h.grab(h.board.asked) // those that it makes possible
+		}
 	}
 	if slices.Contains(s.top, "_NET_CURRENT_DESKTOP") || slices.Contains(s.top, "_NET_SHOWING_DESKTOP") {
 		s.view = true
