@@ -149,7 +149,12 @@ func (e *edit) move(c Command) (string, error) {
 		return "", err
 	}
 	split, after := dir.axis()
-	if other := e.neighbourOf(b, dir); other != nil {
+	other := e.neighbourOf(b, dir)
+	if rest := b.nest(other); len(rest) > 0 {
+		b.Tiles, b.Kept = layout.Put(b.Tiles, b.windows, rest, split, after), nil
+		return fmt.Sprintf("Moved %s %s, out of its group.", e.the(b.windows), dir), nil
+	}
+	if other != nil {
 		words := fmt.Sprintf("Moved %s %s, past %s.", e.the(b.windows), dir, e.other(other))
 		theirs := layout.SplitOf(b.Tiles, other)
 		joins := theirs == layout.Pile || theirs == layout.Tabs
@@ -172,6 +177,19 @@ func (e *edit) move(c Command) (string, error) {
 		}
 	}
 	return e.moveOver(b, dir, c)
+}
+
+// nest are the other windows of the largest group around a block of a tree that does not
+// hold its neighbour as well: the block leaves that before it passes the neighbour.
+func (b block) nest(neighbour []int) (rest []int) {
+	if b.Layout != layout.Tree || neighbour == nil {
+		return nil
+	}
+	all := b.windows
+	for around := all; around != nil && !slices.Contains(around, neighbour[0]); around = layout.Around(b.Tiles, all) {
+		all = around
+	}
+	return slices.DeleteFunc(slices.Clone(all), func(id int) bool { return slices.Contains(b.windows, id) })
 }
 
 // moveOver takes a block over the edge of its sheet.

@@ -23,6 +23,19 @@ const nested = `{"format": "zealous-atlas/scene/1",
    {"id": 5, "app": "e", "rect": [100, 100, 301, 201]}],
  "shown": {"A": 1}, "at": "A", "focus": 3}`
 
+// A window leaves its tabs before it passes their neighbour.
+func TestMoveOutOfANest(t *testing.T) {
+	const nest = `{"format": "zealous-atlas/scene/1", "monitors": [{"letter": "A", "rect": [0, 0, 900, 800]}],
+		"workspaces": [{"sheets": {"A": {"tree": {"across": [{"window": 1}, {"tabs": [{"window": 3}, {"window": 2}]}]}}}}],
+		"windows": [{"id": 1}, {"id": 2}, {"id": 3}], "shown": {"A": 1}, "focus": 3}`
+	for lines, want := range map[string][]int{"move left": {1, 3, 2}, "move left; move left": {3, 1, 2}} {
+		d, _, err := apply(t, read(t, nest), strings.Split(lines, "; ")...)
+		if got := d.Sheet(0, 'A').Tiles.Windows(); err != nil || !slices.Equal(got, want) {
+			t.Errorf("%s: %v, want %v, %v", lines, got, want, err)
+		}
+	}
+}
+
 // restore without windows brings back the one that was minimised last.
 func TestRestoreLast(t *testing.T) {
 	d, _, err := apply(t, read(t, two), "minimise of #2", "minimise of #5", "minimise of #1", "focus #3", "restore")
@@ -45,8 +58,8 @@ func TestArrange(t *testing.T) {
 		{"swap up", "#1 A1 0,0,500,800 #2 A1 500,400,250,400 #3 A1 500,0,500,400 #4 A1 750,400,250,400"},
 		{"swap next of #4", "#1 A1 750,400,250,400 #2 A1 500,0,500,400 #3 A1 500,400,250,400 #4 A1 0,0,500,800"},
 		{"move right", "#1 A1 0,0,500,800 #2 A1 500,0,500,400 #3 A1 750,400,250,400 #4 A1 500,400,250,400"},
-		{"move up", "#1 A1 0,0,500,800 #2 A1 500,267,500,267 #3 A1 500,0,500,267 #4 A1 500,534,500,266"},
-		{"move left of #3", "#1 A1 334,0,333,800 #2 A1 667,0,333,400 #3 A1 0,0,334,800 #4 A1 667,400,333,400"},
+		{"move up", "#1 A1 0,0,500,800 #2 A1 500,0,500,267 #3 A1 500,267,500,267 #4 A1 500,534,500,266"},
+		{"move left of #3", "#1 A1 0,0,334,800 #2 A1 667,0,333,400 #3 A1 334,0,333,800 #4 A1 667,400,333,400"},
 		{"move right of #4", "#1 A1 0,0,334,800 #2 A1 334,0,333,400 #3 A1 334,400,333,400 #4 A1 667,0,333,800"},
 		{"move right of #4; move right of #4", "#1 A1 0,0,500,800 #2 A1 500,0,500,400 #3 A1 500,400,500,400 #4 B1 1000,0,500,400"},
 		{"turn", "#3 A1 500,400,500,200 #4 A1 500,600,500,200"},
@@ -94,7 +107,7 @@ func TestArrange(t *testing.T) {
 		// A group is the subject.
 		{"swap up of #3 or #4", "#2 A1 500,400,500,400 #3 A1 500,0,250,400 #4 A1 750,0,250,400"},
 		{"swap left of #4 or #3", "#1 A1 500,400,500,400 #3 A1 0,0,250,800 #4 A1 250,0,250,800"},
-		{"move left of #3 or #4", "#1 A1 334,0,333,800 #2 A1 667,0,333,800 #3 A1 0,0,167,800 #4 A1 167,0,167,800"},
+		{"move left of #3 or #4", "#1 A1 0,0,334,800 #2 A1 667,0,333,800 #3 A1 334,0,167,800 #4 A1 501,0,166,800"},
 		{"turn of #2 or #3 or #4", "#1 A1 0,0,500,800 #2 A1 750,0,250,800 #3 A1 500,0,250,400 #4 A1 500,400,250,400"},
 		{"mirror of #3 or #4", "#3 A1 750,400,250,400 #4 A1 500,400,250,400"},
 		{"resize left 40 of #3 or #4", "#1 A1 0,0,460,800 #2 A1 460,0,540,400 #3 A1 460,400,270,400"},
@@ -112,7 +125,7 @@ func TestArrange(t *testing.T) {
 		{"layout tabs of #3 or #4; layout columns of #3 or #4", start},
 		{"layout tabs of #3 or #4; move down of #2", "#2 A1 500,24,500,776 #3 A1 500,24,500,776"},          // into the tabs
 		{"layout tabs of #3 or #4; move left of #4", "#4 A1 500,424,500,376"},                              // within them
-		{"layout tabs of #3 or #4; move up of #4", "#2 A1 500,267,500,267 #4 A1 500,0,500,267"},            // out of them
+		{"layout tabs of #3 or #4; move up of #4", "#2 A1 500,0,500,267 #4 A1 500,267,500,267"},            // out of them, not past their neighbour
 		{"layout tabs of #3 or #4; swap right of #3; layout columns of #3 or #4", "#3 A1 750,400,250,400"}, // their order
 		{"put up #1", "#1 A1 0,400,500,400 #2 A1 500,0,500,400 #3 A1 0,0,500,400 #4 A1 500,400,500,400"},
 		{"put left #2 of #4", "#1 A1 0,0,500,800 #2 A1 750,0,250,400 #3 A1 500,400,500,400 #4 A1 500,0,250,400"},

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"reflect"
 	"slices"
+	"strings"
 )
 
 // MaxSteps is how many steps can be taken back. Twice as many are kept before
@@ -210,7 +211,11 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 			target, note = e.Desk.askedBack(s)
 		}
 		target.steps, target.start, target.Plates = e.Desk.steps, e.Desk.start, e.Desk.platesBefore(s)
-		notes = note + since
+		for _, told := range []string{note, since} {
+			if !strings.Contains(notes, told) {
+				notes += told
+			}
+		}
 		*e.Desk = *target
 		from, to = lists(e.Desk)
 		*from = less

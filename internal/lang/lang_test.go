@@ -104,6 +104,18 @@ func TestFaults(t *testing.T) {
 	}
 }
 
+// An operator that joins nothing is a word that is searched for.
+func TestLoneOperators(t *testing.T) {
+	for _, word := range []string{"not", "or"} {
+		if q, err := ParseQuery(word); err != nil || q != (desk.Fuzzy{Text: word}) {
+			t.Errorf("%s reads as %v, %v", word, q, err)
+		}
+	}
+	if _, err := ParseQuery("not or"); err == nil {
+		t.Error("two operators read as a query")
+	}
+}
+
 func TestDeepQueriesEnd(t *testing.T) {
 	for _, q := range []string{strings.Repeat("(", 10_000), strings.Repeat("not ", 10_000) + "a"} {
 		if _, err := ParseQuery(q); err == nil {

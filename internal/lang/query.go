@@ -19,6 +19,9 @@ func ParseQuery(input string) (desk.Query, error) {
 	if _, ok := p.peek(); !ok {
 		return desk.All{}, nil
 	}
+	if word := p.tokens[0].text; len(p.tokens) == 2 && (word == "not" || word == "or") {
+		return desk.Fuzzy{Text: word}, nil // it joins nothing, and so it is a word
+	}
 	return p.query()
 }
 

@@ -487,9 +487,19 @@ func saveEntries(tx *sql.Tx, display string, entries []Entry) error {
 	if len(entries) == 0 {
 		return nil
 	}
-	_, err := tx.Exec("DELETE FROM logbook WHERE display = ?1 AND id <= (SELECT max(id) FROM logbook WHERE display = ?1) - ?2", display, maxEntries)
-	if err == nil {
-		_, err = tx.Exec("DELETE FROM points WHERE id < (SELECT min(id) FROM logbook)")
+	// Displays share the numbers of lines: each has its own latest ones.
+	var oldest int64
+	err := tx.QueryRow("SELECT id FROM logbook WHERE display = ? ORDER BY id DESC LIMIT 1 OFFSET ?", display, maxEntries).Scan(&oldest)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil // there are not so many
+	}
+	for _, trim := range []string{
+		"DELETE FROM points WHERE id IN (SELECT id FROM logbook WHERE display = ? AND id <= ?)",
+		"DELETE FROM logbook WHERE display = ? AND id <= ?",
+	} {
+		if err == nil {
+			_, err = tx.Exec(trim, display, oldest)
+		}
 	}
 	return err
 }

@@ -66,6 +66,36 @@ func TestSaveAndRead(t *testing.T) {
 	}
 }
 
+// Each display keeps its latest lines, however many others have.
+func TestLogbooksOfSeveralDisplays(t *testing.T) {
+	s := openAt(t, filepath.Join(t.TempDir(), "state.db"))
+	lines := func(n int) (all []Entry) {
+		for i := range n {
+			all = append(all, Entry{At: time.Now(), Source: "chord", Words: fmt.Sprint(i), Server: 1, Step: i + 1})
+		}
+		return all
+	}
+	tx, err := s.db.Begin()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, some := range []struct {
+		display string
+		n       int
+	}{{":0", 6_000}, {":1", 6_000}, {":0", 3_000}, {":1", 6_000}} {
+		if err := saveEntries(tx, some.display, lines(some.n)); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for display, want := range map[string]int{":0": 9_000, ":1": maxEntries} {
+		n, points := 0, 0
+		if err := tx.QueryRow("SELECT count(*), (SELECT count(*) FROM points WHERE id IN (SELECT id FROM logbook WHERE display = ?1)) FROM logbook WHERE display = ?1", display).Scan(&n, &points); err != nil || n != want || points != n {
+			t.Errorf("of %s %d lines and %d points are kept, want %d, %v", display, n, points, want, err)
+		}
+	}
+	tx.Rollback()
+}
+
 func TestDamagedFilesAreSetAside(t *testing.T) {
 	whole := filepath.Join(t.TempDir(), "whole.db")
 	s := openAt(t, whole)
