@@ -68,7 +68,7 @@ by itself where it is needed, and it ends a minute after the last of its screens
 // beside keeps a desk beside another manager.
 func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Logger) error {
 	path, display := settings.Path(), os.Getenv("DISPLAY")
-	set := settingsOrUsual(path, log)
+	set, unset := settingsAsFar(path, log)
 	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}}
 	terminals := newTerminals(&launcher.Index)
 	launcher.Terminal, terminals.command = terminals.program, set.Terminal()
@@ -92,15 +92,12 @@ func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Lo
 		defer state.Close()
 	}
 	var recorder *store.Recorder
-	keeping := keeper.Options{Log: log, SavePin: savePin(path), Launch: launcher, Real: true, Amiss: amiss}
+	keeping := keeper.Options{Log: log, SavePin: savePin(path), File: settingsFile(path), Launch: launcher, Real: true, Amiss: strings.TrimSpace(unset + " " + amiss)}
 	if shelf := plate.Beside(path); shelf != nil {
 		keeping.Plates = shelf
 	}
 	keeping.Reload = func() (desk.Settings, string, error) {
-		s, err := settings.Load(path)
-		if err != nil {
-			return desk.Settings{}, "", err
-		}
+		s, err := set.Reload(path)
 		changed := s.Changes(set)
 		set = s
 		if recorder != nil {
@@ -110,7 +107,7 @@ func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Lo
 		if chords {
 			host.Configure(besideChords(s))
 		}
-		return s.ForDesk(), changed, nil
+		return s.ForDesk(), changed, err
 	}
 	if state != nil {
 		remember(state, display, 0, &keeping)

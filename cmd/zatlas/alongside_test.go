@@ -71,6 +71,16 @@ func TestAlongsideWalk(t *testing.T) {
 	if got := s.Xprop(t, one, "_NET_WM_STATE"); !strings.Contains(got, "MAXIMIZED_HORZ") {
 		t.Errorf("maximised, xprop says %s", got)
 	}
+	// A letter is a step as well, and jumps nowhere when it is taken back.
+	s.Do(t, "pin r of title:Hall")
+	s.Do(t, "jump r")
+	if out := s.Do(t, "undo"); !strings.Contains(out, "r jumps to") {
+		t.Errorf("undo of a pin says %s", out)
+	}
+	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "jump r"); err == nil {
+		t.Errorf("taken back, the letter still jumps: %s", out)
+	}
+	s.Do(t, "redo", "jump r", "undo")
 	term.Keys("q")
 	if got := term.Ended(); got != "0" {
 		t.Errorf("the screens end with %s", got)

@@ -76,15 +76,12 @@ func runDemo(ctx context.Context, sceneFile, theme, from string) error {
 		name = desk.CleanText(filepath.Base(sceneFile), desk.MaxName)
 	}
 	k := keeper.New(d, host, keeper.Options{
-		SavePin: savePin(own.settings()), Launch: host, Plates: plate.Beside(own.settings()),
+		SavePin: savePin(own.settings()), File: settingsFile(own.settings()), Launch: host, Plates: plate.Beside(own.settings()),
 		Reload: func() (desk.Settings, string, error) {
-			now, err := settings.Load(own.settings())
-			if err != nil {
-				return desk.Settings{}, "", err
-			}
+			now, err := set.Reload(own.settings())
 			changed := now.Changes(set)
 			set = now
-			return set.ForDesk(), changed, nil
+			return set.ForDesk(), changed, err
 		},
 	})
 	go k.Run(ctx) // a simulated host has no way to fail

@@ -127,7 +127,8 @@ func subject(cmd *cobra.Command, r render.Request, f *drawFlags, sceneFile strin
 	s := render.Subject{Name: "display " + os.Getenv("DISPLAY"), Report: func() (*survey.Report, error) { return reportFrom(f.from, survey.Weeks) }}
 	set, err := settings.Load(settings.Path())
 	if err != nil {
-		return s, err
+		fmt.Fprintln(cmd.ErrOrStderr(), "zatlas: "+err.Error())
+		err = nil // the rows that are not at fault are drawn
 	}
 	s.Keys = tui.Keys(set.Rows())
 	if cmd.Flags().Changed("scene") {

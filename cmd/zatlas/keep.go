@@ -113,7 +113,8 @@ func keep(ctx context.Context, opt x11.Options) error {
 	}
 	opt.Command = []string{self}
 	path := settings.Path()
-	set := settingsOrUsual(path, opt.Log)
+	set, unset := settingsAsFar(path, opt.Log)
+	opt.Amiss = unset
 	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}}
 	terminals := newTerminals(&launcher.Index)
 	launcher.Terminal = terminals.program
@@ -133,6 +134,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 	take(set)
 	display := os.Getenv("DISPLAY")
 	state, writable, amiss := openState(opt.Log)
+	amiss = strings.TrimSpace(unset + " " + amiss)
 	if state != nil {
 		defer state.Close()
 		if opt.Kept, err = state.Desk(display); err != nil {
@@ -179,20 +181,17 @@ func keep(ctx context.Context, opt x11.Options) error {
 	if d.Step() != begins { // something was done in taking over the windows
 		amiss = strings.TrimSpace(amiss + " " + d.Undo())
 	}
-	keeping := keeper.Options{Log: opt.Log, SavePin: savePin(path), Launch: launcher, Real: true, Amiss: amiss}
+	keeping := keeper.Options{Log: opt.Log, SavePin: savePin(path), File: settingsFile(path), Launch: launcher, Real: true, Amiss: amiss}
 	if shelf != nil {
 		keeping.Plates = shelf
 	}
 	keeping.Reload = func() (desk.Settings, string, error) {
-		s, err := settings.Load(path)
-		if err != nil {
-			return desk.Settings{}, "", err
-		}
+		s, err := set.Reload(path)
 		changed := s.Changes(set)
 		set = s
 		take(s)
 		host.Configure(opt)
-		return s.ForDesk(), changed, nil
+		return s.ForDesk(), changed, err
 	}
 	if state != nil {
 		remember(state, display, host.Server(), &keeping)
@@ -225,15 +224,16 @@ func serve(ctx context.Context, k *keeper.Keeper, host keeper.Host, display stri
 	return run(ctx, k, display)
 }
 
-// settingsOrUsual are the settings, or, where they are at fault, the usual ones: a
-// keeper that does not start would leave the display without one.
-func settingsOrUsual(path string, log *slog.Logger) settings.Settings {
+// settingsAsFar are the settings as far as they are not at fault, and what is, in a
+// sentence; empty for nothing. A keeper that does not start would leave the display
+// without one.
+func settingsAsFar(path string, log *slog.Logger) (set settings.Settings, fault string) {
 	set, err := settings.Load(path)
 	if err != nil {
-		log.Error("the settings are at fault, the usual ones are in force", "error", err.Error())
-		return settings.Default()
+		log.Error("the settings are at fault, and their other rows are in force", "error", err.Error())
+		fault = keeper.Sentence(err)
 	}
-	return set
+	return set, fault
 }
 
 // run runs the keeper to its end, which is no error where another took its place.

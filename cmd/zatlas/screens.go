@@ -39,13 +39,10 @@ func noScreens() error {
 
 func onTerminal() bool { return term.IsTerminal(os.Stdin.Fd()) && term.IsTerminal(os.Stdout.Fd()) }
 
-// look is the settings of this user, and the theme of that name, or of the
-// settings where it is empty.
+// look is the settings of this user, as far as they are not at fault, and the theme of that
+// name, or of the settings where it is empty.
 func look(theme string) (settings.Settings, tui.Theme, error) {
-	set, err := settings.Load(settings.Path())
-	if err != nil {
-		return set, tui.Theme{}, err
-	}
+	set, _ := settings.Load(settings.Path()) // the screens read them too, and tell what is at fault
 	if theme == "" {
 		theme = set.Theme()
 	}

@@ -13,6 +13,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/host/x11"
+	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/settings"
 )
@@ -97,6 +98,14 @@ func savePin(path string) func(desk.Pin) error {
 		}
 		return settings.SetPin(path, string(rune(p.Letter)), query)
 	}
+}
+
+// settingsFile is the settings file at a path; nil where no folder for it is known.
+func settingsFile(path string) keeper.File {
+	if path == "" {
+		return nil
+	}
+	return settings.File(path)
 }
 
 // terminals are what runs programs in terminals: the command of the settings, or what is

@@ -126,9 +126,9 @@ func reportFrom(from string, p survey.Period) (*survey.Report, error) {
 
 // surveyIsOn tells whether the settings have it on.
 func surveyIsOn() bool {
-	s, err := settings.Load(settings.Path())
+	s, _ := settings.Load(settings.Path())
 	on, _, _ := s.Survey()
-	return err == nil && on
+	return on
 }
 
 func adviceCommand() *cobra.Command {

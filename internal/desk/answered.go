@@ -180,9 +180,10 @@ func (d *Desk) Answered(x Wish, words string, refused []int, none bool, joins in
 	case none:
 	case verb == "undo" || verb == "redo":
 		next.past, next.future, next.steps = x.To.past.under(d.past, x.From.past), x.To.future, max(d.steps, x.To.steps)
-	case x.To.past != x.From.past && (x.From.otherwise(next, touched) || x.From.stackedOtherwise(next, restacked) || len(x.To.PlatesSince(x.From)) > 0):
+	case x.To.past != x.From.past && (x.To.past.mark || x.From.otherwise(next, touched) || x.From.stackedOtherwise(next, restacked) || len(x.To.PlatesSince(x.From)) > 0):
 		touched = union(touched, restacked)
 		next.past, next.future = d.pushed(x.before(next, touched), x.Command, next, words, x.To.past.subject, joins), nil
+		next.past.mark = x.To.past.mark
 		if d.past != nil && next.past.number == d.past.number { // it joined the step before
 			touched = union(d.past.touched, touched)
 		}

@@ -27,6 +27,7 @@ type edit struct {
 	pinned        *Pin
 	start         *Start // the app the command would have started
 	starts        []Start
+	travelled     []Travelled
 	touches       []int    // windows the command has moved, where it names none
 	seating       *Seating // the place of a plate that the window which opens has
 }

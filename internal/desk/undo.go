@@ -26,6 +26,7 @@ type step struct {
 	number  int   // of the command, never used again on this desk
 	prev    int   // the number of the step before it, which may not be kept any more
 	touched []int // the windows it was about, where another program manages them
+	mark    bool  // of what is beyond the desk, which is the same on both sides
 	kept    *kept // of one that was kept beyond its desk, in the place of the desks; else nil
 }
 
@@ -125,6 +126,21 @@ func (d *Desk) stepTo(next, before *Desk, s step) *step {
 	return &s
 }
 
+// Marked is the desk with a step of undo for what a command has changed beyond it, such as
+// the settings: whoever did that takes it back, when Result.Travelled names the step.
+func (d *Desk) Marked(c Command, words string) *Desk {
+	next := *d
+	next.steps = d.steps + 1
+	next.past, next.future = d.past.push(d.stepTo(&next, d, step{words: words, command: c, mark: true})), nil
+	return &next
+}
+
+// Travelled is a step that was taken back, or done again.
+type Travelled struct {
+	Number int
+	Verb   string // of its command
+}
+
 // opened makes it a step of undo that windows which opened lie elsewhere than they would
 // have by themselves.
 func (d *Desk) opened(next, before *Desk, words string) {
@@ -206,6 +222,7 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 		before := bareOf(e.Desk)
 		since := e.Desk.since(s)
 		less, more := s.older, *to
+		e.travelled = append(e.travelled, Travelled{s.number, s.command.Verb})
 		target, note := e.Desk.laid(s)
 		if e.Settings.Alongside {
 			target, note = e.Desk.askedBack(s)
@@ -219,7 +236,7 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 		*e.Desk = *target
 		from, to = lists(e.Desk)
 		*from = less
-		*to = more.push(&step{desk: before, words: s.words, command: s.command, subject: s.subject, view: e.Desk.view(), after: bareOf(e.Desk), number: s.number, prev: s.prev, touched: s.touched})
+		*to = more.push(&step{desk: before, words: s.words, command: s.command, subject: s.subject, view: e.Desk.view(), after: bareOf(e.Desk), number: s.number, prev: s.prev, touched: s.touched, mark: s.mark})
 		words = did + ": " + s.words
 		if i > 0 {
 			words = fmt.Sprintf("%s %d steps.", did, i+1)

@@ -223,6 +223,11 @@ type Result struct {
 	Pin    *Pin    // to be kept in the settings; nil for none
 	Start  *Start  // an app to be started; nil for none
 	Starts []Start // apps to be started besides, as far as they can be
+	// Travelled are the steps that undo has taken back, or redo done again, in order.
+	Travelled []Travelled
+	// Fault is what went wrong with a command that did something all the same; nil for
+	// nothing.
+	Fault error
 }
 
 // Report is what a command did, for whoever asked for it.
@@ -443,7 +448,7 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 		return d, Result{}, err
 	}
 	r.Words = words
-	r.Effect, r.Pin, r.Start, r.Starts = v.Effect, e.pinned, e.start, e.starts
+	r.Effect, r.Pin, r.Start, r.Starts, r.Travelled = v.Effect, e.pinned, e.start, e.starts, e.travelled
 	if e.touches != nil {
 		r.Windows = e.touches
 	}

@@ -202,13 +202,13 @@ func (k *Keeper) chose(c desk.Command) {
 }
 
 // pin keeps a pin in the settings, and takes it up.
-func (k *Keeper) pin(d *desk.Desk, p desk.Pin) (*desk.Desk, error) {
+func (k *Keeper) pin(d *desk.Desk, c desk.Command, r *desk.Result) (*desk.Desk, error) {
 	if k.opt.SavePin == nil || k.opt.Reload == nil {
 		return d, &Failure{NotHere, "there are no settings to keep a pin in; pin LETTER window ties it to one window"}
 	}
-	if err := k.opt.SavePin(p); err != nil {
+	next, err := k.changing(d, c, r.Words, func() error { return k.opt.SavePin(*r.Pin) })
+	if err != nil {
 		return d, err
 	}
-	next, _, err := k.reload(d)
-	return next, err
+	return k.reload(next, &desk.Result{})
 }

@@ -42,10 +42,11 @@ type asked struct {
 	source Source
 	reply  func(Outcome)
 
-	told  bool // as not yet seen: nothing waits for it any more
-	ended bool // it was answered, and is watched
-	line  int  // of what was told of it in the logbook, from 1, counted from the beginning; 0 for none
-	step  int  // the number of the step that it made; 0 for none
+	told   bool    // as not yet seen: nothing waits for it any more
+	ended  bool    // it was answered, and is watched
+	line   int     // of what was told of it in the logbook, from 1, counted from the beginning; 0 for none
+	change *change // what it has done to the file; nil for nothing
+	step   int     // the number of the step that it made; 0 for none
 }
 
 // begin begins a command on a host that asks, and replies when it is answered. It waits
@@ -82,7 +83,7 @@ func (k *Keeper) begin(c desk.Command, source Source, reply func(Outcome)) {
 	}
 	k.chose(meant)
 	k.wasLaid(meant)
-	a.wish.Command, a.wish.To = meant, next
+	a.wish.Command, a.wish.To, a.change = meant, next, k.changed
 	k.number++
 	a.n = k.number
 	k.asking.Ask(a.n, a.wish, a.result)
@@ -168,6 +169,7 @@ func (k *Keeper) tellUnseen(a *asked) {
 func (k *Keeper) tellAnswer(a *asked, answer Answer) {
 	c := a.wish.Command
 	o := Outcome{Source: a.source, Verb: c.Verb, Result: a.result.Report}
+	o.Err = a.result.Fault
 	if answer.None && answer.Words != "" {
 		o.Err = errors.New(strings.TrimSuffix(answer.Words, "."))
 	}
@@ -184,6 +186,7 @@ func (k *Keeper) tellAnswer(a *asked, answer Answer) {
 		next := now.Answered(a.wish, a.result.Words, answer.Refused, answer.None, a.step)
 		if next.Step() != now.Step() {
 			a.step = next.Step()
+			k.keepChange(a.change, a.step)
 		}
 		k.host.Show(next)
 		k.takeUp(next, o.Result.Words, c.Verb, a.source)

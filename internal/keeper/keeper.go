@@ -240,6 +240,10 @@ type Keeper struct {
 	number     int           // of the last that was asked for
 	ready      chan struct{} // closed: it always has something
 
+	text    string         // of the file, as it was last read
+	changed *change        // what the command being carried out has done to the file; nil for nothing
+	changes map[int]change // by the number of the step
+
 	laid    map[string]time.Time // when plates were laid the last time, by name
 	shelved time.Time            // when they were read the last time
 	toLay   string               // the plate that is laid when it is quiet; empty for none
@@ -271,9 +275,12 @@ type Options struct {
 	// Now is the clock; nil for that of the system.
 	Now func() time.Time
 	// Reload reads the settings again, gives those of the desk and says what has
-	// changed of all, in a sentence; empty for nothing. It is called on
+	// changed of all, in a sentence; empty for nothing. Where some of it is at fault, the
+	// error says so, and the rest is in force. It is called on
 	// the keeper's goroutine; nil where there are none.
 	Reload func() (s desk.Settings, changed string, err error)
+	// File is the settings as a text, which undo takes back; nil where there are none.
+	File File
 	// SavePin keeps a pin in the settings; nil where there are none.
 	SavePin func(desk.Pin) error
 	// Keep is told of every update, on the keeper's goroutine, before anybody
@@ -335,6 +342,7 @@ func New(d *desk.Desk, h Host, opt Options) *Keeper {
 		update:   Update{Desk: d},
 		watches:  map[chan Update]bool{},
 		laid:     opt.Laid,
+		changes:  map[int]change{},
 		quiet:    time.NewTimer(time.Hour),
 	}
 	close(k.ready)
@@ -351,6 +359,9 @@ func (k *Keeper) Run(ctx context.Context) error {
 	defer close(k.done)
 	defer k.host.Stop()
 	defer k.letGo()
+	if k.opt.File != nil {
+		k.text, _ = k.opt.File.Text() // where it cannot be read, the settings have said so
+	}
 	d := k.update.Desk
 	began := fmt.Sprintf("Began with %s and %s.", desk.Counted(len(d.Workspaces), "workspace"), desk.Counted(len(d.Windows), "window"))
 	d, _ = k.withPlates(d)
@@ -547,7 +558,9 @@ func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
 	k.wasLaid(c)
 	k.host.Show(next)
 	k.takeUp(next, result.Words, c.Verb, source)
+	k.keepChange(k.changed, next.Step())
 	o.Serial = k.update.Serial
+	o.Err = result.Fault
 	switch result.Effect {
 	case desk.CloseWindows:
 		k.host.Close(result.Windows)
@@ -566,6 +579,10 @@ func (k *Keeper) tell(o Outcome) { k.guard.Run("telling the display", func() { k
 // before is what a command does beyond the desk before that is shown: it may fail,
 // and then nothing has changed.
 func (k *Keeper) before(c desk.Command, next *desk.Desk, r *desk.Result) (*desk.Desk, error) {
+	k.changed = nil
+	if len(r.Travelled) > 0 {
+		next = k.travel(next, c.Verb, r)
+	}
 	if aboutPlates(c.Verb) {
 		if err := k.keepPlates(next, r); err != nil {
 			return next, err
@@ -583,11 +600,14 @@ func (k *Keeper) before(c desk.Command, next *desk.Desk, r *desk.Result) (*desk.
 	case r.Start != nil:
 		return k.start(next, *r.Start)
 	case r.Pin != nil:
-		return k.pin(next, *r.Pin)
+		return k.pin(next, c, r)
 	case r.Effect == desk.ReloadSettings:
-		next, changed, err := k.reload(next)
-		if changed != "" {
-			r.Words = changed
+		from := k.text
+		next, err := k.reload(next, r)
+		if err == nil && c.Hand != 0 && k.opt.File != nil { // the screens have changed them
+			next = k.marked(next, c, r.Words, from)
+		} else if err == nil && k.opt.File != nil {
+			k.text, _ = k.opt.File.Text()
 		}
 		return next, err
 	}
@@ -618,19 +638,22 @@ func (k *Keeper) apply(c desk.Command) (meant desk.Command, next *desk.Desk, r d
 	return meant, next, r, err
 }
 
-// reload takes up changed settings, and says what changed. Faulty ones leave the old in
-// force.
-func (k *Keeper) reload(d *desk.Desk) (next *desk.Desk, changed string, err error) {
+// reload takes up changed settings, and says what changed. A row at fault keeps the value
+// that it had, which is told.
+func (k *Keeper) reload(d *desk.Desk, r *desk.Result) (*desk.Desk, error) {
 	if k.opt.Reload == nil {
-		return d, "", &Failure{NotHere, "there are no settings to read here"}
+		return d, &Failure{NotHere, "there are no settings to read here"}
 	}
 	s, changed, err := k.opt.Reload()
-	if err != nil {
-		return d, "", err
-	}
 	k.reloads++
-	next, _ = d.With(desk.Settle{Settings: s})
-	return next, changed, nil
+	if changed != "" {
+		r.Words = changed
+	}
+	if r.Fault = err; err != nil {
+		r.Words = strings.TrimSpace(changed + " " + Sentence(err))
+	}
+	next, _ := d.With(desk.Settle{Settings: s})
+	return next, nil
 }
 
 // now is the present desk, which knows what time it is, and which plates there were about

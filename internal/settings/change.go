@@ -1,52 +1,42 @@
 package settings
 
 import (
-	"bytes"
 	"errors"
 	"fmt"
 	"io/fs"
+	"os"
 
 	"zatlas/internal/file"
 )
 
-// Undo takes back a change of the file.
-type Undo struct {
-	path          string
-	before, after []byte
-	fresh         bool // there was no file before
-}
+// File is the settings file at a path, as a text.
+type File string
 
-// SetChords has several chords stand for other commands, or for nothing where that is
-// empty, as SetChord does for one; where one cannot be changed none is. The Undo takes all
-// of it back.
-func SetChords(path string, rows [][2]string) (Undo, error) {
-	u := Undo{path: path}
-	before, err := file.Read(path, file.MaxSettings)
-	if err != nil && !errors.Is(err, fs.ErrNotExist) {
-		return u, fmt.Errorf("the settings: %w", err)
+// Text is what stands in the file; nothing where there is none.
+func (f File) Text() (string, error) {
+	data, err := file.Read(string(f), file.MaxSettings)
+	if errors.Is(err, fs.ErrNotExist) {
+		return "", nil
 	}
-	u.before, u.fresh = before, err != nil
-	if err := setChords(path, rows); err != nil {
-		return u, err
-	}
-	u.after, err = file.Read(path, file.MaxSettings)
-	return u, err
-}
-
-// Do writes the file as it was before the change, unless it was changed since. Where
-// there was none it is empty then.
-func (u Undo) Do() error {
-	now, err := file.Read(u.path, file.MaxSettings)
 	if err != nil {
-		return fmt.Errorf("the settings: %w", err)
+		return "", fmt.Errorf("the settings: %w", err)
 	}
-	if !bytes.Equal(now, u.after) {
-		return fmt.Errorf("%s was changed since, and is left as it is", u.path)
+	return string(data), nil
+}
+
+// Replace writes a text in the place of another one, unless the file was changed since;
+// where there is to be nothing, there is no file.
+func (f File) Replace(from, to string) error {
+	switch now, err := f.Text(); {
+	case err != nil:
+		return err
+	case now != from:
+		return fmt.Errorf("%s was changed since, and is left as it is", string(f))
 	}
-	if u.fresh {
-		return write(u.path, []byte(newFile))
+	if to == "" {
+		return os.Remove(string(f))
 	}
-	return write(u.path, u.before)
+	return write(string(f), []byte(to))
 }
 
 // needed are chords that programs commonly need for themselves, and for what.

@@ -55,17 +55,59 @@ type document struct {
 	entries, tables []entry
 }
 
-// read reads a file. Of one that is no TOML the error is the first fault.
+// maxMended bounds the lines that are passed over as no TOML.
+const maxMended = 50
+
+// mend gives a file without the lines that are no TOML, which are left empty, and what is
+// wrong with each. Lost are their keys, as far as these can be read.
+func mend(data []byte) (mended []byte, lost []entry, faults Faults) {
+	for len(faults) <= maxMended {
+		var all map[string]any
+		err := toml.Unmarshal(data, &all)
+		if err == nil {
+			return data, lost, faults
+		}
+		var bad *toml.DecodeError
+		if !errors.As(err, &bad) {
+			return nil, lost, append(faults, Fault{1, 1, strings.TrimPrefix(err.Error(), "toml: ")})
+		}
+		line, column := bad.Position()
+		faults = append(faults, Fault{line, column, strings.TrimPrefix(bad.Error(), "toml: ")})
+		lines := bytes.SplitAfter(data, []byte("\n"))
+		if line < 1 || line > len(lines) || len(bytes.TrimSpace(lines[line-1])) == 0 {
+			break
+		}
+		lost = append(lost, lostKey(lines, line))
+		lines[line-1] = []byte("\n")
+		data = bytes.Join(lines, nil)
+	}
+	return nil, lost, faults
+}
+
+// lostKey is the key of a line that is no TOML, with the table before it.
+func lostKey(lines [][]byte, line int) (e entry) {
+	table := []byte(nil)
+	for _, l := range lines[:line-1] {
+		if l = bytes.TrimSpace(l); bytes.HasPrefix(l, []byte("[")) && bytes.HasSuffix(l, []byte("]")) {
+			table = l
+		}
+	}
+	key, _, _ := bytes.Cut(lines[line-1], []byte("="))
+	doc, err := read(slices.Concat(table, []byte("\n"), key, []byte("= 0")))
+	if err != nil || len(doc.entries) == 0 {
+		return entry{path: []string{strings.Trim(string(table), "[]")}, line: line, column: 1}
+	}
+	e = doc.entries[0]
+	e.line, e.column = line, 1
+	return e
+}
+
+// read reads a file that is TOML.
 func read(data []byte) (document, error) {
 	doc := document{data: data}
 	var all map[string]any
 	if err := toml.Unmarshal(data, &all); err != nil {
-		var bad *toml.DecodeError
-		if !errors.As(err, &bad) {
-			return doc, Faults{{1, 1, strings.TrimPrefix(err.Error(), "toml: ")}}
-		}
-		line, column := bad.Position()
-		return doc, Faults{{line, column, strings.TrimPrefix(bad.Error(), "toml: ")}}
+		return doc, err
 	}
 	var p unstable.Parser
 	p.Reset(data)
@@ -149,6 +191,9 @@ func keyPath(e *unstable.Node) []string {
 // reading takes a document over settings.
 type reading struct {
 	s      *Settings
+	was    *Settings         // of which a row at fault keeps its value; nil at the start
+	bad    map[int]bool      // rules at fault
+	secret bool              // a row about privacy is at fault
 	own    map[string]string // chords
 	rules  []Rule
 	names  []string         // of workspaces
@@ -161,43 +206,83 @@ type reading struct {
 func (r *reading) fault(e entry, err error) {
 	if err != nil {
 		r.faults = append(r.faults, Fault{e.line, e.column, err.Error()})
+		r.keep(e)
 	}
 }
 
-// parse reads a file over the settings it may leave out. The error is a Faults.
-func parse(data []byte, s Settings) (Settings, error) {
-	data = bytes.TrimPrefix(data, []byte(byteOrderMark))
-	doc, err := read(data)
-	if err != nil {
-		return s, err
+// keep has a row at fault keep the value that it had, where it had one. A fault in what
+// the work is like being kept turns that off.
+func (r *reading) keep(e entry) {
+	r.secret = r.secret || e.path[0] == "survey"
+	key := e.path[len(e.path)-1]
+	if e.path[0] == "rules" && len(e.path) > 1 {
+		if i, err := strconv.Atoi(e.path[1]); err == nil {
+			r.bad[i] = true
+		}
 	}
+	if r.was == nil {
+		return
+	}
+	hold := func(now *map[string]string, was map[string]string) {
+		if old, had := was[key]; had {
+			*now = with(*now, key, old)
+		}
+	}
+	switch e.path[0] {
+	case "chords":
+		hold(&r.own, r.was.own)
+	case "corners":
+		hold(&r.s.Corners, r.was.Corners)
+	case "grids":
+		hold(&r.s.Grids, r.was.Grids)
+	case "pins":
+		hold(&r.s.Pins, r.was.Pins)
+	case "desk", "plates":
+		if len(e.path) > 1 && e.path[1] == "names" {
+			r.names = r.was.Names
+		} else if len(e.path) > 1 && e.path[1] == "lay" {
+			r.lay = r.was.Lay
+		}
+	}
+	if old, had := r.was.values[e.name()]; had {
+		r.s.values[e.name()] = old
+	}
+}
+
+// parse reads a file over the settings it may leave out. The error is a Faults: the rows
+// that have none are in force all the same, and those that have keep the value of the
+// settings that were before, where there are any.
+func parse(data []byte, s Settings, was *Settings) (Settings, error) {
+	data = bytes.TrimPrefix(data, []byte(byteOrderMark))
 	s = s.clone()
-	r := &reading{s: &s, own: map[string]string{}, at: map[string]entry{}}
+	r := &reading{s: &s, was: was, bad: map[int]bool{}, own: map[string]string{}, at: map[string]entry{}}
+	mended, lost, faults := mend(data)
+	r.faults = faults
+	if mended == nil { // nothing of it can be read
+		r.secret = true
+		if was != nil {
+			s = was.clone()
+		}
+	}
+	doc, _ := read(mended)
 	for _, e := range doc.tables {
 		r.table(e)
 	}
 	for _, e := range doc.entries {
 		r.entry(e)
 	}
-	for i, rule := range r.rules {
-		if key, err := rule.check(); err != nil {
-			at, written := r.at[fmt.Sprintf("rules.%d.%s", i, key)]
-			if !written {
-				at = r.at[fmt.Sprintf("rules.%d", i)]
-			}
-			r.fault(at, err)
-		}
+	for _, e := range lost {
+		r.keep(e)
 	}
-	if len(r.faults) > 0 {
-		slices.SortStableFunc(r.faults, func(a, b Fault) int { return cmp.Or(a.Line-b.Line, a.Column-b.Column) })
-		return s, r.faults
+	r.checkRules()
+	if mended != nil || was == nil {
+		s.own = r.own
 	}
-	s.own = r.own
 	if err := s.rechord(); err != nil {
 		return s, err // the atlas key was checked before
 	}
 	if _, err := s.claims(); err != nil {
-		return s, Faults{{max(r.keys.line, 1), max(r.keys.column, 1), err.Error()}}
+		r.unclash(doc.entries)
 	}
 	if len(r.rules) > 0 {
 		s.Rules = r.rules
@@ -208,7 +293,80 @@ func parse(data []byte, s Settings) (Settings, error) {
 	if len(r.lay) > 0 {
 		s.Lay = r.lay
 	}
-	return s, nil
+	if r.secret {
+		s.values["survey.on"] = "false"
+	}
+	if len(r.faults) == 0 {
+		return s, nil
+	}
+	slices.SortStableFunc(r.faults, func(a, b Fault) int { return cmp.Or(a.Line-b.Line, a.Column-b.Column) })
+	return s, r.faults
+}
+
+// checkRules faults rules, and leaves out those at fault, or takes those in their places
+// from before.
+func (r *reading) checkRules() {
+	for i, rule := range r.rules {
+		if key, err := rule.check(); err != nil {
+			at, written := r.at[fmt.Sprintf("rules.%d.%s", i, key)]
+			if !written {
+				at = r.at[fmt.Sprintf("rules.%d", i)]
+			}
+			if !r.bad[i] { // else it is told of already
+				r.fault(at, err)
+			}
+			r.bad[i] = true
+		}
+	}
+	var good []Rule
+	for i, rule := range r.rules {
+		switch {
+		case !r.bad[i]:
+			good = append(good, rule)
+		case r.was != nil && i < len(r.was.Rules):
+			good = append(good, r.was.Rules[i])
+		}
+	}
+	r.rules = good
+}
+
+// unclash takes the chords one after the other, in the order of the file, and faults those
+// that are the same as one before.
+func (r *reading) unclash(entries []entry) {
+	wanted, atlas := r.own, r.s.AtlasKey()
+	fits := func() error {
+		if err := r.s.rechord(); err != nil {
+			return err
+		}
+		_, err := r.s.claims()
+		return err
+	}
+	r.s.own = map[string]string{}
+	if err := fits(); err != nil { // the atlas key itself
+		r.s.values["keeper.atlas_key"] = Default().AtlasKey()
+		if r.was != nil {
+			r.s.values["keeper.atlas_key"] = r.was.AtlasKey()
+		}
+		if r.s.AtlasKey() != atlas {
+			r.faults = append(r.faults, Fault{max(r.keys.line, 1), max(r.keys.column, 1), err.Error()})
+		}
+	}
+	for _, e := range entries {
+		command, is := wanted[e.path[len(e.path)-1]]
+		if !is || e.path[0] != "chords" {
+			continue
+		}
+		row := e.path[len(e.path)-1]
+		r.s.own[row] = command
+		if err := fits(); err != nil {
+			delete(r.s.own, row)
+			r.faults = append(r.faults, Fault{e.line, e.column, err.Error()})
+		}
+	}
+	r.own = r.s.own
+	if err := r.s.rechord(); err != nil {
+		r.faults = append(r.faults, Fault{1, 1, err.Error()})
+	}
 }
 
 // lists are the tables whose keys are anybody's, and what each key needs.
@@ -217,21 +375,25 @@ var lists = map[string]struct {
 	take  func(r *reading, key, value string) error
 }{
 	"chords": {"a command in quotes", func(r *reading, key, value string) error {
-		r.own[key] = value
-		return checkChord(key, value)
+		return taken(checkChord(key, value), func() { r.own[key] = value })
 	}},
 	"corners": {"a screen in quotes, such as \"strays\"", func(r *reading, key, value string) error {
-		r.s.Corners = with(r.s.Corners, key, value)
-		return checkCorner(key, value)
+		return taken(checkCorner(key, value), func() { r.s.Corners = with(r.s.Corners, key, value) })
 	}},
 	"grids": {`a grid in quotes, such as "4x2"`, func(r *reading, key, value string) error {
-		r.s.Grids = with(r.s.Grids, key, value)
-		return checkGrid(key, value)
+		return taken(checkGrid(key, value), func() { r.s.Grids = with(r.s.Grids, key, value) })
 	}},
 	"pins": {"a query in quotes", func(r *reading, key, value string) error {
-		r.s.Pins = with(r.s.Pins, key, value)
-		return checkPin(key, value)
+		return taken(checkPin(key, value), func() { r.s.Pins = with(r.s.Pins, key, value) })
 	}},
+}
+
+// taken takes what is not at fault.
+func taken(err error, take func()) error {
+	if err == nil {
+		take()
+	}
+	return err
 }
 
 func with(m map[string]string, key, value string) map[string]string {
@@ -265,8 +427,7 @@ func (r *reading) plate(value any) error {
 	if !ok {
 		return errors.New("lay must be a list of the names of plates")
 	}
-	r.lay = append(r.lay, text)
-	return desk.CheckPlateName(text)
+	return taken(desk.CheckPlateName(text), func() { r.lay = append(r.lay, text) })
 }
 
 // table follows the head of a table.

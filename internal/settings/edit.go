@@ -38,11 +38,12 @@ func (c Choice) Set(path, value string) error {
 // SetChord has a chord stand for a command, or for nothing where that is empty,
 // as Choice.Set writes a setting.
 func SetChord(path, chord, command string) error {
-	return setChords(path, [][2]string{{chord, command}})
+	return SetChords(path, [][2]string{{chord, command}})
 }
 
-// setChords changes several chords in one writing of the file.
-func setChords(path string, rows [][2]string) error {
+// SetChords has several chords stand for other commands, or for nothing where that is
+// empty, in one writing of the file: where one cannot be changed none is.
+func SetChords(path string, rows [][2]string) error {
 	own := make([]string, len(rows)) // as the file writes them
 	now, err := Load(path)
 	for i, r := range rows {
@@ -219,7 +220,7 @@ func rewrite(path, what string, edit func(data []byte) []byte, do func(s *Settin
 	if err != nil {
 		return fmt.Errorf("the settings: %w", err)
 	}
-	want, err := parse(data, Default())
+	want, err := parse(data, Default(), nil)
 	if err != nil {
 		return fmt.Errorf("%s:%w. Mend that first", path, err)
 	}
@@ -231,7 +232,7 @@ func rewrite(path, what string, edit func(data []byte) []byte, do func(s *Settin
 	if marked {
 		data = append([]byte(byteOrderMark), data...)
 	}
-	if got, err := parse(data, Default()); err != nil || !reflect.DeepEqual(got, want) {
+	if got, err := parse(data, Default(), nil); err != nil || !reflect.DeepEqual(got, want) {
 		return fmt.Errorf("%s is written in a way that this screen cannot change; change %s there by hand", path, what)
 	}
 	return write(path, data)

@@ -21,7 +21,7 @@ type Line struct {
 // at fault is an error.
 func Programs(data []byte) ([]Line, error) {
 	data = bytes.TrimPrefix(data, []byte(byteOrderMark))
-	if _, err := parse(data, Default()); err != nil {
+	if _, err := parse(data, Default(), nil); err != nil {
 		return nil, err
 	}
 	doc, err := read(data)
@@ -74,7 +74,7 @@ func WithoutPrograms(data []byte) ([]byte, error) {
 		for n := 1; n <= maxLines && at+n <= len(rows) && !done; n++ { // a value may go over several lines
 			rows[at+n-1] = append([]byte("# "), rows[at+n-1]...)
 			next := bytes.Join(rows, []byte("\n"))
-			if _, err := parse(next, Default()); err == nil {
+			if _, err := parse(next, Default(), nil); err == nil {
 				data, done = next, true
 			}
 		}

@@ -170,8 +170,14 @@ func Path() string {
 }
 
 // Load reads the settings file; what it leaves out is as usual, and so is all
-// of it where there is no file.
-func Load(path string) (Settings, error) {
+// of it where there is no file. The settings can be used where there is an error, too: a
+// Faults tells which rows are at fault, and the others are in force.
+func Load(path string) (Settings, error) { return loadOver(path, nil) }
+
+// Reload is Load after a change: a row that is at fault keeps the value that it had.
+func (s Settings) Reload(path string) (Settings, error) { return loadOver(path, &s) }
+
+func loadOver(path string, was *Settings) (Settings, error) {
 	if path == "" {
 		return Default(), nil
 	}
@@ -180,11 +186,16 @@ func Load(path string) (Settings, error) {
 		return Default(), nil
 	}
 	if err != nil {
-		return Settings{}, fmt.Errorf("the settings: %w", err)
+		s := Default()
+		if was != nil {
+			s = was.clone()
+		}
+		s.values["survey.on"] = "false" // it may say so
+		return s, fmt.Errorf("the settings: %w", err)
 	}
-	s, err := parse(data, Default())
+	s, err := parse(data, Default(), was)
 	if err != nil {
-		return Settings{}, fmt.Errorf("%s:%w", path, err)
+		return s, fmt.Errorf("%s:%w", path, err)
 	}
 	return s, nil
 }

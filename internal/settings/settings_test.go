@@ -1,6 +1,7 @@
 package settings
 
 import (
+	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -185,7 +186,7 @@ func FuzzParse(f *testing.F) {
 	f.Add([]byte("[keeper]\nchords=\"few\"\n[chords]\n\"Atlas+Q s digit\"=\"send digit\"\n\"hold Atlas+F1\"=\"recent\"\n[corners]\ntopleft=\"bare\""))
 	usual := Default()
 	f.Fuzz(func(t *testing.T, data []byte) {
-		s, err := parse(data, usual)
+		s, err := parse(data, usual, nil)
 		if err == nil && (s.ForDesk().Gap < 0 || s.Border() < 1) {
 			t.Errorf("%q is read as %+v", data, s)
 		}
@@ -209,7 +210,7 @@ func TestFresh(t *testing.T) {
 		{"[plates]\nstart = \"Day 2\"\nlay = [\"Day\"]", `[""]`},
 		{"desk = 3", `1:1: there is no setting "desk"`},
 	} {
-		s, err := parse([]byte(c.text), Default())
+		s, err := parse([]byte(c.text), Default(), nil)
 		got := fmt.Sprintf("%q", s.Fresh())
 		if err != nil {
 			got = err.Error()
@@ -224,7 +225,7 @@ func TestFresh(t *testing.T) {
 func TestChanges(t *testing.T) {
 	read := func(text string) Settings {
 		t.Helper()
-		s, err := parse([]byte(text), Default())
+		s, err := parse([]byte(text), Default(), nil)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -363,5 +364,61 @@ func TestClaimed(t *testing.T) {
 		if b, whole, is := s.Claimed(k); is != (c.row != "") || b.Row != c.row || whole != c.whole {
 			t.Errorf("%s is claimed by %q, whole %v, %v; want %q", c.keys, b.Row, whole, is, c.row)
 		}
+	}
+}
+
+// The rows that are not at fault are in force; those that are keep what they had, and one
+// about privacy turns off what it protects.
+func TestFaultyRows(t *testing.T) {
+	const before = "theme = \"day\"\n[desk]\ngap = 12\n[survey]\non = true\n[chords]\n\"Atlas+F5\" = \"float\"\n[pins]\nr = \"app:radio\"\n[[rules]]\nmatch = \"app:till\"\nfloat = true\n"
+	was, err := parse([]byte(before), Default(), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	get := func(s Settings, name string) string { return s.values[name] }
+	for _, c := range []struct {
+		text   string
+		faults string
+		start  map[string]string // values in force at the start
+		reload map[string]string // and after a reload
+	}{
+		{"theme = \"dusk\"\n[desk]\ngap = 7\n", "1:1:", map[string]string{"theme": "night", "desk.gap": "7"}, map[string]string{"theme": "day", "desk.gap": "7"}},
+		{"[desk]\ngap = -3\nwrap = true\n", "2:1:", map[string]string{"desk.gap": "0", "desk.wrap": "true"}, map[string]string{"desk.gap": "12", "desk.wrap": "true"}},
+		{"[desk]\ngap = \nwrap = true\n", "2:", map[string]string{"desk.gap": "0", "desk.wrap": "true"}, map[string]string{"desk.gap": "12", "desk.wrap": "true"}},
+		{"[survey]\non = true\ndays = -1\n", "3:1:", map[string]string{"survey.on": "false"}, map[string]string{"survey.on": "false"}},
+		{"[survey]\non = flase\n[desk]\ngap = 3\n", "2:", map[string]string{"survey.on": "false", "desk.gap": "3"}, map[string]string{"survey.on": "false", "desk.gap": "3"}},
+		{"theme = \"day\"\n[desk\ngap = 3\n", "2:", map[string]string{"theme": "day"}, map[string]string{"theme": "day"}},
+		{"\x00", "1:", map[string]string{"theme": "night", "survey.on": "false"}, map[string]string{"survey.on": "false"}},
+	} {
+		s, err := parse([]byte(c.text), Default(), nil)
+		if err == nil || !strings.HasPrefix(err.Error(), c.faults) {
+			t.Errorf("%q: %v, want a fault at %s", c.text, err, c.faults)
+		}
+		again, _ := parse([]byte(c.text), Default(), &was)
+		for _, at := range []struct {
+			when string
+			s    Settings
+			want map[string]string
+		}{{"at the start", s, c.start}, {"after a reload", again, c.reload}} {
+			for name, want := range at.want {
+				if got := get(at.s, name); got != want {
+					t.Errorf("%q: %s %s is %s, want %s", c.text, at.when, name, got, want)
+				}
+			}
+		}
+	}
+	// Lists: a row of each at fault, and one that is not.
+	text := "[chords]\n\"Atlas+F5\" = \"fly\"\n\"Atlas+Period\" = \"go next\"\n\"Atlas+F6\" = \"maximise\"\n\"Super+F6\" = \"turn\"\n[pins]\nr = \"(\"\nq = \"app:till\"\n[[rules]]\nmatch = \"(\"\n[[rules]]\nmatch = \"app:plan\"\nsticky = true\n"
+	s, err := parse([]byte(text), Default(), nil)
+	var faults Faults
+	if !errors.As(err, &faults) || len(faults) != 5 {
+		t.Fatalf("the faults are %v", err)
+	}
+	if s.Chords["Atlas+F6"] != "maximise" || s.Chords["Super+F6"] != "" || s.Pins["q"] != "app:till" || s.Pins["r"] != "" || len(s.Rules) != 1 || !s.Rules[0].Sticky {
+		t.Errorf("in force are %q, %q, %+v", s.Chords["Atlas+F6"], s.Pins, s.Rules)
+	}
+	s, _ = parse([]byte(text), Default(), &was)
+	if s.Chords["Atlas+F5"] != "float" || s.Pins["r"] != "app:radio" || len(s.Rules) != 2 || s.Rules[0].Match != "app:till" {
+		t.Errorf("after a reload are %q, %q, %+v", s.Chords["Atlas+F5"], s.Pins, s.Rules)
 	}
 }

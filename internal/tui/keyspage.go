@@ -8,7 +8,6 @@ import (
 
 	tea "charm.land/bubbletea/v2"
 
-	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 	"zatlas/internal/settings"
@@ -24,7 +23,6 @@ type keysPage struct {
 	told   []answer // what it does
 	rows   []keyRow
 	at     int
-	undo   *settings.Undo // of the last change of a chord; nil for none
 }
 
 // answer is where a key was asked about, and what it does there.
@@ -127,11 +125,6 @@ func (p *keysPage) rowKey(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		return p.record(m)
 	case "x":
 		return p.takeAway(m)
-	case "u":
-		if p.undo == nil { // of what was done on the desk
-			return m.pageKey(k, name)
-		}
-		return p.undoChange(m)
 	case "a":
 		return m.askText(&textPrompt{label: "New chord, =, and its command, such as Super+F = float: ", accept: addChord}, "")
 	default:
@@ -273,15 +266,13 @@ func (m *model) broken(keys string) bool {
 	return keys != "" && slices.Contains(slices.Concat(taken, missing, hidden), keys)
 }
 
-// changed has a change of chords taken up, with the way back.
-func (p *keysPage) changed(m *model, u settings.Undo, err error, words string) tea.Cmd {
+// changed has a change of chords taken up.
+func (p *keysPage) changed(m *model, err error, words string) tea.Cmd {
 	if err != nil {
 		m.say(keeper.Sentence(err), true)
 		return nil
 	}
-	p.undo = &u
-	m.wroteWords = words + " u undoes."
-	return m.do(desk.Command{Verb: "reload"})
+	return m.wroteSettings(words)
 }
 
 // takeAway takes the chord of a row away.
@@ -291,20 +282,8 @@ func (p *keysPage) takeAway(m *model) tea.Cmd {
 		m.say("This row has no chord.", false)
 		return nil
 	}
-	u, err := settings.SetChords(m.opt.Settings, [][2]string{{r.chord.Row, ""}})
-	return p.changed(m, u, err, r.chord.Keys+" stands for nothing now.")
-}
-
-// undoChange takes the last change of a chord back.
-func (p *keysPage) undoChange(m *model) tea.Cmd {
-	err := p.undo.Do()
-	p.undo = nil
-	if err != nil {
-		m.say(keeper.Sentence(err), true)
-		return nil
-	}
-	m.wroteWords = "The chords are as they were."
-	return m.do(desk.Command{Verb: "reload"})
+	err := settings.SetChords(m.opt.Settings, [][2]string{{r.chord.Row, ""}})
+	return p.changed(m, err, r.chord.Keys+" stands for nothing now.")
 }
 
 // addChord adds a chord in words.
@@ -315,10 +294,10 @@ func addChord(m *model, text string) tea.Cmd {
 		m.say("A chord, =, and a command: Super+F = float", true)
 		return nil
 	}
-	u, err := settings.SetChords(m.opt.Settings, [][2]string{{chord, command}})
+	err := settings.SetChords(m.opt.Settings, [][2]string{{chord, command}})
 	p, on := on[*keysPage](m)
 	if !on {
 		return nil
 	}
-	return p.changed(m, u, err, fmt.Sprintf("%s stands for %s now.", chord, cmp.Or(command, "nothing")))
+	return p.changed(m, err, fmt.Sprintf("%s stands for %s now.", chord, cmp.Or(command, "nothing")))
 }

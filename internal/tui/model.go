@@ -134,6 +134,7 @@ type model struct {
 	calls      int    // how often chords asked
 	brought    int    // the call that was followed last
 	putAway    bool   // the window that was brought up is to be put away again
+	unset      string // what is at fault with the settings, in a sentence; empty for nothing
 	lastStep   int    // the number of the step that undo would take back
 	called     bool   // it was brought up for a screen of its own, and not for the map
 
@@ -451,6 +452,10 @@ func (m *model) bringUp(screen string) tea.Cmd {
 
 // greet says what is worth knowing at the start.
 func (m *model) greet() {
+	if m.unset != "" {
+		m.say(m.unset, true)
+		return
+	}
 	lost := m.lost()
 	if len(lost) == 0 {
 		return
@@ -490,7 +495,7 @@ func (m *model) reply(r replyMsg) {
 		}
 		m.quietUndo = false
 		if r.command.Verb == "reload" && m.wroteWords != "" {
-			m.say(m.wroteWords, false)
+			m.say(m.wroteWords+" u undoes.", false)
 			m.wroteWords = ""
 		}
 		m.steps.did(r.command)

@@ -417,8 +417,8 @@ func (r *recorder) accept(m *model) tea.Cmd {
 	}
 	rows = append(rows, [2]string{row, command})
 	m.pop()
-	u, err := settings.SetChords(m.opt.Settings, rows)
-	return p.changed(m, u, err, fmt.Sprintf("%s stands for %s now.", row, command))
+	err := settings.SetChords(m.opt.Settings, rows)
+	return p.changed(m, err, fmt.Sprintf("%s stands for %s now.", row, command))
 }
 
 func (r *recorder) draw(m *model, c *canvas) *tea.Cursor {

@@ -27,16 +27,14 @@ func (m *model) openRules() tea.Cmd {
 		return nil
 	}
 	now, err := settings.Load(m.opt.Settings)
-	if err != nil {
-		m.say(keeper.Sentence(err), true)
-		return nil
-	}
 	r, ok := on[*rulesScreen](m)
 	if !ok {
 		r = &rulesScreen{}
 		m.goTo(r)
 	}
-	m.message, m.fault = "", false
+	if m.say("", false); err != nil {
+		m.say(keeper.Sentence(err), true)
+	}
 	r.rules = now.Rules
 	r.at = geom.Clamp(r.at, 0, max(0, len(now.Rules)-1))
 	return nil
@@ -124,8 +122,7 @@ func (r *rulesScreen) changed(m *model, err error, words string) tea.Cmd {
 		m.say(keeper.Sentence(err), true)
 		return nil
 	}
-	m.wroteWords = words
-	return tea.Batch(m.openRules(), m.do(desk.Command{Verb: "reload"}))
+	return tea.Batch(m.openRules(), m.wroteSettings(words))
 }
 
 // add adds a rule in words.

@@ -158,7 +158,7 @@ var scripts = []script{
 		esc ? "zzz" > Nothing has all of these words
 		esc right down > ALL KEYS
 		x > stands for nothing now
-		u > The chords are as they were
+		u > Undid: The settings were changed
 		e > New chord for | or : and write it
 		: "Ctrl+Alt+F9" enter > It is free
 		esc e : "Atlas+3" enter > It is ours: Super+3 stands for go 3.

@@ -5,6 +5,7 @@ import (
 	"os"
 	"slices"
 	"strings"
+	"time"
 
 	tea "charm.land/bubbletea/v2"
 
@@ -50,13 +51,19 @@ func (s *settingsScreen) hints(*model) legend {
 
 func (s *settingsScreen) read(m *model) bool {
 	now, err := settings.Load(m.opt.Settings)
-	if err != nil {
-		m.say(keeper.Sentence(err), true)
-		return false
+	if m.unset = ""; err != nil {
+		m.unset = keeper.Sentence(err)
+		m.say(m.unset, true)
 	}
 	s.now = now
 	s.at = geom.Clamp(s.at, 0, s.rows()-1)
 	return true
+}
+
+// wroteSettings has the keeper take up what these screens have written, as a step of undo.
+func (m *model) wroteSettings(words string) tea.Cmd {
+	m.wroteWords = words
+	return m.do(desk.Command{Verb: "reload", Hand: time.Now().UnixNano()})
 }
 
 // reread takes up what the screens themselves need of changed settings.
@@ -67,12 +74,22 @@ func (m *model) reread() {
 		return
 	}
 	now, err := settings.Load(m.opt.Settings)
-	if err != nil {
-		return // the keeper has said what is wrong
+	if m.unset = ""; err != nil {
+		m.unset = keeper.Sentence(err)
+		if m.d != nil {
+			now, _ = m.set.Reload(m.opt.Settings)
+		}
 	}
 	m.own, m.set, m.rows = now.ForDesk(), now, now.Rows()
 	if p, ok := on[*keysPage](m); ok {
 		p.fill(m)
+	}
+	if s, ok := on[*settingsScreen](m); ok {
+		s.now = now
+	}
+	if r, ok := on[*rulesScreen](m); ok {
+		r.rules = now.Rules
+		r.at = geom.Clamp(r.at, 0, max(0, len(now.Rules)-1))
 	}
 	if t, err := Themes(now.Theme()); err == nil && !m.opt.ThemeFixed {
 		m.base = t
@@ -124,8 +141,7 @@ func (s *settingsScreen) written(m *model, err error, words string) tea.Cmd {
 		return nil
 	}
 	s.read(m)
-	m.wroteWords = words
-	return m.do(desk.Command{Verb: "reload"})
+	return m.wroteSettings(words)
 }
 
 // draw draws the rows, and the line where one is typed.

@@ -78,10 +78,7 @@ func (s *surveyScreen) read(m *model) tea.Cmd {
 
 // surveyOn tells whether the settings have it on.
 func (m *model) surveyOn() bool {
-	set, err := settings.Load(m.opt.Settings)
-	if err != nil {
-		return false
-	}
+	set, _ := settings.Load(m.opt.Settings)
 	on, _, _ := set.Survey()
 	return on
 }
@@ -189,8 +186,7 @@ func (m *model) writeSurvey(value, words string) tea.Cmd {
 			return nil
 		}
 	}
-	m.wroteWords = words
-	return m.do(desk.Command{Verb: "reload"})
+	return m.wroteSettings(words)
 }
 
 // askForget asks since when to erase what is kept, and then whether it is meant.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math/rand/v2"
+	"os"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -52,7 +53,7 @@ func benchOf(ctx context.Context, t *testing.T, d *desk.Desk) *bench {
 	t.Helper()
 	host := sim.New()
 	file, set := filepath.Join(t.TempDir(), "settings.toml"), d.Settings
-	k := keeper.New(d, host, keeper.Options{Reload: func() (desk.Settings, string, error) {
+	k := keeper.New(d, host, keeper.Options{File: settings.File(file), Reload: func() (desk.Settings, string, error) {
 		s, err := settings.Load(file)
 		set.Rules = s.ForDesk().Rules // the rest is the test's
 		return set, "", err
@@ -543,5 +544,44 @@ func TestPencilIsDone(t *testing.T) {
 			t.Errorf("%s with a number chosen is done: %v, %s", c.line, done, b.message)
 		}
 		b.home()
+	}
+}
+
+// A change of the settings by these screens is a step: u takes it back before what was done
+// before it, and U does it again; a file that was changed since is left alone.
+func TestSettingsAreSteps(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	text := func() string {
+		data, _ := os.ReadFile(b.opt.Settings)
+		return string(data)
+	}
+	b.press("a")
+	b.press("enter") // a workspace
+	n := len(b.d.Workspaces)
+	b.press(";")
+	b.press("e")
+	b.press("right")
+	changed := text()
+	if changed == "" {
+		t.Fatal("nothing was written")
+	}
+	b.press("u")
+	if now := text(); now == changed || len(b.d.Workspaces) != n {
+		t.Errorf("taken back, the file is %q, with %d workspaces", now, len(b.d.Workspaces))
+	}
+	b.press("U")
+	if now := text(); now != changed {
+		t.Errorf("done again, the file is %q, and was %q", now, changed)
+	}
+	if err := os.WriteFile(b.opt.Settings, []byte(changed+"# mine\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	b.press("u")
+	if now := text(); now != changed+"# mine\n" || !strings.Contains(b.message, "left as it is") {
+		t.Errorf("changed since, it is %q, and is said %q", now, b.message)
+	}
+	b.press("u")
+	if len(b.d.Workspaces) != n-1 {
+		t.Errorf("there are %d workspaces, and the step before is to be taken back", len(b.d.Workspaces))
 	}
 }

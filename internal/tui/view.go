@@ -2,6 +2,7 @@ package tui
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -149,6 +150,9 @@ func (m *model) head(c *canvas) {
 	if lost > 0 {
 		facts = append(facts, span{" · ", quiet}, span{fmt.Sprintf("! %d lost", lost), bold(t.style(t.Coral))})
 	}
+	if m.unset != "" {
+		facts = append(facts, span{" · ", quiet}, span{"! " + m.unsetWords(), bold(t.style(t.Coral))})
+	}
 	if words := m.clashWords(); words != "" && m.w >= panelFrom {
 		facts = append(facts, span{" · ", quiet}, span{words, bold(t.style(t.Coral))})
 	}
@@ -182,6 +186,16 @@ func (m *model) head(c *canvas) {
 	x := at + 2 + max(0, (room-width(words+where))/2)
 	c.spans(x, 0, room, span{words, quiet}, span{where, bold(t.style(t.Green))})
 }
+
+// unsetWords name the place in the settings that is at fault.
+func (m *model) unsetWords() string {
+	if m := unsetPlace.FindStringSubmatch(m.unset); m != nil {
+		return "settings, line " + m[1]
+	}
+	return "settings"
+}
+
+var unsetPlace = regexp.MustCompile(`:(\d+):\d+: `)
 
 // modeWords name what is not as it is by default, where there is room for it.
 func (m *model) modeWords() string {

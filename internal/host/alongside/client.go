@@ -317,7 +317,7 @@ func (h *Host) believes(c *client) bool {
 		o.since = time.Now()
 	}
 	var gone bool
-	gone, o.next = h.goneOn(o.since)
+	gone, o.next = h.goneOn(o.since, 1)
 	h.later[c] = o
 	return gone
 }

@@ -11,9 +11,9 @@ const (
 	// probeTime is how long the manager has before it is asked whether it goes on, and how
 	// long lies between two such questions.
 	probeTime = 100 * time.Millisecond
-	// turns is how often it must have answered for what it has not done to be refused: a
-	// manager may take a request up in one turn and carry it out in another.
-	turns = 3
+	// refusing is in how many turns it must not have done what it was asked for to have
+	// refused it: a manager may take a request up in one and carry it out in another.
+	refusing = 3
 )
 
 // probe finds out whether the manager follows requests at all. A window of ours that is
@@ -30,9 +30,9 @@ type probe struct {
 // off is since when a window has been off every monitor, and when to look again.
 type off struct{ since, next time.Time }
 
-// goneOn tells whether the manager has gone on since a time, by as many turns as it takes
-// to be sure; else when to look again.
-func (h *Host) goneOn(since time.Time) (gone bool, next time.Time) {
+// goneOn tells whether the manager has gone on since a time by so many turns; else when to
+// look again.
+func (h *Host) goneOn(since time.Time, turns int) (gone bool, next time.Time) {
 	n, last := 0, since
 	for _, at := range h.probe.answers {
 		if at.After(since) {
@@ -73,6 +73,6 @@ func (h *Host) answeredProbe() {
 	if p.asked.IsZero() {
 		return
 	}
-	p.answers = append(p.answers[max(0, len(p.answers)-turns+1):], p.asked)
+	p.answers = append(p.answers[max(0, len(p.answers)-refusing+1):], p.asked)
 	p.asked = time.Time{}
 }

@@ -149,7 +149,7 @@ func (h *Host) advance(r *request) (at time.Time, over bool) {
 func (h *Host) look(r *request, wants []*want) (at time.Time, settled bool) {
 	now := time.Now()
 	settled = true
-	gone, next := h.goneOn(r.asked)
+	gone, next := h.goneOn(r.asked, refusing)
 	for _, w := range wants {
 		if w.state != waiting {
 			continue

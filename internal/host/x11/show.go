@@ -73,7 +73,10 @@ func (h *Host) Show(d *desk.Desk) {
 		if begin != "" {
 			long = beginTime
 		}
-		h.drawn.Strip.ShowFor(long, strings.TrimSpace(d.Undo()+" "+begin), d.Monitor(d.At).Work) // what was made of the windows that were here
+		if h.opt.Amiss != "" {
+			long = beginTime
+		}
+		h.drawn.Strip.ShowFor(long, joinSentences(h.opt.Amiss, d.Undo(), begin), d.Monitor(d.At).Work) // what was made of the windows that were here
 	}
 	// A command is answered when the server has all of it.
 	r, err := xproto.GetInputFocus(h.conn).Reply()
@@ -85,6 +88,10 @@ func (h *Host) Show(d *desk.Desk) {
 	h.renewList()
 	h.placeCorners(d)
 	h.notePointer()
+}
+
+func joinSentences(all ...string) string {
+	return strings.Join(strings.Fields(strings.Join(all, " ")), " ")
 }
 
 // beginTime is how long the words show that say how to begin: they are read once.

@@ -34,6 +34,7 @@ type Options struct {
 	// Terminal is the command that runs another in a terminal whose window fits into a room,
 	// in pixels; TITLE in it is the window's title. Empty where there is none.
 	Terminal func(room geom.Rect) []string
+	Amiss    string   // what is said at the start, in a sentence; empty for nothing
 	Command  []string // what runs in the atlas window; none can be brought up without both
 	Quiet    bool     // show no strip of words after a chord
 	Chords   []Chord
