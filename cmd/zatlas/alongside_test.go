@@ -243,3 +243,24 @@ func TestPlatesAlongside(t *testing.T) {
 		t.Error(err)
 	}
 }
+
+// The terminal that the screens run in is one of the windows: another is chosen first.
+func TestOwnTerminal(t *testing.T) {
+	s, _ := foreign(t, manager.Switches{})
+	plan := s.Client(t, "Hall Plan", "xterm", "-geometry", "40x12+100+100")
+	own := s.Client(t, "Screens", "xterm", "-geometry", "150x44+600+100", "-e", testkit.Binary(t))
+	x := s.NewX(t)
+	testkit.Until(t, "it has the focus and its title", func() bool {
+		return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == own && strings.Contains(s.Xprop(t, own, "WM_NAME"), "Zealous Atlas")
+	})
+	desktop := func(win string) string { return s.Xprop(t, win, "_NET_WM_DESKTOP") }
+	testkit.Until(t, "s 2 sends the other window", func() bool {
+		x.Press('s')
+		x.Press('2')
+		return testkit.Soon(func() bool { return desktop(plan) == "1" })
+	})
+	if desktop(own) != "0" {
+		t.Error("the screens have sent their own terminal away")
+	}
+	s.Do(t, "end")
+}

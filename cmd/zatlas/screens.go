@@ -76,6 +76,7 @@ func attach(ctx context.Context, themeName, from string) error {
 	opt := tui.Options{
 		Name: "display " + os.Getenv("DISPLAY"), Title: "Zealous Atlas", Theme: t, First: firstUse(),
 		Survey: source, Settings: settings.Path(), ThemeFixed: themeName != "",
+		Above:  x11.Ancestors(os.Getpid()),
 		InPath: func(name string) bool { _, err := exec.LookPath(name); return err == nil },
 	}
 	if token := os.Getenv(x11.TokenVariable); token != "" {

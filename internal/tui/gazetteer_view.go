@@ -200,7 +200,11 @@ func (g *gazetteer) drawLine(m *model, c *canvas, r geom.Rect, i int) {
 // gazStates are a window's states in words, lost among them.
 func (m *model) gazStates(w *desk.Window) []string {
 	lost := m.d.Lost(w).Cause != stray.None
-	states := slices.DeleteFunc(m.d.States(w), func(s string) bool { return s == "floating" && (w.Sticky || lost) })
+	states := m.d.States(w)
+	if own := m.ownWindow(); own != nil && own.ID == w.ID {
+		states = append([]string{"these screens"}, states...)
+	}
+	states = slices.DeleteFunc(states, func(s string) bool { return s == "floating" && (w.Sticky || lost) })
 	if lost {
 		states = append([]string{"! lost"}, states...)
 	}

@@ -45,6 +45,9 @@ type Options struct {
 	// BroughtUp says that the screens run in a window that their keeper shows
 	// and hides: they end with it, and begin anew when they get the focus.
 	BroughtUp bool
+	// Above are the processes above this one, the nearest first: one of them has the
+	// window that the screens run in. Empty where that is not known.
+	Above []int
 }
 
 // Run shows the screens until they are left.
@@ -134,6 +137,7 @@ type model struct {
 	calls      int    // how often chords asked
 	brought    int    // the call that was followed last
 	putAway    bool   // the window that was brought up is to be put away again
+	askedOwn   bool   // it was asked whether the window of these screens is meant
 	unset      string // what is at fault with the settings, in a sentence; empty for nothing
 	lastStep   int    // the number of the step that undo would take back
 	called     bool   // it was brought up for a screen of its own, and not for the map
@@ -355,7 +359,7 @@ func (m *model) update(u updateMsg) tea.Cmd {
 	m.lastStep = u.Step
 	draw.AddTints(m.tints, m.d)
 	if first {
-		m.sel = m.here()
+		m.sel = m.otherThanOwn(m.here())
 		m.greet()
 	} else if back {
 		m.say("The keeper is back.", false)
@@ -601,6 +605,9 @@ func (m *model) stay(r desk.Report) {
 
 // do has the keeper carry out a command.
 func (m *model) do(c desk.Command) tea.Cmd {
+	if q, asks := m.sureOfOwn(c); asks {
+		return m.ask(c, q)
+	}
 	m.busy, m.spot = true, m.spotNow()
 	return func() tea.Msg {
 		o, err := m.k.Do(m.ctx, c, keeper.Screen)

@@ -80,7 +80,11 @@ func (m *model) panelRow(p *painter, r geom.Rect, y int, w *desk.Window) {
 		p.fill(geom.R(r.X+1, y, r.W-2, 1), " ", row)
 	}
 	p.stop(geom.R(r.X+1, y, r.W-2, 1), selection{window: w.ID})
-	p.spans(r.X+1, y, r.W-2, span{marks, row}, span{fmt.Sprintf("#%d %s", w.ID, w.App), row}, span{"  " + w.Title, title})
+	name := fmt.Sprintf("#%d %s", w.ID, w.App)
+	if own := m.ownWindow(); own != nil && own.ID == w.ID {
+		name += " (these screens)"
+	}
+	p.spans(r.X+1, y, r.W-2, span{marks, row}, span{name, row}, span{"  " + w.Title, title})
 }
 
 // after is words that follow others; empty for none.

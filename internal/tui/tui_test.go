@@ -585,3 +585,28 @@ func TestSettingsAreSteps(t *testing.T) {
 		t.Errorf("there are %d workspaces, and the step before is to be taken back", len(b.d.Workspaces))
 	}
 }
+
+// Before something is done to the window of these screens it is asked, once, and the window
+// is marked; it is not the first that is chosen.
+func TestOwnWindow(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	d, _ := b.d.With(desk.Changed{ID: b.d.Focus, Change: func(w *desk.Window) { w.PID = 77 }})
+	b.d, b.opt.Above = d, []int{5, 77}
+	own := d.Focus
+	if got := b.otherThanOwn(b.here()); got.window == own || got.window == 0 {
+		t.Errorf("the first choice is %+v, and the screens run in #%d", got, own)
+	}
+	if screen := b.whole("the map"); !strings.Contains(screen, "(these screens)") {
+		t.Errorf("the window of the screens is not marked:\n%s", screen)
+	}
+	b.sel = selection{window: own}
+	b.press("m")
+	if _, asks := b.top().(*askPrompt); !asks || b.d.Window(own).Maximised {
+		t.Fatalf("m on the window of the screens is done at once: %s", b.message)
+	}
+	b.press("esc")
+	b.press("m")
+	if !b.d.Window(own).Maximised {
+		t.Errorf("asked once, it is still not done: %s", b.message)
+	}
+}

@@ -393,7 +393,7 @@ func (h *Host) mapRequest(win xproto.Window) {
 	o := desk.Opened{Window: w, Focus: h.mayFocus(f), StartupID: f.startup}
 	h.startupEnded(f.startup)
 	if h.desk.Expecting() {
-		o.Ancestors = ancestors(f.pid)
+		o.Ancestors = Ancestors(f.pid)
 	}
 	h.emit(o)
 }

@@ -258,8 +258,8 @@ func pidFrom(ck res.QueryClientIdsCookie) int {
 	return int(r.Ids[0].Value[0])
 }
 
-// ancestors are the ids of the processes above one, the nearest first.
-func ancestors(pid int) []int {
+// Ancestors are the ids of the processes above one, the nearest first.
+func Ancestors(pid int) []int {
 	var ids []int
 	for range 16 {
 		data, err := os.ReadFile("/proc/" + strconv.Itoa(pid) + "/stat")
