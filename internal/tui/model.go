@@ -137,6 +137,7 @@ type model struct {
 	calls      int    // how often chords asked
 	brought    int    // the call that was followed last
 	putAway    bool   // the window that was brought up is to be put away again
+	questions  int    // how often the keeper was asked for a key, or about one
 	askedOwn   bool   // it was asked whether the window of these screens is meant
 	unset      string // what is at fault with the settings, in a sentence; empty for nothing
 	lastStep   int    // the number of the step that undo would take back

@@ -19,6 +19,7 @@ import (
 // heardMsg is a key that the keeper was asked for, or a chord that it was asked about.
 type heardMsg struct {
 	by  room // that asked
+	n   int  // the number of the question
 	key keeper.Key
 	err error
 }
@@ -27,6 +28,8 @@ type heardMsg struct {
 // function ends that.
 func (m *model) listen(by room) (tea.Cmd, context.CancelFunc) {
 	ctx, cancel := context.WithCancel(m.ctx)
+	m.questions++
+	n := m.questions
 	return func() tea.Msg {
 		key, err := m.k.Key(ctx, keeper.KeyAsk{Window: m.opt.Window})
 		ended := ctx.Err() != nil
@@ -34,21 +37,24 @@ func (m *model) listen(by room) (tea.Cmd, context.CancelFunc) {
 		if ended {
 			return nil
 		}
-		return heardMsg{by, key, err}
+		return heardMsg{by, n, key, err}
 	}, cancel
 }
 
 // probe asks the keeper what would become of a chord.
 func (m *model) probe(by room, keys string) tea.Cmd {
+	m.questions++
+	n := m.questions
 	return func() tea.Msg {
 		key, err := m.k.Key(m.ctx, keeper.KeyAsk{Chord: keys})
-		return heardMsg{by, key, err}
+		return heardMsg{by, n, key, err}
 	}
 }
 
-// gotKey gives what was heard to the room that asked, where it is still there.
+// gotKey gives what was heard to the room that asked, where it is still there and has asked
+// nothing else since.
 func (m *model) gotKey(msg heardMsg) tea.Cmd {
-	if m.top() != msg.by {
+	if m.top() != msg.by || msg.n != m.questions {
 		return nil
 	}
 	switch r := msg.by.(type) {
@@ -291,12 +297,17 @@ func (r *recorder) heard(m *model, msg heardMsg) tea.Cmd {
 	case errors.As(msg.err, &failure), msg.err != nil:
 		return nil // without a display nothing more is known
 	}
+	const free = "It is free."
+	state := ""
 	switch msg.key.State {
 	case keeper.KeyTaken:
-		r.state += " Another program holds it: it will not work until that lets it go."
+		state = "Another program holds it: it will not work until that lets it go."
 	case keeper.KeyMissing:
-		r.state += " This keyboard has no such key or modifier."
+		state = "This keyboard has no such key or modifier."
+	default:
+		return nil
 	}
+	r.state = strings.TrimSpace(strings.TrimPrefix(r.state, free) + " " + state)
 	return nil
 }
 

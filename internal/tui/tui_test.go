@@ -610,3 +610,23 @@ func TestOwnWindow(t *testing.T) {
 		t.Errorf("asked once, it is still not done: %s", b.message)
 	}
 }
+
+// A recorder hears the answer to its last question alone, and a chord that another program
+// holds is not called free.
+func TestRecorderHearsItsAnswer(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	r := &recorder{ends: func() {}}
+	b.push(r)
+	b.opt.Simulated = false
+	for _, keys := range []string{"Ctrl+Alt+F9", "Ctrl+Alt+F8"} { // answered when the second is asked about
+		r.take(b.model, keys)
+	}
+	b.gotKey(heardMsg{r, b.questions - 1, keeper.Key{Chord: "Ctrl+Alt+F9", State: keeper.KeyTaken}, nil})
+	if r.state != "It is free." {
+		t.Errorf("the answer about the first is taken for the second: %s", r.state)
+	}
+	b.gotKey(heardMsg{r, b.questions, keeper.Key{Chord: "Ctrl+Alt+F8", State: keeper.KeyTaken}, nil})
+	if strings.Contains(r.state, "free") || !strings.Contains(r.state, "Another program holds it") {
+		t.Errorf("of a chord that is taken it says %q", r.state)
+	}
+}

@@ -56,6 +56,22 @@ func TestHeldChords(t *testing.T) {
 	}
 }
 
+// What a chord shows while it is held goes again, also where it is let go of at once.
+func TestPeekTapped(t *testing.T) {
+	d := keep(t)
+	d.open("one")
+	d.do("add", "add", "go 1")
+	for range 20 {
+		d.Press(testkit.Super, 'b')
+		d.do("rename 2 Press") // which is answered after both
+		d.until("workspace 1 is back", func() bool { return d.snapshot().Current() == 0 })
+	}
+	d.Hold(testkit.Super, func() {
+		d.Hold('b', func() { d.until("held, it shows 3", func() bool { return d.snapshot().Current() == 2 }) })
+	})
+	d.until("workspace 1 is back", func() bool { return d.snapshot().Current() == 0 })
+}
+
 // A window that takes no keys is chosen, and chords act on it; the keys go nowhere
 // near it.
 func TestWindowWithoutKeys(t *testing.T) {

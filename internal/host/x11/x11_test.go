@@ -109,7 +109,9 @@ func chords() []x11.Chord {
 		send.Shift, carry.Ctrl = true, true
 		cs = append(cs, super(fmt.Sprintf("go %c", n), n), send, carry)
 	}
-	return append(cs, super("add", 'n'), super("close", 'x'), super("go new", 'm'), super("float", 'f'), super("focus left", testkit.Left), super("focus right", testkit.Right), super("go back", testkit.Tab))
+	peek := super("go 3", 'b')
+	peek.Hold = true
+	return append(cs, peek, super("add", 'n'), super("close", 'x'), super("go new", 'm'), super("float", 'f'), super("focus left", testkit.Left), super("focus right", testkit.Right), super("go back", testkit.Tab))
 }
 
 func (d *kept) snapshot() *desk.Desk {
