@@ -180,8 +180,9 @@ type Window struct {
 	Refused []string
 	Pin     byte // the letter that jumps to this one window, or 0
 
-	Used   int   // the desk's count of focus changes when it last had the focus
-	Front  int   // that count when it last became maximised, fullscreen or minimised, or was raised
+	Used  int // the desk's count of focus changes when it last had the focus
+	Front int // that count when it last became maximised, fullscreen or minimised, or was raised;
+	// below 0 when it was lowered
 	UsedAt int64 // when that was, as Desk.Now; 0 where it is not known
 }
 

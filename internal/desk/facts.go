@@ -383,6 +383,12 @@ func (f Stacked) apply(e *edit) string {
 		}
 	}
 	s.Floating = slices.Insert(slices.Clone(rest), at, f.ID)
+	e.Clock++
+	if w = e.window(f.ID); f.Under {
+		w.Front = -e.Clock
+	} else {
+		w.Front = e.Clock
+	}
 	return ""
 }
 

@@ -177,6 +177,24 @@ func (d *Desk) sinks(tiles, floating []*Window) (order, over []*Window) {
 	return append(order, among...), over
 }
 
+// mayHide tells whether a window may lie over the focused one, whatever that leaves to be
+// seen: its dialogs may, and a floating one by its owner's wish, where it is kept above, was
+// raised since, or the focused one was lowered.
+func (d *Desk) mayHide(p Placed, w *Window) bool {
+	switch o := d.Window(p.ID); {
+	case d.isUnder(p.ID, w.ID):
+		return true
+	case p.Tiled || p.Covers:
+		return false
+	case o.recency() > w.recency():
+		return true
+	case d.Tiled(w):
+		return false
+	default:
+		return o.Above || w.Below || -w.Front >= w.Used
+	}
+}
+
 // uncover puts windows right under the focused one that hide it, those that hide most of it
 // first, until it is seen.
 func (d *Desk) uncover(ws []Placed) {
@@ -191,7 +209,7 @@ func (d *Desk) uncover(ws []Placed) {
 		}
 		worst, most := 0, int64(0)
 		for _, p := range ws[at+1:] {
-			if n := p.Rect.Intersect(w.Rect).Area(); p.Shown && n > most && !d.isUnder(p.ID, w.ID) {
+			if n := p.Rect.Intersect(w.Rect).Area(); p.Shown && n > most && !d.mayHide(p, w) {
 				worst, most = p.ID, n
 			}
 		}
@@ -224,11 +242,11 @@ func (d *Desk) isUnder(id, parent int) bool {
 }
 
 // hides tells whether windows that lie over another one hide it: more than half of it, or
-// all of it where floating ones do that to a tile. Its own dialogs do not count.
+// all of it where floating ones do that to a tile. Those that may do not count.
 func (d *Desk) hides(w *Window, over []Placed) bool {
 	var all, tiles []geom.Rect
 	for _, p := range over {
-		if !p.Shown || !p.Rect.Overlaps(w.Rect) || d.isUnder(p.ID, w.ID) {
+		if !p.Shown || !p.Rect.Overlaps(w.Rect) || d.mayHide(p, w) {
 			continue
 		}
 		all = append(all, p.Rect)

@@ -73,6 +73,8 @@ func (e *edit) lower(Command) (string, error) {
 		w := e.Window(id)
 		s := e.sheet(e.Index(w.Workspace), w.Monitor)
 		s.Floating = append([]int{id}, without(s.Floating, id)...)
+		e.Clock++
+		e.window(id).Front = -e.Clock
 	}
 	return fmt.Sprintf("Lowered %s.", e.the(ids)), nil
 }

@@ -389,7 +389,7 @@ func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 	o := windowOut{
 		ID: w.ID, App: w.App, Class: w.Class, Title: w.Title, Role: w.Role, PID: w.PID, Parent: w.Parent,
 		Rect: rectFrom(w.Rect), Bar: w.Bar, Fixed: w.Fixed,
-		Minimised: w.Minimised, Sticky: w.Sticky, Urgent: w.Urgent, NoFocus: w.NoFocus, Fullscreen: w.Fullscreen && sheetFull(d, w) != w.ID, Maximised: w.Maximised, Wide: w.Wide, Tall: w.Tall, Above: w.Above, Below: w.Below, Modal: w.Modal, Hung: w.Hung, LastSeen: w.LastSeen, Refused: w.Refused, Pin: letterFrom(w.Pin), Used: w.Used, Front: w.Front, UsedAt: w.UsedAt,
+		Minimised: w.Minimised, Sticky: w.Sticky, Urgent: w.Urgent, NoFocus: w.NoFocus, Fullscreen: w.Fullscreen && sheetFull(d, w) != w.ID, Maximised: w.Maximised, Wide: w.Wide, Tall: w.Tall, Above: w.Above, Below: w.Below, Modal: w.Modal, Hung: w.Hung, LastSeen: w.LastSeen, Refused: w.Refused, Pin: letterFrom(w.Pin), Used: w.Used, Front: max(w.Front, 0), UsedAt: w.UsedAt,
 	}
 	if w.Kind != desk.Normal {
 		o.Kind = w.Kind.String()

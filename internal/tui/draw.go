@@ -305,9 +305,6 @@ func (p *painter) windows(b band) {
 		}
 		p.windowLabel(dr.w, inner, b, ground)
 	}
-	for _, h := range heads {
-		p.writeHeads(h)
-	}
 	for i, n := range under {
 		if n > 0 {
 			r := all[i].rect
@@ -325,6 +322,9 @@ func (p *painter) windows(b band) {
 		default:
 			p.boxWhere(dr.rect, doubleFrame, bold(uv.Style{Fg: p.t.Brass}), nil, func(x, y int) bool { return at(x, y) == i || !p.written(x, y) })
 		}
+	}
+	for _, h := range heads { // over the frame: it hides none of them
+		p.writeHeads(h)
 	}
 }
 

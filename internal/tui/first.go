@@ -138,12 +138,14 @@ func (m *model) firstUse(c *canvas, p parts) {
 	if !m.steps.visible() || m.asking() {
 		return
 	}
-	if p.panel.Empty() {
+	const wide = 35 // for the longest of them
+	high := len(m.steps.list) + 3
+	r := geom.R(c.w-wide-1, p.legend-1-high, wide, high)
+	if p.panel.Empty() || p.panel.W <= wide || r.Y <= m.panelEnd { // it would lie over something
 		m.firstLine(c, p.legend-2)
 		return
 	}
 	t := m.opt.Theme
-	r := geom.R(c.w-36, p.legend-1-len(m.steps.list)-3, 35, len(m.steps.list)+3)
 	st := t.style(t.Paper)
 	c.fill(r, " ", st)
 	c.box(r, roundFrame, t.style(t.Green), nil)

@@ -20,7 +20,10 @@ type pencilling interface{ pencils() }
 
 // foot draws the message and the legend of the topmost room, and gives the place
 // of the text cursor.
-func (m *model) foot(c *canvas, p parts) *tea.Cursor {
+func (m *model) foot(c *canvas, p parts) *tea.Cursor { return m.footWith(c, p, "") }
+
+// footWith is foot with what is said where there is no message.
+func (m *model) footWith(c *canvas, p parts, quiet string) *tea.Cursor {
 	top := m.top()
 	if f, ok := top.(footed); ok {
 		return f.foot(m, c, p)
@@ -33,6 +36,9 @@ func (m *model) foot(c *canvas, p parts) *tea.Cursor {
 	_, always := top.(pencilling)
 	if words := m.previewWords(); words != "" && !(always && message != "") {
 		message, st = words, t.style(t.Brass)
+	}
+	if message == "" {
+		message, st = quiet, t.style(t.Brass)
 	}
 	l := top.hints(m)
 	l.flows = l.flows || isOver(top) // a prompt says all that it takes

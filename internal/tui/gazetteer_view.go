@@ -52,10 +52,10 @@ func (g *gazetteer) draw(m *model, c *canvas) *tea.Cursor {
 	if g.search {
 		return g.searchFoot(m, c, parts)
 	}
-	if !m.asking() && m.message == "" {
-		c.text(1, parts.legend-1, c.w-2, g.enterWords(m), t.style(t.Brass))
+	if m.asking() {
+		return m.foot(c, parts)
 	}
-	return m.foot(c, parts)
+	return m.footWith(c, parts, g.enterWords(m))
 }
 
 // enterWords say what Enter would do with the row under the cursor.

@@ -64,7 +64,7 @@ func bindings() []binding {
 		{[]string{":"}, ":", "a command in words; draw too", "", func(m *model) tea.Cmd { return m.openLine("") }, desk.OfScreens},
 		{[]string{"?"}, "?", "this page", "", (*model).openKeys, desk.OfScreens},
 		{[]string{"esc"}, "Escape", "one step back; never quits", "", (*model).escape, desk.OfScreens},
-		{[]string{"q"}, "q", "quit; every window stays", "", func(*model) tea.Cmd { return tea.Quit }, desk.OfScreens},
+		{[]string{"q"}, "q", "quit; every window stays", "", (*model).quit, desk.OfScreens},
 	}
 }
 
@@ -110,7 +110,7 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 	name := k.String()
 	if name == "ctrl+c" {
 		if m.ctrlC {
-			return tea.Quit
+			return m.quit()
 		}
 		m.ctrlC = true
 		m.say("q quits, and every window stays. Ctrl+C once more quits too.", false)
@@ -119,7 +119,7 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 	m.ctrlC = false
 	if m.d == nil || m.w < smallestW || m.h < smallestH {
 		if name == "q" {
-			return tea.Quit
+			return m.quit()
 		}
 		return nil
 	}

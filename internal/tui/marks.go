@@ -3,6 +3,7 @@ package tui
 import (
 	"os"
 	"strings"
+	"time"
 	"unicode/utf8"
 
 	tea "charm.land/bubbletea/v2"
@@ -21,7 +22,7 @@ var plainMarks = map[rune]string{
 	'━': "=", '┃': "#", '┏': "#", '┓': "#", '┛': "#", '┗': "#",
 	'═': "=", '║': "|", '╔': "*", '╗': "*", '╝': "*", '╚': "*",
 	'┄': ".", '┆': ":", '╌': ".", '╎': ":",
-	'█': "#", '▏': "|", '▕': "|", '▔': "-", '▁': "_", '░': ":",
+	'█': "#", '▏': "|", '▕': "|", '▔': "-", '▁': "_", '░': ":", '▄': "=",
 	'●': "*", '○': "o", '■': "#", '□': "o", '▲': "^", '▼': "v", '◆': "+", '►': ">", '√': "x", '•': "o", '·': "-",
 	'←': "<", '→': ">", '↑': "^", '↓': "v", '‹': "<", '›': ">",
 	'×': "x", '≈': "~", '…': ">", '—': "-", '–': "-", '‘': "'", '’': "'", '“': `"`, '”': `"`,
@@ -76,8 +77,27 @@ func askMarks(in, out *os.File) (restore func(), err error) {
 	return func() { term.Restore(in.Fd(), state) }, err
 }
 
+// quitTime is how long an answer of the terminal is waited for at the end.
+const quitTime = 500 * time.Millisecond
+
+// quitMsg ends the screens where the terminal does not answer.
+type quitMsg struct{}
+
+// quit ends the screens. Of a terminal that was asked things a moment ago the answers are
+// waited for: they would be typed into the shell. The last question is answered last.
+func (m *model) quit() tea.Cmd {
+	if !m.opt.asked || m.knowsMarks && m.reports >= 2 || m.quits {
+		return tea.Quit
+	}
+	m.quits = true
+	return tea.Batch(tea.Raw(ansi.RequestExtendedCursorPositionReport), tea.Tick(quitTime, func(time.Time) tea.Msg { return quitMsg{} }))
+}
+
 // answered follows where the cursor was after the mark.
 func (m *model) answered(at tea.CursorPositionMsg) tea.Cmd {
+	if m.knowsMarks && m.quits {
+		return tea.Quit // all that was asked is answered
+	}
 	if m.knowsMarks {
 		return nil
 	}

@@ -48,6 +48,7 @@ type Options struct {
 	// Above are the processes above this one, the nearest first: one of them has the
 	// window that the screens run in. Empty where that is not known.
 	Above []int
+	asked bool // the terminal was asked something
 }
 
 // Run shows the screens until they are left.
@@ -56,6 +57,7 @@ func Run(ctx context.Context, k keeper.Access, opt Options, more ...tea.ProgramO
 	defer cancel()
 	if len(more) == 0 && term.IsTerminal(os.Stdin.Fd()) && term.IsTerminal(os.Stdout.Fd()) { // and no other is given
 		if restore, err := askMarks(os.Stdin, os.Stdout); err == nil {
+			opt.asked = true
 			defer restore()
 		}
 	}
@@ -83,6 +85,8 @@ type model struct {
 	// plain has the second set of marks be drawn. Whether ambiguous ones are wide here is
 	// known once the terminal has answered.
 	plain, wideMarks, knowsMarks bool
+	reports                      int  // of the terminal's modes that have come
+	quits                        bool // they end when the terminal has answered
 
 	d      *desk.Desk
 	seen   *overview    // see overview
@@ -137,6 +141,7 @@ type model struct {
 	calls      int    // how often chords asked
 	brought    int    // the call that was followed last
 	putAway    bool   // the window that was brought up is to be put away again
+	panelEnd   int    // the row below the last of the panel beside the map
 	questions  int    // how often the keeper was asked for a key, or about one
 	askedOwn   bool   // it was asked whether the window of these screens is meant
 	unset      string // what is at fault with the settings, in a sentence; empty for nothing
@@ -237,6 +242,10 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 	case tea.ColorProfileMsg:
 		m.profile = msg.Profile
 		m.fitTheme()
+	case tea.ModeReportMsg: // the library asks about two
+		m.reports++
+	case quitMsg:
+		return tea.Quit
 	case tea.CursorPositionMsg:
 		return m.answered(msg)
 	case updateMsg:
@@ -258,7 +267,7 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 	case logMsg:
 		m.gotLog(msg)
 	case surveyMsg:
-		m.gotSurvey(msg)
+		return m.gotSurvey(msg)
 	case drawnMsg:
 		m.gotDrawn(msg)
 	case askMsg:

@@ -17,6 +17,7 @@ func (m *model) panel(p *painter, r geom.Rect) {
 	t := m.opt.Theme
 	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
 	col := newSidebar(p.canvas, r, quiet)
+	defer func() { m.panelEnd = col.y }()
 	line := col.line
 	i, letter := m.workspaceAt(), m.monitorAt()
 	if !m.d.Has(i, letter) {

@@ -31,8 +31,9 @@ var errNoSurvey = errors.New("no survey is known here")
 // surveyScreen shows what the work was like in a period.
 type surveyScreen struct {
 	period survey.Period
-	later  int // periods from the present one, 0 or less
-	at     int // the chart under the cursor
+	later  int  // periods from the present one, 0 or less
+	opened bool // and nothing was read yet
+	at     int  // the chart under the cursor
 	on     bool
 	report *survey.Report // nil until it is read
 	data   survey.Data
@@ -54,7 +55,7 @@ func (m *model) openSurvey() tea.Cmd {
 		m.say(keeper.Sentence(errNoSurvey), true)
 		return nil
 	}
-	s := &surveyScreen{period: survey.Week}
+	s := &surveyScreen{period: survey.Week, opened: true}
 	m.goTo(s)
 	m.message = ""
 	return s.read(m)
@@ -84,19 +85,25 @@ func (m *model) surveyOn() bool {
 }
 
 // gotSurvey takes what was read, unless another period is asked for by now.
-func (m *model) gotSurvey(msg surveyMsg) {
+func (m *model) gotSurvey(msg surveyMsg) tea.Cmd {
 	s, ok := on[*surveyScreen](m)
 	if !ok || msg.period != s.period || msg.later != s.later {
-		return
+		return nil
 	}
 	if msg.err != nil {
 		m.say(keeper.Sentence(msg.err), true)
-		return
+		return nil
 	}
 	s.data, s.report = msg.data, msg.report
+	if s.opened && msg.report.Empty() && s.later == 0 { // a week has just begun
+		s.later--
+		return s.read(m)
+	}
+	s.opened = false
 	if a, ok := on[*adviceScreen](m); ok {
 		a.fill(m, s.data)
 	}
+	return nil
 }
 
 // follow takes up that it was turned on or off.

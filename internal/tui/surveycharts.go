@@ -128,23 +128,87 @@ func (b *board) slots(plot geom.Rect, slots []survey.Slot, p survey.Period) (wid
 	return wide
 }
 
-// bar draws an upright bar of parts, in cells of a height. Signs stand for the parts.
-func (b *board) bar(x, wide int, plot geom.Rect, most float64, parts []float64, sign func(n int) string) {
-	sum, below := 0.0, 0
-	for n, v := range parts {
-		sum += v
-		top := int(sum/most*float64(plot.H) + 0.5)
-		for k := below; k < top && k < plot.H; k++ {
-			for dx := range max(wide-1, 1) {
-				b.cellOf(x+dx, plot.Bottom()-1-k, n, sign(n))
+// shares gives the parts of a bar their cells, of n that stand for the most: what is there
+// is seen, as long as there are cells for all, and the cells left over go to the parts that
+// fall short most.
+func shares(parts []float64, most float64, n int) []int {
+	cells, short := make([]int, len(parts)), make([]float64, len(parts))
+	sum, given, some := 0.0, 0, 0
+	for i, v := range parts {
+		exact := v / most * float64(n)
+		sum += exact
+		if cells[i] = int(exact); v > 0 {
+			some++
+			cells[i] = max(cells[i], 1)
+		}
+		short[i] = exact - float64(cells[i])
+		given += cells[i]
+	}
+	want := min(max(int(sum+0.5), some), n)
+	for given != want {
+		step, best := 1, -1
+		if given > want {
+			step = -1
+		}
+		for i := range cells {
+			if can := step > 0 && parts[i] > 0 || step < 0 && cells[i] > 0; can && (best < 0 || short[i]*float64(step) > short[best]*float64(step)) {
+				best = i
 			}
 		}
-		// A part that is named has its sign in its middle.
-		if s := sign(n); top-below > 0 && !b.plain {
-			mid := plot.Bottom() - 1 - (below+top-1)/2
-			b.text(x+(max(wide-1, 1)-width(s))/2, mid, wide, s, uv.Style{Fg: b.t.Paper, Bg: b.ground(n)})
+		if best < 0 {
+			break
 		}
-		below = max(below, top)
+		cells[best], short[best], given = cells[best]+step, short[best]-float64(step), given+step
+	}
+	return cells
+}
+
+// bar draws an upright bar of parts, in cells of a height. Signs stand for the parts. With
+// colours a cell is two parts high.
+func (b *board) bar(x, wide int, plot geom.Rect, most float64, parts []float64, sign func(n int) string) {
+	fine := 2
+	if b.plain {
+		fine = 1
+	}
+	var of []int // the part of each half of a cell, from below
+	for n, cells := range shares(parts, most, fine*plot.H) {
+		for range cells {
+			of = append(of, n)
+		}
+	}
+	part := func(k int) int {
+		if k < len(of) {
+			return of[k]
+		}
+		return -1
+	}
+	for y := 0; y*fine < len(of); y++ {
+		low, high := part(y*fine), part(y*fine+fine-1)
+		for dx := range max(wide-1, 1) {
+			switch at := plot.Bottom() - 1 - y; {
+			case low == high:
+				b.cellOf(x+dx, at, low, sign(low))
+			case high < 0:
+				b.put(x+dx, at, "▄", uv.Style{Fg: b.ground(low), Bg: b.t.Ink})
+			default:
+				b.put(x+dx, at, "▄", uv.Style{Fg: b.ground(low), Bg: b.ground(high)})
+			}
+		}
+	}
+	if b.plain {
+		return
+	}
+	// A part that is named has its sign in the middle of its whole cells.
+	for n := range parts {
+		var rows []int
+		for y := 0; (y+1)*fine <= len(of); y++ {
+			if part(y*fine) == n && part(y*fine+fine-1) == n {
+				rows = append(rows, y)
+			}
+		}
+		if s := sign(n); len(rows) > 0 {
+			b.text(x+(max(wide-1, 1)-width(s))/2, plot.Bottom()-1-rows[len(rows)/2], wide, s, uv.Style{Fg: b.t.Paper, Bg: b.ground(n)})
+		}
 	}
 }
 
@@ -219,20 +283,16 @@ func (b *board) lying(names []string, rows [][]float64, words []string, signs []
 			return
 		}
 		b.text(b.r.X, y, wide, names[i], b.t.style(b.t.Paper))
-		x, sum, from := b.r.X+wide+1, 0.0, 0
-		for n, v := range rows[i] {
-			sum += v
-			to := int(sum/top*float64(room) + 0.5)
-			if v > 0 && to == 0 {
-				to = 1 // what is there is seen
-			}
+		x, from := b.r.X+wide+1, 0
+		for n, cells := range shares(rows[i], top, room) {
+			to := from + cells
 			for k := from; k < to; k++ {
 				b.cellOf(x+k, y, n, map[bool]string{true: signs[n%len(signs)], false: "█"}[len(rows[i]) > 1])
 			}
 			if name := signs[n%len(signs)]; len(rows[i]) > 1 && to-from >= width(name)+2 && !b.plain {
 				b.text(x+from+(to-from-width(name))/2, y, width(name), name, uv.Style{Fg: b.t.Paper, Bg: b.ground(n)})
 			}
-			from = max(from, to)
+			from = to
 		}
 		b.text(x+from+1, y, after, words[i], b.t.style(b.t.Slate))
 	}

@@ -200,8 +200,8 @@ func (h *Host) place(c *client, w *desk.Placed) {
 }
 
 // restack brings the windows into the picture's order, docks over them, and over
-// these the fullscreen windows that cover their monitors, with what lies over them. It
-// moves windows only over windows of ours, so that menus stay on top.
+// these the fullscreen window that has the focus, with what belongs to it. It moves
+// windows only over windows of ours, so that menus stay on top.
 func (h *Host) restack(p desk.Picture, all []shown) {
 	h.stack = h.stack[:0]
 	over := h.overDocks(p)
@@ -236,15 +236,23 @@ func (h *Host) restack(p desk.Picture, all []shown) {
 	}
 }
 
-// overDocks are the windows that stand over docks: fullscreen ones that cover their
-// monitors, and what is shown over them.
+// overDocks are the windows that stand over docks: the fullscreen one that has the
+// focus, itself or by one of its dialogs, and these.
 func (h *Host) overDocks(p desk.Picture) map[int]bool {
-	over := map[int]bool{}
-	var rects []geom.Rect
-	for _, w := range p.Windows { // the lowest first
-		if w.Shown && (w.Fullscreen && w.Covers || slices.ContainsFunc(rects, w.Rect.Overlaps)) {
+	full := h.desk.Window(p.Focus)
+	for range 32 {
+		if full == nil || full.Fullscreen {
+			break
+		}
+		full = h.desk.Window(full.Parent)
+	}
+	if full == nil || !full.Fullscreen {
+		return nil
+	}
+	over := map[int]bool{full.ID: true}
+	for _, w := range p.Windows { // dialogs stand over their parents, and so come after them
+		if d := h.desk.Window(w.ID); over[d.Parent] {
 			over[w.ID] = true
-			rects = append(rects, w.Rect)
 		}
 	}
 	return over

@@ -198,7 +198,7 @@ func (w *seer) unseen() string {
 			return f.Title + " has the focus and is not mapped"
 		case win == focus:
 			own = r
-		case viewable && !dialogOf(d, o, f.ID):
+		case viewable && !dialogOf(d, o, f.ID) && !wished(d, o, f):
 			all = append(all, r)
 			if d.Tiled(o) || d.Covers(o) {
 				tiles = append(tiles, r)
@@ -213,6 +213,15 @@ func (w *seer) unseen() string {
 		return fmt.Sprintf("%s has the focus at %v, and %d of its %d pixels are hidden on the server", f.Title, own, hidden, own.Area())
 	}
 	return ""
+}
+
+// wished tells whether a floating window lies over the focused one by somebody's wish: it is
+// kept above or was raised since, or the focused one is kept below or was lowered.
+func wished(d *desk.Desk, o, f *desk.Window) bool {
+	if d.Tiled(o) || d.Covers(o) {
+		return false
+	}
+	return max(o.Used, o.Front) > max(f.Used, f.Front) || !d.Tiled(f) && (o.Above || f.Below || -f.Front >= f.Used)
 }
 
 // dialogOf tells whether a window is a dialog of another, or of one of its dialogs.
