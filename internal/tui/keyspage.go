@@ -156,7 +156,7 @@ func (p *keysPage) draw(m *model, c *canvas) *tea.Cursor {
 		p.drawTurned(m, c)
 		return nil
 	}
-	c.spans(1, 0, c.w-2, span{"ALL KEYS", head}, span{"  by what one wants to do", quiet})
+	m.titled(c, span{"ALL KEYS", head}, span{"  by what one wants to do", quiet})
 	value := p.text
 	at := 1 + c.text(1, 1, c.w-2, "Search: ", head)
 	c.text(at, 1, c.w-at-1, value, t.style(t.Paper))

@@ -201,7 +201,7 @@ func (p *keysPage) tell(m *model, key string) {
 func (p *keysPage) drawTurned(m *model, c *canvas) {
 	t := m.opt.Theme
 	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
-	c.spans(1, 0, c.w-2, span{"WHAT DOES A KEY DO?", head}, span{"  press it", quiet})
+	m.titled(c, span{"WHAT DOES A KEY DO?", head}, span{"  press it", quiet})
 	y := 3
 	switch {
 	case p.asked == "":

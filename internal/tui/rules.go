@@ -162,7 +162,7 @@ func ruleFaults(d *desk.Desk) []error {
 func (r *rulesScreen) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
 	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
-	c.spans(1, 0, c.w-2, span{"RULES", head}, span{"  for windows that open; the first that matches counts, with also the next ones too", quiet})
+	m.titled(c, span{"RULES", head}, span{"  for windows that open; the first that matches counts, with also the next ones too", quiet})
 	ruling, w, faults := r.ruling(m)
 	if w == nil {
 		c.text(1, 2, c.w-2, "Choose a window on the map first, to see which rules match it.", quiet)

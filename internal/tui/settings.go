@@ -148,7 +148,7 @@ func (s *settingsScreen) written(m *model, err error, words string) tea.Cmd {
 func (s *settingsScreen) draw(m *model, c *canvas) *tea.Cursor {
 	t := m.opt.Theme
 	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
-	c.spans(1, 0, c.w-2, span{"SETTINGS", head}, span{"  kept in " + homely(m.opt.Settings), quiet})
+	m.titled(c, span{"SETTINGS", head}, span{"  kept in " + homely(m.opt.Settings), quiet})
 	type line struct {
 		row   int // -1 for a heading
 		spans []span

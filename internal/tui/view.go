@@ -187,6 +187,18 @@ func (m *model) head(c *canvas) {
 	c.spans(x, 0, room, span{words, quiet}, span{where, bold(t.style(t.Green))})
 }
 
+// titled writes the first row of a page that has a title of its own there, with what is at
+// fault with the settings.
+func (m *model) titled(c *canvas, title ...span) {
+	room := c.w - 2
+	if m.unset != "" {
+		words := "! " + m.unsetWords()
+		room -= width(words) + 2
+		c.text(c.w-1-width(words), 0, width(words), words, bold(m.opt.Theme.style(m.opt.Theme.Coral)))
+	}
+	c.spans(1, 0, room, title...)
+}
+
 // unsetWords name the place in the settings that is at fault.
 func (m *model) unsetWords() string {
 	if m := unsetPlace.FindStringSubmatch(m.unset); m != nil {
