@@ -4,6 +4,7 @@ import (
 	"os"
 	"strings"
 	"testing"
+	"zatlas/internal/desk"
 
 	"zatlas/internal/scene"
 	"zatlas/internal/testkit"
@@ -119,6 +120,10 @@ func TestDeskLine(t *testing.T) {
 	d, err := scene.Demo()
 	if err != nil {
 		t.Fatal(err)
+	}
+	separate, _ := d.With(desk.Settle{Settings: desk.Settings{Separate: true}})
+	if got := deskLine(separate); strings.Count(got, "[") != 1 || strings.Count(got, "(") != 1 {
+		t.Errorf("with a workspace on each of two monitors the line is %q", got)
 	}
 	if got, want := deskLine(d), "[1 Programme*]  2 Subtitles*  3 Box office*  4 Guests*  5 Press*  6 Late night* | A lead | ! 3 lost"; got != want {
 		t.Errorf("the line is %q, want %q", got, want)

@@ -21,8 +21,8 @@ func lineCommand() *cobra.Command {
 		Use:     "line",
 		Short:   "Print the desk in one line, for a status bar or a prompt",
 		Example: "  zatlas line\n  zatlas line --follow\n  zatlas line --json",
-		Long: `Print the desk in one line: the workspaces in order, [3] the current one, 3* one
-with windows, 3^ one with a window that is urgent, then the layout of the sheet
+		Long: `Print the desk in one line: the workspaces in order, [3] the current one, (3) one that
+another monitor shows, 3* one with windows, 3^ one with a window that is urgent, then the layout of the sheet
 you are on, and how many windows are lost.`,
 		Args: noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {
@@ -113,8 +113,11 @@ func deskLine(d *desk.Desk) string {
 		if urgent[ws.ID] {
 			word += "^"
 		}
-		if i == d.Current() {
+		switch {
+		case i == d.Current():
 			word = "[" + word + "]"
+		case d.IsShown(ws.ID): // by another monitor
+			word = "(" + word + ")"
 		}
 		words = append(words, word)
 	}

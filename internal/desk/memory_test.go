@@ -11,6 +11,16 @@ import (
 )
 
 // A tree made by hand outlives other layouts, and windows that float for a while.
+// Of several steps taken back, the notes of each are told.
+func TestNotesOfSeveralSteps(t *testing.T) {
+	d := run(t, demo(t), "send 2 of #11", "pull B", "send 3 of #12")
+	d, _ = d.With(desk.Closed{ID: 12})
+	_, r, err := apply(t, d, "undo 2")
+	if err != nil || !strings.Contains(r.Words, "A window was closed since") || !strings.Contains(r.Words, "Monitor B has no sheets") {
+		t.Errorf("undo 2 says %q, %v", r.Words, err)
+	}
+}
+
 func TestTreeComesBack(t *testing.T) {
 	d := read(t, nested)
 	tiles := d.Sheet(0, 'A').Tiles

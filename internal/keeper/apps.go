@@ -33,12 +33,20 @@ type App struct {
 
 // Apps lists the apps that run or can be started, those chosen most first.
 func (k *Keeper) Apps(ctx context.Context) ([]App, error) {
+	if k.opt.Launch != nil {
+		soon, cancel := context.WithTimeout(ctx, listTime)
+		k.opt.Launch.Renew(soon) // else the list is as it was read last
+		cancel()
+	}
 	r := request{apps: make(chan []App, 1)}
 	if err := k.send(ctx, r); err != nil {
 		return nil, err
 	}
 	return <-r.apps, nil
 }
+
+// listTime is how long a list of apps waits for what was installed since the last one.
+const listTime = time.Second
 
 // installed are the programs that can be started.
 func (k *Keeper) installed() *apps.List {

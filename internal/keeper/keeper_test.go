@@ -363,3 +363,26 @@ func TestEndsAmongOthers(t *testing.T) {
 		t.Errorf("it ended with %v", err)
 	}
 }
+
+// clumsy is a host that fails at telling what became of commands.
+type clumsy struct{ *sim.Host }
+
+func (clumsy) Tell(keeper.Outcome) { panic("told") }
+
+// A mistake in telling an outcome does not end the keeper, and the command is done.
+func TestTellingFails(t *testing.T) {
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	k := keeper.New(d, clumsy{sim.New()}, keeper.Options{})
+	go k.Run(t.Context())
+	for range 2 {
+		if o := do(t, k, "add"); o.Err != nil {
+			t.Fatal(o.Err)
+		}
+	}
+	if n := len((<-k.Watch(t.Context())).Desk.Workspaces); n != 8 {
+		t.Errorf("there are %d workspaces", n)
+	}
+}

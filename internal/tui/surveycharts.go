@@ -145,22 +145,29 @@ func shares(parts []float64, most float64, n int) []int {
 		given += cells[i]
 	}
 	want := min(max(int(sum+0.5), some), n)
-	for given != want {
-		step, best := 1, -1
-		if given > want {
-			step = -1
+	for ; given < want; given++ {
+		i := mostOf(cells, func(i int) float64 { return short[i] }, func(i int) bool { return parts[i] > 0 })
+		cells[i], short[i] = cells[i]+1, short[i]-1
+	}
+	for ; given > want; given-- {
+		i := mostOf(cells, func(i int) float64 { return -short[i] }, func(i int) bool { return cells[i] > 1 })
+		if i < 0 { // there are fewer cells than parts
+			i = mostOf(cells, func(i int) float64 { return -short[i] }, func(i int) bool { return cells[i] > 0 })
 		}
-		for i := range cells {
-			if can := step > 0 && parts[i] > 0 || step < 0 && cells[i] > 0; can && (best < 0 || short[i]*float64(step) > short[best]*float64(step)) {
-				best = i
-			}
-		}
-		if best < 0 {
-			break
-		}
-		cells[best], short[best], given = cells[best]+step, short[best]-float64(step), given+step
+		cells[i], short[i] = cells[i]-1, short[i]+1
 	}
 	return cells
+}
+
+// mostOf is the place where a measure is the most, of those that count; -1 for none.
+func mostOf(list []int, measure func(i int) float64, counts func(i int) bool) int {
+	best := -1
+	for i := range list {
+		if counts(i) && (best < 0 || measure(i) > measure(best)) {
+			best = i
+		}
+	}
+	return best
 }
 
 // bar draws an upright bar of parts, in cells of a height. Signs stand for the parts. With

@@ -630,3 +630,74 @@ func TestRecorderHearsItsAnswer(t *testing.T) {
 		t.Errorf("of a chord that is taken it says %q", r.state)
 	}
 }
+
+// No two texts lie over each other at the foot of the recent windows and the gazetteer, the
+// frame of the chosen window leaves the tabs to be read, and the first steps lie over nothing.
+func TestNothingOverlaps(t *testing.T) {
+	for _, size := range [][2]int{{80, 24}, {100, 24}, {120, 24}, {120, 36}} {
+		for _, keys := range []string{"'", "/ down"} {
+			b := newBench(t, desk.Settings{})
+			b.Update(tea.WindowSizeMsg{Width: size[0], Height: size[1]})
+			for _, key := range strings.Fields(keys) {
+				b.press(key)
+			}
+			lines := strings.Split(strings.TrimRight(b.whole(keys), "\n"), "\n")
+			foot := strings.Join(lines[max(0, len(lines)-3):], "\n")
+			if !strings.Contains(foot, " Enter ") || !strings.Contains(foot, ":  ") {
+				t.Errorf("%v after %s: the foot is\n%s", size, keys, foot)
+			}
+		}
+	}
+	b := newBench(t, desk.Settings{})
+	for _, key := range []string{"esc", "t", "b"} {
+		b.press(key)
+	}
+	if screen := b.whole("tabs"); !strings.Contains(screen, "■ ● Reel L") || !strings.Contains(screen, "  Screening…") {
+		t.Errorf("the row of tabs is not to be read:\n%s", screen)
+	}
+}
+
+// A workspace's letter is a target on the screens as on the display.
+func TestWorkspaceLetterIsATarget(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	b.runLine(t, "go 3")
+	b.runLine(t, "pin q workspace")
+	b.runLine(t, "go 1")
+	b.sel = b.here()
+	id := b.sel.window
+	b.press("s")
+	b.press("q")
+	if w := b.d.Window(id); b.d.Ref(w) != "A3" {
+		t.Errorf("sent to the letter of workspace 3 it is on %s: %s", b.d.Ref(w), b.message)
+	}
+}
+
+// runLine types a command.
+func (b *bench) runLine(t *testing.T, line string) {
+	t.Helper()
+	b.press(":")
+	b.startText(line)
+	b.press("enter")
+}
+
+// The parts of a bar are seen as long as there are cells for all of them.
+func TestShares(t *testing.T) {
+	for _, c := range []struct {
+		parts []float64
+		most  float64
+		n     int
+		want  []int
+	}{
+		{[]float64{1, 1}, 2, 10, []int{5, 5}}, {[]float64{100, 1, 0, 1}, 102, 10, []int{8, 1, 0, 1}}, {[]float64{1, 1, 1}, 30, 10, []int{1, 1, 1}},
+		{[]float64{3, 3, 3}, 9, 10, []int{4, 3, 3}}, {[]float64{1, 2, 3, 4}, 10, 3, nil}, {[]float64{0, 0}, 5, 10, []int{0, 0}},
+	} {
+		got := shares(c.parts, c.most, c.n)
+		sum := 0
+		for _, n := range got {
+			sum += n
+		}
+		if c.want != nil && !slices.Equal(got, c.want) || sum > c.n {
+			t.Errorf("%v of %v in %d cells are %v, want %v", c.parts, c.most, c.n, got, c.want)
+		}
+	}
+}

@@ -11,6 +11,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/testkit"
@@ -35,9 +36,17 @@ func TestFocusIsSeen(t *testing.T) {
 		steps = 150
 	}
 	if os.Getenv("SOAK") != "" {
-		steps = 20_000
+		steps = 40_000
 	}
-	w := &seer{Rand: rand.New(rand.NewPCG(testkit.Seed(t, 1), 3)), kept: keep(t), programs: map[string]*testkit.X{}, wins: map[string]xproto.Window{}, b: true}
+	for mode, set := range map[string]desk.Settings{"spanning": {}, "separate": {Separate: true}} {
+		t.Run(mode, func(t *testing.T) { walkSeen(t, steps/2, set) })
+	}
+}
+
+func walkSeen(t *testing.T, steps int, set desk.Settings) {
+	s := testkit.NewServer(t)
+	s.Plug(t, "DUMMY1", 1920, 0)
+	w := &seer{Rand: rand.New(rand.NewPCG(testkit.Seed(t, 1), 3)), kept: keepOn(t, s, x11.Options{Settings: set}), programs: map[string]*testkit.X{}, wins: map[string]xproto.Window{}, b: true}
 	for range 4 {
 		w.opens()
 	}

@@ -455,6 +455,9 @@ func (h *Host) Tell(o keeper.Outcome) {
 	if o.Err == nil && o.Verb == "split" {
 		words += h.showNext()
 	}
+	if o.Verb == "reload" && o.Err != nil && o.Source != keeper.Chord && !h.opt.Quiet {
+		h.say(words) // whoever asked: it is the display that goes by the settings
+	}
 	if (o.Source == keeper.Chord || o.Source == keeper.Pointer || o.Source == keeper.Display) && !h.opt.Quiet {
 		h.say(words)
 	}
