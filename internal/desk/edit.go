@@ -315,9 +315,9 @@ func (e *edit) dialogs(id int) []int {
 
 // ancestor tells whether a stands somewhere above id in the chain of parents.
 // Chains longer than any real one are loops and are cut.
-func (e *edit) ancestor(a, id int) bool {
+func (d *Desk) ancestor(a, id int) bool {
 	for range 32 {
-		w := e.Window(id)
+		w := d.Window(id)
 		if w == nil || w.Parent == 0 {
 			return false
 		}

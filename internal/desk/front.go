@@ -58,6 +58,13 @@ func (d *Desk) cover(i int, letter byte) (id, recency int) {
 	if i < 0 || d.Settings.Alongside || d.Sheet(i, letter) == nil {
 		return 0, 0
 	}
+	on := func(w *Window) bool {
+		return !w.Minimised && w.Monitor == letter && (w.Workspace == d.Workspaces[i].ID || w.Sticky)
+	}
+	apart := d.found(d.apart)
+	if !slices.ContainsFunc(apart, func(w *Window) bool { return w.full() && on(w) }) {
+		return 0, 0
+	}
 	s := d.Sheet(i, letter)
 	var best *Window
 	try := func(w *Window, n int) {
@@ -72,10 +79,7 @@ func (d *Desk) cover(i int, letter byte) (id, recency int) {
 			try(w, w.recency())
 		}
 	}
-	on := func(w *Window) bool {
-		return !w.Minimised && w.Monitor == letter && (w.Workspace == d.Workspaces[i].ID || w.Sticky)
-	}
-	for _, w := range d.found(d.apart) {
+	for _, w := range apart {
 		if !on(w) {
 			continue
 		}
@@ -182,7 +186,7 @@ func (d *Desk) sinks(tiles, floating []*Window) (order, over []*Window) {
 // raised since, or the focused one was lowered.
 func (d *Desk) mayHide(p Placed, w *Window) bool {
 	switch o := d.Window(p.ID); {
-	case d.isUnder(p.ID, w.ID):
+	case d.ancestor(w.ID, p.ID):
 		return true
 	case p.Tiled || p.Covers:
 		return false
@@ -191,7 +195,7 @@ func (d *Desk) mayHide(p Placed, w *Window) bool {
 	case d.Tiled(w):
 		return false
 	default:
-		return o.Above || w.Below || -w.Front >= w.Used
+		return o.Above || w.Below || w.Front < 0 && -w.Front >= w.Used
 	}
 }
 
@@ -215,7 +219,7 @@ func (d *Desk) uncover(ws []Placed) {
 		}
 		var above, sunk []Placed
 		for _, p := range ws[at+1:] {
-			if p.ID == worst || (d.isUnder(p.ID, worst) || d.isUnder(worst, p.ID)) && !d.isUnder(p.ID, w.ID) {
+			if p.ID == worst || (d.ancestor(worst, p.ID) || d.ancestor(p.ID, worst)) && !d.ancestor(w.ID, p.ID) {
 				sunk = append(sunk, p)
 			} else {
 				above = append(above, p)
@@ -224,21 +228,6 @@ func (d *Desk) uncover(ws []Placed) {
 		focused := ws[at]
 		copy(ws[at:], slices.Concat(sunk, []Placed{focused}, above))
 	}
-}
-
-// isUnder tells whether a window is a dialog of another, or of one of its dialogs.
-func (d *Desk) isUnder(id, parent int) bool {
-	w := d.Window(id)
-	for range 32 {
-		if w == nil || w.Parent == 0 {
-			return false
-		}
-		if w.Parent == parent {
-			return true
-		}
-		w = d.Window(w.Parent)
-	}
-	return false
 }
 
 // hides tells whether windows that lie over another one hide it: more than half of it, or

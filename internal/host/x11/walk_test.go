@@ -230,7 +230,7 @@ func wished(d *desk.Desk, o, f *desk.Window) bool {
 	if d.Tiled(o) || d.Covers(o) {
 		return false
 	}
-	return max(o.Used, o.Front) > max(f.Used, f.Front) || !d.Tiled(f) && (o.Above || f.Below || -f.Front >= f.Used)
+	return max(o.Used, o.Front) > max(f.Used, f.Front) || !d.Tiled(f) && (o.Above || f.Below || f.Front < 0 && -f.Front >= f.Used)
 }
 
 // dialogOf tells whether a window is a dialog of another, or of one of its dialogs.
