@@ -208,19 +208,24 @@ func (h *Host) renewList() {
 	if !slices.ContainsFunc(l.items, gone) {
 		return
 	}
-	chosen := l.at
-	for i, it := range l.items {
-		if i < l.at && gone(it) {
-			chosen-- // the choice stays on its row
-		}
-	}
-	l.items = slices.DeleteFunc(l.items, gone)
-	if len(l.items) == 0 {
+	if l.items, l.at = left(l.items, l.at, gone); len(l.items) == 0 {
 		h.end("")
 		return
 	}
-	l.at = min(chosen, len(l.items)-1)
 	h.showList()
+}
+
+// left is what is left of a list, and where the choice is: on its row, or on the one that
+// has come to its place.
+func left(items []heldItem, at int, gone func(heldItem) bool) ([]heldItem, int) {
+	chosen := at
+	for _, it := range items[:at] {
+		if gone(it) {
+			chosen--
+		}
+	}
+	items = slices.DeleteFunc(items, gone)
+	return items, min(chosen, len(items)-1)
 }
 
 func windowCount(n int) string {
