@@ -1,7 +1,10 @@
 package main
 
 import (
+	"context"
+	"errors"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strings"
 	"syscall"
@@ -98,6 +101,20 @@ func TestFilesThatAreNone(t *testing.T) {
 			if status, printed := p.End(); status != 1 || !strings.Contains(printed, path+": it is no regular file") {
 				t.Errorf("%v: status %d\n%s", args, status, printed)
 			}
+		}
+	}
+	// As the state they keep no command waiting.
+	state := filepath.Join(t.TempDir(), "zealous-atlas", "state.db")
+	if err := errors.Join(os.MkdirAll(filepath.Dir(state), 0o700), syscall.Mkfifo(state, 0o600)); err != nil {
+		t.Fatal(err)
+	}
+	for _, line := range []string{"survey", "survey --json", "survey advice --scene ../../internal/scene/demo.json", "survey forget", "doctor", "draw survey --out " + filepath.Join(t.TempDir(), "s.svg"), "pack --survey " + filepath.Join(t.TempDir(), "desk.zip"), "log"} {
+		ctx, cancel := context.WithTimeout(t.Context(), testkit.Deadline)
+		cmd := exec.CommandContext(ctx, testkit.Binary(t), strings.Fields(line)...)
+		cmd.Env = append(os.Environ(), "XDG_STATE_HOME="+filepath.Dir(filepath.Dir(state)), "DISPLAY=:99")
+		out, err := cmd.CombinedOutput()
+		if cancel(); ctx.Err() == context.DeadlineExceeded || err == nil || !strings.Contains(string(out), "a pipe") {
+			t.Errorf("%s with a pipe as the state: %v, %s", line, err, out)
 		}
 	}
 	// As settings and state they do not keep the keeper from its work.

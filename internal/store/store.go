@@ -231,11 +231,10 @@ func open(path string) (*Store, error) {
 			return nil, fmt.Errorf("opening the state: %w", err)
 		}
 	}
-	db, err := sql.Open("sqlite", "file:"+path+"?_pragma=busy_timeout(2000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)&_pragma=secure_delete(ON)")
+	db, err := database(path, "_pragma=busy_timeout(2000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)&_pragma=secure_delete(ON)")
 	if err != nil {
-		return nil, fmt.Errorf("opening the state: %w", err)
+		return nil, err
 	}
-	db.SetMaxOpenConns(1)
 	s := &Store{path: path, db: db, steps: map[string]steps{}}
 	if err := s.prepare(); err != nil {
 		db.Close()
@@ -243,6 +242,20 @@ func open(path string) (*Store, error) {
 	}
 	s.files = filesOf(path)
 	return s, nil
+}
+
+// database opens the file at a path as a database, with SQLite's terms: every reader and
+// writer comes this way. What is no regular file could keep it waiting for good.
+func database(path, terms string) (*sql.DB, error) {
+	if err := file.Check(path); err != nil {
+		return nil, fmt.Errorf("the state: %w", err)
+	}
+	db, err := sql.Open("sqlite", "file:"+path+"?"+terms)
+	if err != nil {
+		return nil, fmt.Errorf("opening the state: %w", err)
+	}
+	db.SetMaxOpenConns(1)
+	return db, nil
 }
 
 func filesOf(path string) (files [2]fs.FileInfo) {
@@ -317,9 +330,9 @@ func checkVersion(path string) error {
 	if _, err := os.Stat(path); os.IsNotExist(err) {
 		return nil
 	}
-	db, err := sql.Open("sqlite", "file:"+path+"?mode=ro&_pragma=busy_timeout(2000)")
+	db, err := database(path, "mode=ro&_pragma=busy_timeout(2000)")
 	if err != nil {
-		return fmt.Errorf("opening the state: %w", err)
+		return err
 	}
 	defer db.Close()
 	var found int

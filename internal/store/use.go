@@ -106,12 +106,7 @@ func openUse(path, how string) (*sql.DB, error) {
 	if err := checkVersion(path); err != nil {
 		return nil, err
 	}
-	db, err := sql.Open("sqlite", "file:"+path+"?_pragma=busy_timeout(4000)"+how)
-	if err != nil {
-		return nil, fmt.Errorf("opening the state: %w", err)
-	}
-	db.SetMaxOpenConns(1)
-	return db, nil
+	return database(path, "_pragma=busy_timeout(4000)"+how)
 }
 
 // ReadSurvey is what the file at a path has of a display from one moment to another,
@@ -221,9 +216,9 @@ func Sound(path string) (version int, size int64, err error) {
 	if err != nil {
 		return 0, 0, fmt.Errorf("the state file cannot be reached: %w", err)
 	}
-	db, err := sql.Open("sqlite", "file:"+path+"?mode=ro&_pragma=busy_timeout(1000)")
+	db, err := database(path, "mode=ro&_pragma=busy_timeout(1000)")
 	if err != nil {
-		return 0, 0, fmt.Errorf("the state file cannot be opened: %w", err)
+		return 0, 0, err
 	}
 	defer db.Close()
 	var said string
