@@ -63,28 +63,32 @@ type Host struct {
 	guard  *keeper.Guard
 
 	// What follows is the reading goroutine's own.
-	top      top
-	read     bool // what is there was read once
-	clients  map[xproto.Window]*client
-	byID     map[int]*client
-	byFrame  map[xproto.Window]*client
-	docks    map[xproto.Window]*display.Dock
-	monitors []desk.Monitor // as last read
-	letters  *desk.Desk     // a desk without windows, that gives monitors their letters as the core does
-	lastID   int
-	stacked  []int // as last told
-	focused  int   // as last told
-	shows    desk.Shows
-	pending  []*request
-	later    map[*client]off // windows that have gone off every monitor
-	settling time.Time       // until when a manager begins; zero for none
-	probe    probe
-	offset   offset // by which places are asked for, as this manager takes them
-	alarm    *time.Timer
-	facts    []desk.Fact
-	answers  []keeper.Answer
-	pressed  []keeper.Event
-	board    *board // written by the reading goroutine alone, with the lock; nil where there are no chords
+	top     top
+	read    bool // what is there was read once
+	clients map[xproto.Window]*client
+	byID    map[int]*client
+	byFrame map[xproto.Window]*client
+	docks   map[xproto.Window]*display.Dock
+	// strangers are what the manager's list names and is no window, and backlog tells that
+	// some of the list was not looked at yet.
+	strangers map[xproto.Window]bool
+	backlog   bool
+	monitors  []desk.Monitor // as last read
+	letters   *desk.Desk     // a desk without windows, that gives monitors their letters as the core does
+	lastID    int
+	stacked   []int // as last told
+	focused   int   // as last told
+	shows     desk.Shows
+	pending   []*request
+	later     map[*client]off // windows that have gone off every monitor
+	settling  time.Time       // until when a manager begins; zero for none
+	probe     probe
+	offset    offset // by which places are asked for, as this manager takes them
+	alarm     *time.Timer
+	facts     []desk.Fact
+	answers   []keeper.Answer
+	pressed   []keeper.Event
+	board     *board // written by the reading goroutine alone, with the lock; nil where there are no chords
 
 	stop    chan struct{}
 	stopped chan struct{}
@@ -114,7 +118,7 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	}
 	h := &Host{
 		opt: opt, log: opt.Log, conn: conn, guard: keeper.NewGuard(opt.Log), root: xproto.Setup(conn).DefaultScreen(conn).Root,
-		clients: map[xproto.Window]*client{}, byID: map[int]*client{}, byFrame: map[xproto.Window]*client{}, docks: map[xproto.Window]*display.Dock{}, later: map[*client]off{},
+		clients: map[xproto.Window]*client{}, byID: map[int]*client{}, byFrame: map[xproto.Window]*client{}, docks: map[xproto.Window]*display.Dock{}, later: map[*client]off{}, strangers: map[xproto.Window]bool{},
 		wake: make(chan struct{}, 1), stop: make(chan struct{}), stopped: make(chan struct{}),
 		alarm: time.NewTimer(time.Hour),
 	}
@@ -188,7 +192,8 @@ func (h *Host) open(wire *display.Wire) (*desk.Desk, error) {
 	}
 	h.letters = d
 	h.facts = append(h.facts, desk.WorkspacesAre{Names: h.workspaces()}, desk.ManagerIs{Lacks: h.lacks()})
-	h.follow(h.top.list)
+	for h.follow(h.top.list); h.backlog; h.follow(h.top.list) {
+	}
 	h.tellRest()
 	h.grab(h.opt.Chords)
 	d, _ = d.With(h.facts...)
@@ -234,6 +239,9 @@ func (h *Host) turn() (over bool) {
 	next := h.pursue()
 	if !h.settling.IsZero() {
 		next = soonest(next, h.settling)
+	}
+	if h.backlog {
+		next = soonest(next, time.Now())
 	}
 	for _, o := range h.later {
 		next = soonest(next, o.next)

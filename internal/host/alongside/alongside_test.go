@@ -445,6 +445,26 @@ func TestVanishing(t *testing.T) {
 	}
 }
 
+// Whatever anybody writes into the manager's list, real windows are taken up and commands
+// are answered: what is no window is asked about once.
+func TestHostileList(t *testing.T) {
+	d := newDesktop(t, manager.Switches{}, 2, "one")
+	made := make([]uint32, 60_000)
+	for i := range made {
+		made[i] = uint32(0x3f000000 + 8*i)
+	}
+	for n := range 20 {
+		made[0]++ // another list
+		d.eye.Cards(d.eye.Root, "_NET_CLIENT_LIST", xproto.AtomWindow, append(slices.Clone(made), uint32(d.programs["one"].win))...)
+		d.must(t, fmt.Sprintf("go %d", 1+(n+1)%2))
+	}
+	d.open(t, "two")
+	testkit.Until(t, "two is on the desk", func() bool { return d.window("two") != nil })
+	if n := len(d.now().Windows); n != 2 {
+		t.Errorf("there are %d windows", n)
+	}
+}
+
 // A connection that may see nothing is told of, and so is a display without a manager.
 func TestOpenFails(t *testing.T) {
 	s, trusted, untrusted := testkit.NewGuardedServer(t)

@@ -40,7 +40,7 @@ func (h *Host) followEvents(events []xgb.Event) {
 			s.places[c] = true
 		}
 	}
-	if len(events)+len(s.places)+len(s.top) == 0 {
+	if len(events)+len(s.places)+len(s.top) == 0 && !h.backlog {
 		return
 	}
 	if s.manager && h.managerChanged() {
@@ -79,7 +79,7 @@ func (h *Host) followEvents(events []xgb.Event) {
 		s.view = true
 	}
 	h.readAgain(s)
-	if slices.Contains(s.top, "_NET_CLIENT_LIST") {
+	if h.backlog || slices.Contains(s.top, "_NET_CLIENT_LIST") {
 		h.follow(h.top.list)
 	}
 	h.tellRest()
@@ -208,22 +208,29 @@ func (h *Host) tellDocks() {
 	h.facts = append(h.facts, desk.WorkAreas{Work: work})
 }
 
-// follow takes up the windows of a list that are new, and lets go of those that are in it
-// no more.
+// piece is how many windows of a list that are new are read in one turn: anybody can write
+// a list of any windows, and others have a turn in between.
+const piece = 500
+
+// follow takes up the windows of a list that are new, a piece at a time, and lets go of
+// those that are in it no more.
 func (h *Host) follow(list []xproto.Window) {
-	there := map[xproto.Window]bool{}
-	var fresh []*reading
+	there := make(map[xproto.Window]bool, len(list))
+	var unknown []xproto.Window
 	for _, win := range list {
 		if there[win] {
 			continue
 		}
 		there[win] = true
-		if h.clients[win] == nil && h.docks[win] == nil {
-			const events = xproto.EventMaskPropertyChange | xproto.EventMaskStructureNotify
-			xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask, []uint32{events})
-			fresh = append(fresh, h.askAll(win))
+		if h.clients[win] == nil && h.docks[win] == nil && !h.strangers[win] {
+			unknown = append(unknown, win)
 		}
 	}
+	maps.DeleteFunc(h.strangers, func(win xproto.Window, _ bool) bool { return !there[win] })
+	if h.backlog = len(unknown) > piece; h.backlog {
+		unknown = unknown[:piece]
+	}
+	fresh := h.askNew(unknown)
 	for _, win := range slices.Sorted(maps.Keys(h.clients)) {
 		if !there[win] && time.Now().After(h.settling) {
 			h.drop(h.clients[win])
@@ -237,6 +244,24 @@ func (h *Host) follow(list []xproto.Window) {
 	h.takeUp(fresh)
 }
 
+// askNew asks for all that is read of windows, of those that are there.
+func (h *Host) askNew(wins []xproto.Window) (fresh []*reading) {
+	there := make([]xproto.GetWindowAttributesCookie, len(wins))
+	for i, win := range wins {
+		there[i] = xproto.GetWindowAttributes(h.conn, win)
+	}
+	for i, win := range wins {
+		if _, err := there[i].Reply(); err != nil {
+			h.strangers[win] = true // not asked about again as long as it is listed
+			continue
+		}
+		const events = xproto.EventMaskPropertyChange | xproto.EventMaskStructureNotify
+		xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask, []uint32{events})
+		fresh = append(fresh, h.askAll(win))
+	}
+	return fresh
+}
+
 // takeUp takes up windows that are new.
 func (h *Host) takeUp(fresh []*reading) {
 	parents := map[*client]xproto.Window{}
@@ -246,6 +271,7 @@ func (h *Host) takeUp(fresh []*reading) {
 		c := &client{win: r.win, facts: h.factsOf(r)}
 		parent, ok := r.place.take(c)
 		if !ok {
+			h.strangers[r.win] = true
 			continue
 		}
 		if len(c.strut) > 0 || c.dock {
