@@ -43,6 +43,9 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		}
 		h.guard.Run(fmt.Sprintf("taking %T", it.event), func() { h.event(it.event) })
 	}
+	if h.unstacked && h.desk != nil {
+		h.guard.Run("stacking anew", h.stackAnew)
+	}
 	h.guard.Run("following the display", func() {
 		if h.drag.id != 0 {
 			h.tellDrag(false)

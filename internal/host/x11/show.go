@@ -236,6 +236,14 @@ func (h *Host) restack(p desk.Picture, all []shown) {
 	}
 }
 
+// stackAnew stacks all windows, after a request about one failed: it was to go over a window
+// that had vanished, and what was to go over it is at a wrong place too.
+func (h *Host) stackAnew() {
+	h.unstacked, h.layers = false, nil
+	p := h.pictures.Of(h.desk)
+	h.restack(p, h.shownBy(p))
+}
+
 // overDocks are the windows that stand over docks: the fullscreen one that has the
 // focus, itself or by one of its dialogs, and these.
 func (h *Host) overDocks(p desk.Picture) map[int]bool {

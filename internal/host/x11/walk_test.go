@@ -194,11 +194,13 @@ func (w *seer) unseen() string {
 	at := slices.Index(tree.Children, focus)
 	var own geom.Rect
 	var all, tiles []geom.Rect
+	var over []string
 	for _, win := range tree.Children[max(at, 0):] {
-		o := w.find(titles[win])
-		if o == nil {
+		i := slices.IndexFunc(d.Windows, func(o *desk.Window) bool { return o.Title == titles[win] })
+		if i < 0 {
 			continue
 		}
+		o := d.Windows[i]
 		x, y, wide, high, border, _ := w.Geometry(win)
 		viewable := w.Viewable(win)
 		r := geom.R(x, y, wide+2*border, high+2*border)
@@ -209,6 +211,7 @@ func (w *seer) unseen() string {
 			own = r
 		case viewable && !dialogOf(d, o, f.ID) && !wished(d, o, f):
 			all = append(all, r)
+			over = append(over, fmt.Sprintf("%s at %v, %v, parent %d, used %d, front %d", o.Title, r, d.States(o), o.Parent, o.Used, o.Front))
 			if d.Tiled(o) || d.Covers(o) {
 				tiles = append(tiles, r)
 			}
@@ -219,9 +222,37 @@ func (w *seer) unseen() string {
 	}
 	hidden, byTiles := geom.Covered(own, all), geom.Covered(own, tiles)
 	if 2*byTiles > own.Area() || hidden >= own.Area() || !d.Tiled(f) && 2*hidden > own.Area() {
-		return fmt.Sprintf("%s has the focus at %v, and %d of its %d pixels are hidden on the server", f.Title, own, hidden, own.Area())
+		return fmt.Sprintf("%s has the focus at %v, and %d of its %d pixels are hidden on the server; #%d %v, parent %d, used %d, front %d, is under %q; on the desk %v, on the server %v", f.Title, own, hidden, own.Area(), f.ID, d.States(f), f.Parent, f.Used, f.Front, over, w.deskOrder(d), w.serverOrder(tree.Children))
 	}
 	return ""
+}
+
+// deskOrder is the stacking order as the desk has it, and serverOrder as the server does,
+// the lowest first; what is not to be seen in brackets.
+func (w *seer) deskOrder(d *desk.Desk) (titles []string) {
+	for _, p := range d.Picture().Windows {
+		title := d.Window(p.ID).Title
+		if !p.Shown {
+			title = "(" + title + ")"
+		}
+		titles = append(titles, title)
+	}
+	return titles
+}
+
+func (w *seer) serverOrder(wins []xproto.Window) (titles []string) {
+	for _, win := range wins {
+		for title, own := range w.wins {
+			if own != win {
+				continue
+			}
+			if !w.Viewable(win) {
+				title = "(" + title + ")"
+			}
+			titles = append(titles, title)
+		}
+	}
+	return titles
 }
 
 // wished tells whether a floating window lies over the focused one by somebody's wish: it is

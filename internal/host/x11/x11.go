@@ -124,6 +124,7 @@ type Host struct {
 	pointer    pointer
 	nextUntil  time.Time   // until when the place of the next window is shown; zero where it is not
 	unkept     bool        // this display was never kept before
+	unstacked  bool        // a request about the stacking order has failed
 	server     int64       // tells this X server from others
 	rules      []desk.Rule // by which noBorder of the clients is
 	focusMoved bool        // by what was shown last
@@ -536,6 +537,13 @@ func (h *Host) own(win xproto.Window) bool {
 // refused tells an error that came without a request being waited for. A window
 // that vanished between two requests is a fact, and nothing amiss.
 func (h *Host) refused(err xgb.Error) {
+	const configureWindow = 12 // the request's number in the protocol
+	switch of := err.(type) {
+	case xproto.WindowError:
+		h.unstacked = h.unstacked || of.MajorOpcode == configureWindow
+	case xproto.MatchError:
+		h.unstacked = h.unstacked || of.MajorOpcode == configureWindow
+	}
 	switch err.(type) {
 	case xproto.WindowError, xproto.DrawableError, xproto.MatchError:
 		if h.log.Enabled(context.Background(), slog.LevelDebug) {
