@@ -121,7 +121,7 @@ func TestSettingIsAdded(t *testing.T) {
 	if err := os.WriteFile(path, []byte(strings.Replace(printed, "shine = 3", "shine = 77", 1)), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if out, err := testkit.TryRun(env, program, "demo"); err == nil || !strings.Contains(out, "1 to 9 lamps") {
+	if out, err := testkit.TryRun(env, program, "doctor"); !strings.Contains(out, "1 to 9 lamps") {
 		t.Errorf("a fault of it: %v: %s", err, out)
 	}
 	if err := os.WriteFile(path, []byte(printed), 0o600); err != nil {

@@ -363,7 +363,7 @@ func TestDemoSettings(t *testing.T) {
 	}
 	term.Type("loat").Keys("Enter").Wait("Super+F stands for float now. u undoes.")
 	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n\n[chords]\n\"Super+F\" = \"float\"\n")
-	term.Keys("u").Wait("The chords are as they were.")
+	term.Keys("u").Wait("Undid:", "Super+F stands for float now, it was nothing.")
 	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n")
 	// Recorded by what the terminal sends, with a key after it, and taken back.
 	term.Keys("/").Type("mirror").Wait("Search: mirror", "Mirror the tiles")
@@ -373,7 +373,7 @@ func TestDemoSettings(t *testing.T) {
 	term.Keys("w").Wait("Alt+F9 w", "It is free.")
 	term.Keys("Enter").Wait("Alt+F9 w stands for mirror now. u undoes.")
 	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n\n[chords]\n\"Atlas+Shift+W\" = \"\"\n\"Alt+F9 w\" = \"mirror\"\n")
-	term.Keys("u").Wait("The chords are as they were.")
+	term.Keys("u").Wait("Undid:", "Alt+F9 w stands for mirror now, it was nothing")
 	term.Keys("e").Wait("New chord for mirror")
 	term.Keys("M-Left").Wait("Programs commonly need it for back.")
 	term.Keys("Escape").Wait("Left as it was.")
@@ -382,5 +382,5 @@ func TestDemoSettings(t *testing.T) {
 	term.Keys("Escape", "Escape")
 	term.Wait("B · shows 1 Programme") // separate mode
 	os.WriteFile(path, []byte("[desk]\ngap = what\n"), 0o600)
-	term.Keys(";", "e").Wait("settings.toml:2:", "#11 Reel Ledger:")
+	term.Keys(";", "e").Wait("settings.toml:2:", "! settings, line 2", "desk.gap                4") // as it was before the fault
 }

@@ -76,6 +76,8 @@ func TestRecordOnADisplay(t *testing.T) {
 	bound("Super+F9")
 	x.Press(testkit.Super, f9)
 	where(t, s, one, true, 960, 0, 960, 1080)
+	keys('u') // the latest step first, which is what the chord did
+	where(t, s, one, true, 0, 0, 960, 1080)
 	keys('u')
 	reads(own)
 	// A row of a class stays one.

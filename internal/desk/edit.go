@@ -306,16 +306,16 @@ func (e *edit) tileOn(w *Window, i int, letter byte) bool {
 func (e *edit) dialogs(id int) []int {
 	var ids []int
 	for _, w := range e.mayBeApart() {
-		if w.Parent == id && w.ID != id && !e.ancestor(w.ID, id) {
+		if w.Parent == id && w.ID != id && !e.Ancestor(w.ID, id) {
 			ids = append(ids, w.ID)
 		}
 	}
 	return ids
 }
 
-// ancestor tells whether a stands somewhere above id in the chain of parents.
+// Ancestor tells whether a stands somewhere above id in the chain of parents.
 // Chains longer than any real one are loops and are cut.
-func (d *Desk) ancestor(a, id int) bool {
+func (d *Desk) Ancestor(a, id int) bool {
 	for range 32 {
 		w := d.Window(id)
 		if w == nil || w.Parent == 0 {

@@ -295,7 +295,7 @@ func (f Changed) apply(e *edit) string {
 		return ""
 	}
 	f.Change(w)
-	if w.Parent != 0 && (e.Window(w.Parent) == nil || e.ancestor(f.ID, f.ID)) {
+	if w.Parent != 0 && (e.Window(w.Parent) == nil || e.Ancestor(f.ID, f.ID)) {
 		w.Parent = 0
 	}
 	e.retile(f.ID)

@@ -186,7 +186,7 @@ func (d *Desk) sinks(tiles, floating []*Window) (order, over []*Window) {
 // raised since, or the focused one was lowered.
 func (d *Desk) mayHide(p Placed, w *Window) bool {
 	switch o := d.Window(p.ID); {
-	case d.ancestor(w.ID, p.ID):
+	case d.Ancestor(w.ID, p.ID):
 		return true
 	case p.Tiled || p.Covers:
 		return false
@@ -219,7 +219,7 @@ func (d *Desk) uncover(ws []Placed) {
 		}
 		var above, sunk []Placed
 		for _, p := range ws[at+1:] {
-			if p.ID == worst || (d.ancestor(worst, p.ID) || d.ancestor(p.ID, worst)) && !d.ancestor(w.ID, p.ID) {
+			if p.ID == worst || (d.Ancestor(worst, p.ID) || d.Ancestor(p.ID, worst)) && !d.Ancestor(w.ID, p.ID) {
 				sunk = append(sunk, p)
 			} else {
 				above = append(above, p)

@@ -64,7 +64,7 @@ func (p *keysPage) hints(*model) legend {
 	case p.search:
 		return legend{first: []hint{{"letters", "search"}, {"up, down", "choose"}, {"Enter", "does it"}, {"Right", "to the rows"}, {"Tab", "what does a key do?"}, {"Escape", "back"}}}
 	}
-	return legend{first: []hint{{"Enter", "does it"}, {"e", "another chord"}, {"x", "take its chord away"}, {"a", "a chord in words"}, {"u", "undo that"}, {"/", "search"}, {"Tab", "what does a key do?"}, {"Escape", "back"}}}
+	return legend{first: []hint{{"Enter", "does it"}, {"e", "another chord"}, {"x", "take its chord away"}, {"a", "a chord in words"}, {"u", "undo"}, {"/", "search"}, {"Tab", "what does a key do?"}, {"Escape", "back"}}}
 }
 
 func (p *keysPage) pointer(_ *model, msg tea.MouseMsg) tea.Cmd {

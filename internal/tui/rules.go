@@ -26,15 +26,13 @@ func (m *model) openRules() tea.Cmd {
 		m.say("No folder for the settings is known: set HOME or XDG_CONFIG_HOME.", true)
 		return nil
 	}
-	now, err := settings.Load(m.opt.Settings)
+	now := m.load()
 	r, ok := on[*rulesScreen](m)
 	if !ok {
 		r = &rulesScreen{}
 		m.goTo(r)
 	}
-	if m.say("", false); err != nil {
-		m.say(keeper.Sentence(err), true)
-	}
+	m.say(m.unset, m.unset != "")
 	r.rules = now.Rules
 	r.at = geom.Clamp(r.at, 0, max(0, len(now.Rules)-1))
 	return nil

@@ -50,12 +50,10 @@ func (s *settingsScreen) hints(*model) legend {
 }
 
 func (s *settingsScreen) read(m *model) bool {
-	now, err := settings.Load(m.opt.Settings)
-	if m.unset = ""; err != nil {
-		m.unset = keeper.Sentence(err)
+	s.now = m.load()
+	if m.unset != "" {
 		m.say(m.unset, true)
 	}
-	s.now = now
 	s.at = geom.Clamp(s.at, 0, s.rows()-1)
 	return true
 }
@@ -66,13 +64,9 @@ func (m *model) wroteSettings(words string) tea.Cmd {
 	return m.do(desk.Command{Verb: "reload", Hand: time.Now().UnixNano()})
 }
 
-// reread takes up what the screens themselves need of changed settings.
-func (m *model) reread() {
-	defer m.fitMarks() // also where the settings are at fault
-	if m.opt.Settings == "" {
-		m.rows = m.set.Rows()
-		return
-	}
+// load is the settings as the file has them; a row at fault keeps what it had, and the fault
+// goes into the heads of the screens.
+func (m *model) load() settings.Settings {
 	now, err := settings.Load(m.opt.Settings)
 	if m.unset = ""; err != nil {
 		m.unset = keeper.Sentence(err)
@@ -80,6 +74,17 @@ func (m *model) reread() {
 			now, _ = m.set.Reload(m.opt.Settings)
 		}
 	}
+	return now
+}
+
+// reread takes up what the screens themselves need of changed settings.
+func (m *model) reread() {
+	defer m.fitMarks() // also where the settings are at fault
+	if m.opt.Settings == "" {
+		m.rows = m.set.Rows()
+		return
+	}
+	now := m.load()
 	m.own, m.set, m.rows = now.ForDesk(), now, now.Rows()
 	if p, ok := on[*keysPage](m); ok {
 		p.fill(m)

@@ -258,10 +258,8 @@ func (h *Host) overDocks(p desk.Picture) map[int]bool {
 		return nil
 	}
 	over := map[int]bool{full.ID: true}
-	for _, w := range p.Windows { // dialogs stand over their parents, and so come after them
-		if d := h.desk.Window(w.ID); over[d.Parent] {
-			over[w.ID] = true
-		}
+	for _, w := range p.Windows {
+		over[w.ID] = over[w.ID] || h.desk.Ancestor(full.ID, w.ID)
 	}
 	return over
 }
