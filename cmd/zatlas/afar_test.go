@@ -10,6 +10,7 @@ import (
 	"strings"
 	"testing"
 
+	"zatlas/internal/remote"
 	"zatlas/internal/testkit"
 	"zatlas/internal/testkit/manager"
 )
@@ -216,7 +217,7 @@ func TestAfarStrangers(t *testing.T) {
 	for name, c := range map[string]struct{ script, want string }{
 		"another version": {`printf 'HTTP/1.1 200 OK\r\nZatlas-Protocol: 999\r\nContent-Length: 2\r\n\r\n{}'; sleep 5`, "version 999"},
 		"no keeper":       {`printf 'hello\n'; sleep 5`, "malformed"},
-		"without end":     {`printf 'HTTP/1.1 200 OK\r\nZatlas-Protocol: 5.9\r\n\r\n'; yes '"title": "x", '`, "not a scene"},
+		"without end":     {`printf 'HTTP/1.1 200 OK\r\nZatlas-Protocol: ` + remote.Version + `\r\n\r\n'; yes '"title": "x", '`, "not a scene"},
 		"it fails":        {`printf 'Host key verification failed.\033[31m\n' >&2; exit 255`, "Host key verification failed"},
 	} {
 		t.Run(name, func(t *testing.T) {
