@@ -39,9 +39,9 @@ check: ## what CI runs: formatting, the checks, the tests, the package
 
 test: ## install what the tests need, and run them all
 	@scripts/tools
-	go test $$(go list ./... | grep -v '^zatlas/cmd/zatlas$$')
-	go test $(TIMED)
-	CGO_ENABLED=1 go test -race -short $(RACY)
+	go test -timeout 40m $$(go list ./... | grep -v '^zatlas/cmd/zatlas$$')
+	go test -timeout 40m $(TIMED)
+	CGO_ENABLED=1 go test -timeout 40m -race -short $(RACY)
 
 package: ## make the Debian package and try it in a clean root of Debian
 	@scripts/package
