@@ -545,7 +545,7 @@ func (h *Host) passOn(e xproto.ConfigureRequestEvent) {
 			v = append(v, p.value)
 		}
 	}
-	xproto.ConfigureWindow(h.conn, e.Window, mask, v)
+	xproto.ConfigureWindowChecked(h.conn, e.Window, mask, v) // whatever comes of it is its program's own matter
 }
 
 // property follows a change of a window's own words and hints.

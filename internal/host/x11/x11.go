@@ -124,7 +124,7 @@ type Host struct {
 	pointer    pointer
 	nextUntil  time.Time   // until when the place of the next window is shown; zero where it is not
 	unkept     bool        // this display was never kept before
-	unstacked  bool        // a request about the stacking order has failed
+	unstacked  bool        // a request that may have been about the stacking order has failed
 	server     int64       // tells this X server from others
 	rules      []desk.Rule // by which noBorder of the clients is
 	focusMoved bool        // by what was shown last
@@ -523,10 +523,11 @@ func (h *Host) Stop() {
 	h.conn.Close()
 }
 
-// release gives a window its own border back.
+// release gives a window its own border back. It may be gone already, which tells nothing of
+// the stacking order: that of a checked request does not come to refused.
 func (h *Host) release(c *client) {
 	xproto.UngrabButton(h.conn, xproto.ButtonIndexAny, c.win, xproto.ModMaskAny)
-	xproto.ConfigureWindow(h.conn, c.win, xproto.ConfigWindowBorderWidth, []uint32{uint32(c.border)})
+	xproto.ConfigureWindowChecked(h.conn, c.win, xproto.ConfigWindowBorderWidth, []uint32{uint32(c.border)})
 }
 
 // own tells whether a window is the root, or one of ours that no client has.
@@ -538,12 +539,14 @@ func (h *Host) own(win xproto.Window) bool {
 // that vanished between two requests is a fact, and nothing amiss.
 func (h *Host) refused(err xgb.Error) {
 	const configureWindow = 12 // the request's number in the protocol
+	opcode := byte(0)
 	switch of := err.(type) {
 	case xproto.WindowError:
-		h.unstacked = h.unstacked || of.MajorOpcode == configureWindow
+		opcode = of.MajorOpcode
 	case xproto.MatchError:
-		h.unstacked = h.unstacked || of.MajorOpcode == configureWindow
+		opcode = of.MajorOpcode
 	}
+	h.unstacked = h.unstacked || opcode == configureWindow // it may have named a sibling
 	switch err.(type) {
 	case xproto.WindowError, xproto.DrawableError, xproto.MatchError:
 		if h.log.Enabled(context.Background(), slog.LevelDebug) {
