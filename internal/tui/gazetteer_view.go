@@ -201,7 +201,7 @@ func (g *gazetteer) drawLine(m *model, c *canvas, r geom.Rect, i int) {
 func (m *model) gazStates(w *desk.Window) []string {
 	lost := m.d.Lost(w).Cause != stray.None
 	states := m.d.States(w)
-	if own := m.ownWindow(); own != nil && own.ID == w.ID {
+	if m.isOwn(w) {
 		states = append([]string{"these screens"}, states...)
 	}
 	states = slices.DeleteFunc(states, func(s string) bool { return s == "floating" && (w.Sticky || lost) })

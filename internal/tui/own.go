@@ -29,6 +29,12 @@ func (m *model) ownWindow() *desk.Window {
 	return nil
 }
 
+// isOwn tells whether these screens run in a window. Most have no process above this one, and
+// are not compared with all the others.
+func (m *model) isOwn(w *desk.Window) bool {
+	return slices.Contains(m.opt.Above, w.PID) && m.ownWindow().ID == w.ID
+}
+
 // otherThanOwn is the window that is chosen first: not the one of these screens, where
 // there is another to be seen.
 func (m *model) otherThanOwn(s selection) selection {

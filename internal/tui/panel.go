@@ -82,7 +82,7 @@ func (m *model) panelRow(p *painter, r geom.Rect, y int, w *desk.Window) {
 	}
 	p.stop(geom.R(r.X+1, y, r.W-2, 1), selection{window: w.ID})
 	name := fmt.Sprintf("#%d %s", w.ID, w.App)
-	if own := m.ownWindow(); own != nil && own.ID == w.ID {
+	if m.isOwn(w) {
 		name += " (these screens)"
 	}
 	p.spans(r.X+1, y, r.W-2, span{marks, row}, span{name, row}, span{"  " + w.Title, title})
