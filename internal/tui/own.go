@@ -32,7 +32,11 @@ func (m *model) ownWindow() *desk.Window {
 // isOwn tells whether these screens run in a window. Most have no process above this one, and
 // are not compared with all the others.
 func (m *model) isOwn(w *desk.Window) bool {
-	return slices.Contains(m.opt.Above, w.PID) && m.ownWindow().ID == w.ID
+	if !slices.Contains(m.opt.Above, w.PID) {
+		return false
+	}
+	own := m.ownWindow()
+	return own != nil && own.ID == w.ID
 }
 
 // otherThanOwn is the window that is chosen first: not the one of these screens, where
