@@ -258,8 +258,11 @@ func (w *walker) pickInt(ns ...int) int { return ns[w.IntN(len(ns))] }
 
 // TestWalk takes random steps and holds every invariant after each.
 func TestWalk(t *testing.T) {
-	walks := []int{60_000, 15_000, 15_000} // steps
-	if testing.Short() {
+	walks := []int{16_000, 8_000, 8_000} // steps
+	switch {
+	case os.Getenv("SOAK") != "":
+		walks = []int{60_000, 15_000, 15_000}
+	case testing.Short():
 		walks = []int{3_000, 3_000}
 	}
 	for i, steps := range walks {

@@ -5,10 +5,12 @@ import (
 	"math/rand/v2"
 	"os"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/jezek/xgb/xproto"
 
+	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/testkit"
 	"zatlas/internal/testkit/manager"
@@ -21,10 +23,13 @@ type walker struct {
 	t    *testing.T
 	next int
 	b    bool // the second monitor is plugged in
+	// byHand is the window that had the focus when the order was last changed by hand:
+	// what then lies over it is meant to.
+	byHand int
 }
 
 // TestWalk holds that, whatever is done by whom, the desk is as the display is whenever
-// it is quiet.
+// it is quiet, and that what has the focus is seen there.
 func TestWalk(t *testing.T) {
 	steps := 1_500
 	if os.Getenv("SOAK") != "" {
@@ -49,7 +54,9 @@ func TestWalk(t *testing.T) {
 					last = last[1:]
 				}
 				if w.IntN(8) == 0 {
-					w.agrees(t, fmt.Sprintf("seed %d step %d: %q", seed, step, last))
+					after := fmt.Sprintf("seed %d step %d: %q", seed, step, last)
+					w.agrees(t, after)
+					w.seen(after)
 				}
 				if err := w.now().Check(); err != nil {
 					t.Fatalf("seed %d step %d: %v after %q", seed, step, err, last)
@@ -73,6 +80,55 @@ func (w *walker) onServer() {
 			w.t.Errorf("%s is at %v on the server, and at %v on the desk", title, got, want)
 		}
 	}
+}
+
+// seen holds that the server shows the focused window: mapped, and not more than half under
+// others, except those that lie over it by somebody's wish or by a rule of the manager's.
+func (w *walker) seen(after string) {
+	w.t.Helper()
+	fault := ""
+	if !testkit.Soon(func() bool { fault = w.unseen(); return fault == "" }) {
+		w.t.Fatalf("after %s: %s", after, fault)
+	}
+}
+
+func (w *walker) unseen() string {
+	d := w.now()
+	f := d.Window(d.Focus)
+	if f == nil || f.ID == w.byHand {
+		return ""
+	}
+	w.byHand = 0
+	tree, err := xproto.QueryTree(w.eye.Conn, w.eye.Root).Reply()
+	if err != nil {
+		return err.Error()
+	}
+	own := w.programs[f.Title].win
+	if !w.eye.Viewable(own) {
+		return f.Title + " has the focus and is not mapped"
+	}
+	frames := map[xproto.Window]*desk.Window{}
+	for title, p := range w.programs {
+		if c, ok := w.m.State(p.win); ok {
+			frames[c.Frame] = w.window(title)
+		}
+	}
+	at := slices.IndexFunc(tree.Children, func(win xproto.Window) bool { o := frames[win]; return o != nil && o.ID == f.ID })
+	var over []geom.Rect
+	var titles []string
+	for _, win := range tree.Children[at+1:] {
+		o := frames[win]
+		if o == nil || !w.eye.Viewable(win) || o.Fullscreen || o.Above || f.Below {
+			continue
+		}
+		x, y, wide, high, border, _ := w.eye.Geometry(win)
+		over = append(over, geom.R(x, y, wide+2*border, high+2*border))
+		titles = append(titles, o.Title)
+	}
+	if hidden := geom.Covered(f.Rect, over); 2*hidden > f.Rect.Area() {
+		return fmt.Sprintf("%s has the focus at %v, and %d of its %d pixels are under %q", f.Title, f.Rect, hidden, f.Rect.Area(), titles)
+	}
+	return ""
 }
 
 func (w *walker) pick(words ...string) string { return words[w.IntN(len(words))] }
@@ -107,6 +163,10 @@ func (w *walker) command() string {
 		line = "remove last"
 	}
 	_, err := w.do(w.t, line)
+	switch verb, _, _ := strings.Cut(line, " "); verb {
+	case "raise", "lower", "undo", "redo":
+		w.byHand = w.now().Focus
+	}
 	return fmt.Sprintf("%s: %v", line, err)
 }
 

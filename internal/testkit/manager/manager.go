@@ -567,20 +567,22 @@ func (m *Manager) raise(c *Client) {
 	m.restack()
 }
 
+// layer is which windows one lies over: those of the lower layers.
+func (c *Client) layer() int {
+	switch {
+	case c.States["BELOW"]:
+		return 0
+	case c.States["FULLSCREEN"]:
+		return 3
+	case c.States["ABOVE"]:
+		return 2
+	}
+	return 1
+}
+
 // restack puts the frames in the order, those above over the others.
 func (m *Manager) restack() {
-	layer := func(c *Client) int {
-		switch {
-		case c.States["BELOW"]:
-			return 0
-		case c.States["FULLSCREEN"]:
-			return 3
-		case c.States["ABOVE"]:
-			return 2
-		}
-		return 1
-	}
-	slices.SortStableFunc(m.stack, func(a, b *Client) int { return layer(a) - layer(b) })
+	slices.SortStableFunc(m.stack, func(a, b *Client) int { return a.layer() - b.layer() })
 	same := 0 // at the bottom, as they are on the server
 	for same < len(m.stack) && same < len(m.laid) && m.laid[same] == m.stack[same] {
 		same++
@@ -900,7 +902,7 @@ func (m *Manager) state(c *Client, d []uint32) {
 	if m.sw.ForgetsStates {
 		return
 	}
-	was := c.full()
+	was, layer := c.full(), c.layer()
 	for _, a := range d[1:3] {
 		name, ok := strings.CutPrefix(m.named(xproto.Atom(a)), "_NET_WM_STATE_")
 		if !ok || a == 0 || name == "HIDDEN" { // which is the manager's to set
@@ -911,6 +913,10 @@ func (m *Manager) state(c *Client, d []uint32) {
 		}
 	}
 	m.cover(c, was)
+	if c.layer() < layer && m.active != nil && m.active != c { // it does not come to lie over the focus
+		m.stack = slices.DeleteFunc(m.stack, func(o *Client) bool { return o == c })
+		m.stack = slices.Insert(m.stack, slices.Index(m.stack, m.active), c)
+	}
 	m.restack()
 	m.tell(c)
 	m.write()
