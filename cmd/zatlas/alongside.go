@@ -41,11 +41,7 @@ command needs, by the standards (EWMH, ICCCM). zatlas without a command starts t
 by itself where it is needed, and it ends a minute after the last of its screens.`,
 		Args: noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			level := slog.LevelInfo
-			if verbose {
-				level = slog.LevelDebug
-			}
-			log := slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), &slog.HandlerOptions{Level: level}))
+			log, flush := logTo(cmd.ErrOrStderr(), verbose)
 			if _, err := remote.Dial(remote.SocketPath(os.Getenv("DISPLAY"))); err == nil {
 				if onTerminal() {
 					return attach(cmd.Context(), "", "")
@@ -53,6 +49,7 @@ by itself where it is needed, and it ends a minute after the last of its screens
 				return fmt.Errorf("one keeps the desk of display %s already: zatlas shows it", os.Getenv("DISPLAY"))
 			}
 			err := untilTold(cmd.Context(), cmd.ErrOrStderr(), func(ctx context.Context) error { return beside(ctx, linger, chords, log) })
+			flush()
 			if errors.Is(err, keeper.ErrRestart) {
 				return again()
 			}
@@ -71,7 +68,8 @@ func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Lo
 	set, unset := settingsAsFar(path, log)
 	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}}
 	terminals := newTerminals(&launcher.Index)
-	launcher.Terminal, terminals.command = terminals.program, set.Terminal()
+	launcher.Terminal = terminals.program
+	terminals.command.Store(new(set.Terminal()))
 	known, cancel := context.WithTimeout(ctx, 2*time.Second)
 	launcher.Ready(known) // else windows go by their classes
 	cancel()
@@ -96,19 +94,15 @@ func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Lo
 	if shelf := plate.Beside(path); shelf != nil {
 		keeping.Plates = shelf
 	}
-	keeping.Reload = func() (desk.Settings, string, error) {
-		s, err := set.Reload(path)
-		changed := s.Changes(set)
-		set = s
+	keeping.Reload = reloads(path, &set, func(s settings.Settings) {
 		if recorder != nil {
 			recorder.Set(termsOf(s))
 		}
-		terminals.command = s.Terminal()
+		terminals.command.Store(new(s.Terminal()))
 		if chords {
 			host.Configure(besideChords(s))
 		}
-		return s.ForDesk(), changed, err
-	}
+	})
 	if state != nil {
 		remember(state, display, 0, &keeping)
 	}

@@ -77,12 +77,7 @@ func runDemo(ctx context.Context, sceneFile, theme, from string) error {
 	}
 	k := keeper.New(d, host, keeper.Options{
 		SavePin: savePin(own.settings()), File: settingsFile(own.settings()), Launch: host, Plates: plate.Beside(own.settings()),
-		Reload: func() (desk.Settings, string, error) {
-			now, err := set.Reload(own.settings())
-			changed := now.Changes(set)
-			set = now
-			return set.ForDesk(), changed, err
-		},
+		Reload: reloads(own.settings(), &set, func(settings.Settings) {}),
 	})
 	go k.Run(ctx) // a simulated host has no way to fail
 	return tui.Run(ctx, k, tui.Options{Name: name, Title: "Zealous Atlas: " + name, Theme: t, First: tui.FirstUseFile(own.join("first-steps-done")),

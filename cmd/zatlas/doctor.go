@@ -271,7 +271,7 @@ func lookAtAtlasWindow(command string) finding {
 	defer cancel()
 	index.Ready(ctx) // else what is known by then
 	t := newTerminals(index)
-	t.command = command
+	t.command.Store(&command)
 	words := t.window(geom.Rect{})
 	if len(words) == 0 {
 		return finding{what, "no terminal is installed", "Install xterm, or name another in the settings: keeper.terminal."}

@@ -44,12 +44,10 @@ Space brings up the atlas window and Super with K the page of all keys. Chords,
 the terminal of the atlas window and more are settings: zatlas config.`,
 		Args: noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			level := slog.LevelInfo
-			if verbose {
-				level = slog.LevelDebug
-			}
-			opt.Log = slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), &slog.HandlerOptions{Level: level}))
+			log, flush := logTo(cmd.ErrOrStderr(), verbose)
+			opt.Log = log
 			err := untilTold(cmd.Context(), cmd.ErrOrStderr(), func(ctx context.Context) error { return keep(ctx, opt) })
+			flush()
 			if errors.Is(err, keeper.ErrRestart) {
 				return again()
 			}
@@ -124,7 +122,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 		if recorder != nil {
 			recorder.Set(termsOf(s))
 		}
-		terminals.command = s.Terminal()
+		terminals.command.Store(new(s.Terminal()))
 		opt.Terminal, opt.Quiet = terminals.window, !s.Words()
 		opt.Chords, opt.AtlasKey, opt.Pointing = hostChords(s), atlasKey(s), x11.Pointing(s.Pointer())
 		opt.Corners, opt.ReadChord = hostCorners(s), readChord(s)
@@ -170,7 +168,6 @@ func keep(ctx context.Context, opt x11.Options) error {
 		}
 		return err
 	}
-	launcher.Began = host.StartupBegan
 	if host.Begun() && fault != "" {
 		opt.Log.Warn(fault)
 		amiss = strings.TrimSpace(amiss + " " + fault)
@@ -185,14 +182,10 @@ func keep(ctx context.Context, opt x11.Options) error {
 	if shelf != nil {
 		keeping.Plates = shelf
 	}
-	keeping.Reload = func() (desk.Settings, string, error) {
-		s, err := set.Reload(path)
-		changed := s.Changes(set)
-		set = s
+	keeping.Reload = reloads(path, &set, func(s settings.Settings) {
 		take(s)
 		host.Configure(opt)
-		return s.ForDesk(), changed, err
-	}
+	})
 	if state != nil {
 		remember(state, display, host.Server(), &keeping)
 	}
@@ -327,7 +320,15 @@ func startPlate(shelf *plate.Folder, name string) (p *desk.Plate, fault string) 
 	if shelf == nil || name == "" {
 		return nil, ""
 	}
-	plates, faults := shelf.Read()
+	var plates map[string]*desk.Plate
+	var faults []plate.Fault
+	read := make(chan struct{})
+	go func() { defer close(read); plates, faults = shelf.Read() }()
+	select {
+	case <-read:
+	case <-time.After(2 * time.Second):
+		return nil, fmt.Sprintf("The desk begins without the plate %s: %s does not answer.", name, shelf.Path())
+	}
 	p = (&desk.Desk{}).WithPlates(plates).Plate(name)
 	switch {
 	case p != nil && p.Size == desk.OfDesk:

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"sync/atomic"
 
 	"github.com/spf13/cobra"
 
@@ -108,17 +109,32 @@ func settingsFile(path string) keeper.File {
 	return settings.File(path)
 }
 
+// reloads gives what reads the settings at a path anew, and has them taken up in the place of
+// those there are.
+func reloads(path string, set *settings.Settings, take func(settings.Settings)) func() func() (desk.Settings, string, error) {
+	return func() func() (desk.Settings, string, error) {
+		s, err := set.Reload(path)
+		return func() (desk.Settings, string, error) {
+			changed := s.Changes(*set)
+			*set = s
+			take(s)
+			return s.ForDesk(), changed, err
+		}
+	}
+}
+
 // terminals are what runs programs in terminals: the command of the settings, or what is
 // installed.
 type terminals struct {
-	command string
+	command atomic.Pointer[string]
 	index   *apps.Index
 	font    func() string
 }
 
 // newTerminals begins to look what fonts there are.
 func newTerminals(index *apps.Index) *terminals {
-	t := &terminals{command: settings.AutoTerminal, index: index, font: sync.OnceValue(func() string { return apps.ScalableFont(context.Background()) })}
+	t := &terminals{index: index, font: sync.OnceValue(func() string { return apps.ScalableFont(context.Background()) })}
+	t.command.Store(new(settings.AutoTerminal))
 	go t.font()
 	return t
 }
@@ -126,8 +142,8 @@ func newTerminals(index *apps.Index) *terminals {
 // window is the command for the atlas window, in a room of so many pixels; empty where
 // there is no terminal.
 func (t *terminals) window(room geom.Rect) []string {
-	if t.command != settings.AutoTerminal {
-		return strings.Fields(t.command)
+	if command := *t.command.Load(); command != settings.AutoTerminal {
+		return strings.Fields(command)
 	}
 	found, ok := apps.FindTerminal(t.index.Installed())
 	if !ok {

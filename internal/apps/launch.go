@@ -15,9 +15,6 @@ type Launcher struct {
 	Index
 	// Terminal is what runs a program in a terminal; empty where nothing does.
 	Terminal func() []string
-	// Began is told of each program that is started, by its startup id and its name;
-	// nil where nobody is to be told.
-	Began func(startupID, name string)
 
 	made atomic.Int64
 }
@@ -46,9 +43,6 @@ func (l *Launcher) Start(app App) (startupID string, pid int, err error) {
 	}
 	if err := cmd.Start(); err != nil {
 		return "", 0, err
-	}
-	if l.Began != nil {
-		l.Began(startupID, app.Name)
 	}
 	go cmd.Wait() // so that it leaves no trace when it ends
 	return startupID, cmd.Process.Pid, nil

@@ -11,8 +11,8 @@ import (
 	"zatlas/internal/desk"
 )
 
-// Launcher knows the programs that can be started. All its methods but Renew are
-// called from the keeper's goroutine alone, and must not wait.
+// Launcher knows the programs that can be started. Installed is called
+// from the keeper's goroutine, and must not wait.
 type Launcher interface {
 	// Installed gives the programs as they were last read.
 	Installed() *apps.List
@@ -168,35 +168,6 @@ func (k *Keeper) renewed(ctx context.Context, o Outcome) bool {
 	return k.opt.Launch.Renew(ctx) == nil
 }
 
-// start starts a program, and has the desk expect its first window.
-func (k *Keeper) start(d *desk.Desk, s desk.Start) (*desk.Desk, error) {
-	if k.opt.Launch == nil {
-		return d, &Failure{NotHere, "no program can be started here"}
-	}
-	app, err := k.program(s)
-	if err != nil {
-		return d, err
-	}
-	id, pid, err := k.opt.Launch.Start(app)
-	if err != nil {
-		return d, fmt.Errorf("%s could not be started: %w", s.App, err)
-	}
-	next, _ := d.With(desk.Expect{Start: s, StartupID: id, PID: pid})
-	return next, nil
-}
-
-// program is what is started: an app that is installed, or a command.
-func (k *Keeper) program(s desk.Start) (apps.App, error) {
-	if s.Run {
-		return apps.Run(s.App)
-	}
-	app, ok := k.installed().Find(s.App)
-	if !ok {
-		return app, fmt.Errorf("%s is not installed, as far as its name tells", s.App)
-	}
-	return app, nil
-}
-
 // chose counts an app that was opened.
 func (k *Keeper) chose(c desk.Command) {
 	if c.Verb != "open" {
@@ -207,16 +178,4 @@ func (k *Keeper) chose(c desk.Command) {
 	if k.opt.KeepChoice != nil {
 		k.opt.KeepChoice(c.Args[0].Word, choice)
 	}
-}
-
-// pin keeps a pin in the settings, and takes it up.
-func (k *Keeper) pin(d *desk.Desk, c desk.Command, r *desk.Result) (*desk.Desk, error) {
-	if k.opt.SavePin == nil || k.opt.Reload == nil {
-		return d, &Failure{NotHere, "there are no settings to keep a pin in; pin LETTER window ties it to one window"}
-	}
-	next, err := k.changing(d, c, r.Words, func() error { return k.opt.SavePin(*r.Pin) })
-	if err != nil {
-		return d, err
-	}
-	return k.reload(next, &desk.Result{})
 }

@@ -3,7 +3,6 @@ package keeper
 import (
 	"errors"
 	"fmt"
-	"runtime/debug"
 	"slices"
 	"strings"
 
@@ -49,41 +48,23 @@ type asked struct {
 	step   int     // the number of the step that it made; 0 for none
 }
 
-// begin begins a command on a host that asks, and replies when it is answered. It waits
-// for those before it only where it needs what they do.
-func (k *Keeper) begin(c desk.Command, source Source, reply func(Outcome)) {
-	defer func() {
-		if r := recover(); r != nil {
-			fault := &desk.Breakdown{Verb: c.Verb, Cause: r, Stack: string(debug.Stack())}
-			k.log.Error("a command failed inside", "command", c.Verb, "fault", r, "stack", fault.Stack)
-			reply(Outcome{Source: source, Err: fault})
-		}
-	}()
-	if source == Screen || source == Chord {
-		c.At = k.opt.Now().UnixMilli()
+// mustWait tells whether a command waits for those before it, as it does only where it
+// needs what they do; then it has been put to those that wait.
+func (k *Keeper) mustWait(t *task, next *desk.Desk, r desk.Result, err error) bool {
+	a := &asked{wish: desk.Wish{Command: t.command, From: k.withPlates(k.update.Desk), To: next}, result: r, source: t.source, reply: t.reply, fails: err != nil}
+	if !k.needs(a) {
+		return false
 	}
-	meant, next, result, err := k.apply(c)
-	from := k.update.Desk
-	if aboutPlates(meant.Verb) {
-		from, _ = k.withPlates(from)
+	k.unanswered = append(k.unanswered, a)
+	return true
+}
+
+// askFor asks for what a command wishes.
+func (k *Keeper) askFor(t *task, wish desk.Wish, r desk.Result) {
+	a := &asked{wish: wish, result: r, source: t.source, reply: t.reply, change: k.changed}
+	if t.over {
+		a.reply = func(Outcome) {}
 	}
-	a := &asked{wish: desk.Wish{Command: c, From: from, To: next}, result: result, source: source, reply: reply, fails: err != nil}
-	if k.needs(a) {
-		k.unanswered = append(k.unanswered, a)
-		return
-	}
-	if err == nil {
-		next, err = k.before(c, next, &a.result)
-	}
-	if err != nil {
-		o := Outcome{Source: source, Verb: c.Verb, Err: err}
-		k.tell(o)
-		reply(o)
-		return
-	}
-	k.chose(meant)
-	k.wasLaid(meant)
-	a.wish.Command, a.wish.To, a.change = meant, next, k.changed
 	k.number++
 	a.n = k.number
 	k.asking.Ask(a.n, a.wish, a.result)
@@ -229,4 +210,9 @@ func (k *Keeper) letGo() {
 		a.reply(Outcome{Source: a.source, Verb: a.wish.Command.Verb, Err: fmt.Errorf("%w before it was answered", ErrGone)})
 	}
 	k.unanswered = nil
+	for _, c := range k.chores {
+		if t := c.task; t != nil && !t.over {
+			t.reply(Outcome{Source: t.source, Verb: t.command.Verb, Err: fmt.Errorf("%w before it was done", ErrGone)})
+		}
+	}
 }

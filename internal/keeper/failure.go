@@ -20,6 +20,7 @@ const (
 	NotHere      Code = "not-here"      // it cannot be done by this keeper
 	UnknownApp   Code = "unknown-app"   // no app is called so
 	RealMonitors Code = "real-monitors" // it would move the cable of a real monitor
+	NoAnswer     Code = "no-answer"     // what it needs, such as a disk, does not answer
 	Inside       Code = "inside"        // it failed inside, by a mistake of ours
 	Gone         Code = "gone"          // the keeper, or its display, has ended
 	OtherVersion Code = "version"       // the two ends speak different protocols

@@ -244,6 +244,13 @@ type Keeper struct {
 	changed *change        // what the command being carried out has done to the file; nil for nothing
 	changes map[int]change // by the number of the step
 
+	chores  []*chore // begun, in order
+	reading *chore   // the last that reads the plates, for no command; nil for none
+	came    chan *chore
+	alarm   *time.Timer // rings when one was waited for long enough
+
+	plates  map[string]*desk.Plate // as they were read last
+	faults  []plate.Fault
 	laid    map[string]time.Time // when plates were laid the last time, by name
 	shelved time.Time            // when they were read the last time
 	toLay   string               // the plate that is laid when it is quiet; empty for none
@@ -260,6 +267,7 @@ type request struct {
 	keys    chan []Key   // where it is one for the chords
 	key     *keyRequest  // where it is one about a single one
 	plates  chan []Shelved
+	renewed chan struct{} // closed when the plates were read
 }
 
 type watch struct {
@@ -274,12 +282,13 @@ type Options struct {
 	Log *slog.Logger
 	// Now is the clock; nil for that of the system.
 	Now func() time.Time
-	// Reload reads the settings again, gives those of the desk and says what has
-	// changed of all, in a sentence; empty for nothing. Where some of it is at fault, the
-	// error says so, and the rest is in force. It is called on
-	// the keeper's goroutine; nil where there are none.
-	Reload func() (s desk.Settings, changed string, err error)
-	// File is the settings as a text, which undo takes back; nil where there are none.
+	// Reload reads the settings again, on any goroutine. What it gives takes them up on the
+	// keeper's, gives those of the desk and says what has changed of all, in a sentence;
+	// empty for nothing. Where some of it is at fault, the error says so, and the rest is in
+	// force. It is nil where there are none.
+	Reload func() (take func() (s desk.Settings, changed string, err error))
+	// File is the settings as a text, which undo takes back; nil where there are none. It is
+	// used on any goroutine, as SavePin is.
 	File File
 	// SavePin keeps a pin in the settings; nil where there are none.
 	SavePin func(desk.Pin) error
@@ -344,6 +353,8 @@ func New(d *desk.Desk, h Host, opt Options) *Keeper {
 		laid:     opt.Laid,
 		changes:  map[int]change{},
 		quiet:    time.NewTimer(time.Hour),
+		came:     make(chan *chore),
+		alarm:    time.NewTimer(time.Hour),
 	}
 	close(k.ready)
 	k.asking, _ = h.(Asking)
@@ -359,19 +370,24 @@ func (k *Keeper) Run(ctx context.Context) error {
 	defer close(k.done)
 	defer k.host.Stop()
 	defer k.letGo()
-	if k.opt.File != nil {
-		k.text, _ = k.opt.File.Text() // where it cannot be read, the settings have said so
-	}
 	d := k.update.Desk
 	began := fmt.Sprintf("Began with %s and %s.", desk.Counted(len(d.Workspaces), "workspace"), desk.Counted(len(d.Windows), "window"))
-	d, _ = k.withPlates(d)
 	k.publish(d, strings.TrimSpace(began+" "+k.opt.Amiss), Display)
+	k.readPlates(nil, func() {})
+	k.chore(&chore{needs: []resource{theSettings}, work: func() func() {
+		text := k.opt.text()
+		return func() {
+			if text != nil {
+				k.text = *text
+			}
+		}
+	}})
 	var over error // of the host
 	for !k.ends {
 		if over != nil && len(k.pending) == 0 {
 			return over
 		}
-		wake, more := k.news()
+		wake, more, requests := k.news()
 		select {
 		case <-ctx.Done():
 			return nil
@@ -384,10 +400,14 @@ func (k *Keeper) Run(ctx context.Context) error {
 			k.events()
 		case <-more:
 			k.events()
-		case r := <-k.requests:
+		case r := <-requests:
 			k.answer(r)
 		case w := <-k.watchers:
 			k.watch(w)
+		case c := <-k.came:
+			k.choreDone(c)
+		case <-k.alarm.C:
+			k.overdue()
 		case <-k.quiet.C:
 			k.layWaiting()
 		}
@@ -410,15 +430,15 @@ func (k *Keeper) answer(r request) {
 		r.keys <- k.keys()
 	case r.plates != nil:
 		r.plates <- k.shelf()
+	case r.renewed != nil:
+		k.readPlates(nil, func() { close(r.renewed) })
 	case r.key != nil:
 		k.askKey(r.key)
 	case r.dry:
 		_, next, result, err := k.apply(r.command)
 		r.reply <- Outcome{Source: r.source, Result: result.Report, Err: err, Serial: k.update.Serial, Desk: next, From: k.update.Desk}
-	case k.asking != nil:
-		k.begin(r.command, r.source, func(o Outcome) { r.reply <- o })
 	default:
-		r.reply <- k.do(r.command, r.source)
+		k.begin(r.command, r.source, func(o Outcome) { r.reply <- o })
 	}
 }
 
@@ -429,7 +449,7 @@ const maxOthers = 64
 // to begin: which of two is ready is else left to chance.
 func (k *Keeper) others() {
 	for range maxOthers {
-		if len(k.pending) == 0 || k.ends {
+		if len(k.pending) == 0 || k.ends || k.held() {
 			return
 		}
 		select {
@@ -447,20 +467,23 @@ func (k *Keeper) others() {
 // program can ask for things faster than they are done.
 const turn = 20 * time.Millisecond
 
-// news are the channels by which a host has something to take, and by which
-// events are left from the last turn: one of the two. The host is not asked for
-// more before it was shown what became of those.
-func (k *Keeper) news() (wake, more <-chan struct{}) {
-	if len(k.pending) > 0 {
-		return nil, k.ready
+// news are the channels by which a host has something to take, by which events are left
+// from the last turn, and by which requests come. The host is not asked for more before it
+// was shown what became of those.
+func (k *Keeper) news() (wake, more <-chan struct{}, requests <-chan request) {
+	switch {
+	case k.held():
+		return nil, nil, nil
+	case len(k.pending) > 0:
+		return nil, k.ready, k.requests
 	}
-	return k.host.Wake(), nil
+	return k.host.Wake(), nil, k.requests
 }
 
 // events follows what a host saw, for a turn. Facts that come together change
 // the desk as one; each command is shown before what came after it.
 func (k *Keeper) events() {
-	for began := k.opt.Now(); len(k.pending) > 0 && k.opt.Now().Sub(began) < turn; {
+	for began := k.opt.Now(); len(k.pending) > 0 && !k.held() && k.opt.Now().Sub(began) < turn; {
 		n := slices.IndexFunc(k.pending, func(e Event) bool { return e.Fact == nil })
 		if n < 0 {
 			n = len(k.pending)
@@ -477,23 +500,19 @@ func (k *Keeper) events() {
 		case len(facts) > 0:
 			next, words := k.with(k.now(), facts)
 			k.stirred(facts)
-			if more := k.monitorsChanged(k.update.Desk, next); more != "" {
-				words = append(words, more)
-				k.tell(Outcome{Source: Display, Result: desk.Report{Words: more}})
-			}
 			for _, w := range words {
 				k.log.Info(w)
 			}
+			was := k.update.Desk
 			k.publish(next, strings.Join(words, " "), sourceOf(facts))
+			k.monitorsChanged(was, next)
 		case e.Screen != "":
 			k.screen, k.asked = e.Screen, e.Asked
 			k.publish(k.update.Desk, "", Display)
 		case e.Answer != nil:
 			k.answered(*e.Answer)
-		case k.asking != nil:
-			k.begin(*e.Command, e.Source, func(Outcome) {})
 		default:
-			k.do(*e.Command, e.Source)
+			k.begin(*e.Command, e.Source, func(Outcome) {})
 		}
 	}
 }
@@ -527,92 +546,149 @@ func (k *Keeper) with(d *desk.Desk, facts []desk.Fact) (next *desk.Desk, words [
 	return d.With(facts...)
 }
 
-// do carries a command out. A fault inside, of the host as of the core, is logged
-// and an error.
-func (k *Keeper) do(c desk.Command, source Source) (o Outcome) {
-	defer func() {
-		if r := recover(); r != nil {
-			o = Outcome{Source: source, Err: &desk.Breakdown{Verb: c.Verb, Cause: r, Stack: string(debug.Stack())}}
-		}
-		var fault *desk.Breakdown
-		if errors.As(o.Err, &fault) {
-			k.log.Error("a command failed inside", "command", c.Verb, "fault", fault.Cause, "stack", fault.Stack)
-		}
-		k.tell(o)
-	}()
+// begin carries a command out, and replies when it is done. A fault inside, of the host as
+// of the core, is logged and an error.
+func (k *Keeper) begin(c desk.Command, source Source, reply func(Outcome)) {
 	if source == Screen || source == Chord {
 		c.At = k.opt.Now().UnixMilli()
 	}
-	c, next, result, err := k.apply(c)
-	o = Outcome{Source: source, Verb: c.Verb, Result: result.Report, Err: err}
+	t := &task{command: c, source: source, reply: reply}
+	if c.Verb == "plate" {
+		k.readFor(t)
+		return
+	}
+	k.guarded(t, func() { k.carry(t) })
+}
+
+// readFor has the plates read that a command is about, and goes on with it.
+func (k *Keeper) readFor(t *task) {
+	k.readPlates(t, func() {
+		if t.over {
+			return
+		}
+		t.fresh = true
+		k.carry(t)
+	})
+}
+
+// guarded runs what is done for a command, which fails by a fault inside.
+func (k *Keeper) guarded(t *task, f func()) {
+	defer func() {
+		if r := recover(); r != nil {
+			k.joined = false
+			k.answerTask(t, &desk.Breakdown{Verb: t.command.Verb, Cause: r, Stack: string(debug.Stack())})
+		}
+	}()
+	f()
+}
+
+// answerTask tells that a command has failed.
+func (k *Keeper) answerTask(t *task, err error) {
+	var fault *desk.Breakdown
+	if errors.As(err, &fault) {
+		k.log.Error("a command failed inside", "command", t.command.Verb, "fault", fault.Cause, "stack", fault.Stack)
+	}
+	o := Outcome{Source: t.source, Verb: t.command.Verb, Err: err}
+	k.tell(o)
+	t.reply(o)
+}
+
+// carry carries a command out with the desk as it is, what it does to files first: that may
+// fail, and then nothing has changed.
+func (k *Keeper) carry(t *task) {
+	meant, next, result, err := k.apply(t.command)
+	if k.asking != nil && k.mustWait(t, next, result, err) {
+		return
+	}
 	if err != nil {
-		return o
+		k.answerTask(t, err)
+		return
 	}
-	k.joined, k.hand = c.Hand != 0 && c.Hand == k.hand, c.Hand
-	defer func() { k.joined = false }()
-	if next, o.Err = k.before(c, next, &result); o.Err != nil {
-		return o
+	w, err := k.planned(meant, next, &result)
+	switch needs := w.needs(); {
+	case err != nil:
+		k.answerTask(t, err)
+	case len(needs) == 0:
+		k.finish(t, meant, next, result, &w, &fileResult{})
+	case len(w.plates) > 0 && !t.fresh:
+		k.readFor(t)
+	default:
+		t.on = k.update.Desk
+		k.chore(&chore{needs: needs, task: t, work: func() func() {
+			got := k.opt.write(w)
+			return func() { k.wrote(t, meant, next, result, &w, &got) }
+		}})
 	}
-	o.Result = result.Report
+}
+
+// wrote goes on with a command when its files are written. The desk may have moved on, where
+// that took long: what does not fit it any more is taken back.
+func (k *Keeper) wrote(t *task, meant desk.Command, next *desk.Desk, r desk.Result, w *writing, got *fileResult) {
+	err := got.err
+	switch {
+	case err != nil || t.on == k.update.Desk && !t.over:
+	case !t.over && t.on.Step() == k.update.Desk.Step(), len(got.started) > 0:
+		if _, again, _, failed := k.apply(meant); failed == nil && !t.over {
+			next = again
+		} else if next = k.now(); len(got.started) == 0 {
+			err = failed
+		}
+	default:
+		err = &Failure{NoAnswer, fmt.Sprintf("something else was done while %s did not answer: nothing was changed. Do it again", w.needs()[0])}
+	}
+	if err == nil {
+		k.finish(t, meant, next, r, w, got)
+		return
+	}
+	if len(got.undo) > 0 {
+		k.chore(&chore{needs: w.needs(), work: func() func() {
+			failed := got.takeBack()
+			return func() {
+				if failed != nil {
+					k.log.Error("what a command wrote could not be taken back", "command", meant.Verb, "error", failed.Error())
+				}
+			}
+		}})
+	}
+	if !t.over {
+		k.answerTask(t, err)
+	}
+}
+
+// finish shows what a command leads to, and replies.
+func (k *Keeper) finish(t *task, c desk.Command, next *desk.Desk, r desk.Result, w *writing, got *fileResult) {
+	from := k.withPlates(k.update.Desk)
+	next = k.settled(next, c, &r, w, got)
 	k.chose(c)
 	k.wasLaid(c)
+	if k.asking != nil {
+		k.askFor(t, desk.Wish{Command: c, From: from, To: next}, r)
+		return
+	}
+	o := Outcome{Source: t.source, Verb: c.Verb, Result: r.Report, Err: r.Fault}
+	k.joined, k.hand = c.Hand != 0 && c.Hand == k.hand, c.Hand
 	k.host.Show(next)
-	k.takeUp(next, result.Words, c.Verb, source)
+	k.takeUp(next, r.Words, c.Verb, t.source)
+	k.joined = false
 	k.keepChange(k.changed, next.Step())
 	o.Serial = k.update.Serial
-	o.Err = result.Fault
-	switch result.Effect {
+	switch r.Effect {
 	case desk.CloseWindows:
-		k.host.Close(result.Windows)
+		k.host.Close(r.Windows)
 	case desk.KillWindows:
-		k.host.Kill(result.Windows)
+		k.host.Kill(r.Windows)
 	case desk.EndKeeper, desk.RestartKeeper:
-		k.ends, k.again = true, result.Effect == desk.RestartKeeper
+		k.ends, k.again = true, r.Effect == desk.RestartKeeper
 	}
-	return o
+	k.tell(o)
+	if !t.over {
+		t.reply(o)
+	}
 }
 
 // tell tells the host what became of a command: a mistake in what it makes of that must not
 // end the keeper.
 func (k *Keeper) tell(o Outcome) { k.guard.Run("telling the display", func() { k.host.Tell(o) }) }
-
-// before is what a command does beyond the desk before that is shown: it may fail,
-// and then nothing has changed.
-func (k *Keeper) before(c desk.Command, next *desk.Desk, r *desk.Result) (*desk.Desk, error) {
-	k.changed = nil
-	if len(r.Travelled) > 0 {
-		next = k.travel(next, c.Verb, r)
-	}
-	if aboutPlates(c.Verb) {
-		if err := k.keepPlates(next, r); err != nil {
-			return next, err
-		}
-	}
-	for _, s := range r.Starts {
-		started, err := k.start(next, s)
-		if err != nil {
-			r.Words += " " + Sentence(err)
-			continue
-		}
-		next = started
-	}
-	switch {
-	case r.Start != nil:
-		return k.start(next, *r.Start)
-	case r.Pin != nil:
-		return k.pin(next, c, r)
-	case r.Effect == desk.ReloadSettings:
-		from := k.text
-		next, err := k.reload(next, r)
-		if err == nil && c.Hand != 0 && k.opt.File != nil { // the screens have changed them
-			next = k.marked(next, c, r.Words, from)
-		} else if err == nil && k.opt.File != nil {
-			k.text, _ = k.opt.File.Text()
-		}
-		return next, err
-	}
-	return next, nil
-}
 
 // ErrRealMonitors is the failure of a command that moves the cable of a made-up
 // monitor.
@@ -626,34 +702,12 @@ func (k *Keeper) apply(c desk.Command) (meant desk.Command, next *desk.Desk, r d
 	if v, _ := desk.FindVerb(meant.Verb); v.MadeUp && k.opt.Real {
 		return meant, nil, r, ErrRealMonitors
 	}
-	d, faults := k.now(), []plate.Fault(nil)
-	if aboutPlates(meant.Verb) {
-		d, faults = k.withPlates(d)
-	}
-	if next, r, err = d.Apply(meant); err != nil {
-		return meant, nil, r, k.faulty(meant, faults, err)
+	if next, r, err = k.now().Apply(meant); err != nil {
+		return meant, nil, r, k.faulty(meant, err)
 	} else if (r.Effect == desk.EndKeeper || r.Effect == desk.RestartKeeper) && !k.opt.Real {
 		err = &Failure{NotHere, "this desk ends with its screens: q quits them"}
 	}
 	return meant, next, r, err
-}
-
-// reload takes up changed settings, and says what changed. A row at fault keeps the value
-// that it had, which is told.
-func (k *Keeper) reload(d *desk.Desk, r *desk.Result) (*desk.Desk, error) {
-	if k.opt.Reload == nil {
-		return d, &Failure{NotHere, "there are no settings to read here"}
-	}
-	s, changed, err := k.opt.Reload()
-	k.reloads++
-	if changed != "" {
-		r.Words = changed
-	}
-	if r.Fault = err; err != nil {
-		r.Words = strings.TrimSpace(changed + " " + Sentence(err))
-	}
-	next, _ := d.With(desk.Settle{Settings: s})
-	return next, nil
 }
 
 // now is the present desk, which knows what time it is, and which plates there were about
@@ -661,11 +715,10 @@ func (k *Keeper) reload(d *desk.Desk, r *desk.Result) (*desk.Desk, error) {
 func (k *Keeper) now() *desk.Desk {
 	now := k.opt.Now()
 	d := k.update.Desk.AtTime(now.Unix())
-	if k.opt.Plates != nil && now.Sub(k.shelved).Abs() >= time.Second {
-		d, _ = k.withPlates(d)
-		k.shelved = now
+	if k.reading == nil && now.Sub(k.shelved).Abs() >= time.Second {
+		k.readPlates(nil, func() {})
 	}
-	return d
+	return k.withPlates(d)
 }
 
 // publish shows a desk that facts have led to, and takes it up even where the
@@ -779,6 +832,9 @@ func (k *Keeper) send(ctx context.Context, r request) error {
 
 // Try tells what a command would do: the Outcome has the desk as it would be.
 func (k *Keeper) Try(ctx context.Context, c desk.Command) (Outcome, error) {
+	if aboutPlates(c.Verb) {
+		k.renewPlates(ctx)
+	}
 	return k.ask(ctx, request{command: c, source: Screen, dry: true, reply: make(chan Outcome, 1)})
 }
 

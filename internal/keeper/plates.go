@@ -2,8 +2,8 @@ package keeper
 
 import (
 	"context"
+	"errors"
 	"fmt"
-	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -12,7 +12,8 @@ import (
 	"zatlas/internal/plate"
 )
 
-// Plates are where plates are kept. Its methods are called from the keeper's goroutine.
+// Plates are where plates are kept. Its methods may be called from any goroutine, one at a
+// time.
 type Plates interface {
 	// Read gives the plates as they are now, by their names, and those that are at fault.
 	Read() (map[string]*desk.Plate, []plate.Fault)
@@ -29,6 +30,7 @@ type Shelved struct {
 
 // Plates lists the plates that there are, and then those that are at fault.
 func (k *Keeper) Plates(ctx context.Context) ([]Shelved, error) {
+	k.renewPlates(ctx)
 	r := request{plates: make(chan []Shelved, 1)}
 	if err := k.send(ctx, r); err != nil {
 		return nil, err
@@ -36,37 +38,79 @@ func (k *Keeper) Plates(ctx context.Context) ([]Shelved, error) {
 	return <-r.plates, nil
 }
 
+// renewPlates waits until the plates are known that there are at the time of the call, or
+// for as long as a list may take; else they are known as they were read last.
+func (k *Keeper) renewPlates(ctx context.Context) {
+	ctx, cancel := context.WithTimeout(ctx, listTime)
+	defer cancel()
+	r := request{renewed: make(chan struct{})}
+	if k.opt.Plates == nil || k.send(ctx, r) != nil {
+		return
+	}
+	select {
+	case <-r.renewed:
+	case <-ctx.Done():
+	case <-k.done:
+	}
+}
+
+// readPlates has the plates read, and goes on with them. Where a command waits for them,
+// the desk does too, for as long as the disk answers.
+func (k *Keeper) readPlates(t *task, then func()) {
+	if k.opt.Plates == nil {
+		then()
+		return
+	}
+	k.shelved = k.opt.Now()
+	if c := k.reading; t == nil && c != nil && !c.running { // what is about to be read is read once
+		c.also = append(c.also, then)
+		return
+	}
+	c := &chore{needs: []resource{thePlates}, task: t, work: func() func() {
+		plates, faults := k.opt.Plates.Read()
+		return func() {
+			k.plates, k.faults = plates, faults
+			then()
+		}
+	}}
+	if t == nil {
+		k.reading = c
+	}
+	k.chore(c)
+}
+
 // shelf lists the plates.
 func (k *Keeper) shelf() []Shelved {
-	d, faults := k.withPlates(k.update.Desk)
 	var list []Shelved
-	for _, p := range d.PlateList() {
+	for _, p := range k.withPlates(k.update.Desk).PlateList() {
 		list = append(list, Shelved{Plate: p, Laid: k.laid[p.Name]})
 	}
-	for _, f := range faults {
+	for _, f := range k.faults {
 		list = append(list, Shelved{Fault: f})
+	}
+	if stuck := k.stuck([]resource{thePlates}); stuck != "" {
+		list = append(list, Shelved{Fault: plate.Fault{Words: Sentence(errors.New(stuck))}})
 	}
 	return list
 }
 
-// withPlates is a desk with the plates as they are kept now.
-func (k *Keeper) withPlates(d *desk.Desk) (*desk.Desk, []plate.Fault) {
+// withPlates is a desk with the plates as they were read last.
+func (k *Keeper) withPlates(d *desk.Desk) *desk.Desk {
 	if k.opt.Plates == nil {
-		return d, nil
+		return d
 	}
-	plates, faults := k.opt.Plates.Read()
-	return d.WithPlates(plates), faults
+	return d.WithPlates(k.plates)
 }
 
 // aboutPlates tells whether a command may read or change plates.
 func aboutPlates(verb string) bool { return verb == "plate" || verb == "undo" || verb == "redo" }
 
 // faulty says of a plate that is not there that its file is at fault, where it is.
-func (k *Keeper) faulty(c desk.Command, faults []plate.Fault, err error) error {
+func (k *Keeper) faulty(c desk.Command, err error) error {
 	if c.Verb != "plate" || len(c.Args) < 2 {
 		return err
 	}
-	for _, f := range faults {
+	for _, f := range k.faults {
 		if strings.EqualFold(f.Name, c.Args[1].Word) {
 			return fmt.Errorf("the plate %s cannot be read: %s", f.Name, f.Words)
 		}
@@ -74,49 +118,12 @@ func (k *Keeper) faulty(c desk.Command, faults []plate.Fault, err error) error {
 	return err
 }
 
-// keepPlates keeps the plates that a command has changed: those that are new first, so
-// that a name is not lost between two.
-func (k *Keeper) keepPlates(next *desk.Desk, r *desk.Result) error {
-	if k.opt.Plates == nil {
-		return nil
-	}
-	was, _ := k.withPlates(k.update.Desk)
-	changed := next.PlatesSince(was)
-	var names, gone []string
-	for _, name := range slices.Sorted(maps.Keys(changed)) {
-		if changed[name] == nil {
-			gone = append(gone, name)
-		} else {
-			names = append(names, name)
-		}
-	}
-	names = append(names, gone...)
-	for i, name := range names {
-		err := k.opt.Plates.Keep(name, changed[name])
-		if err != nil && name == desk.BackPlate {
-			r.Words += fmt.Sprintf(" What it replaced could not be kept: %v.", err)
-			continue
-		}
-		if err == nil {
-			continue
-		}
-		for _, done := range names[:i] { // as it was
-			if undone := k.opt.Plates.Keep(done, was.Plates[done]); undone != nil {
-				k.log.Error("a plate could not be put back", "plate", done, "error", undone.Error())
-			}
-		}
-		return err
-	}
-	return nil
-}
-
 // wasLaid remembers when a plate was laid.
 func (k *Keeper) wasLaid(c desk.Command) {
 	if c.Verb != "plate" || len(c.Args) < 2 || c.Args[0].Word != "lay" {
 		return
 	}
-	d, _ := k.withPlates(k.update.Desk)
-	p := d.Plate(c.Args[1].Word)
+	p := k.withPlates(k.update.Desk).Plate(c.Args[1].Word)
 	if p == nil {
 		return
 	}
@@ -132,14 +139,27 @@ const quiet = 2 * time.Second
 
 // monitorsChanged says which plates are of the monitors that there are now, after others,
 // and has one of them laid that the settings name.
-func (k *Keeper) monitorsChanged(was, now *desk.Desk) string {
+func (k *Keeper) monitorsChanged(was, now *desk.Desk) {
 	if sameConnected(was, now) {
-		return ""
+		return
 	}
 	k.toLay = ""
-	d, _ := k.withPlates(now)
+	k.readPlates(nil, func() {
+		words := k.ofMonitors(k.withPlates(k.update.Desk))
+		if words == "" {
+			return
+		}
+		k.tell(Outcome{Source: Display, Result: desk.Report{Words: words}})
+		k.log.Info(words)
+		k.publish(k.update.Desk, words, Display)
+	})
+}
+
+// ofMonitors says which plates are of the monitors that are plugged in, or which is laid
+// now that they are.
+func (k *Keeper) ofMonitors(now *desk.Desk) string {
 	var words []string
-	for _, p := range d.PlateList() {
+	for _, p := range now.PlateList() {
 		if p.Size != desk.OfDesk || p.Same || !now.SameMonitors(p) {
 			continue
 		}
@@ -203,9 +223,5 @@ func (k *Keeper) layWaiting() {
 			k.publish(k.update.Desk, fmt.Sprintf("The plate %s could not be laid: %v.", name, o.Err), Display)
 		}
 	}
-	if k.asking != nil {
-		k.begin(c, Display, failed)
-	} else {
-		failed(k.do(c, Display))
-	}
+	k.begin(c, Display, failed)
 }

@@ -3,13 +3,16 @@ package keeper_test
 import (
 	"context"
 	"errors"
+	"fmt"
 	"maps"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"testing/synctest"
 	"time"
 
+	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/host/sim"
@@ -51,7 +54,9 @@ func TestPlatesAreKept(t *testing.T) {
 			{"plate save Night", "Night", "The disk is full.", "Day"},
 			{"plate rename Day Days", "Days", "The disk is full.", "Day"},
 			{"plate rename Day Days", "", "is called Days now", "Days"},
-			{"undo", "Day", "The disk is full.", "Days"},
+			{"undo", "Day", "The plates stay as they are: the disk is full.", "Days"}, // and the step is passed over
+			{"plate rename Days Day", "", "is called Day now", "Day"},
+			{"plate rename Day Days", "", "is called Days now", "Days"},
 			{"undo", "", "Undid: The plate Day is called Days now.", "Day"},
 			{"plate remove Day", "Day", "The disk is full.", "Day"},
 			{"plate lay Broken", "", "The plate Broken cannot be read: /plates/Broken.json:1:1", "Day"},
@@ -123,6 +128,122 @@ func TestLaidByItself(t *testing.T) {
 		synctest.Wait()
 		if got := now().Words; !strings.Contains(got, "These are the monitors of the plate Docked (P d).") {
 			t.Errorf("with both it says %q", got)
+		}
+	})
+}
+
+// dead is a shelf on a disk that does not answer between stop and go.
+type dead struct {
+	shelf
+	mu     sync.Mutex
+	closed chan struct{}
+}
+
+func (d *dead) stops() {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	d.closed = make(chan struct{})
+}
+
+func (d *dead) goes() {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	close(d.closed)
+	d.closed = nil
+}
+
+func (d *dead) wait() {
+	d.mu.Lock()
+	closed := d.closed
+	d.mu.Unlock()
+	if closed != nil {
+		<-closed
+	}
+}
+
+func (d *dead) Read() (map[string]*desk.Plate, []plate.Fault) { d.wait(); return d.shelf.Read() }
+func (d *dead) Keep(name string, p *desk.Plate) error         { d.wait(); return d.shelf.Keep(name, p) }
+func (d *dead) Text() (string, error)                         { d.wait(); return "", nil }
+func (d *dead) Replace(string, string) error                  { d.wait(); return nil }
+func (d *dead) Start(apps.App) (string, int, error)           { d.wait(); return "", 7, nil }
+func (d *dead) Renew(context.Context) error                   { return nil }
+func (d *dead) Installed() *apps.List {
+	return apps.NewList([]apps.App{{ID: "Lamp Diary", Name: "Lamp Diary", Command: []string{"lamp"}}})
+}
+
+// TestDiskStandsStill holds that commands which need files wait by themselves where those do
+// not answer, are told so, and change nothing; that everything else goes on meanwhile; and
+// that what was written too late is taken back.
+func TestDiskStandsStill(t *testing.T) {
+	d := &dead{shelf: shelf{plates: map[string]*desk.Plate{}}}
+	opt := keeper.Options{Plates: d, File: d, Launch: d, SavePin: func(desk.Pin) error { d.wait(); return nil }, Reload: func() func() (desk.Settings, string, error) {
+		d.wait()
+		return func() (desk.Settings, string, error) { return desk.Settings{}, "Read the settings.", nil }
+	}}
+	timed(t, simulated, opt, func(t *testing.T, k *keeper.Keeper) {
+		synctest.Wait()
+		do(t, k, "plate save Day")
+		do(t, k, "plate letter Day d")
+		for _, line := range []string{"undo", "plate save Night", "pin x of #11", "reload", "open \"Lamp Diary\"", "plate lay Day"} {
+			d.stops()
+			began := time.Now()
+			said := make(chan keeper.Outcome, 1)
+			go func() { said <- do(t, k, line) }()
+			synctest.Wait()
+			for _, other := range []string{"go 2", "go 1"} {
+				do(t, k, other)
+			}
+			if took := time.Since(began); took > 100*time.Millisecond {
+				t.Errorf("beside %s other commands take %v", line, took)
+			}
+			if _, err := k.Log(t.Context()); err != nil {
+				t.Error(err)
+			}
+			o := <-said
+			if keeper.CodeOf(o.Err) != keeper.NoAnswer || time.Since(began) != 5*time.Second || !strings.Contains(o.Words(), "has not answered for 5s. Nothing was changed.") {
+				t.Errorf("%s says %q, after %v", line, o.Words(), time.Since(began))
+			}
+			time.Sleep(time.Second)
+			began = time.Now()
+			if o := do(t, k, line); keeper.CodeOf(o.Err) != keeper.NoAnswer || time.Since(began) != 0 || !strings.Contains(o.Words(), "has not answered for 6s") {
+				t.Errorf("%s again says %q, after %v", line, o.Words(), time.Since(began))
+			}
+			d.goes()
+			synctest.Wait()
+			if d.names() != "Day" {
+				t.Errorf("after %s the plates are %q", line, d.names())
+			}
+		}
+	})
+}
+
+// TestSlowDisk holds that a command whose files are slow is done when they are, and not
+// where another was done meanwhile that it does not fit.
+func TestSlowDisk(t *testing.T) {
+	d := &dead{shelf: shelf{plates: map[string]*desk.Plate{}}}
+	timed(t, simulated, keeper.Options{Plates: d}, func(t *testing.T, k *keeper.Keeper) {
+		for _, c := range []struct{ meanwhile, says, names string }{
+			{"go 2", "Saved the desk as the plate", "Day0"},
+			{"send 3 of #11", "Something else was done while the folder of the plates did not answer: nothing was changed. Do it again.", "Day0"},
+		} {
+			d.stops()
+			said := make(chan keeper.Outcome, 1)
+			name := fmt.Sprint("Day", len(d.plates))
+			go func() { said <- do(t, k, "plate save "+name) }()
+			time.Sleep(time.Second)
+			read := d.closed
+			d.stops() // it was read, and is to be written
+			close(read)
+			time.Sleep(time.Second)
+			do(t, k, c.meanwhile)
+			d.goes()
+			if o := <-said; !strings.Contains(o.Words(), c.says) {
+				t.Errorf("with %q meanwhile it says %q", c.meanwhile, o.Words())
+			}
+			synctest.Wait()
+			if d.names() != c.names {
+				t.Errorf("with %q meanwhile the plates are %q", c.meanwhile, d.names())
+			}
 		}
 	})
 }

@@ -14,6 +14,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"syscall"
 	"time"
 
 	"zatlas/internal/desk"
@@ -101,7 +102,7 @@ const maxEntries = 2000
 
 // list gives the names of the files of plates, in their order.
 func (f *Folder) list() ([]string, error) {
-	dir, err := os.Open(f.path)
+	dir, err := os.OpenFile(f.path, os.O_RDONLY|syscall.O_DIRECTORY|syscall.O_NONBLOCK, 0)
 	if errors.Is(err, fs.ErrNotExist) {
 		return nil, nil
 	}

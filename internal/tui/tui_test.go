@@ -53,10 +53,12 @@ func benchOf(ctx context.Context, t *testing.T, d *desk.Desk) *bench {
 	t.Helper()
 	host := sim.New()
 	file, set := filepath.Join(t.TempDir(), "settings.toml"), d.Settings
-	k := keeper.New(d, host, keeper.Options{File: settings.File(file), Reload: func() (desk.Settings, string, error) {
+	k := keeper.New(d, host, keeper.Options{File: settings.File(file), Reload: func() func() (desk.Settings, string, error) {
 		s, err := settings.Load(file)
-		set.Rules = s.ForDesk().Rules // the rest is the test's
-		return set, "", err
+		return func() (desk.Settings, string, error) {
+			set.Rules = s.ForDesk().Rules // the rest is the test's
+			return set, "", err
+		}
 	}})
 	go k.Run(ctx)
 	// Room for all that can still come when nobody takes it any more.

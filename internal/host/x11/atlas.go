@@ -3,6 +3,7 @@ package x11
 import (
 	"crypto/rand"
 	"encoding/hex"
+	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -28,24 +29,24 @@ func Title(token string) string { return "Zealous Atlas [" + token + "]" }
 // atlas is the terminal window in which a chord brings up the screens. It is
 // no window of the desk.
 type atlas struct {
-	h      *Host
-	token  string
-	cmd    *exec.Cmd
-	win    xproto.Window
-	screen string // what it was last brought up with
-	up     bool   // mapped, and holding the focus
-	astray bool   // what it was brought up for has failed
-	words  string // of the last command that was given in it
-	unmaps int
-	size   geom.Rect       // as the terminal chose it
-	least  geom.Rect       // that of so few cells as the screens need
-	byHand bool            // a window is moved or resized by keys typed into it
-	rect   geom.Rect       // as last configured, with its border
-	on     byte            // the letter of the monitor where it was brought up
-	asked  int             // how often the screens were asked to show something
-	held   time.Time       // until when the keyboard waits for them at the latest; zero where it does not
-	silent bool            // they did not answer in time, the last time they were waited for
-	ended  <-chan struct{} // closed when the terminal ends
+	h     *Host
+	token string
+	// terminal is the program in it; nil where none is started.
+	terminal *terminal
+	win      xproto.Window
+	screen   string // what it was last brought up with
+	up       bool   // mapped, and holding the focus
+	astray   bool   // what it was brought up for has failed
+	words    string // of the last command that was given in it
+	unmaps   int
+	size     geom.Rect // as the terminal chose it
+	least    geom.Rect // that of so few cells as the screens need
+	byHand   bool      // a window is moved or resized by keys typed into it
+	rect     geom.Rect // as last configured, with its border
+	on       byte      // the letter of the monitor where it was brought up
+	asked    int       // how often the screens were asked to show something
+	held     time.Time // until when the keyboard waits for them at the latest; zero where it does not
+	silent   bool      // they did not answer in time, the last time they were waited for
 }
 
 func newAtlas(h *Host) *atlas {
@@ -57,7 +58,7 @@ func newAtlas(h *Host) *atlas {
 // isIt tells whether a window is the atlas window: by its startup id, else by
 // the token in its title.
 func (a *atlas) isIt(f facts) bool {
-	return a.win == 0 && a.cmd != nil && (strings.Contains(f.startup, a.token) || strings.Contains(f.title, a.token))
+	return a.win == 0 && a.terminal != nil && (strings.Contains(f.startup, a.token) || strings.Contains(f.title, a.token))
 }
 
 // holdTime is how long the keyboard waits for the screens at most. It is meant
@@ -68,7 +69,7 @@ const holdTime = 2 * time.Second
 // the screens show what they are asked for: typed on at once, a search would go to
 // a document, or be taken for commands.
 func (a *atlas) hold(now xproto.Timestamp) {
-	if a.silent || a.win == 0 && a.cmd == nil {
+	if a.silent || a.win == 0 && a.terminal == nil {
 		a.h.thaw(now)
 		return
 	}
@@ -136,46 +137,58 @@ func (a *atlas) bring(screen string) {
 	}
 }
 
-// start runs the screens in a terminal. Its window comes later.
+// terminal is the program of the atlas window, from when it is to be started on.
+type terminal struct {
+	started chan struct{} // closed when process is there
+	process *os.Process
+	ended   chan struct{} // closed when it has ended, or has not started, for what fault says
+	fault   string
+}
+
+// start has the screens run in a terminal. Its window comes later.
 func (a *atlas) start() {
-	if a.cmd != nil {
+	if a.terminal != nil {
 		return
 	}
 	if len(a.h.opt.Command) == 0 || a.h.opt.Terminal == nil {
 		a.h.say("No atlas window can be brought up here.")
 		return
 	}
-	terminal := a.h.opt.Terminal(a.h.desk.Monitor(a.h.desk.At).Work)
-	if len(terminal) == 0 {
-		a.h.log.Error("no terminal is installed for the atlas window: xterm is one")
-		a.h.say("No terminal is installed for the atlas window. Install xterm, or name another: keeper.terminal.")
-		return
+	t := &terminal{started: make(chan struct{}), ended: make(chan struct{})}
+	a.terminal = t
+	opt, room, env := a.h.opt, a.h.desk.Monitor(a.h.desk.At).Work, []string{TokenVariable + "=" + a.token, "DESKTOP_STARTUP_ID=" + a.token}
+	if opt.Display != "" {
+		env = append(env, "DISPLAY="+opt.Display)
 	}
-	args := append(terminal, a.h.opt.Command...)
+	go func() { // the disk with the program may not answer
+		defer a.h.queue.signal()
+		defer close(t.ended)
+		args := append(opt.Terminal(room), opt.Command...)
+		if len(args) == len(opt.Command) {
+			t.fault = "No terminal is installed for the atlas window. Install xterm, or name another: keeper.terminal."
+			return
+		}
+		t.run(args, env, a.token)
+	}()
+}
+
+// run runs the terminal to its end.
+func (t *terminal) run(args, env []string, token string) {
 	for i, arg := range args {
-		args[i] = strings.ReplaceAll(arg, "TITLE", Title(a.token))
+		args[i] = strings.ReplaceAll(arg, "TITLE", Title(token))
 	}
 	cmd := exec.Command(args[0], args[1:]...)
-	cmd.Env = append(os.Environ(), TokenVariable+"="+a.token, "DESKTOP_STARTUP_ID="+a.token)
+	cmd.Env = append(os.Environ(), env...)
 	if filepath.Base(args[0]) == "xterm" {
 		cmd.Env = append(cmd.Env, "COLORTERM=truecolor") // it draws any colour, and does not say so
 	}
-	if a.h.opt.Display != "" {
-		cmd.Env = append(cmd.Env, "DISPLAY="+a.h.opt.Display)
-	}
 	if err := cmd.Start(); err != nil {
-		a.h.log.Error("the terminal for the atlas window did not start", "command", args[0], "error", err.Error())
-		a.h.say("The terminal " + args[0] + " did not start. The setting keeper.terminal names another.")
+		t.fault = fmt.Sprintf("The terminal %s did not start: %v. The setting keeper.terminal names another.", args[0], err)
 		return
 	}
-	a.cmd = cmd
-	ended := make(chan struct{})
-	a.ended = ended
-	go func() {
-		cmd.Wait() // its exit status says nothing that its window's end does not
-		close(ended)
-		a.h.queue.signal()
-	}()
+	t.process = cmd.Process
+	close(t.started)
+	cmd.Wait() // its exit status says nothing that its window's end does not
 }
 
 // adopt takes the window as the atlas window.
@@ -284,7 +297,7 @@ func (a *atlas) unmapped() {
 // gone forgets the window; the next chord starts another.
 func (a *atlas) gone() {
 	up := a.up
-	a.win, a.up, a.unmaps, a.cmd = 0, false, 0, nil
+	a.win, a.up, a.unmaps, a.terminal = 0, false, 0, nil
 	a.release()
 	if up {
 		a.h.refocus()
@@ -296,22 +309,28 @@ func (a *atlas) gone() {
 func (a *atlas) end() {
 	if a.win != 0 {
 		xproto.KillClient(a.h.conn, uint32(a.win))
-	} else if a.cmd != nil {
-		a.cmd.Process.Kill()
+	} else if a.terminal != nil {
+		select {
+		case <-a.terminal.started:
+			a.terminal.process.Kill()
+		default:
+		}
 	}
 }
 
 // tick notices a terminal that ended without ever showing a window, and screens
 // that do not answer.
 func (a *atlas) tick() {
-	select {
-	case <-a.ended:
-		a.ended = nil
-		if a.win == 0 {
-			a.cmd = nil
+	if t := a.terminal; t != nil && a.win == 0 {
+		select {
+		case <-t.ended:
+			if a.terminal = nil; t.fault != "" {
+				a.h.log.Error(t.fault)
+				a.h.say(t.fault)
+			}
 			a.release()
+		default:
 		}
-	default:
 	}
 	if !a.held.IsZero() && time.Now().After(a.held) {
 		a.silent = true

@@ -73,6 +73,10 @@ func (h *Host) activeGroup() int {
 // repeatSlack is by how many milliseconds a repeat of a key may be off its time.
 const repeatSlack = 25
 
+// lateSlack is by how many it may be late where it was not looked whether the key was down.
+// Nobody lets a key go and presses it again so soon.
+const lateSlack = 80
+
 // latestRepeat is how many milliseconds after a press of a key another one is its repeat
 // at most.
 const latestRepeat = 3000
@@ -93,19 +97,20 @@ func (h *Host) repeats(e xproto.KeyPressEvent) bool {
 	return is
 }
 
-// inTime tells whether a repeat of the key that is held is due after so many milliseconds,
-// by the server's controls of the keyboard, and the key was down a moment ago.
+// inTime tells whether a repeat of the key that is held may come after so many milliseconds:
+// not sooner than the server's controls of the keyboard say, and later only where the key
+// was down all the time. Where nobody has looked, as on a busy machine, a little later too.
 func (h *Host) inTime(since xproto.Timestamp) bool {
 	k := h.keys
 	reply, err := h.askXKB(xkbControls, xkbCore, 0)
-	if err != nil || len(reply) < 24 || time.Since(k.seenDown) > 3*heldCheck {
-		return false // it may have been let go of, and pressed again
+	if err != nil || len(reply) < 24 {
+		return false
 	}
 	wait := xproto.Timestamp(binary.LittleEndian.Uint16(reply[20:])) // the first time
 	if k.heldOn {
 		wait = xproto.Timestamp(binary.LittleEndian.Uint16(reply[22:]))
 	}
-	return since+repeatSlack >= wait && since <= wait+repeatSlack
+	return since+repeatSlack >= wait && (time.Since(k.seenDown) <= 3*heldCheck || since <= wait+lateSlack)
 }
 
 // lets follows the release of a key.
