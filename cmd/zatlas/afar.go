@@ -14,8 +14,23 @@ import (
 	"zatlas/internal/tui"
 )
 
+// place is a flag that names another machine's desk.
+type place string
+
+func (p *place) String() string { return string(*p) }
+func (p *place) Type() string   { return "string" }
+
+// Set refuses an empty name, as of a variable that is not set: that would be the desk here.
+func (p *place) Set(name string) error {
+	if name == "" {
+		return errors.New("it names no machine: [USER@]HOST[:DISPLAY]")
+	}
+	*p = place(name)
+	return nil
+}
+
 func onFlag(cmd *cobra.Command, on *string) {
-	cmd.Flags().StringVar(on, "on", "", "the desk of another machine, by ssh: [USER@]HOST[:DISPLAY]")
+	cmd.Flags().Var((*place)(on), "on", "the desk of another machine, by ssh: [USER@]HOST[:DISPLAY]")
 }
 
 // reached is a keeper that answers, of this machine or of another.

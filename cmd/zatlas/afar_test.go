@@ -8,6 +8,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"syscall"
 	"testing"
 
 	"zatlas/internal/remote"
@@ -116,7 +117,8 @@ func (a *annexe) cut(t *testing.T) {
 // The desk of another machine is on the same screens.
 func TestAfar(t *testing.T) {
 	s := testkit.NewServer(t)
-	s.Keeper(t)
+	k := testkit.Spawn(t, s.Env, testkit.Binary(t), "keep")
+	testkit.Until(t, "the keeper answers", func() bool { _, err := testkit.TryRun(s.Env, testkit.Binary(t), "list"); return err == nil })
 	s.Client(t, "Hall Plan", "xterm")
 	s.Client(t, "Press List", "xterm")
 	a := newAnnexe(t, s.Env)
@@ -142,7 +144,7 @@ func TestAfar(t *testing.T) {
 			t.Errorf("%s from afar: %s, %v", line, out, err)
 		}
 	}
-	for _, on := range []string{"-oProxyCommand=touch /tmp/x", "annexe:0;ls", "annexe:x", "a b:0", "annexe:0.0.0", "@annexe", "-x@annexe:0", "annexe:", ""} {
+	for _, on := range []string{"-oProxyCommand=touch /tmp/x", "annexe:0;ls", "annexe:x", "a b:0", "annexe:0.0.0", "@annexe", "-x@annexe:0", "annexe:"} {
 		out, err := testkit.TryRun(a.env, testkit.Binary(t), "list", "--on="+on)
 		if err == nil {
 			t.Errorf("--on %q: %s", on, out)
@@ -154,6 +156,17 @@ func TestAfar(t *testing.T) {
 	if out, err := testkit.TryRun(a.env, testkit.Binary(t), "list", "--on", "annexe:99"); err == nil || !strings.Contains(out, ":99") {
 		t.Errorf("a display that is not there: %s", out)
 	}
+
+	for _, c := range [][]string{{"do", "--on", "", "go 1"}, {"list", "--on="}, {"--on", ""}} {
+		if out, err := testkit.TryRun(s.Env, testkit.Binary(t), c...); err == nil || !strings.Contains(out, "it names no machine") {
+			t.Errorf("zatlas %q: %s", c, out)
+		}
+	}
+	k.Process.Signal(syscall.SIGSTOP)
+	if out, err := testkit.TryRun(a.env, testkit.Binary(t), "do", "--on", on, "--wait", "1s", "go 1"); err == nil || !strings.Contains(out, "zatlas: no answer for 1s") {
+		t.Errorf("of a keeper that stands still: %s, %v", out, err)
+	}
+	k.Process.Signal(syscall.SIGCONT)
 
 	term := testkit.NewTerminal(t, 130, 40, a.env, testkit.Binary(t), "--on", on)
 	term.Wait("Hall Plan", "annexe")

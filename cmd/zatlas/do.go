@@ -1,11 +1,13 @@
 package main
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"io"
 	"os"
 	"strings"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -17,13 +19,15 @@ import (
 
 func doCommand() *cobra.Command {
 	var on string
+	var wait time.Duration
 	cmd := &cobra.Command{
 		Use:   "do COMMAND...",
 		Short: "Have the running keeper carry out commands",
 		Long: `Have the running keeper carry out commands, each one argument, until one fails.
 "zatlas do -" reads them from the standard input, one a line; empty lines and those that
 begin with # are left out. What is wrong with a line is told with its number, before any
-of them is carried out.`,
+of them is carried out. Another machine is waited for 30 seconds for each, or as long as
+--wait says; the keeper here as long as it takes.`,
 		Example: `  zatlas do "send 3" "go 3"
   printf 'go 2\nplate lay Call\n' | zatlas do -`,
 		Args: func(_ *cobra.Command, args []string) error {
@@ -45,12 +49,17 @@ of them is carried out.`,
 			if err != nil {
 				return err
 			}
-			client, err := dialOn(cmd.Context(), on)
+			if on != "" && !cmd.Flags().Changed("wait") {
+				wait = afarWait
+			}
+			var client reached
+			err = within(cmd.Context(), wait, func(ctx context.Context) (err error) { client, err = dialOn(ctx, on); return err })
 			if err != nil {
 				return err
 			}
 			for i, c := range commands {
-				o, err := client.Do(cmd.Context(), c, keeper.Line)
+				var o keeper.Outcome
+				err := within(cmd.Context(), wait, func(ctx context.Context) (err error) { o, err = client.Do(ctx, c, keeper.Line); return err })
 				if err == nil {
 					err = o.Err
 				}
@@ -63,8 +72,26 @@ of them is carried out.`,
 		},
 	}
 	onFlag(cmd, &on)
+	cmd.Flags().DurationVar(&wait, "wait", 0, "give up after so long without an answer, as 10s; 0 for never")
 	cmd.ValidArgsFunction = completeCommands(runningDesk)
 	return cmd
+}
+
+// afarWait is how long another machine is waited for, where nothing else is said.
+const afarWait = 30 * time.Second
+
+// within does something that needs an answer, and gives up after a time; 0 for never.
+func within(ctx context.Context, wait time.Duration, f func(context.Context) error) error {
+	if wait <= 0 {
+		return f(ctx)
+	}
+	soon, cancel := context.WithTimeout(ctx, wait)
+	defer cancel()
+	err := f(soon)
+	if err != nil && ctx.Err() == nil && soon.Err() != nil {
+		return fmt.Errorf("no answer for %v: what was asked for may be done yet, and the log there tells", wait)
+	}
+	return err
 }
 
 // maxScript is how long what "do -" reads may be, in bytes.

@@ -136,3 +136,29 @@ func TestFilesThatAreNone(t *testing.T) {
 		t.Errorf("status %d\n%s", status, printed)
 	}
 }
+
+// TestKeeperStandsStill holds that screens tell of a keeper that does not answer, and are
+// left by their keys all the same; and that they go on when it does.
+func TestKeeperStandsStill(t *testing.T) {
+	s := testkit.NewServer(t)
+	p := keeping(t, s)
+	s.Client(t, "Hall Plan", "xterm")
+	for _, leaves := range [][]string{{"q"}, {"C-c"}} {
+		term := testkit.NewTerminal(t, 130, 40, s.Env, testkit.Binary(t))
+		term.Wait("Hall Plan", "you are on")
+		p.Process.Signal(syscall.SIGSTOP)
+		term.Wait("No answer for", "this is how the desk was seen last. q quits.", "last seen")
+		p.Process.Signal(syscall.SIGCONT)
+		term.Wait("There is an answer again.", "you are on")
+		p.Process.Signal(syscall.SIGSTOP)
+		term.Keys("a").Type("Late")
+		term.Keys("Enter", "Down", "x") // a command that is not answered, and keys that wait for it
+		term.Wait("No answer for", "last seen")
+		term.Keys(leaves...)
+		if got := term.Ended(); got != "0" {
+			t.Errorf("%q ended them with %s", leaves, got)
+		}
+		p.Process.Signal(syscall.SIGCONT)
+		s.Do(t, "go 1")
+	}
+}

@@ -144,6 +144,8 @@ type Access interface {
 	Key(ctx context.Context, ask KeyAsk) (Key, error)
 	// Plates lists the plates there are.
 	Plates(ctx context.Context) ([]Shelved, error)
+	// Ping waits until the keeper has a moment.
+	Ping(ctx context.Context) error
 	// Watch gives the present snapshot at once and then every newer one; one
 	// that is not taken in time is left out for the next. The channel closes
 	// when the context ends or the keeper does.
@@ -268,6 +270,7 @@ type request struct {
 	key     *keyRequest  // where it is one about a single one
 	plates  chan []Shelved
 	renewed chan struct{} // closed when the plates were read
+	ping    bool          // nothing is asked
 }
 
 type watch struct {
@@ -432,6 +435,7 @@ func (k *Keeper) answer(r request) {
 		r.plates <- k.shelf()
 	case r.renewed != nil:
 		k.readPlates(nil, func() { close(r.renewed) })
+	case r.ping:
 	case r.key != nil:
 		k.askKey(r.key)
 	case r.dry:
@@ -836,6 +840,11 @@ func (k *Keeper) Try(ctx context.Context, c desk.Command) (Outcome, error) {
 		k.renewPlates(ctx)
 	}
 	return k.ask(ctx, request{command: c, source: Screen, dry: true, reply: make(chan Outcome, 1)})
+}
+
+// Ping waits until the keeper has a moment.
+func (k *Keeper) Ping(ctx context.Context) error {
+	return k.send(ctx, request{ping: true})
 }
 
 // Log gives the logbook, the oldest line first.

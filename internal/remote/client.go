@@ -91,6 +91,15 @@ func (c *Client) Try(ctx context.Context, cmd desk.Command) (keeper.Outcome, err
 	return c.ask(ctx, doRequest{Command: lang.Print(cmd), Source: string(keeper.Screen), Dry: true, Since: c.latest().point})
 }
 
+// Ping waits until the keeper has a moment.
+func (c *Client) Ping(ctx context.Context) error {
+	resp, err := c.get(ctx, "/ping")
+	if err == nil {
+		resp.Body.Close()
+	}
+	return err
+}
+
 // Log gives the keeper's logbook.
 func (c *Client) Log(ctx context.Context) ([]keeper.Entry, error) {
 	resp, err := c.get(ctx, "/log")

@@ -62,6 +62,11 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	mux := http.NewServeMux()
 	mux.HandleFunc("POST /do", func(w http.ResponseWriter, r *http.Request) { do(w, r, k, born) })
 	mux.HandleFunc("GET /desk", func(w http.ResponseWriter, r *http.Request) { snapshot(w, r, k) })
+	mux.HandleFunc("GET /ping", func(w http.ResponseWriter, r *http.Request) {
+		if err := k.Ping(r.Context()); err != nil {
+			reply(w, http.StatusServiceUnavailable, failed(err))
+		}
+	})
 	mux.HandleFunc("GET /log", func(w http.ResponseWriter, r *http.Request) { logbook(w, r, k) })
 	mux.HandleFunc("GET /apps", func(w http.ResponseWriter, r *http.Request) { listApps(w, r, k) })
 	mux.HandleFunc("GET /plates", func(w http.ResponseWriter, r *http.Request) { listPlates(w, r, k) })

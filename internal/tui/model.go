@@ -100,7 +100,8 @@ type model struct {
 	rows      []settings.ChordRow // of set
 	lately    []string            // the verbs used last, the latest first
 	gone      bool                // the keeper is
-	tries     int                 // how often it was asked for since
+	pulse     pulse
+	tries     int // how often it was asked for since
 	tints     map[string]int
 
 	sel     selection
@@ -184,7 +185,7 @@ func newModel(ctx context.Context, k keeper.Access, opt Options) *model {
 }
 
 // Init waits for the first snapshot, and asks for the chords and the plates.
-func (m *model) Init() tea.Cmd { return tea.Batch(m.wait(), m.askKeys(), m.askPlates()) }
+func (m *model) Init() tea.Cmd { return tea.Batch(m.wait(), m.askKeys(), m.askPlates(), m.beat()) }
 
 // wait gives the keeper's next news as a message.
 func (m *model) wait() tea.Cmd {
@@ -246,6 +247,13 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 		m.reports++
 	case quitMsg:
 		return tea.Quit
+	case pulseMsg:
+		if int(msg) != m.pulse.beat {
+			return nil // it has been asked since
+		}
+		return m.askPulse()
+	case answeredMsg:
+		m.answers()
 	case tea.CursorPositionMsg:
 		return m.answered(msg)
 	case updateMsg:
@@ -279,7 +287,7 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 	case flushMsg:
 		return m.burst.flush(m)
 	case tea.KeyPressMsg:
-		cmds := []tea.Cmd{m.burst.flush(m)} // in their order
+		cmds := []tea.Cmd{m.use(), m.burst.flush(m)} // in their order
 		for _, k := range asPressed(msg) {
 			cmds = append(cmds, m.pressed(k))
 		}
@@ -307,7 +315,10 @@ func asPressed(k tea.KeyPressMsg) []tea.KeyPressMsg {
 
 // pressed follows a key now, or when what the one before does is there.
 func (m *model) pressed(k tea.KeyPressMsg) tea.Cmd {
-	if m.busy && k.String() != "ctrl+c" {
+	switch {
+	case m.pulse.quiet > 0 && (m.busy || k.String() == "ctrl+c"):
+		return m.withoutAnswer(k)
+	case m.busy && k.String() != "ctrl+c":
 		m.ahead = append(m.ahead, k)
 		return nil
 	}
@@ -352,6 +363,7 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		}
 		return m.waitAgain()
 	}
+	asksPulse := m.use()
 	first, back := m.d == nil, m.gone
 	if back {
 		m.gone, m.heard, m.news = false, 0, u.news
@@ -381,7 +393,7 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.usedLately(u.Verb)
 	}
 	m.keepSelection()
-	cmds := []tea.Cmd{m.wait(), asks}
+	cmds := []tea.Cmd{m.wait(), asks, asksPulse}
 	for _, r := range m.rooms {
 		if f, ok := r.(follower); ok {
 			cmds = append(cmds, f.follow(m))

@@ -174,17 +174,20 @@ func (m *model) head(c *canvas) {
 	if w := m.d.Window(m.d.Focus); w != nil {
 		where += " · " + w.App
 	}
-	words := "you are on  "
+	words, mark := "you are on  ", quiet
+	if m.lastSeen() {
+		words, mark = "last seen  ", bold(t.style(t.Coral))
+	}
 	room := right - at - 4
 	if m.d.Bare {
 		words, where = "", "the desk is bare; D brings everything back"
 	}
-	if room < width(words+where) {
+	if room < width(words+where) && !m.lastSeen() {
 		words = ""
 	}
-	where = fit(where, room)
+	where = fit(where, room-width(words))
 	x := at + 2 + max(0, (room-width(words+where))/2)
-	c.spans(x, 0, room, span{words, quiet}, span{where, bold(t.style(t.Green))})
+	c.spans(x, 0, room, span{words, mark}, span{where, bold(t.style(t.Green))})
 }
 
 // titled writes the first row of a page that has a title of its own there, with what is at
