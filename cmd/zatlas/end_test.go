@@ -162,3 +162,34 @@ func TestKeeperStandsStill(t *testing.T) {
 		s.Do(t, "go 1")
 	}
 }
+
+// TestKeyboardOfOneThatStandsStill holds that keys go to programs again soon after a keeper was
+// stopped between two keys of a chord, and that the keeper goes on then, with every window.
+func TestKeyboardOfOneThatStandsStill(t *testing.T) {
+	s := testkit.NewServer(t)
+	p := keeping(t, s)
+	x := s.NewX(t)
+	out := filepath.Join(t.TempDir(), "typed")
+	s.Client(t, "one", "xterm", "-e", "sh", "-c", "cat >"+out)
+	s.Client(t, "two", "xclock")
+	s.Do(t, "send new of title:two", "go 1")
+	typed := func() string { data, _ := os.ReadFile(out); return string(data) }
+	x.Press('a')
+	x.Press(testkit.Return)
+	testkit.Until(t, "what is typed goes to the window", func() bool { return typed() == "a\n" })
+	time.Sleep(leastTime) // what has just begun does not begin again
+	p.Process.Signal(syscall.SIGSTOP)
+	x.Press(testkit.Super, 't') // which goes on with a key, and nobody says with whose
+	x.Press('b')
+	x.Press(testkit.Return)
+	testkit.Until(t, "the keyboard is free again", func() bool { return strings.HasSuffix(typed(), "b\n") })
+	testkit.Until(t, "the keeper answers again", func() bool {
+		out, err := testkit.TryRun(s.Env, testkit.Binary(t), "list")
+		return err == nil && strings.Contains(out, "one") && strings.Contains(out, "two") && strings.Contains(out, "A2")
+	})
+	x.Press(testkit.Super, '2')
+	testkit.Until(t, "and follows chords", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
+	if got := s.Do(t, "undo"); !strings.Contains(got, "Sent") {
+		t.Errorf("undo says %q", got)
+	}
+}

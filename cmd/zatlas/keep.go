@@ -195,6 +195,7 @@ func keep(ctx context.Context, opt x11.Options) error {
 		defer end()
 		recorder.Set(termsOf(set))
 	}
+	defer guarded(self, host, opt.Log)()
 	opt.Log.Info("keeping the display", "display", display, "windows", len(d.Windows), "atlas", chordFor(set, "atlas"))
 	return serve(ctx, keeper.New(d, host, keeping), host, display, time.Now().Add(5*time.Second), opt.Log)
 }
@@ -214,8 +215,17 @@ func serve(ctx context.Context, k *keeper.Keeper, host keeper.Host, display stri
 			log.Error("the socket failed", "error", err.Error())
 		}
 	}()
-	return run(ctx, k, display)
+	began := time.Now()
+	err = run(ctx, k, display)
+	if errors.Is(err, keeper.ErrGone) && time.Since(began) > leastTime && answers(display) {
+		log.Warn("the connection to the X server was ended, and the server goes on: starting again")
+		return keeper.ErrRestart
+	}
+	return err
 }
+
+// leastTime is how long a keeper must have run to start again when its connection is ended.
+const leastTime = 3 * time.Second
 
 // settingsAsFar are the settings as far as they are not at fault, and what is, in a
 // sentence; empty for nothing. A keeper that does not start would leave the display

@@ -65,7 +65,7 @@ what is kept is in ` + fromHome(file.StateFolder()) + `.`,
 	onFlag(root, &on)
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{flagFault(err)} })
 	root.CompletionOptions.DisableDefaultCmd = true
-	root.AddCommand(demoCommand(), configCommand(), keepCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand(), packCommand(), unpackCommand(), platesCommand(), watchCommand(), doctorCommand(), completionCommand(), manCommand())
+	root.AddCommand(demoCommand(), configCommand(), keepCommand(), guardCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand(), packCommand(), unpackCommand(), platesCommand(), watchCommand(), doctorCommand(), completionCommand(), manCommand())
 	root.AddCommand(topicCommands()...)
 	completeRest(root)
 	return root

@@ -227,6 +227,10 @@ func (h *Host) refocus() {
 
 // message obeys a client message: those that _NET_SUPPORTED lists, and WM_CHANGE_STATE.
 func (h *Host) message(e xproto.ClientMessageEvent) {
+	if e.Window == h.check && e.Type == h.atoms[aSign] && e.Format == 32 {
+		h.sign(e)
+		return
+	}
 	if e.Format != 32 || h.desk == nil {
 		return
 	}

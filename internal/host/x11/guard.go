@@ -1,0 +1,148 @@
+package x11
+
+import (
+	"fmt"
+	"syscall"
+	"time"
+
+	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/host/display"
+)
+
+// A key that begins a chord makes the server hold back what is typed until the keeper says to
+// whom it goes. A keeper that stands still (stopped, in a debugger, on a machine that swaps)
+// would leave the keyboard dead for everybody: the server lets nobody else give it back. The
+// guard is a process of its own that ends the keeper's connection then.
+
+// How often the guard asks the keeper for a sign of life, and how long that may take.
+const (
+	guardAsks  = 2 * time.Second
+	guardWaits = 5 * time.Second
+)
+
+// Check is the window of the keeper's own that tells of it (EWMH, _NET_SUPPORTING_WM_CHECK).
+func (h *Host) Check() xproto.Window { return h.check }
+
+// sign gives the guard the sign of life that it asks for.
+func (h *Host) sign(e xproto.ClientMessageEvent) {
+	xproto.ChangeProperty(h.conn, xproto.PropModeReplace, h.check, h.atoms[aSign], xproto.AtomCardinal, 32, 1, display.Pack(e.Data.Data32[:1]))
+}
+
+// guard watches a keeper, from a process of its own.
+type guard struct {
+	conn   *xgb.Conn
+	root   xproto.Window
+	check  xproto.Window
+	sign   xproto.Atom
+	events chan xgb.Event // closed with the connection
+	asked  uint32
+}
+
+// Guard watches the keeper of a display by its check window, until that is gone. Where the
+// keyboard is held and the keeper has given no sign of life for five seconds, its connection
+// is ended (XKillClient): windows stay, and the process, which is woken, starts anew.
+func Guard(name string, check xproto.Window, pid int) error {
+	conn, _, err := display.Connect(name)
+	if err != nil {
+		return err
+	}
+	defer conn.Close()
+	g := &guard{conn: conn, root: xproto.Setup(conn).DefaultScreen(conn).Root, check: check, events: make(chan xgb.Event, 64)}
+	atom, err := xproto.InternAtom(conn, false, uint16(len(atomNames[aSign])), atomNames[aSign]).Reply()
+	if err != nil {
+		return fmt.Errorf("guarding the keyboard: %w", err)
+	}
+	g.sign = atom.Atom
+	if err := xproto.ChangeWindowAttributesChecked(conn, check, xproto.CwEventMask, []uint32{xproto.EventMaskPropertyChange | xproto.EventMaskStructureNotify}).Check(); err != nil {
+		return nil // it has ended already
+	}
+	go g.listen()
+	for {
+		switch alive, gone := g.ask(); {
+		case gone:
+			return nil
+		case !alive && g.keyboardHeld():
+			xproto.KillClient(conn, uint32(check))
+			conn.Sync()
+			return syscall.Kill(pid, syscall.SIGCONT)
+		}
+		if g.over(guardAsks) {
+			return nil
+		}
+	}
+}
+
+func (g *guard) listen() {
+	defer close(g.events)
+	for {
+		e, err := g.conn.WaitForEvent()
+		if e == nil && err == nil {
+			return
+		}
+		if e != nil {
+			g.events <- e
+		}
+	}
+}
+
+// ask asks for a sign of life, and waits for it. A server that stands still is waited for:
+// then it is not the keeper that does.
+func (g *guard) ask() (alive, gone bool) {
+	g.asked++
+	data := xproto.ClientMessageDataUnionData32New([]uint32{g.asked, 0, 0, 0, 0})
+	e := xproto.ClientMessageEvent{Format: 32, Window: g.check, Type: g.sign, Data: data}
+	xproto.SendEvent(g.conn, false, g.check, 0, string(e.Bytes()))
+	g.conn.Sync()
+	late := time.After(guardWaits)
+	for {
+		select {
+		case e, ok := <-g.events:
+			if !ok || destroys(e) {
+				return false, true
+			}
+			if p, is := e.(xproto.PropertyNotifyEvent); is && p.Atom == g.sign {
+				return true, false
+			}
+		case <-late:
+			g.conn.Sync() // what the server has to tell has come then
+			select {
+			case e, ok := <-g.events:
+				return ok && !destroys(e), !ok || destroys(e)
+			default:
+				return false, false
+			}
+		}
+	}
+}
+
+// over waits, and tells whether the keeper has ended meanwhile.
+func (g *guard) over(wait time.Duration) bool {
+	end := time.After(wait)
+	for {
+		select {
+		case e, ok := <-g.events:
+			if !ok || destroys(e) {
+				return true
+			}
+		case <-end:
+			return false
+		}
+	}
+}
+
+func destroys(e xgb.Event) bool { _, is := e.(xproto.DestroyNotifyEvent); return is }
+
+// keyboardHeld tells whether somebody has the keyboard for himself: it cannot be had then.
+func (g *guard) keyboardHeld() bool {
+	r, err := xproto.GrabKeyboard(g.conn, false, g.root, xproto.TimeCurrentTime, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
+	if err != nil {
+		return false
+	}
+	if r.Status == xproto.GrabStatusSuccess {
+		xproto.UngrabKeyboard(g.conn, xproto.TimeCurrentTime)
+		g.conn.Sync()
+	}
+	return r.Status == xproto.GrabStatusAlreadyGrabbed || r.Status == xproto.GrabStatusFrozen
+}
