@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"os"
 	"os/signal"
+	"path/filepath"
 	"slices"
 	"strings"
 	"syscall"
@@ -20,6 +21,7 @@ import (
 	"zatlas/internal/host/display"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
+	"zatlas/internal/pack"
 	"zatlas/internal/plate"
 	"zatlas/internal/remote"
 	"zatlas/internal/settings"
@@ -231,6 +233,11 @@ const leastTime = 3 * time.Second
 // sentence; empty for nothing. A keeper that does not start would leave the display
 // without one.
 func settingsAsFar(path string, log *slog.Logger) (set settings.Settings, fault string) {
+	if path != "" { // of what was being unpacked when the power went, all is in place before it is read
+		if err := pack.Finish(filepath.Dir(path)); err != nil {
+			log.Error(err.Error())
+		}
+	}
 	set, err := settings.Load(path)
 	if err != nil {
 		log.Error("the settings are at fault, and their other rows are in force", "error", err.Error())

@@ -261,9 +261,11 @@ func examine(p pack.Pack, programs bool) (said []string, err error) {
 	} else if p[pack.Settings], err = settings.WithoutPrograms(data); err != nil {
 		return nil, fmt.Errorf("%s in it: %w", pack.Settings, err)
 	}
-	said = append(said, fmt.Sprintf("Of the settings %s can start a program, and %s:", desk.Counted(len(lines), "line"), how))
+	said = append(said, fmt.Sprintf("Of the settings %s can start a program, and %s:", desk.Counted(len(lines), "value"), how))
 	for _, l := range lines {
-		said = append(said, fmt.Sprintf("  %4d  %s", l.Number, l.Text))
+		for i, text := range strings.Split(l.Text, "\n") {
+			said = append(said, fmt.Sprintf("  %4d  %s", l.Number+i, text))
+		}
 	}
 	return said, nil
 }

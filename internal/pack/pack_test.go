@@ -154,3 +154,52 @@ func FuzzRead(f *testing.F) {
 		}
 	})
 }
+
+// TestCutOff holds that of an unpacking that was cut off everything comes to its place, or
+// nothing, wherever that was.
+func TestCutOff(t *testing.T) {
+	now := time.Date(2026, 11, 28, 10, 0, 0, 0, time.UTC)
+	p := Pack{Settings: []byte("new"), PlateFile("Day"): []byte("new"), PlateFile("Old"): []byte("new")}
+	for at := range 4 { // files that were put in place
+		dir := t.TempDir()
+		where := func(name string) string { return filepath.Join(dir, name) }
+		for _, name := range []string{Settings, PlateFile("Old")} {
+			os.MkdirAll(filepath.Dir(where(name)), 0o700)
+			if err := os.WriteFile(where(name), []byte("mine"), 0o600); err != nil {
+				t.Fatal(err)
+			}
+		}
+		var moves []move
+		var data [][]byte
+		for _, name := range p.Names() {
+			m := move{Path: where(name)}
+			if name != PlateFile("Day") {
+				m.Aside = where(name) + ".before-" + now.Format("20060102-150405")
+			}
+			moves, data = append(moves, m), append(data, p[name])
+		}
+		if err := stage(dir, moves, data); err != nil {
+			t.Fatal(err)
+		}
+		if _, err := carryOut(moves[:min(at, 3)], data); err != nil {
+			t.Fatal(err)
+		}
+		if err := Finish(dir); err != nil {
+			t.Fatal(err)
+		}
+		if err := Finish(dir); err != nil {
+			t.Error(err)
+		}
+		for i, m := range moves {
+			if got, err := os.ReadFile(m.Path); string(got) != "new" {
+				t.Errorf("cut off at %d, %s is %q, %v", at, p.Names()[i], got, err)
+			}
+			if got, err := os.ReadFile(m.Aside); m.Aside != "" && string(got) != "mine" {
+				t.Errorf("cut off at %d, %s is kept as %q, %v", at, p.Names()[i], got, err)
+			}
+		}
+		if left, _ := filepath.Glob(filepath.Join(dir, ".*")); len(left) > 0 {
+			t.Errorf("left are %q", left)
+		}
+	}
+}

@@ -2,11 +2,14 @@ package pack
 
 import (
 	"bytes"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
 	"os"
 	"path/filepath"
+	"slices"
+	"strconv"
 	"time"
 
 	"zatlas/internal/file"
@@ -46,71 +49,131 @@ func (p Pack) Changes(where func(name string) string) ([]Change, error) {
 	return list, nil
 }
 
+// staged is the folder that holds what is being put in place, beside the settings. Under
+// this name all of it is there: whoever finds it, after a crash, goes on with it.
+const staged = ".unpacking"
+
+// move is what becomes of one of the files in it, which have the numbers of the list as names.
+type move struct {
+	Path  string `json:"path"`
+	Aside string `json:"aside,omitempty"` // where what is there is kept; empty for nothing there
+}
+
 // Place puts files where they go: first all of them into a folder of their own beside the
-// first, then by renaming. What they replace is kept beside them, under the name that is
-// given back for each; where one cannot be put in place, all is as before.
+// first, then each over what is there. What they replace is kept beside them, under the name
+// that is given back for each. Where one cannot be put in place, all is as before; and where
+// the process ends midway, Finish puts the rest in place.
 func Place(changes []Change, now time.Time) (kept []string, err error) {
-	var own string
-	var undo []func() error
-	defer func() {
-		if own != "" {
-			os.RemoveAll(own)
-		}
-		if err == nil {
-			return
-		}
-		for i := len(undo) - 1; i >= 0; i-- {
-			err = errors.Join(err, undo[i]())
-		}
-		kept = nil
-	}()
-	for i, c := range changes {
+	var moves []move
+	var data [][]byte
+	for _, c := range changes {
 		if err := os.MkdirAll(filepath.Dir(c.Path), 0o700); err != nil {
 			return nil, err
 		}
-		if own == "" {
-			if own, err = os.MkdirTemp(filepath.Dir(c.Path), ".unpacked-*"); err != nil {
-				return nil, err
-			}
-		}
-		if err := os.WriteFile(filepath.Join(own, fmt.Sprint(i)), c.data, 0o600); err != nil {
-			return nil, err
-		}
-	}
-	for i, c := range changes {
 		if c.Same {
 			continue
 		}
-		path := c.Path
-		if real, err := filepath.EvalSymlinks(path); err == nil {
-			path = real
+		m := move{Path: c.Path}
+		if real, err := filepath.EvalSymlinks(c.Path); err == nil {
+			m.Path = real
 		}
 		if !c.New {
-			aside := fmt.Sprintf("%s.before-%s", path, now.Format("20060102-150405"))
-			if err := file.Create(aside, c.was); err != nil {
-				return nil, fmt.Errorf("keeping what is replaced: %w", err)
+			m.Aside = fmt.Sprintf("%s.before-%s", m.Path, now.Format("20060102-150405"))
+			if _, err := os.Lstat(m.Aside); err == nil {
+				return nil, fmt.Errorf("keeping what is replaced: %s: %w", m.Aside, fs.ErrExist)
 			}
-			kept = append(kept, aside)
-			undo = append(undo, func() error { return os.Rename(aside, path) })
+			kept = append(kept, m.Aside)
 		}
-		if err := place(filepath.Join(own, fmt.Sprint(i)), path); err != nil {
-			return nil, err
-		}
-		if c.New {
-			undo = append(undo, func() error { return os.Remove(path) })
-		}
+		moves, data = append(moves, m), append(data, c.data)
 	}
-	return kept, nil
+	if len(moves) == 0 {
+		return nil, nil
+	}
+	folder := filepath.Dir(changes[0].Path)
+	if err := stage(folder, moves, data); err != nil {
+		return nil, err
+	}
+	undo, err := carryOut(moves, data)
+	if err != nil {
+		for _, u := range slices.Backward(undo) {
+			err = errors.Join(err, u())
+		}
+		kept = nil
+	}
+	return kept, errors.Join(err, os.RemoveAll(filepath.Join(folder, staged)))
 }
 
-// place renames a file, or, to another file system, writes it there as a whole.
-func place(from, to string) error {
-	if os.Rename(from, to) == nil {
-		return nil
+// stage puts all that is to be put in place into the folder for that, at once.
+func stage(folder string, moves []move, data [][]byte) error {
+	if err := Finish(folder); err != nil {
+		return err
 	}
-	data, err := os.ReadFile(from)
+	own, err := os.MkdirTemp(folder, staged+"-*")
 	if err != nil {
 		return err
 	}
-	return file.Replace(to, data, 0o600)
+	defer os.RemoveAll(own)
+	list, err := json.Marshal(moves)
+	if err != nil {
+		return err
+	}
+	for i, d := range append(slices.Clone(data), list) {
+		name := strconv.Itoa(i)
+		if i == len(data) {
+			name = "list"
+		}
+		if err := file.Replace(filepath.Join(own, name), d, 0o600); err != nil {
+			return err
+		}
+	}
+	return os.Rename(own, filepath.Join(folder, staged))
+}
+
+// carryOut puts files in place, and gives what takes that back. What is done already is not
+// done again.
+func carryOut(moves []move, data [][]byte) (undo []func() error, err error) {
+	for i, m := range moves {
+		was, err := file.Read(m.Path, maxBytes)
+		switch {
+		case err == nil && bytes.Equal(was, data[i]):
+			continue
+		case err == nil && m.Aside != "":
+			if err := file.Create(m.Aside, was); err != nil && !errors.Is(err, fs.ErrExist) {
+				return undo, fmt.Errorf("keeping what is replaced: %w", err)
+			}
+			undo = append(undo, func() error { return os.Rename(m.Aside, m.Path) })
+		case err != nil && !errors.Is(err, fs.ErrNotExist):
+			return undo, err
+		default:
+			undo = append(undo, func() error { return os.Remove(m.Path) })
+		}
+		if err := file.Replace(m.Path, data[i], 0o600); err != nil {
+			return undo, err
+		}
+	}
+	return undo, nil
+}
+
+// Finish goes on with what was being put in place when a process ended, if anything was, in
+// the folder of the settings.
+func Finish(folder string) error {
+	own := filepath.Join(folder, staged)
+	list, err := file.Read(filepath.Join(own, "list"), maxBytes)
+	if err != nil {
+		return nil // there is nothing, or not all of it
+	}
+	var moves []move
+	if err := json.Unmarshal(list, &moves); err != nil {
+		return fmt.Errorf("%s: what was being unpacked cannot be read; remove that folder: %w", own, err)
+	}
+	data := make([][]byte, len(moves))
+	for i := range moves {
+		if data[i], err = file.Read(filepath.Join(own, strconv.Itoa(i)), maxBytes); err != nil {
+			return fmt.Errorf("what was being unpacked cannot be put in place: %w", err)
+		}
+	}
+	if _, err := carryOut(moves, data); err != nil {
+		return fmt.Errorf("what was being unpacked cannot be put in place: %w", err)
+	}
+	return os.RemoveAll(own)
 }

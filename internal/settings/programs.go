@@ -5,20 +5,22 @@ import (
 	"errors"
 	"slices"
 	"strings"
+	"unicode"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/lang"
 )
 
-// Line is a line of a settings file that can start a program.
+// Line is a value of a settings file that can start a program, with all its lines.
 type Line struct {
-	Number int // from 1
+	Number int // of the first, from 1
 	Text   string
+	rows   int // how many lines
 }
 
-// Programs lists the lines of a settings file by which a program can be started: the
-// terminal, and chords that open, run or lay a plate with what is missing. A file that is
-// at fault is an error.
+// Programs lists the values of a settings file by which a program can be started: the
+// terminal, chords that open, run or lay a plate with what is missing, and the letters of
+// apps. A file that is at fault is an error.
 func Programs(data []byte) ([]Line, error) {
 	data = bytes.TrimPrefix(data, []byte(byteOrderMark))
 	if _, err := parse(data, Default(), nil); err != nil {
@@ -31,36 +33,69 @@ func Programs(data []byte) ([]Line, error) {
 	rows := bytes.Split(data, []byte("\n"))
 	var lines []Line
 	for _, e := range doc.entries {
-		if !starts(e) || slices.ContainsFunc(lines, func(l Line) bool { return l.Number == e.line }) {
+		if !starts(e) || slices.ContainsFunc(lines, func(l Line) bool { return e.line < l.Number+l.rows && e.line >= l.Number }) {
 			continue
 		}
-		lines = append(lines, Line{e.line, desk.CleanText(string(rows[e.line-1]), desk.MaxTitle)})
+		_, n := commented(rows, e.line-1)
+		l := Line{Number: e.line, rows: max(n, 1)}
+		for i, row := range rows[e.line-1:][:l.rows] {
+			if i > 0 {
+				l.Text += "\n"
+			}
+			l.Text += desk.CleanText(string(row), desk.MaxWords)
+		}
+		lines = append(lines, l)
 	}
 	return lines, nil
 }
 
-// starts tells whether an entry is one by which a program can be started.
+// starts tells whether an entry is one by which a program can be started, by what is made
+// of it.
 func starts(e entry) bool {
 	text, _ := e.value.(string)
-	if e.name() == "keeper.terminal" {
+	switch {
+	case e.name() == "keeper.terminal":
 		return true
-	}
-	if e.path[0] != "chords" || len(e.path) != 2 {
+	case len(e.path) != 2:
+		return false
+	case e.path[0] == "pins":
+		q, err := lang.ParseQuery(text)
+		app, is := q.(desk.ByApp)
+		return err == nil && is && app.Whole
+	case e.path[0] != "chords":
 		return false
 	}
-	for word := range strings.FieldsSeq(text) { // "hold" and classes before the verb
-		if v, ok := desk.FindVerb(word); ok && v.Effect == desk.StartApp || word == "jump" {
-			return true
+	c, err := lang.ParseCommand(text)
+	if err != nil { // a question that is asked, or one key of several
+		c.Verb = strings.TrimSpace(text)
+		if end := strings.IndexFunc(c.Verb, func(r rune) bool { return !unicode.IsLetter(r) }); end >= 0 {
+			c.Verb = c.Verb[:end]
 		}
 	}
-	c, err := lang.ParseCommand(text)
-	return err == nil && c.Verb == "plate" && slices.ContainsFunc(c.Args, func(a desk.Arg) bool { return a.Kind == desk.Keyword && a.Word == "starting" })
+	if v, ok := desk.FindVerb(c.Verb); ok && v.Effect == desk.StartApp || c.Verb == "jump" {
+		return true
+	}
+	return c.Verb == "plate" && slices.ContainsFunc(c.Args, func(a desk.Arg) bool { return a.Kind == desk.Keyword && a.Word == "starting" })
 }
 
 // maxLines is how many lines a value may go over that is commented out.
 const maxLines = 50
 
-// WithoutPrograms is a settings file in which the lines that can start a program are
+// commented are the lines of a settings file of which the value that begins on one is a
+// comment, and over how many lines it goes; 0 where that cannot be told.
+func commented(rows [][]byte, at int) ([]byte, int) {
+	rows = slices.Clone(rows)
+	for n := 1; n <= maxLines && at+n <= len(rows); n++ {
+		rows[at+n-1] = append([]byte("# "), rows[at+n-1]...)
+		next := bytes.Join(rows, []byte("\n"))
+		if _, err := parse(next, Default(), nil); err == nil {
+			return next, n
+		}
+	}
+	return nil, 0
+}
+
+// WithoutPrograms is a settings file in which the values that can start a program are
 // comments.
 func WithoutPrograms(data []byte) ([]byte, error) {
 	data = bytes.TrimPrefix(data, []byte(byteOrderMark))
@@ -69,17 +104,10 @@ func WithoutPrograms(data []byte) ([]byte, error) {
 		if err != nil || len(lines) == 0 {
 			return data, err
 		}
-		at, rows := lines[0].Number-1, bytes.Split(data, []byte("\n"))
-		done := false
-		for n := 1; n <= maxLines && at+n <= len(rows) && !done; n++ { // a value may go over several lines
-			rows[at+n-1] = append([]byte("# "), rows[at+n-1]...)
-			next := bytes.Join(rows, []byte("\n"))
-			if _, err := parse(next, Default(), nil); err == nil {
-				data, done = next, true
-			}
-		}
-		if !done {
+		next, n := commented(bytes.Split(data, []byte("\n")), lines[0].Number-1)
+		if n == 0 {
 			return nil, errors.New("a line that can start a program cannot be commented out by itself: " + lines[0].Text)
 		}
+		data = next
 	}
 }

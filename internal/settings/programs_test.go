@@ -15,6 +15,9 @@ func TestPrograms(t *testing.T) {
 		{"chords", "[chords]\n\"Super+F1\" = \"run rm x\"\n\"Super+F2\" = \"open Till\"\n\"Super+F3\" = \"plate lay Day starting\"\n\"Super+F4\" = \"plate lay Day\"\n\"Super+F5\" = \"jump r\"\n", "2 3 4 6",
 			"[chords]\n# \"Super+F1\" = \"run rm x\"\n# \"Super+F2\" = \"open Till\"\n# \"Super+F3\" = \"plate lay Day starting\"\n\"Super+F4\" = \"plate lay Day\"\n# \"Super+F5\" = \"jump r\"\n"},
 		{"in one line", "chords = {\"Super+F1\" = \"run x\", \"Super+F2\" = \"run y\"}\n", "1", "# chords = {\"Super+F1\" = \"run x\", \"Super+F2\" = \"run y\"}\n"},
+		{"without a blank", "[chords]\n\"Super+F1\" = 'open\"XTerm\"'\n\"Super+F3\" = \"send 2 of title:open\"\n", "2",
+			"[chords]\n# \"Super+F1\" = 'open\"XTerm\"'\n\"Super+F3\" = \"send 2 of title:open\"\n"},
+		{"letters of apps", "[pins]\nq = 'app:=\"XTerm\"'\nr = \"title:Till\"\ns = 'app:Till'\n", "2", "[pins]\n# q = 'app:=\"XTerm\"'\nr = \"title:Till\"\ns = 'app:Till'\n"},
 		{"keys that follow", "[chords]\n\"Super+Q r\" = \"run x\"\n", "2", "[chords]\n# \"Super+Q r\" = \"run x\"\n"},
 	} {
 		lines, err := Programs([]byte(c.text))
@@ -29,6 +32,10 @@ func TestPrograms(t *testing.T) {
 		if err != nil || string(left) != c.left {
 			t.Errorf("%s: %v\n%s\nwant\n%s", c.name, err, left, c.left)
 		}
+	}
+	long, err := Programs([]byte("[keeper]\nterminal = \"\"\"true \\\n  ; rm -r \\\n  x\"\"\"\nborder = 3\n"))
+	if want := "terminal = \"\"\"true \\\n; rm -r \\\nx\"\"\""; err != nil || len(long) != 1 || long[0].Text != want {
+		t.Errorf("a value over three lines is shown as %+v, %v", long, err)
 	}
 	if _, err := WithoutPrograms([]byte("theme = \"dusk\"")); err == nil {
 		t.Error("a file at fault is taken")
