@@ -126,13 +126,5 @@ func logbook(cmd *cobra.Command, n int) ([]store.Entry, error) {
 			return entries, nil
 		}
 	}
-	if _, err := os.Stat(store.Path()); os.IsNotExist(err) {
-		return nil, nil // and none is made by looking
-	}
-	s, err := store.Open(store.Path())
-	if s == nil { // one that is read-only will do
-		return nil, err
-	}
-	defer s.Close()
-	return s.Logbook(os.Getenv("DISPLAY"), n)
+	return store.ReadLogbook(store.Path(), os.Getenv("DISPLAY"), n)
 }

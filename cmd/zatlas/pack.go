@@ -122,15 +122,7 @@ func packed(withSurvey, withLog bool) (pack.Pack, error) {
 
 // packLog writes the logbook of the display, a line each, its parts parted by tabs.
 func packLog(b *bytes.Buffer) error {
-	if _, err := os.Stat(store.Path()); os.IsNotExist(err) {
-		return nil // and none is made by looking
-	}
-	s, err := store.Open(store.Path())
-	if s == nil {
-		return err
-	}
-	defer s.Close()
-	entries, err := s.Logbook(os.Getenv("DISPLAY"), allLines)
+	entries, err := store.ReadLogbook(store.Path(), os.Getenv("DISPLAY"), allLines)
 	for _, e := range entries {
 		fmt.Fprintf(b, "%s\t%s\t%s\n", e.At.Format(time.RFC3339), e.Source, e.Words)
 	}

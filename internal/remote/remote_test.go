@@ -23,6 +23,7 @@ import (
 	"zatlas/internal/lang"
 	"zatlas/internal/remote"
 	"zatlas/internal/scene"
+	"zatlas/internal/testkit"
 )
 
 // serve serves the demo desk on a socket of the test's own.
@@ -567,5 +568,24 @@ func TestSlowCommand(t *testing.T) {
 	t.Cleanup(func() { s.Close() })
 	if o, err := dial(t, path).Do(t.Context(), parse(t, "go 2"), keeper.Line); err != nil || o.Err != nil {
 		t.Errorf("a command that takes its time: %v, %v", err, o.Err)
+	}
+}
+
+// A socket that somebody removed, with its folder or without, is made again.
+func TestSocketIsMadeAgain(t *testing.T) {
+	t.Parallel()
+	path, _, _ := served(t, keeper.Options{})
+	for _, remove := range []func() error{func() error { return os.Remove(path) }, func() error { return os.RemoveAll(filepath.Dir(path)) }} {
+		c := dial(t, path)
+		if err := remove(); err != nil {
+			t.Fatal(err)
+		}
+		testkit.Until(t, "it is there again", func() bool { _, err := remote.Dial(path); return err == nil })
+		if err := c.Ping(t.Context()); err != nil {
+			t.Error(err)
+		}
+		if info, err := os.Stat(path); err != nil || info.Mode().Perm() != 0o600 {
+			t.Errorf("its mode is %v, %v", info.Mode(), err)
+		}
 	}
 }

@@ -28,8 +28,46 @@ const maxRequest = 64 << 10
 // Server serves a keeper on a socket.
 type Server struct {
 	path     string
-	listener net.Listener
+	listener ownUserOnly
 	http     *http.Server
+	closing  sync.Once
+	closed   chan struct{}
+}
+
+// openSocket opens the socket, which is nobody else's from its first moment on.
+func openSocket(path string) (net.Listener, error) {
+	mask := syscall.Umask(0o177)
+	defer syscall.Umask(mask)
+	l, err := net.Listen("unix", path)
+	if err != nil {
+		return nil, fmt.Errorf("opening the socket: %w", err)
+	}
+	return l, nil
+}
+
+// lookEvery is how often it is looked whether the socket is there.
+const lookEvery = 800 * time.Millisecond
+
+// keepThere makes the socket anew where somebody has removed it: a keeper that cannot be
+// reached cannot be told anything.
+func (s *Server) keepThere() {
+	tick := time.NewTicker(lookEvery)
+	defer tick.Stop()
+	for {
+		select {
+		case <-tick.C:
+		case <-s.closed:
+			return
+		}
+		if err := checkSocket(s.path); !errors.Is(err, fs.ErrNotExist) || makeFolder(filepath.Dir(s.path)) != nil {
+			continue
+		}
+		l, err := openSocket(s.path)
+		if err != nil {
+			continue
+		}
+		go s.http.Serve(ownUserOnly{l, s.listener.log})
+	}
 }
 
 // Listen opens the socket. One that a keeper left behind is replaced; one that
@@ -50,14 +88,11 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	if err := os.Remove(path); err != nil && !os.IsNotExist(err) {
 		return nil, fmt.Errorf("the socket of an earlier keeper: %w", err)
 	}
-	// The socket is nobody else's from its first moment on.
-	mask := syscall.Umask(0o177)
-	l, err := net.Listen("unix", path)
-	syscall.Umask(mask)
+	l, err := openSocket(path)
 	if err != nil {
-		return nil, fmt.Errorf("opening the socket: %w", err)
+		return nil, err
 	}
-	s := &Server{path: path, listener: ownUserOnly{l, log}}
+	s := &Server{path: path, listener: ownUserOnly{l, log}, closed: make(chan struct{})}
 	born := time.Now().UnixNano()
 	mux := http.NewServeMux()
 	mux.HandleFunc("POST /do", func(w http.ResponseWriter, r *http.Request) { do(w, r, k, born) })
@@ -125,6 +160,7 @@ func (g *gate) follow(c net.Conn, state http.ConnState) {
 
 // Serve answers until Close is called.
 func (s *Server) Serve() error {
+	go s.keepThere()
 	if err := s.http.Serve(s.listener); !errors.Is(err, http.ErrServerClosed) {
 		return err
 	}
@@ -137,6 +173,7 @@ const closing = 600 * time.Millisecond
 // Close ends every connection, once what was asked is answered, and removes the
 // socket.
 func (s *Server) Close() error {
+	s.closing.Do(func() { close(s.closed) })
 	ctx, cancel := context.WithTimeout(context.Background(), closing)
 	defer cancel()
 	if s.http.Shutdown(ctx) == nil {

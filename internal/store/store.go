@@ -577,8 +577,31 @@ func (s *Store) Desk(display string) (*desk.Desk, error) {
 
 // Logbook gives the last n lines of a display's logbook, the oldest first.
 func (s *Store) Logbook(display string, n int) ([]Entry, error) {
-	rows, err := s.db.Query(`SELECT at, source, words, coalesce(server, 0), coalesce(step, 0) FROM
+	return logbook(s.db, `SELECT at, source, words, coalesce(server, 0), coalesce(step, 0) FROM
 		(SELECT id, at, source, words FROM logbook WHERE display = ? ORDER BY id DESC LIMIT ?) LEFT JOIN points USING (id) ORDER BY id`, display, n)
+}
+
+// ReadLogbook is the last lines of a display's logbook in the file at a path, which is not
+// written to, whatever is in it. It is empty where there is no such file.
+func ReadLogbook(path, display string, n int) ([]Entry, error) {
+	if path != "" && readOnly(path) {
+		s, err := openCopy(path)
+		if s == nil {
+			return nil, err
+		}
+		defer s.Close()
+		return s.Logbook(display, n)
+	}
+	db, err := openUse(path, "&mode=ro")
+	if db == nil {
+		return nil, err
+	}
+	defer db.Close()
+	return logbook(db, "SELECT at, source, words, 0, 0 FROM (SELECT * FROM logbook WHERE display = ? ORDER BY id DESC LIMIT ?) ORDER BY id", display, n)
+}
+
+func logbook(db *sql.DB, query, display string, n int) ([]Entry, error) {
+	rows, err := db.Query(query, display, n)
 	if err != nil {
 		return nil, fmt.Errorf("reading the logbook: %w", err)
 	}

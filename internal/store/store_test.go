@@ -265,3 +265,21 @@ func TestEarlierVersion(t *testing.T) {
 		t.Errorf("the copy is of version %d, %v", found, err)
 	}
 }
+
+// Looking at the logbook of a file that is damaged says so, and leaves the file.
+func TestLookingAtDamaged(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "state.db")
+	if lines, err := ReadLogbook(path, ":0", 9); err != nil || lines != nil {
+		t.Errorf("of no file: %v, %v", lines, err)
+	}
+	if err := os.WriteFile(path, []byte("SQLite format 3\x00, and then nothing of the kind"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := ReadLogbook(path, ":0", 9); err == nil {
+		t.Error("nothing is said")
+	}
+	files, err := os.ReadDir(filepath.Dir(path))
+	if err != nil || len(files) != 1 {
+		t.Errorf("there are %v, %v", files, err)
+	}
+}
