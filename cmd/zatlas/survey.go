@@ -208,11 +208,14 @@ erased as a whole. It is written over, and cannot be brought back.`,
 					return wordsError{err}
 				}
 			}
-			n, err := store.ForgetSurvey(store.Path(), os.Getenv("DISPLAY"), since)
+			n, gone, err := store.ForgetSurvey(store.Path(), os.Getenv("DISPLAY"), since)
 			if err != nil {
 				return err
 			}
 			fmt.Fprintf(cmd.OutOrStdout(), "Erased %s for good.\n", desk.Counted(n, "span"))
+			for _, name := range gone {
+				fmt.Fprintf(cmd.OutOrStdout(), "Erased %s, which was damaged and set aside.\n", name)
+			}
 			return nil
 		},
 	}
@@ -228,7 +231,8 @@ func (k keptSurvey) Read(from, to time.Time) (survey.Data, error) {
 }
 
 func (k keptSurvey) Forget(since time.Time) (int, error) {
-	return store.ForgetSurvey(k.path, k.display, since)
+	n, _, err := store.ForgetSurvey(k.path, k.display, since)
+	return n, err
 }
 
 func (keptSurvey) Kept() bool { return true }

@@ -68,12 +68,15 @@ func (f *Folder) Path() string { return f.path }
 func (f *Folder) Read() (map[string]*desk.Plate, []Fault) {
 	f.mu.Lock()
 	defer f.mu.Unlock()
-	names, err := f.list()
+	names, more, err := f.list()
 	if err != nil {
 		return nil, []Fault{{"", fmt.Sprintf("%s: %v", f.path, reason(err))}}
 	}
 	plates := map[string]*desk.Plate{}
 	var faults []Fault
+	if more {
+		faults = append(faults, Fault{"", fmt.Sprintf("%s: there are more than %d files, and only so many are looked at: take some away", f.path, maxEntries)})
+	}
 	known := map[string]entry{}
 	for _, file := range names {
 		e := f.read(file)
@@ -100,28 +103,29 @@ func (f *Folder) Read() (map[string]*desk.Plate, []Fault) {
 // maxEntries is how many names of a folder are looked at.
 const maxEntries = 2000
 
-// list gives the names of the files of plates, in their order.
-func (f *Folder) list() ([]string, error) {
+// list gives the names of the files of plates, in their order, and tells whether there are
+// more than are looked at.
+func (f *Folder) list() (names []string, more bool, err error) {
 	dir, err := os.OpenFile(f.path, os.O_RDONLY|syscall.O_DIRECTORY|syscall.O_NONBLOCK, 0)
 	if errors.Is(err, fs.ErrNotExist) {
-		return nil, nil
+		return nil, false, nil
 	}
 	if err != nil {
-		return nil, err
+		return nil, false, err
 	}
 	defer dir.Close()
-	all, err := dir.ReadDir(maxEntries)
+	all, err := dir.ReadDir(maxEntries + 1)
 	if err != nil && err != io.EOF && len(all) == 0 {
-		return nil, err
+		return nil, false, err
 	}
-	var names []string
-	for _, e := range all {
+	more = len(all) > maxEntries
+	for _, e := range all[:min(len(all), maxEntries)] {
 		if name := e.Name(); strings.HasSuffix(name, ending) && name[0] != '.' {
 			names = append(names, name)
 		}
 	}
 	slices.Sort(names)
-	return names, nil
+	return names, more, nil
 }
 
 // read gives what a file holds.
@@ -144,6 +148,7 @@ func (f *Folder) read(name string) entry {
 		e.fault = err.Error()
 		return e
 	}
+	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf")) // a byte order mark, which some editors write
 	p, err := scene.ReadPlate(bytes.NewReader(data), strings.TrimSuffix(name, ending))
 	if err != nil {
 		e.fault = fmt.Sprintf("%s: %v", path, err)

@@ -63,7 +63,7 @@ func TestRead(t *testing.T) {
 		t.Errorf("where no folder is there are %v, %v", plates, faults)
 	}
 	for name, text := range map[string]string{
-		"Day.json": text, "At home-2.json": text, "day.json": text, "a b!.json": text, "No json.json": "{\n \"format\":", "Other key.json": strings.Replace(text, `"size"`, `"sise"`, 1),
+		"Day.json": "\xef\xbb\xbf" + text, "At home-2.json": text, "day.json": text, "a b!.json": text, "No json.json": "{\n \"format\":", "Other key.json": strings.Replace(text, `"size"`, `"sise"`, 1),
 		".hidden.json": "", "notes.txt": "", "Long.json": strings.Repeat(" ", MaxFile+1),
 	} {
 		write(t, filepath.Join(f.Path(), name), text)
@@ -112,6 +112,13 @@ func TestMany(t *testing.T) {
 	}
 	if plates, faults := f.Read(); len(plates) != desk.MaxPlates || len(faults) != 3 {
 		t.Errorf("%d plates and %d faults", len(plates), len(faults))
+	}
+	f = At(t.TempDir())
+	for i := range maxEntries + 1 {
+		write(t, filepath.Join(f.Path(), fmt.Sprint(i)), "")
+	}
+	if _, faults := f.Read(); len(faults) != 1 || !strings.Contains(faults[0].Words, "more than 2000 files") {
+		t.Errorf("of too many files it says %v", faults)
 	}
 }
 

@@ -336,7 +336,7 @@ func (c *Client) Watch(ctx context.Context) <-chan keeper.Update {
 // be made, as after news that do not follow on those before.
 func (c *Client) watch(ctx context.Context, out chan<- keeper.Update) (again bool) {
 	resp, err := c.get(ctx, "/events")
-	if code := keeper.CodeOf(err); code == keeper.OtherVersion || code == keeper.Gone && c.why != nil {
+	if code := keeper.CodeOf(err); code == keeper.OtherVersion || code == keeper.NoAnswer || code == keeper.Gone && c.why != nil {
 		select {
 		case out <- keeper.Update{Err: err}:
 		case <-ctx.Done():

@@ -589,3 +589,28 @@ func TestSocketIsMadeAgain(t *testing.T) {
 		}
 	}
 }
+
+// However many are told the news, commands are answered.
+func TestManyWatch(t *testing.T) {
+	t.Parallel()
+	path, _, _ := served(t, keeper.Options{})
+	c := dial(t, path)
+	refused := 0
+	for range 300 {
+		u := <-dial(t, path).Watch(t.Context())
+		if u.Err != nil {
+			refused++
+			if !strings.Contains(u.Err.Error(), "are told the news already") {
+				t.Fatal(u.Err)
+			}
+		}
+	}
+	if refused == 0 || refused > 100 {
+		t.Errorf("of 300 %d are refused", refused)
+	}
+	for range 20 {
+		if o, err := c.Do(t.Context(), parse(t, "go 1"), keeper.Line); err != nil || o.Err != nil {
+			t.Fatal(err, o.Err)
+		}
+	}
+}

@@ -107,7 +107,16 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	mux.HandleFunc("GET /plates", func(w http.ResponseWriter, r *http.Request) { listPlates(w, r, k) })
 	mux.HandleFunc("GET /keys", func(w http.ResponseWriter, r *http.Request) { listKeys(w, r, k) })
 	mux.HandleFunc("POST /key", func(w http.ResponseWriter, r *http.Request) { key(w, r, k) })
-	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) { events(w, r, k, born) })
+	watching := make(chan struct{}, maxWatching)
+	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) {
+		select {
+		case watching <- struct{}{}:
+			defer func() { <-watching }()
+			events(w, r, k, born)
+		default:
+			reply(w, http.StatusServiceUnavailable, failed(&keeper.Failure{Code: keeper.NoAnswer, Words: fmt.Sprintf("%d screens and programs are told the news already, and more are not", maxWatching)}))
+		}
+	})
 	s.http = &http.Server{
 		Handler: versioned(mux), ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug), ConnState: newGate(maxConnections).follow,
 		ReadHeaderTimeout: patience, ReadTimeout: patience, IdleTimeout: 4 * patience,
@@ -121,6 +130,9 @@ const patience = 5 * time.Second
 
 // maxConnections bounds the connections that are open at once.
 const maxConnections = 256
+
+// maxWatching bounds those of them that are told the news: the others are for commands.
+const maxWatching = maxConnections - 32
 
 // gate bounds the connections of a server: of more, those go that have asked
 // nothing yet or nothing any more, the oldest first; else the one that comes.

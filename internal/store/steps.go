@@ -179,6 +179,7 @@ func readPlates(texts map[string]json.RawMessage) (map[string]*desk.Plate, error
 // WithSteps is a desk of a display with the history that was kept of it on that X server,
 // whose next step has a number that none had there. What was kept on another is let go.
 func (s *Store) WithSteps(display string, server int64, d *desk.Desk) (*desk.Desk, error) {
+	display = keyOf(display)
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	rows, err := s.db.Query("SELECT side, number, prev, words, desks FROM steps WHERE display = ? AND server = ? ORDER BY CASE side WHEN 0 THEN -number ELSE number END", display, server)

@@ -13,6 +13,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strings"
 	"sync"
 	"syscall"
 	"time"
@@ -403,6 +404,17 @@ func (s *Store) Close() error {
 	return err
 }
 
+// keyOf is a display's name without its screen, under which what is kept of it stands: :1
+// and :1.0 are one keeper's.
+func keyOf(display string) string {
+	host, number, ok := strings.Cut(display, ":")
+	number, _, screen := strings.Cut(number, ".")
+	if !ok || !screen {
+		return display
+	}
+	return host + ":" + number
+}
+
 // Batch is what is kept at once: a desk, nil for none, with what was said, which
 // apps were chosen and what the work was like since the last one.
 type Batch struct {
@@ -423,6 +435,7 @@ func (b *Batch) empty() bool {
 // that was opened any more, it goes on in the one there is, and says so in a
 // sentence.
 func (s *Store) Save(display string, w Batch) (words string, err error) {
+	display = keyOf(display)
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	var b bytes.Buffer
@@ -554,6 +567,7 @@ func (u *Unreadable) Unwrap() error { return u.Err }
 // that cannot be read is set aside, so that the next Save does not write over it,
 // and the error is an *Unreadable.
 func (s *Store) Desk(display string) (*desk.Desk, error) {
+	display = keyOf(display)
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	var data []byte
@@ -601,7 +615,7 @@ func ReadLogbook(path, display string, n int) ([]Entry, error) {
 }
 
 func logbook(db *sql.DB, query, display string, n int) ([]Entry, error) {
-	rows, err := db.Query(query, display, n)
+	rows, err := db.Query(query, keyOf(display), n)
 	if err != nil {
 		return nil, fmt.Errorf("reading the logbook: %w", err)
 	}

@@ -4,12 +4,16 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"os"
+	"path/filepath"
 	"slices"
 	"strings"
+	"syscall"
 	"time"
 
+	"zatlas/internal/desk"
 	"zatlas/internal/survey"
 )
 
@@ -125,8 +129,8 @@ func ReadSurvey(path, display string, from, to time.Time) (d survey.Data, err er
 		}
 	}()
 	// A span before may reach into the time.
-	rows, err := db.Query("SELECT start, seconds, number, workspace, monitor, app FROM spans WHERE display = ? AND start + seconds >= ? AND start < ? ORDER BY start",
-		display, from.Unix(), to.Unix())
+	rows, err := db.Query("SELECT start, seconds, number, workspace, monitor, app FROM spans WHERE display IN (?1, ?1 || '.0') AND start + seconds >= ?2 AND start < ?3 ORDER BY start",
+		keyOf(display), from.Unix(), to.Unix())
 	if err != nil {
 		return d, err
 	}
@@ -138,13 +142,14 @@ func ReadSurvey(path, display string, from, to time.Time) (d survey.Data, err er
 		if err := rows.Scan(&start, &s.Seconds, &s.Number, &s.Workspace, &monitor, &s.App); err != nil {
 			return d, err
 		}
+		s.Workspace, s.App = desk.CleanName(s.Workspace), desk.CleanText(s.App, desk.MaxApp)
 		s.Start, s.Monitor = time.Unix(start, 0).In(from.Location()), (monitor + "A")[0]
 		d.Spans = append(d.Spans, s)
 	}
 	if err := rows.Err(); err != nil {
 		return d, err
 	}
-	counted, err := db.Query("SELECT day, kind, name, n FROM tallies WHERE display = ? AND day BETWEEN ? AND ? ORDER BY day, kind, name", display, survey.DayOf(from), survey.DayOf(to))
+	counted, err := db.Query("SELECT day, kind, name, n FROM tallies WHERE display IN (?1, ?1 || '.0') AND day BETWEEN ?2 AND ?3 ORDER BY day, kind, name", keyOf(display), survey.DayOf(from), survey.DayOf(to))
 	if err != nil {
 		return d, err
 	}
@@ -154,15 +159,66 @@ func ReadSurvey(path, display string, from, to time.Time) (d survey.Data, err er
 		if err := counted.Scan(&t.Day, &t.Kind, &t.Name, &t.N); err != nil {
 			return d, err
 		}
+		first, second, two := strings.Cut(t.Name, "\t")
+		if t.Day, t.Name = desk.CleanText(t.Day, desk.MaxName), desk.CleanText(first, desk.MaxName); two {
+			t.Name = survey.Pair(t.Name, desk.CleanText(second, desk.MaxName))
+		}
 		d.Tallies = append(d.Tallies, t)
 	}
 	return d, counted.Err()
 }
 
-// ForgetSurvey erases what the file at a path has of a display since a moment, for
-// good: what is deleted is written over, and the log beside the file, which may still
-// hold it, is emptied. It gives how many spans there were.
-func ForgetSurvey(path, display string, since time.Time) (spans int, err error) {
+// ForgetSurvey erases what the file at a path has of a display since a moment, for good, and
+// what its copies have: what is deleted is written over, and the log beside the file, which
+// may still hold it, is emptied. Files that were set aside as damaged go as a whole, since
+// nobody can tell what is in them. It gives how many spans there were, and which files went.
+func ForgetSurvey(path, display string, since time.Time) (spans int, gone []string, err error) {
+	if spans, err = forget(path, display, since); err != nil || path == "" {
+		return spans, nil, err
+	}
+	copies, err := filepath.Glob(quoteGlob.Replace(path) + ".*")
+	for _, name := range copies {
+		if strings.HasSuffix(name, "-wal") || strings.HasSuffix(name, "-shm") {
+			continue
+		}
+		if _, err := forget(name, display, since); err == nil {
+			continue
+		}
+		for _, part := range []string{"-wal", "-shm", ""} {
+			if err := writeOver(name + part); err != nil {
+				return spans, gone, fmt.Errorf("of the survey something is left: %w", err)
+			}
+		}
+		gone = append(gone, name)
+	}
+	return spans, gone, err
+}
+
+// quoteGlob quotes what has a meaning in a pattern of names.
+var quoteGlob = strings.NewReplacer(`*`, `\*`, `?`, `\?`, `[`, `\[`, `\`, `\\`)
+
+// writeOver removes a file whose bytes are written over first, where there is one.
+func writeOver(path string) error {
+	f, err := os.OpenFile(path, os.O_WRONLY|syscall.O_NONBLOCK, 0)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	info, err := f.Stat()
+	if err == nil && info.Mode().IsRegular() {
+		_, err = io.CopyN(f, zeros{}, info.Size())
+	}
+	return errors.Join(err, f.Sync(), f.Close(), os.Remove(path))
+}
+
+type zeros struct{}
+
+func (zeros) Read(p []byte) (int, error) { clear(p); return len(p), nil }
+
+// forget erases what one file has.
+func forget(path, display string, since time.Time) (spans int, err error) {
 	db, err := openUse(path, "&_pragma=secure_delete(ON)")
 	if db == nil {
 		return 0, err
@@ -173,9 +229,10 @@ func ForgetSurvey(path, display string, since time.Time) (spans int, err error) 
 		return 0, fmt.Errorf("erasing the survey: %w", err)
 	}
 	defer tx.Rollback()
-	done, err := tx.Exec("DELETE FROM spans WHERE display = ? AND start + seconds > ?", display, since.Unix())
+	display = keyOf(display)
+	done, err := tx.Exec("DELETE FROM spans WHERE display IN (?1, ?1 || '.0') AND start + seconds > ?2", display, since.Unix())
 	if err == nil {
-		_, err = tx.Exec("DELETE FROM tallies WHERE display = ? AND day >= ?", display, survey.DayOf(since))
+		_, err = tx.Exec("DELETE FROM tallies WHERE display IN (?1, ?1 || '.0') AND day >= ?2", display, survey.DayOf(since))
 	}
 	if err == nil {
 		err = tx.Commit()
@@ -190,11 +247,11 @@ func ForgetSurvey(path, display string, since time.Time) (spans int, err error) 
 	return int(n), empty(db)
 }
 
-// empty empties the log beside a database. It cannot while another process reads, and
-// tries again for a while.
+// empty empties the log beside a database. It cannot while another process reads, and tries
+// again for a moment: who only looks is done by then.
 func empty(db *sql.DB) error {
 	var busy, log, moved int
-	for range 40 {
+	for range 6 {
 		if err := db.QueryRow("PRAGMA wal_checkpoint(TRUNCATE)").Scan(&busy, &log, &moved); err != nil {
 			return fmt.Errorf("emptying the log of the state: %w", err)
 		}

@@ -95,7 +95,7 @@ func TestForgetIsForGood(t *testing.T) {
 	if !holds("Popcorn Count") {
 		t.Fatal("what is kept cannot be found by its bytes")
 	}
-	if n, err := ForgetSurvey(path, ":7", nine.Add(20*time.Minute)); n != 1 || err != nil || holds("Popcorn Count") || !holds("Velvet Rope") {
+	if n, _, err := ForgetSurvey(path, ":7", nine.Add(20*time.Minute)); n != 1 || err != nil || holds("Popcorn Count") || !holds("Velvet Rope") {
 		t.Errorf("%d forgotten, %v; the newer still there: %v, the older: %v", n, err, holds("Popcorn Count"), holds("Velvet Rope"))
 	}
 	v.AddUse(Use{Spans: []KeptSpan{{spanAt(30, 200, "Popcorn Count"), true}}})
@@ -103,7 +103,27 @@ func TestForgetIsForGood(t *testing.T) {
 	if d := all(t, path); len(d.Spans) != 1 || len(d.Tallies) != 0 || holds("Popcorn Count") {
 		t.Errorf("left are %v", d)
 	}
-	if n, err := ForgetSurvey(path, ":8", time.Time{}); n != 0 || err != nil {
+	// A copy of an earlier version is erased in too, and a damaged file whole.
+	data, err := os.ReadFile(path)
+	if err != nil || !holds("Velvet Rope") {
+		t.Fatal("the older one is gone", err)
+	}
+	aside := path + ".damaged-20261128-100000"
+	for name, text := range map[string]string{path + ".version-1": string(data), aside: "none, but for Velvet Rope", aside + "-wal": "Velvet Rope", aside + "-shm": "x"} {
+		if err := os.WriteFile(name, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if n, gone, err := ForgetSurvey(path, ":7.0", time.Time{}); n != 1 || err != nil || len(gone) != 1 || gone[0] != aside {
+		t.Errorf("%d forgotten, and the files %q, %v", n, gone, err)
+	}
+	files, _ := filepath.Glob(filepath.Join(filepath.Dir(path), "*"))
+	for _, name := range files {
+		if data, _ := os.ReadFile(name); bytes.Contains(data, []byte("Velvet Rope")) || strings.Contains(name, "damaged") {
+			t.Errorf("%s is left, %d bytes", name, len(data))
+		}
+	}
+	if n, _, err := ForgetSurvey(path, ":8", time.Time{}); n != 0 || err != nil {
 		t.Errorf("of another display: %d, %v", n, err)
 	}
 }
