@@ -116,10 +116,17 @@ func (e *edit) kill(Command) (string, error) {
 }
 
 // bare puts every window out of sight, and back exactly as it was.
-func (e *edit) bare(Command) (string, error) {
-	if e.Bare {
+func (e *edit) bare(c Command) (string, error) {
+	on := !e.Bare
+	if len(c.Args) > 0 {
+		on = c.Args[0].Word == "on"
+	}
+	switch {
+	case !on:
 		e.unbare()
 		return "Everything is back.", nil
+	case e.Bare:
+		return "The desk is bare already.", nil
 	}
 	e.Bare, e.BareFocus, e.Focus = true, e.Focus, 0
 	return "The desk is bare. The same again brings everything back.", nil

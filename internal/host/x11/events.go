@@ -287,9 +287,8 @@ func (h *Host) message(e xproto.ClientMessageEvent) {
 			h.askedSpan(c, data)
 		}
 	case h.atoms[aShowingDesktop]:
-		if (data[0] != 0) != h.desk.Bare {
-			h.command("bare")
-		}
+		// What it sets, and no turn: what was asked for before may not be done yet.
+		h.command("bare", desk.Arg{Kind: desk.Keyword, Word: map[bool]string{true: "on", false: "off"}[data[0] != 0]})
 	case h.atoms[aRequestExtents]:
 		if h.own(e.Window) {
 			return

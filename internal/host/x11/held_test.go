@@ -8,6 +8,7 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/host/x11"
+	"zatlas/internal/keeper"
 	"zatlas/internal/testkit"
 )
 
@@ -112,4 +113,32 @@ func TestOpenedOutOfSight(t *testing.T) {
 		}
 		return false
 	})
+}
+
+// What another program sets is so however quickly it was said before: twice the same is no
+// turn.
+func TestBareIsSet(t *testing.T) {
+	d := keepOn(t, testkit.NewServer(t), x11.Options{})
+	said := func() (n int) {
+		lines, err := d.k.Log(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, l := range lines {
+			if l.Source == keeper.Program {
+				n++
+			}
+		}
+		return n
+	}
+	for _, burst := range [][]uint32{{1, 1}, {1, 1, 0}, {0, 1, 0, 1}, {1}, {0, 0}, {1, 0, 0, 1, 1, 1}} {
+		before := said()
+		for _, on := range burst {
+			d.Message(d.Root, "_NET_SHOWING_DESKTOP", on)
+		}
+		d.until("all of it is done", func() bool { return said() == before+len(burst) })
+		if want := burst[len(burst)-1] == 1; d.snapshot().Bare != want {
+			t.Errorf("after %v the desk is bare: %v", burst, !want)
+		}
+	}
 }
