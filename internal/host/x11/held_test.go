@@ -137,8 +137,7 @@ func TestBareIsSet(t *testing.T) {
 			d.Message(d.Root, "_NET_SHOWING_DESKTOP", on)
 		}
 		d.until("all of it is done", func() bool { return said() == before+len(burst) })
-		if want := burst[len(burst)-1] == 1; d.snapshot().Bare != want {
-			t.Errorf("after %v the desk is bare: %v", burst, !want)
-		}
+		want := burst[len(burst)-1] == 1
+		d.until(fmt.Sprintf("after %v the desk is bare: %v", burst, want), func() bool { return d.snapshot().Bare == want })
 	}
 }
