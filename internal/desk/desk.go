@@ -154,7 +154,8 @@ type Window struct {
 	Monitor   byte // letter of its monitor, a connected one
 	// Away lists the monitors it was taken from when they went, the latest last:
 	// it goes back to each of them that comes, unless it is placed by hand.
-	Away []Absence
+	Away   []Absence
+	Before Before // zero where its monitor has the size that it was placed on
 
 	// Seat is where it was tiled before it was minimised or floated, on the
 	// sheet named; nil where it comes back as a new window would.
@@ -200,6 +201,15 @@ type Absence struct {
 	Letter  byte
 	Floated geom.Rect
 	Work    geom.Rect
+}
+
+// Before is where a window floated before its monitor took another size, as for a game: it
+// goes back there when the monitor has that size again, unless it was placed since.
+type Before struct {
+	Monitor      byte
+	Screen, Work geom.Rect // of the monitor then
+	Place        geom.Rect // its place then
+	Now          geom.Rect // where it was put instead
 }
 
 // on is the remembered place on the monitor's work area of now.

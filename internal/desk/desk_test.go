@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 
@@ -454,5 +455,43 @@ func TestFaultInside(t *testing.T) {
 	var fault *desk.Breakdown
 	if next != d || !errors.As(err, &fault) || !strings.Contains(fault.Stack, "goTo") || strings.Contains(err.Error(), "goroutine") {
 		t.Errorf("go without a target gives %v", err)
+	}
+}
+
+// Windows that float are where they were, and as large, when their monitor has its size
+// again, whatever it had meanwhile; unless they were placed then.
+func TestModes(t *testing.T) {
+	d := demo(t)
+	for _, line := range []string{"go 1", "float of #11", "float of #12", "snap left of #11", "layout free"} {
+		d = run(t, d, line)
+	}
+	screens := slices.Clone(d.Plugged())
+	as := func(d *desk.Desk, w, h int) *desk.Desk {
+		t.Helper()
+		ms := slices.Clone(screens)
+		if ms[0].Rect = geom.R(0, 0, w, h); w > 0 {
+			ms[0].Work = geom.Rect{} // which the host tells after it
+		} else {
+			ms = screens
+		}
+		d, _ = d.With(desk.MonitorsAre{Monitors: ms})
+		if err := d.Check(); err != nil {
+			t.Fatal(err)
+		}
+		return d
+	}
+	now := d
+	for _, size := range [][2]int{{1280, 720}, {800, 600}, {1024, 768}, {0, 0}, {640, 480}, {0, 0}} {
+		now = as(now, size[0], size[1])
+	}
+	for _, w := range d.Windows {
+		if o := now.Window(w.ID); o.Rect != w.Rect || o.Before != (desk.Before{}) {
+			t.Errorf("%s is %v, and was %v", w.Title, o.Rect, w.Rect)
+		}
+	}
+	now = as(d, 1280, 720)
+	moved := run(t, now, "nudge right 40 of #12").Window(12).Rect
+	if now = as(run(t, now, "nudge right 40 of #12"), 0, 0); now.Window(12).Rect == d.Window(12).Rect {
+		t.Errorf("one that was placed at %v goes back to %v", moved, now.Window(12).Rect)
 	}
 }

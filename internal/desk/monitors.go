@@ -380,7 +380,7 @@ func (e *edit) claim(letter byte) {
 // floating windows keep their share of the free room.
 func (e *edit) resized(old, now *Monitor) {
 	e.touchAll(now.Letter)
-	if old.Work == now.Work {
+	if old.Rect == now.Rect {
 		return
 	}
 	for i := range e.Workspaces {
@@ -394,11 +394,26 @@ func (e *edit) resized(old, now *Monitor) {
 				continue // a stray stays where it is, to be found
 			}
 			w = e.window(id)
-			lost := w.Lost()
-			lost.Rect = w.floatRect()
-			w.Rect = relocate(lost, old.Work, now.Work)
-			w.Floated = w.Rect
+			w.refit(old, now)
 		}
+	}
+}
+
+// refit puts a floating window where it belongs on its monitor, which has another size by now:
+// always from where it lay on the first, so that nothing adds up.
+func (w *Window) refit(old, now *Monitor) {
+	f := w.Before
+	if place := w.floatRect(); f.Monitor != now.Letter || f.Now != place {
+		f = Before{Monitor: now.Letter, Screen: old.Rect, Work: old.Work, Place: place}
+	}
+	if f.Now = f.Place; f.Screen != now.Rect {
+		lost := w.Lost()
+		lost.Rect = f.Place
+		f.Now = relocate(lost, f.Work, now.Work)
+	}
+	w.Rect, w.Floated, w.Before = f.Now, f.Now, f
+	if f.Screen == now.Rect {
+		w.Before = Before{}
 	}
 }
 

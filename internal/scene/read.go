@@ -301,6 +301,10 @@ func (s *sceneReader) window(n node) *windowRead {
 	}
 	s.seat(n.at("seat"), w)
 	w.Monitor, w.Away = s.letter(n.at("monitor")), s.absences(n.at("away"))
+	if f := n.at("before"); !f.missing() {
+		w.Before = desk.Before{Monitor: s.letter(f.at("monitor")), Screen: s.rect(f.at("screen")), Work: s.rect(f.at("work")), Place: s.rect(f.at("place")), Now: s.rect(f.at("now"))}
+		f.done()
+	}
 	w.Floating = n.at("floating").bool(false)
 	w.Minimised = n.at("minimised").bool(false)
 	w.Sticky = n.at("sticky").bool(false)

@@ -66,6 +66,13 @@ type (
 		Pile   []*treeOut `json:"pile,omitempty"`
 		Tabs   []*treeOut `json:"tabs,omitempty"`
 	}
+	beforeOut struct {
+		Monitor string  `json:"monitor"`
+		Screen  rectOut `json:"screen"`
+		Work    rectOut `json:"work"`
+		Place   rectOut `json:"place"`
+		Now     rectOut `json:"now"`
+	}
 	awayOut struct {
 		Monitor string   `json:"monitor"`
 		Place   *rectOut `json:"place,omitempty"`
@@ -91,44 +98,45 @@ type (
 		Frame int     `json:"frame,omitempty"`
 	}
 	windowOut struct {
-		ID         int       `json:"id"`
-		App        string    `json:"app,omitempty"`
-		Class      string    `json:"class,omitempty"`
-		Title      string    `json:"title,omitempty"`
-		Role       string    `json:"role,omitempty"`
-		PID        int       `json:"pid,omitempty"`
-		Kind       string    `json:"kind,omitempty"`
-		Parent     int       `json:"parent,omitempty"`
-		Rect       rectOut   `json:"rect"`
-		Place      *rectOut  `json:"place,omitempty"`
-		Loose      *rectOut  `json:"loose,omitempty"`
-		Bar        int       `json:"bar,omitempty"`
-		Min        *[2]int   `json:"min,omitempty"`
-		Fixed      bool      `json:"fixed,omitempty"`
-		Sizes      *sizesOut `json:"sizes,omitempty"`
-		Workspace  int       `json:"workspace,omitempty"`
-		Monitor    string    `json:"monitor,omitempty"`
-		Away       []awayOut `json:"away,omitempty"`
-		Seat       *seatOut  `json:"seat,omitempty"`
-		Floating   bool      `json:"floating,omitempty"`
-		Minimised  bool      `json:"minimised,omitempty"`
-		Sticky     bool      `json:"sticky,omitempty"`
-		Urgent     bool      `json:"urgent,omitempty"`
-		NoFocus    bool      `json:"noFocus,omitempty"`
-		Fullscreen bool      `json:"fullscreen,omitempty"` // besides the one its sheet names
-		Maximised  bool      `json:"maximised,omitempty"`
-		Wide       bool      `json:"wide,omitempty"`
-		Tall       bool      `json:"tall,omitempty"`
-		Above      bool      `json:"above,omitempty"`
-		Below      bool      `json:"below,omitempty"`
-		Modal      bool      `json:"modal,omitempty"`
-		Hung       bool      `json:"hung,omitempty"`
-		LastSeen   bool      `json:"lastSeen,omitempty"`
-		Refused    []string  `json:"refused,omitempty"`
-		Pin        string    `json:"pin,omitempty"`
-		Used       int       `json:"used,omitempty"`
-		Front      int       `json:"front,omitempty"`
-		UsedAt     int64     `json:"usedAt,omitempty"`
+		ID         int        `json:"id"`
+		App        string     `json:"app,omitempty"`
+		Class      string     `json:"class,omitempty"`
+		Title      string     `json:"title,omitempty"`
+		Role       string     `json:"role,omitempty"`
+		PID        int        `json:"pid,omitempty"`
+		Kind       string     `json:"kind,omitempty"`
+		Parent     int        `json:"parent,omitempty"`
+		Rect       rectOut    `json:"rect"`
+		Place      *rectOut   `json:"place,omitempty"`
+		Loose      *rectOut   `json:"loose,omitempty"`
+		Bar        int        `json:"bar,omitempty"`
+		Min        *[2]int    `json:"min,omitempty"`
+		Fixed      bool       `json:"fixed,omitempty"`
+		Sizes      *sizesOut  `json:"sizes,omitempty"`
+		Workspace  int        `json:"workspace,omitempty"`
+		Monitor    string     `json:"monitor,omitempty"`
+		Away       []awayOut  `json:"away,omitempty"`
+		Before     *beforeOut `json:"before,omitempty"`
+		Seat       *seatOut   `json:"seat,omitempty"`
+		Floating   bool       `json:"floating,omitempty"`
+		Minimised  bool       `json:"minimised,omitempty"`
+		Sticky     bool       `json:"sticky,omitempty"`
+		Urgent     bool       `json:"urgent,omitempty"`
+		NoFocus    bool       `json:"noFocus,omitempty"`
+		Fullscreen bool       `json:"fullscreen,omitempty"` // besides the one its sheet names
+		Maximised  bool       `json:"maximised,omitempty"`
+		Wide       bool       `json:"wide,omitempty"`
+		Tall       bool       `json:"tall,omitempty"`
+		Above      bool       `json:"above,omitempty"`
+		Below      bool       `json:"below,omitempty"`
+		Modal      bool       `json:"modal,omitempty"`
+		Hung       bool       `json:"hung,omitempty"`
+		LastSeen   bool       `json:"lastSeen,omitempty"`
+		Refused    []string   `json:"refused,omitempty"`
+		Pin        string     `json:"pin,omitempty"`
+		Used       int        `json:"used,omitempty"`
+		Front      int        `json:"front,omitempty"`
+		UsedAt     int64      `json:"usedAt,omitempty"`
 	}
 )
 
@@ -412,6 +420,9 @@ func windowFrom(d *desk.Desk, w *desk.Window) windowOut {
 			out.Place, out.Work = &place, &work
 		}
 		o.Away = append(o.Away, out)
+	}
+	if f := w.Before; f.Monitor != 0 {
+		o.Before = &beforeOut{letterFrom(f.Monitor), rectFrom(f.Screen), rectFrom(f.Work), rectFrom(f.Place), rectFrom(f.Now)}
 	}
 	if s := w.Seat; s != nil && d.Index(s.Workspace) >= 0 {
 		o.Seat = seatFrom(&s.Seat)
