@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -186,4 +187,37 @@ func TestUprightMonitor(t *testing.T) {
 	where(t, s, one, true, 1920, 0, 960, 1080)
 	where(t, s, two, true, 2880, 0, 960, 1080)
 	where(t, s, loose, true, 2880, 540, 960, 540)
+}
+
+// TestModeForAWhile holds that windows that float are where they were on the server, to the
+// pixel, when a program has set a smaller mode and given the old one back.
+func TestModeForAWhile(t *testing.T) {
+	s := testkit.NewServer(t)
+	s.Keeper(t)
+	x := s.NewX(t)
+	dock := x.Window("dock", 0, 1050, 1920, 30)
+	x.Cards(dock, "_NET_WM_WINDOW_TYPE", xproto.AtomAtom, uint32(x.Atom("_NET_WM_WINDOW_TYPE_DOCK")))
+	x.Cards(dock, "_NET_WM_STRUT", xproto.AtomCardinal, 0, 0, 0, 30)
+	x.Map(dock)
+	places := []string{"700x500+101+203", "131x77+903+61", "1500x900+300+100"}
+	ids := map[string]string{}
+	for i, p := range places {
+		ids[p] = client(t, s, fmt.Sprint("window", i), "xlogo", "-geometry", p)
+	}
+	s.Do(t, "float of all", "resize right 333 of title:=window0", "nudge down 17 of title:=window0")
+	at := func() (all []string) {
+		for _, p := range places {
+			x, y, w, h, _, _ := s.Info(ids[p])
+			all = append(all, fmt.Sprintf("%dx%d+%d+%d", w, h, x, y))
+		}
+		return all
+	}
+	testkit.TryRun(s.Env, "xrandr", "--addmode", "DUMMY0", "1280x720")
+	before := at()
+	for range 3 {
+		testkit.Run(t, s.Env, "xrandr", "--output", "DUMMY0", "--mode", "1280x720")
+		testkit.Until(t, "it fits the smaller mode", func() bool { return !slices.Equal(at(), before) })
+		testkit.Run(t, s.Env, "xrandr", "--output", "DUMMY0", "--mode", "1920x1080")
+		testkit.Until(t, "all is as it was", func() bool { return slices.Equal(at(), before) })
+	}
 }
