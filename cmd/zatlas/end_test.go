@@ -170,9 +170,11 @@ func TestKeyboardOfOneThatStandsStill(t *testing.T) {
 	p := keeping(t, s)
 	x := s.NewX(t)
 	out := filepath.Join(t.TempDir(), "typed")
-	s.Client(t, "one", "xterm", "-e", "sh", "-c", "cat >"+out)
+	one := s.Client(t, "one", "xterm", "-e", "sh", "-c", "cat >"+out)
 	s.Client(t, "two", "xclock")
+	testkit.Until(t, "both are on the desk", func() bool { return strings.Count(testkit.Run(t, s.Env, testkit.Binary(t), "list"), "\n") == 2 })
 	s.Do(t, "send new of title:two", "go 1")
+	testkit.Until(t, "one has the focus", func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == one })
 	typed := func() string { data, _ := os.ReadFile(out); return string(data) }
 	x.Press('a')
 	x.Press(testkit.Return)

@@ -36,6 +36,7 @@ func (h *Host) Take() ([]keeper.Event, error) {
 	for _, e := range later {
 		h.guard.Run("taking a key", func() { h.keyDown(e, false) })
 	}
+	h.typedTick() // before what comes now begins to wait
 	for _, it := range items {
 		if it.err != nil {
 			h.refused(it.err)

@@ -141,3 +141,61 @@ func TestBareIsSet(t *testing.T) {
 		d.until(fmt.Sprintf("after %v the desk is bare: %v", burst, want), func() bool { return d.snapshot().Bare == want })
 	}
 }
+
+// What is typed right after a chord goes to the window that has the focus by it.
+func TestTypedAfterChord(t *testing.T) {
+	d := keepOn(t, testkit.NewServer(t), x11.Options{Chords: []x11.Chord{
+		{Name: "Super+1", Command: "go 1", Modifiers: x11.Modifiers{Super: true}, Keysym: '1'},
+		{Name: "Super+2", Command: "go 2", Modifiers: x11.Modifiers{Super: true}, Keysym: '2'},
+	}})
+	type typed struct {
+		in  string
+		key xproto.Keycode
+	}
+	got := make(chan typed, 1000)
+	for i := range 2 {
+		x := d.NewX(t)
+		title := fmt.Sprint(i + 1)
+		win := x.Window(title, 0, 0, 400, 300)
+		xproto.ChangeWindowAttributes(x.Conn, win, xproto.CwEventMask, []uint32{xproto.EventMaskKeyPress})
+		x.Map(win)
+		d.until(title+" is there", func() bool { return d.find(title) != nil })
+		go func() {
+			for {
+				e, err := x.Conn.WaitForEvent()
+				if e == nil && err == nil {
+					return
+				}
+				if e, is := e.(xproto.KeyPressEvent); is {
+					got <- typed{title, e.Detail}
+				}
+			}
+		}()
+	}
+	d.do("add", "send 2 of title:2", "go 1")
+	d.until("one has the focus", func() bool { d.Press('a'); return len(got) > 0 })
+	a := (<-got).key
+	for len(got) > 0 {
+		<-got
+	}
+	for n := range 60 {
+		key := uint32('1' + (n+1)%2)
+		d.Press(testkit.Super, key)
+		time.Sleep([]time.Duration{0, 0, 10, 20, 50}[n%5] * time.Millisecond) // as quick as hands are
+		d.Press('a')
+		for late := time.After(testkit.Deadline); ; {
+			select {
+			case k := <-got:
+				if k.key != a { // Super's own
+					continue
+				}
+				if k.in != string(rune(key)) {
+					t.Fatalf("step %d: what is typed after going to %c goes to %s", n, key, k.in)
+				}
+			case <-late:
+				t.Fatalf("step %d: what is typed goes nowhere", n)
+			}
+			break
+		}
+	}
+}

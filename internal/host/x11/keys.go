@@ -116,13 +116,9 @@ func (h *Host) grabKeys(m display.Keymap) *keyboard {
 			}
 		}
 	}
-	for p, all := range k.chords {
-		mode := byte(xproto.GrabModeAsync)
-		if slices.ContainsFunc(all, func(b bound) bool { return b.listens() }) || len(m.Letters(p.code)) > 1 {
-			mode = xproto.GrabModeSync // what is typed next, or the key itself, waits for what is to take it
-		}
-		for _, lock := range k.Locks {
-			cookies[p] = append(cookies[p], xproto.GrabKeyChecked(h.conn, true, h.root, p.mods|lock, p.code, xproto.GrabModeAsync, mode))
+	for p := range k.chords {
+		for _, lock := range k.Locks { // what is typed next, or the key itself, waits for what is to take it
+			cookies[p] = append(cookies[p], xproto.GrabKeyChecked(h.conn, true, h.root, p.mods|lock, p.code, xproto.GrabModeAsync, xproto.GrabModeSync))
 		}
 	}
 	for p, cks := range cookies {
@@ -262,11 +258,16 @@ func (h *Host) chordPress(e xproto.KeyPressEvent, repeated bool) {
 		h.keys.held = 0 // its release is told to that
 		xproto.AllowEvents(h.conn, xproto.AllowReplayKeyboard, e.Time)
 	case !at.listens():
-		h.thaw(e.Time) // where another client's grab has frozen it
+		asked := len(h.events)
 		if at.own.Hold {
 			h.peekAt(at.own, e, repeated)
 		} else {
 			h.chord(at.own.Command, repeated)
+		}
+		if len(h.events) > asked {
+			h.keepTyped(e.Time)
+		} else {
+			h.thaw(e.Time)
 		}
 	case repeated || h.stale:
 		h.thaw(e.Time)
@@ -284,6 +285,32 @@ func (h *Host) chordPress(e xproto.KeyPressEvent, repeated bool) {
 // time, stays.
 func (h *Host) thaw(now xproto.Timestamp) {
 	xproto.AllowEvents(h.conn, xproto.AllowAsyncKeyboard, now)
+}
+
+// typedTime is for how long what is typed after a chord waits at most for what the chord
+// does: it is meant for the window that has the focus then. What is done at once is done
+// before that is looked at; a command that needs a file may take longer.
+const typedTime = 50 * time.Millisecond
+
+// keepTyped has keys wait from the press of a chord on until its command is done.
+func (h *Host) keepTyped(since xproto.Timestamp) {
+	h.typedSince, h.typedUntil = since, time.Now().Add(typedTime)
+	h.wakeAt(h.typedUntil)
+}
+
+// letTyped lets them go to what has the focus.
+func (h *Host) letTyped() {
+	if !h.typedUntil.IsZero() {
+		h.typedUntil = time.Time{}
+		h.thaw(h.typedSince)
+	}
+}
+
+// typedTick lets them go where the command takes longer.
+func (h *Host) typedTick() {
+	if !h.typedUntil.IsZero() && time.Now().After(h.typedUntil) {
+		h.letTyped()
+	}
 }
 
 // chord is the chord of a press, whatever the locks are. Where its key carries several

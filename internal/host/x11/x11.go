@@ -122,13 +122,15 @@ type Host struct {
 	wrote      map[property]int // changes of our own that the server has not told of yet
 	fights     map[property]*fight
 	pointer    pointer
-	nextUntil  time.Time   // until when the place of the next window is shown; zero where it is not
-	unkept     bool        // this display was never kept before
-	unstacked  bool        // a request that may have been about the stacking order has failed
-	server     int64       // tells this X server from others
-	rules      []desk.Rule // by which noBorder of the clients is
-	focusMoved bool        // by what was shown last
-	truces     []property  // left to other programs for a while
+	nextUntil  time.Time        // until when the place of the next window is shown; zero where it is not
+	unkept     bool             // this display was never kept before
+	typedSince xproto.Timestamp // the press of a chord after which keys wait
+	typedUntil time.Time        // until when, at most; zero where none do
+	unstacked  bool             // a request that may have been about the stacking order has failed
+	server     int64            // tells this X server from others
+	rules      []desk.Rule      // by which noBorder of the clients is
+	focusMoved bool             // by what was shown last
+	truces     []property       // left to other programs for a while
 	guard      *keeper.Guard
 }
 
@@ -449,6 +451,9 @@ func (h *Host) send(dest, about xproto.Window, kind xproto.Atom, mask uint32, da
 // Tell shows the words of a chord's result, and puts the atlas window away
 // after a command that goes somewhere.
 func (h *Host) Tell(o keeper.Outcome) {
+	if o.Source == keeper.Chord {
+		h.letTyped()
+	}
 	if h.desk != nil {
 		h.warp(o)
 	}
