@@ -495,3 +495,37 @@ func TestModes(t *testing.T) {
 		t.Errorf("one that was placed at %v goes back to %v", moved, now.Window(12).Rect)
 	}
 }
+
+// A window that opens fullscreen moves no tile, and floats when it is that no longer; one
+// that wants no focus is not urgent, and another that may not have it is.
+func TestOpensFullscreen(t *testing.T) {
+	d := run(t, demo(t), "go 3")
+	tiles := map[int]geom.Rect{}
+	for _, w := range d.Windows {
+		if d.Visible(w) && d.Tiled(w) {
+			tiles[w.ID] = w.Rect
+		}
+	}
+	d, _ = d.With(desk.Opened{Window: desk.Window{ID: 900, App: "Game", Rect: geom.R(10, 10, 800, 600), Fullscreen: true}, Focus: true})
+	if w := d.Window(900); w.Rect != d.Monitor(w.Monitor).Rect || d.Focus != 900 {
+		t.Errorf("it is at %v", w.Rect)
+	}
+	d = run(t, d, "fullscreen off of #900")
+	if w := d.Window(900); d.Tiled(w) || w.Rect.W != 800 || w.Rect.H != 600 {
+		t.Errorf("afterwards it is at %v, tiled %v", w.Rect, d.Tiled(w))
+	}
+	for id, r := range tiles {
+		if got := d.Window(id).Rect; got != r {
+			t.Errorf("#%d is at %v, and was at %v", id, got, r)
+		}
+	}
+	for quiet, urgent := range map[bool]bool{true: false, false: true} {
+		next, _ := d.With(desk.Opened{Window: desk.Window{ID: 901, App: "Player", Rect: geom.R(10, 10, 300, 200)}, Quiet: quiet})
+		if next.Window(901).Urgent != urgent {
+			t.Errorf("one that opens quiet %v is urgent %v", quiet, !urgent)
+		}
+	}
+	if err := d.Check(); err != nil {
+		t.Error(err)
+	}
+}

@@ -23,8 +23,8 @@ type Fact interface {
 type Opened struct {
 	Window Window
 	// Focus asks that it takes the focus if its sheet is shown; else it is
-	// marked urgent.
-	Focus bool
+	// marked urgent, but for one that is Quiet: it wants no focus.
+	Focus, Quiet bool
 	// Keep leaves a floating window where it is, even out of reach: one that
 	// was there before.
 	Keep bool
@@ -129,6 +129,9 @@ func (f Opened) apply(e *edit) string {
 	}
 	e.seating = nil
 	rule, was, a := f.whereTo(e, &w)
+	if w.Fullscreen && !f.Keep && !e.seen && was == nil && e.seating == nil {
+		w.Floating = true // else the tiles behind it would make room for one that needs none
+	}
 	at := e.leafFor(e.Index(w.Workspace), w.Monitor)
 	e.Windows = slices.Insert(e.Windows, i, &w)
 	e.ownWindows[w.ID] = true
@@ -169,7 +172,7 @@ func (f Opened) apply(e *edit) string {
 	if f.Focus && !rule.NoFocus && e.Visible(&w) {
 		// The layout gives the window its place before anybody looks at it.
 		e.setFocus(w.ID)
-	} else if !f.Keep && was == nil {
+	} else if !f.Keep && !f.Quiet && was == nil {
 		e.window(w.ID).Urgent = true
 	}
 	return strings.Join(said, " ")

@@ -59,13 +59,13 @@ func (h *Host) userTimeChanged(win xproto.Window) {
 // stampForm is the end of a startup id, which has the time of what started it.
 var stampForm = regexp.MustCompile(`_TIME([0-9]{1,10})$`)
 
-// mayFocus tells whether a window that opens may have the focus: not where it says so
-// by a time of 0, nor where what it comes of is older than the last key or click.
-func (h *Host) mayFocus(f facts) bool {
+// mayFocus tells whether a window that opens may have the focus: not where it wants none,
+// which it says by a time of 0, nor where what it comes of is older than the last key or click.
+func (h *Host) mayFocus(f facts) (may, wantsNone bool) {
 	at, known := xproto.Timestamp(0), false
 	switch m := stampForm.FindStringSubmatch(f.startup); {
 	case f.userTime == 0:
-		return false
+		return false, true
 	case f.userTime > 0:
 		at, known = xproto.Timestamp(f.userTime), true
 	case f.timeWindow != 0:
@@ -73,14 +73,14 @@ func (h *Host) mayFocus(f facts) bool {
 			at, known = xproto.Timestamp(v[0]), true
 		}
 		if known && at == 0 {
-			return false
+			return false, true
 		}
 	case m != nil:
 		if n, err := strconv.ParseUint(m[1], 10, 32); err == nil && n != 0 {
 			at, known = xproto.Timestamp(n), true
 		}
 	}
-	return !known || !older(at, h.lastInput())
+	return !known || !older(at, h.lastInput()), false
 }
 
 // lastInput is the time of the last key or click that is known of; 0 for none, which

@@ -390,7 +390,8 @@ func (h *Host) mapRequest(win xproto.Window) {
 	}
 	h.watchTime(c, f)
 	h.strutsOf(c.win, f)
-	o := desk.Opened{Window: w, Focus: h.mayFocus(f), StartupID: f.startup}
+	o := desk.Opened{Window: w, StartupID: f.startup}
+	o.Focus, o.Quiet = h.mayFocus(f)
 	h.startupEnded(f.startup)
 	if h.desk.Expecting() {
 		o.Ancestors = Ancestors(f.pid)
