@@ -203,8 +203,8 @@ type Absence struct {
 	Work    geom.Rect
 }
 
-// Before is where a window floated before its monitor took another size, as for a game: it
-// goes back there when the monitor has that size again, unless it was placed since.
+// Before is where a window floated before its monitor took another size, as for a game. It
+// returns there with that size, unless somebody has placed it since.
 type Before struct {
 	Monitor      byte
 	Screen, Work geom.Rect // of the monitor then

@@ -399,8 +399,8 @@ func (e *edit) resized(old, now *Monitor) {
 	}
 }
 
-// refit puts a floating window where it belongs on its monitor, which has another size by now:
-// always from where it lay on the first, so that nothing adds up.
+// refit fits a floating window to its monitor's new size. It always starts from where the
+// window lay at first, so that roundings do not add up.
 func (w *Window) refit(old, now *Monitor) {
 	f := w.Before
 	if place := w.floatRect(); f.Monitor != now.Letter || f.Now != place {

@@ -45,8 +45,8 @@ type task struct {
 }
 
 // patience is how long the desk stays as it is for a command that has files read or
-// written: as long as the disk answers, nobody comes between the two. Then everything else
-// goes on, and the command waits by itself.
+// written. A disk that answers is done by then, and nobody has come between. After that
+// everything else goes on, and only the command waits.
 const patience = 100 * time.Millisecond
 
 // choreTime is how long a command waits for files at most.

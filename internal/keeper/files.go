@@ -13,7 +13,7 @@ import (
 
 // File is a text that commands change besides the desk, such as the settings.
 type File interface {
-	// Text is what stands in it.
+	// Text is the whole of it.
 	Text() (string, error)
 	// Replace puts a text in the place of another one, unless it has changed since.
 	Replace(from, to string) error
@@ -162,8 +162,8 @@ func (o *Options) savePin(p desk.Pin, got *fileResult) error {
 	return nil
 }
 
-// keepPlates keeps the plates that a command has changed, those that are new first, so
-// that a name is not lost between two, and gives all there are then.
+// keepPlates keeps the plates that a command has changed, and gives all there are then.
+// Those that are new come first, so that a renamed one is never without a name.
 func (o *Options) keepPlates(w writing, got *fileResult) (map[string]*desk.Plate, error) {
 	var names, gone []string
 	for _, name := range slices.Sorted(maps.Keys(w.plates)) {
@@ -269,7 +269,7 @@ func (k *Keeper) settled(d *desk.Desk, c desk.Command, r *desk.Result, w *writin
 		if strings.HasPrefix(words, "Read the settings") { // and found nothing that has a word of its own
 			words = "The settings were changed."
 		}
-		if d.Step() == k.update.Desk.Step() { // else the command is a step by itself
+		if d.Step() == k.update.Desk.Step() { // else the command has made a step already
 			d = d.Marked(c, words)
 		}
 	}

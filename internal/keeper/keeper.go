@@ -564,7 +564,7 @@ func (k *Keeper) begin(c desk.Command, source Source, reply func(Outcome)) {
 	k.guarded(t, func() { k.carry(t) })
 }
 
-// readFor has the plates read that a command is about, and goes on with it.
+// readFor has the plates read that a command is about, and then carries it out.
 func (k *Keeper) readFor(t *task) {
 	k.readPlates(t, func() {
 		if t.over {
@@ -625,8 +625,8 @@ func (k *Keeper) carry(t *task) {
 	}
 }
 
-// wrote goes on with a command when its files are written. The desk may have moved on, where
-// that took long: what does not fit it any more is taken back.
+// wrote finishes a command whose files are written. If that took long, the desk may have moved
+// on: what does not fit it any more is taken back.
 func (k *Keeper) wrote(t *task, meant desk.Command, next *desk.Desk, r desk.Result, w *writing, got *fileResult) {
 	err := got.err
 	switch {

@@ -54,8 +54,8 @@ func (k *Keeper) renewPlates(ctx context.Context) {
 	}
 }
 
-// readPlates has the plates read, and goes on with them. Where a command waits for them,
-// the desk does too, for as long as the disk answers.
+// readPlates has the plates read, and then does something. The desk waits with a command
+// that needs them, if the disk answers soon.
 func (k *Keeper) readPlates(t *task, then func()) {
 	if k.opt.Plates == nil {
 		then()

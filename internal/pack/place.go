@@ -49,14 +49,14 @@ func (p Pack) Changes(where func(name string) string) ([]Change, error) {
 	return list, nil
 }
 
-// staged is the folder that holds what is being put in place, beside the settings. Under
-// this name all of it is there: whoever finds it, after a crash, goes on with it.
+// staged is the folder, beside the settings, of what is being put in place. A folder of this
+// name is complete: whoever finds one after a crash puts the rest in place.
 const staged = ".unpacking"
 
 // move is what becomes of one of the files in it, which have the numbers of the list as names.
 type move struct {
 	Path  string `json:"path"`
-	Aside string `json:"aside,omitempty"` // where what is there is kept; empty for nothing there
+	Aside string `json:"aside,omitempty"` // the name under which the present file is kept; empty for none
 }
 
 // Place puts files where they go: first all of them into a folder of their own beside the
@@ -154,8 +154,8 @@ func carryOut(moves []move, data [][]byte) (undo []func() error, err error) {
 	return undo, nil
 }
 
-// Finish goes on with what was being put in place when a process ended, if anything was, in
-// the folder of the settings.
+// Finish puts the rest in place of what an earlier process was unpacking when it ended, in
+// the folder of the settings. Usually there is nothing to do.
 func Finish(folder string) error {
 	own := filepath.Join(folder, staged)
 	list, err := file.Read(filepath.Join(own, "list"), maxBytes)

@@ -18,9 +18,9 @@ type Line struct {
 	rows   int // how many lines
 }
 
-// Programs lists the values of a settings file by which a program can be started: the
-// terminal, chords that open, run or lay a plate with what is missing, and the letters of
-// apps. A file that is at fault is an error.
+// Programs lists the values of a settings file by which a program can be started. Those are
+// the terminal, the letters of apps, and chords that open, run, jump or lay a plate with what
+// is missing. A file that is at fault is an error.
 func Programs(data []byte) ([]Line, error) {
 	data = bytes.TrimPrefix(data, []byte(byteOrderMark))
 	if _, err := parse(data, Default(), nil); err != nil {

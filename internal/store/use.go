@@ -168,10 +168,10 @@ func ReadSurvey(path, display string, from, to time.Time) (d survey.Data, err er
 	return d, counted.Err()
 }
 
-// ForgetSurvey erases what the file at a path has of a display since a moment, for good, and
-// what its copies have: what is deleted is written over, and the log beside the file, which
-// may still hold it, is emptied. Files that were set aside as damaged go as a whole, since
-// nobody can tell what is in them. It gives how many spans there were, and which files went.
+// ForgetSurvey erases for good what the file at a path, and its copies, have of a display
+// since a moment. What is deleted is written over. The log beside the file, which may still
+// hold it, is emptied. Files set aside as damaged go as a whole, since nobody can tell what is
+// in them. It gives how many spans there were, and which files went.
 func ForgetSurvey(path, display string, since time.Time) (spans int, gone []string, err error) {
 	if spans, err = forget(path, display, since); err != nil || path == "" {
 		return spans, nil, err

@@ -59,8 +59,8 @@ func (h *Host) userTimeChanged(win xproto.Window) {
 // stampForm is the end of a startup id, which has the time of what started it.
 var stampForm = regexp.MustCompile(`_TIME([0-9]{1,10})$`)
 
-// mayFocus tells whether a window that opens may have the focus: not where it wants none,
-// which it says by a time of 0, nor where what it comes of is older than the last key or click.
+// mayFocus tells whether a window that opens may have the focus. A time of 0 says that it
+// wants none; a key or click before the last one gives it no right to it.
 func (h *Host) mayFocus(f facts) (may, wantsNone bool) {
 	at, known := xproto.Timestamp(0), false
 	switch m := stampForm.FindStringSubmatch(f.startup); {

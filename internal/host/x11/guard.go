@@ -12,9 +12,9 @@ import (
 )
 
 // A key that begins a chord makes the server hold back what is typed until the keeper says to
-// whom it goes. A keeper that stands still (stopped, in a debugger, on a machine that swaps)
-// would leave the keyboard dead for everybody: the server lets nobody else give it back. The
-// guard is a process of its own that ends the keeper's connection then.
+// whom it goes, and nobody else can say that. A keeper that stands still (stopped, in a
+// debugger, on a machine that swaps) would leave the keyboard dead for everybody. The guard,
+// a process of its own, ends the keeper's connection then.
 
 // How often the guard asks the keeper for a sign of life, and how long that may take.
 const (
@@ -40,9 +40,9 @@ type guard struct {
 	asked  uint32
 }
 
-// Guard watches the keeper of a display by its check window, until that is gone. Where the
-// keyboard is held and the keeper has given no sign of life for five seconds, its connection
-// is ended (XKillClient): windows stay, and the process, which is woken, starts anew.
+// Guard watches the keeper of a display by its check window, until that is gone. If the
+// keyboard is held and the keeper gives no sign of life for five seconds, Guard cuts its
+// connection (XKillClient) and wakes the process, which starts anew. Windows stay.
 func Guard(name string, check xproto.Window, pid int) error {
 	conn, _, err := display.Connect(name)
 	if err != nil {

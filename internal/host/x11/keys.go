@@ -287,9 +287,9 @@ func (h *Host) thaw(now xproto.Timestamp) {
 	xproto.AllowEvents(h.conn, xproto.AllowAsyncKeyboard, now)
 }
 
-// typedTime is for how long what is typed after a chord waits at most for what the chord
-// does: it is meant for the window that has the focus then. What is done at once is done
-// before that is looked at; a command that needs a file may take longer.
+// typedTime is how long keys typed after a chord wait for its command at most: they are
+// meant for the window that has the focus after it. Only a command that needs a file takes
+// as long as that.
 const typedTime = 50 * time.Millisecond
 
 // keepTyped has keys wait from the press of a chord on until its command is done.

@@ -97,9 +97,9 @@ func (h *Host) repeats(e xproto.KeyPressEvent) bool {
 	return is
 }
 
-// inTime tells whether a repeat of the key that is held may come after so many milliseconds:
-// not sooner than the server's controls of the keyboard say, and later only where the key
-// was down all the time. Where nobody has looked, as on a busy machine, a little later too.
+// inTime tells whether a repeat of the key that is held may come after so many milliseconds.
+// It comes no sooner than the server's controls of the keyboard say. It may be late while the
+// key is known to be down, and a little late where nobody has looked, as on a busy machine.
 func (h *Host) inTime(since xproto.Timestamp) bool {
 	k := h.keys
 	reply, err := h.askXKB(xkbControls, xkbCore, 0)

@@ -629,7 +629,7 @@ func ewmhFocus() []Clause {
 			p.show(win)
 			p.never("it has it", func() bool { return p.focus() != a })
 		}},
-		{"5.14", "one that comes of an older key than the last demands attention instead", func(p *Probe) {
+		{"5.14", "one from a key before the last demands attention instead", func(p *Probe) {
 			p.set(p.plain(), "_NET_WM_USER_TIME", xproto.AtomCardinal, 5000)
 			win := p.window(0, 0, 100, 100)
 			p.set(win, "_NET_WM_USER_TIME", xproto.AtomCardinal, 4000)
