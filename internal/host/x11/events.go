@@ -66,6 +66,9 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		h.settled()
 		h.checkAwaited()
 		h.checkPings()
+		if h.desk != nil {
+			h.checkUnsure()
+		}
 		h.checkReaches()
 	})
 	events := h.events

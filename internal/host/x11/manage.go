@@ -570,10 +570,15 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 		h.atlas.titled()
 		return
 	}
-	c := h.byXID[e.Window]
-	if c == nil {
-		return
+	if c := h.byXID[e.Window]; c != nil {
+		h.reread(c, false)
 	}
+}
+
+// reread follows what a client says of itself by now. What it is, a window of one size for
+// example, stays while nobody sees it, unless that is sure: some programs take their hints
+// away while they are hidden.
+func (h *Host) reread(c *client, sure bool) {
 	f, ok := h.readFacts(c)
 	if !ok {
 		return
@@ -586,6 +591,11 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 	w, was, plain, hinted := c.desk, c.shadow, c.plain, c.hinted
 	h.watchTime(c, f)
 	h.describe(c, f, &w)
+	delete(h.unsure, c.id)
+	if o := h.shownWindow(c.id); !sure && o != nil && !h.desk.Visible(o) && w.MustFloat() != c.desk.MustFloat() {
+		w.Kind, w.MinW, w.MinH, w.Fixed, w.Sizes = c.desk.Kind, c.desk.MinW, c.desk.MinH, c.desk.Fixed, c.desk.Sizes
+		h.unsure[c.id] = time.Time{}
+	}
 	if c.hinted = f.urgent; f.urgent != hinted {
 		h.emit(desk.Changed{ID: c.id, Change: func(w *desk.Window) { w.Urgent = f.urgent && w.ID != h.focused }})
 	}
@@ -594,6 +604,38 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 	}
 	c.desk = w
 	h.emit(h.changed(c, w))
+}
+
+// shownWindow is a window as it was shown last; nil for none.
+func (h *Host) shownWindow(id int) *desk.Window {
+	if h.desk == nil {
+		return nil
+	}
+	return h.desk.Window(id)
+}
+
+// seenFor is for how long a window must be seen before it is taken at its word that it is
+// another kind of window.
+const seenFor = time.Second
+
+// checkUnsure looks again at windows that seemed to become another kind while nobody saw them.
+func (h *Host) checkUnsure() {
+	for id, due := range h.unsure {
+		c, w := h.clients[id], h.desk.Window(id)
+		switch {
+		case c == nil || w == nil:
+			delete(h.unsure, id)
+		case !h.desk.Visible(w):
+			h.unsure[id] = time.Time{}
+		case due.IsZero():
+			h.unsure[id] = time.Now().Add(seenFor)
+			h.wakeAt(h.unsure[id])
+		case !time.Now().Before(due):
+			h.reread(c, true)
+		default:
+			h.wakeAt(due)
+		}
+	}
 }
 
 // changed is the fact that a window says other things of itself than before.

@@ -171,3 +171,39 @@ func TestDragOfAMaximisedWindow(t *testing.T) {
 		d.Button(1, false)
 	})
 }
+
+// A window of one size stays one while it is hidden, whatever becomes of its hints then, and
+// what they say when it is seen again is taken up.
+func TestHintsOfTheHidden(t *testing.T) {
+	d := keepOn(t, testkit.NewServer(t), x11.Options{})
+	x := d.NewX(t)
+	win := x.Window("mine", 100, 80, 240, 180)
+	fixed := []uint32{16 | 32, 0, 0, 0, 0, 240, 180, 240, 180, 0, 0, 0, 0, 0, 0, 0, 0, 0} // PMinSize, PMaxSize
+	hints := func() { x.Cards(win, "WM_NORMAL_HINTS", xproto.AtomWmSizeHints, fixed...) }
+	hints()
+	x.Map(win)
+	d.until("it floats", func() bool { w := d.find("mine"); return w != nil && w.Fixed })
+	before := d.find("mine").Rect
+	for range 3 {
+		d.do("send new of title:=mine", "go 1")
+		xproto.DeleteProperty(x.Conn, win, xproto.AtomWmNormalHints)
+		x.Text(win, "_NET_WM_NAME", "gone")
+		d.until("that it has no hints has come", func() bool { return d.find("gone") != nil })
+		if w := d.find("gone"); !w.Fixed || w.Rect != before {
+			t.Fatalf("hidden, without hints, it is %v at %v", d.snapshot().States(w), w.Rect)
+		}
+		d.do("go 2")
+		hints()
+		x.Text(win, "_NET_WM_NAME", "mine")
+		d.until("it is seen with its hints", func() bool { return d.find("mine") != nil })
+		if w := d.find("mine"); !w.Fixed || w.Rect != before {
+			t.Fatalf("seen again it is %v at %v, and was at %v", d.snapshot().States(w), w.Rect, before)
+		}
+		d.do("send 1 of title:=mine", "go 1", "remove last")
+	}
+	d.do("send new of title:=mine", "go 1")
+	xproto.DeleteProperty(x.Conn, win, xproto.AtomWmNormalHints)
+	x.Conn.Sync()
+	d.do("go 2")
+	d.until("one that has other hints for good is another window", func() bool { w := d.find("mine"); return !w.Fixed && d.snapshot().Tiled(w) })
+}

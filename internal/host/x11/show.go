@@ -26,6 +26,9 @@ type shown struct {
 func (h *Host) Show(d *desk.Desk) {
 	first := h.desk == nil
 	h.desk = d
+	if len(h.unsure) > 0 {
+		h.queue.signal() // one of them may be seen now
+	}
 	p := h.pictures.Of(d)
 	all := h.shownBy(p)
 	h.takeRules(d)

@@ -122,15 +122,16 @@ type Host struct {
 	wrote      map[property]int // changes of our own that the server has not told of yet
 	fights     map[property]*fight
 	pointer    pointer
-	nextUntil  time.Time        // until when the place of the next window is shown; zero where it is not
-	unkept     bool             // this display was never kept before
-	typedSince xproto.Timestamp // the press of a chord after which keys wait
-	typedUntil time.Time        // until when, at most; zero where none do
-	unstacked  bool             // a request that may have been about the stacking order has failed
-	server     int64            // tells this X server from others
-	rules      []desk.Rule      // by which noBorder of the clients is
-	focusMoved bool             // by what was shown last
-	truces     []property       // left to other programs for a while
+	nextUntil  time.Time         // until when the place of the next window is shown; zero where it is not
+	unkept     bool              // this display was never kept before
+	unsure     map[int]time.Time // windows that seemed to become another kind unseen, and when to look again
+	typedSince xproto.Timestamp  // the press of a chord after which keys wait
+	typedUntil time.Time         // until when, at most; zero where none do
+	unstacked  bool              // a request that may have been about the stacking order has failed
+	server     int64             // tells this X server from others
+	rules      []desk.Rule       // by which noBorder of the clients is
+	focusMoved bool              // by what was shown last
+	truces     []property        // left to other programs for a while
 	guard      *keeper.Guard
 }
 
@@ -211,7 +212,7 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	}
 	h := &Host{
 		opt: opt, log: opt.Log, conn: conn, wire: wire, guard: keeper.NewGuard(opt.Log),
-		wrote: map[property]int{}, fights: map[property]*fight{},
+		unsure: map[int]time.Time{}, wrote: map[property]int{}, fights: map[property]*fight{},
 		clients: map[int]*client{}, byXID: map[xproto.Window]*client{},
 		docks: map[xproto.Window]*dock{}, desktop: map[xproto.Window]bool{}, nextID: 1,
 		struts: map[xproto.Window]*dock{}, reaches: map[int]bool{},
