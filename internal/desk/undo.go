@@ -8,6 +8,10 @@ import (
 	"strings"
 )
 
+// maxBytes is how much the history of one direction may take: most steps change one window
+// of many, and some change all of them. Beyond it the older half is let go.
+const maxBytes = 24 << 20
+
 // MaxSteps is how many steps can be taken back. Twice as many are kept before
 // the older half is let go.
 const MaxSteps = 1000
@@ -23,6 +27,7 @@ type step struct {
 	after   *Desk // the desk on this side of it, right after, without its history
 	older   *step
 	depth   int
+	bytes   int   // what it and those before it take, about, besides what other desks have
 	number  int   // of the command, never used again on this desk
 	prev    int   // the number of the step before it, which may not be kept any more
 	touched []int // the windows it was about, where another program manages them
@@ -169,15 +174,16 @@ func (s *step) continues(c Command, about subjectOf) bool {
 
 // push puts a step on top, and lets the oldest go when there are too many.
 func (s *step) push(top *step) *step {
-	top.older, top.depth = s, 1
+	top.older, top.depth, top.bytes = s, 1, top.after.bytesSince(top.desk)
 	if s != nil {
-		top.depth = s.depth + 1
+		top.depth += s.depth
+		top.bytes += s.bytes + top.desk.bytesSince(s.after)
 	}
-	if top.depth <= 2*MaxSteps {
+	if top.depth <= 2*MaxSteps && top.bytes <= maxBytes {
 		return top
 	}
 	var kept []*step
-	for p := top; len(kept) < MaxSteps; p = p.older {
+	for p := top; p != nil && len(kept) < MaxSteps && (len(kept) == 0 || top.bytes-p.bytes < maxBytes/2); p = p.older {
 		kept = append(kept, p)
 	}
 	var list *step
