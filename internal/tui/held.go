@@ -71,9 +71,12 @@ func (m *model) onceOnly(k tea.KeyPressMsg, name string) (once bool, final strin
 // burst gathers keys that come faster than anybody types, as in a paste that the
 // terminal does not mark: they are typed in one go, and drawn once.
 type burst struct {
-	last time.Time
-	keys strings.Builder
-	due  bool // a flush is under way
+	// last is when the last key had been followed and drawn: on a slow machine that may take
+	// longer than the next key.
+	last  time.Time
+	drawn bool // it had been, too
+	keys  strings.Builder
+	due   bool // a flush is under way
 }
 
 type flushMsg struct{}
@@ -84,11 +87,17 @@ const (
 	burstWait = 12 * time.Millisecond
 )
 
+// done notes that a key was followed, or that what it did was drawn.
+func (b *burst) done(drawn bool) {
+	if !drawn || !b.drawn {
+		b.last, b.drawn = time.Now(), drawn
+	}
+}
+
 // takes tells whether a key was put aside, to be followed with others.
 func (b *burst) takes(m *model, k tea.KeyPressMsg) bool {
-	now := time.Now()
-	quick := now.Sub(b.last) < burstGap
-	b.last = now
+	quick := time.Since(b.last) < burstGap
+	b.done(false)
 	text := k.Text
 	if k.Code == tea.KeyEnter || k.Code == tea.KeyTab || text == "" || !m.typing() || m.busy || !quick && !b.due {
 		return false

@@ -224,11 +224,15 @@ func (m *model) waitAgain() tea.Cmd {
 // Update follows a message, and asks what the command that is pending then would
 // lead to.
 func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
-	if k, ok := msg.(tea.KeyPressMsg); ok && m.burst.takes(m, k) {
+	k, isKey := msg.(tea.KeyPressMsg)
+	if isKey && m.burst.takes(m, k) {
 		return m, m.burst.flushLater() // and nothing is drawn meanwhile
 	}
 	was := m.busy
 	cmd := m.follow(msg)
+	if isKey {
+		m.burst.done(false)
+	}
 	if m.busy && !was {
 		return m, cmd // what the command leads to is drawn with what led to it
 	}

@@ -72,6 +72,7 @@ func (m *model) title() string {
 func (m *model) View() tea.View {
 	if m.stale {
 		m.drawn, m.stale = m.drawView(), false
+		m.burst.done(true)
 	}
 	return m.drawn
 }
