@@ -185,7 +185,11 @@ func TestKeyboardOfOneThatStandsStill(t *testing.T) {
 	x.Press('b')
 	x.Press(testkit.Return)
 	testkit.Until(t, "the keyboard is free again", func() bool { return strings.HasSuffix(typed(), "b\n") })
-	testkit.Until(t, "the keeper answers again", func() bool {
+	testkit.Until(t, "the keeper has begun again", func() bool {
+		out, err := testkit.TryRun(s.Env, testkit.Binary(t), "log")
+		return err == nil && strings.Count(out, "Began with") == 2
+	})
+	testkit.Until(t, "it answers with what was there", func() bool {
 		out, err := testkit.TryRun(s.Env, testkit.Binary(t), "list")
 		return err == nil && strings.Contains(out, "one") && strings.Contains(out, "two") && strings.Contains(out, "A2")
 	})

@@ -276,14 +276,20 @@ func (k *Keeper) settled(d *desk.Desk, c desk.Command, r *desk.Result, w *writin
 	if got.to != nil {
 		k.text = *got.to
 	}
+	return k.expecting(d, got)
+}
+
+// expecting is the desk that expects the first windows of what was started.
+func (k *Keeper) expecting(d *desk.Desk, got *fileResult) *desk.Desk {
+	if len(got.started) == 0 {
+		return d
+	}
 	if starts, ok := k.host.(interface{ StartupBegan(id, name string) }); ok {
 		for _, s := range got.began {
 			starts.StartupBegan(s[0], s[1])
 		}
 	}
-	if len(got.started) > 0 {
-		d, _ = d.With(got.started...)
-	}
+	d, _ = d.With(got.started...)
 	return d
 }
 

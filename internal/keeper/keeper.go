@@ -631,18 +631,17 @@ func (k *Keeper) wrote(t *task, meant desk.Command, next *desk.Desk, r desk.Resu
 	err := got.err
 	switch {
 	case err != nil || t.on == k.update.Desk && !t.over:
-	case !t.over && t.on.Step() == k.update.Desk.Step(), len(got.started) > 0:
-		if _, again, _, failed := k.apply(meant); failed == nil && !t.over {
-			next = again
-		} else if next = k.now(); len(got.started) == 0 {
-			err = failed
-		}
+	case !t.over && (t.on.Step() == k.update.Desk.Step() || len(got.started) > 0):
+		_, next, _, err = k.apply(meant)
 	default:
 		err = &Failure{NoAnswer, fmt.Sprintf("something else was done while %s did not answer: nothing was changed. Do it again", w.needs()[0])}
 	}
 	if err == nil {
 		k.finish(t, meant, next, r, w, got)
 		return
+	}
+	if len(got.started) > 0 { // they run all the same
+		k.publish(k.expecting(k.update.Desk, got), "", Display)
 	}
 	if len(got.undo) > 0 {
 		k.chore(&chore{needs: w.needs(), work: func() func() {

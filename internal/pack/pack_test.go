@@ -203,3 +203,38 @@ func TestCutOff(t *testing.T) {
 		}
 	}
 }
+
+// TestCutOffAndChanged holds that what somebody has written since an unpacking was cut off is
+// left, and that it is not tried for ever.
+func TestCutOffAndChanged(t *testing.T) {
+	dir := t.TempDir()
+	where := func(name string) string { return filepath.Join(dir, name) }
+	write := func(name, text string) {
+		t.Helper()
+		if err := os.WriteFile(where(name), []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	write("changed", "old")
+	moves := []move{{where("changed"), where("changed.before")}, {where("new"), ""}, {where("other"), ""}}
+	data := [][]byte{[]byte("a"), []byte("b"), []byte("c")}
+	if err := stage(dir, moves, data); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := carryOut(moves[:1], data); err != nil {
+		t.Fatal(err)
+	}
+	write("changed", "mine")
+	write("new", "mine too")
+	if err := Finish(dir); err == nil {
+		t.Error("nothing is said")
+	}
+	for name, want := range map[string]string{"changed": "mine", "changed.before": "old", "new": "mine too", "other": "c"} {
+		if got, err := os.ReadFile(where(name)); string(got) != want {
+			t.Errorf("%s is %q, %v", name, got, err)
+		}
+	}
+	if err := Finish(dir); err != nil {
+		t.Error(err)
+	}
+}

@@ -129,29 +129,54 @@ func stage(folder string, moves []move, data [][]byte) error {
 	return os.Rename(own, filepath.Join(folder, staged))
 }
 
-// carryOut puts files in place, and gives what takes that back. What is done already is not
-// done again.
+// carryOut puts files in place, and gives what takes that back.
 func carryOut(moves []move, data [][]byte) (undo []func() error, err error) {
 	for i, m := range moves {
-		was, err := file.Read(m.Path, maxBytes)
-		switch {
-		case err == nil && bytes.Equal(was, data[i]):
-			continue
-		case err == nil && m.Aside != "":
-			if err := file.Create(m.Aside, was); err != nil && !errors.Is(err, fs.ErrExist) {
-				return undo, fmt.Errorf("keeping what is replaced: %w", err)
-			}
-			undo = append(undo, func() error { return os.Rename(m.Aside, m.Path) })
-		case err != nil && !errors.Is(err, fs.ErrNotExist):
-			return undo, err
-		default:
-			undo = append(undo, func() error { return os.Remove(m.Path) })
-		}
-		if err := file.Replace(m.Path, data[i], 0o600); err != nil {
+		back, err := m.carryOut(data[i])
+		if err != nil {
 			return undo, err
 		}
+		undo = append(undo, back)
 	}
 	return undo, nil
+}
+
+// carryOut puts a file in place, unless that is done already. A file that is there and was
+// not when this began, or has changed since, is somebody's work, and is left.
+func (m move) carryOut(data []byte) (undo func() error, err error) {
+	was, err := file.Read(m.Path, maxBytes)
+	switch {
+	case err == nil && bytes.Equal(was, data):
+		return func() error { return nil }, nil
+	case err == nil && m.Aside == "":
+		return nil, fmt.Errorf("%s is there by now, and is left as it is", m.Path)
+	case err == nil:
+		err := file.Create(m.Aside, was)
+		if errors.Is(err, fs.ErrExist) {
+			if kept, err := file.Read(m.Aside, maxBytes); err != nil || !bytes.Equal(kept, was) {
+				return nil, fmt.Errorf("%s was changed since, and is left as it is", m.Path)
+			}
+		} else if err != nil {
+			return nil, fmt.Errorf("keeping what is replaced: %w", err)
+		}
+		undo = func() error { return os.Rename(m.Aside, m.Path) }
+	case errors.Is(err, fs.ErrNotExist):
+		undo = func() error { return os.Remove(m.Path) }
+	default:
+		return nil, err
+	}
+	if err := file.Replace(m.Path, data, 0o600); err != nil {
+		return nil, errors.Join(err, m.forgetAside())
+	}
+	return undo, nil
+}
+
+// forgetAside removes what was kept of a file that stays in its place.
+func (m move) forgetAside() error {
+	if m.Aside == "" {
+		return nil
+	}
+	return os.Remove(m.Aside)
 }
 
 // Finish puts the rest in place of what an earlier process was unpacking when it ended, in
@@ -166,14 +191,16 @@ func Finish(folder string) error {
 	if err := json.Unmarshal(list, &moves); err != nil {
 		return fmt.Errorf("%s: what was being unpacked cannot be read; remove that folder: %w", own, err)
 	}
-	data := make([][]byte, len(moves))
-	for i := range moves {
-		if data[i], err = file.Read(filepath.Join(own, strconv.Itoa(i)), maxBytes); err != nil {
-			return fmt.Errorf("what was being unpacked cannot be put in place: %w", err)
+	var failed []error
+	for i, m := range moves {
+		data, err := file.Read(filepath.Join(own, strconv.Itoa(i)), maxBytes)
+		if err == nil {
+			_, err = m.carryOut(data)
 		}
+		failed = append(failed, err)
 	}
-	if _, err := carryOut(moves, data); err != nil {
-		return fmt.Errorf("what was being unpacked cannot be put in place: %w", err)
+	if err := errors.Join(failed...); err != nil {
+		return errors.Join(fmt.Errorf("what was being unpacked could not be put in place: %w", err), os.RemoveAll(own))
 	}
 	return os.RemoveAll(own)
 }

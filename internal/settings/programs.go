@@ -36,8 +36,7 @@ func Programs(data []byte) ([]Line, error) {
 		if !starts(e) || slices.ContainsFunc(lines, func(l Line) bool { return e.line < l.Number+l.rows && e.line >= l.Number }) {
 			continue
 		}
-		_, n := commented(rows, e.line-1)
-		l := Line{Number: e.line, rows: max(n, 1)}
+		l := Line{Number: e.line, rows: rowsOf(rows[e.line-1:])}
 		for i, row := range rows[e.line-1:][:l.rows] {
 			if i > 0 {
 				l.Text += "\n"
@@ -78,36 +77,37 @@ func starts(e entry) bool {
 	return c.Verb == "plate" && slices.ContainsFunc(c.Args, func(a desk.Arg) bool { return a.Kind == desk.Keyword && a.Word == "starting" })
 }
 
-// maxLines is how many lines a value may go over that is commented out.
+// maxLines is how many lines a value may go over.
 const maxLines = 50
 
-// commented are the lines of a settings file of which the value that begins on one is a
-// comment, and over how many lines it goes; 0 where that cannot be told.
-func commented(rows [][]byte, at int) ([]byte, int) {
-	rows = slices.Clone(rows)
-	for n := 1; n <= maxLines && at+n <= len(rows); n++ {
-		rows[at+n-1] = append([]byte("# "), rows[at+n-1]...)
-		next := bytes.Join(rows, []byte("\n"))
-		if _, err := parse(next, Default(), nil); err == nil {
-			return next, n
+// rowsOf is over how many lines the value goes that begins on the first; 1 where that cannot
+// be told.
+func rowsOf(rows [][]byte) int {
+	for n := 1; n <= min(maxLines, len(rows)); n++ {
+		if _, err := read(bytes.Join(rows[:n], []byte("\n"))); err == nil {
+			return n
 		}
 	}
-	return nil, 0
+	return 1
 }
 
 // WithoutPrograms is a settings file in which the values that can start a program are
 // comments.
 func WithoutPrograms(data []byte) ([]byte, error) {
 	data = bytes.TrimPrefix(data, []byte(byteOrderMark))
-	for {
-		lines, err := Programs(data)
-		if err != nil || len(lines) == 0 {
-			return data, err
-		}
-		next, n := commented(bytes.Split(data, []byte("\n")), lines[0].Number-1)
-		if n == 0 {
-			return nil, errors.New("a line that can start a program cannot be commented out by itself: " + lines[0].Text)
-		}
-		data = next
+	lines, err := Programs(data)
+	if err != nil || len(lines) == 0 {
+		return data, err
 	}
+	rows := bytes.Split(data, []byte("\n"))
+	for _, l := range lines {
+		for i := range l.rows {
+			rows[l.Number-1+i] = append([]byte("# "), rows[l.Number-1+i]...)
+		}
+	}
+	data = bytes.Join(rows, []byte("\n"))
+	if left, err := Programs(data); err != nil || len(left) > 0 {
+		return nil, errors.New("what can start a program cannot be commented out by itself: " + lines[0].Text)
+	}
+	return data, nil
 }

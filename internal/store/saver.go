@@ -54,7 +54,7 @@ const (
 // number is 0 where it is not known.
 func NewSaver(s *Store, display string, server int64, log *slog.Logger) *Saver {
 	v := &Saver{
-		store: s, server: server, display: keyOf(display), log: log,
+		store: s, server: server, display: display, log: log,
 		stirred: make(chan struct{}, 1), ending: make(chan struct{}), given: make(chan struct{}), ended: make(chan struct{}),
 	}
 	go v.run()

@@ -176,32 +176,34 @@ func ForgetSurvey(path, display string, since time.Time) (spans int, gone []stri
 	if spans, err = forget(path, display, since); err != nil || path == "" {
 		return spans, nil, err
 	}
-	copies, err := filepath.Glob(quoteGlob.Replace(path) + ".*")
+	quoted := quoteGlob.Replace(path)
+	copies, _ := filepath.Glob(quoted + ".version-*") // by a pattern of ours
 	for _, name := range copies {
 		if strings.HasSuffix(name, "-wal") || strings.HasSuffix(name, "-shm") {
 			continue
 		}
-		if _, err := forget(name, display, since); err == nil {
-			continue
+		if _, err := forget(name, display, since); err != nil {
+			return spans, nil, fmt.Errorf("%s may still hold it: %w", name, err)
 		}
-		for _, part := range []string{"-wal", "-shm", ""} {
-			if err := writeOver(name + part); err != nil {
-				return spans, gone, fmt.Errorf("of the survey something is left: %w", err)
-			}
+	}
+	damaged, _ := filepath.Glob(quoted + ".damaged-*")
+	for _, name := range damaged {
+		if err := writeOver(name); err != nil {
+			return spans, gone, fmt.Errorf("%s may still hold it: %w", name, err)
 		}
 		gone = append(gone, name)
 	}
-	return spans, gone, err
+	return spans, gone, nil
 }
 
 // quoteGlob quotes what has a meaning in a pattern of names.
 var quoteGlob = strings.NewReplacer(`*`, `\*`, `?`, `\?`, `[`, `\[`, `\`, `\\`)
 
-// writeOver removes a file whose bytes are written over first, where there is one.
+// writeOver removes a file whose bytes are written over first; of a link, the link.
 func writeOver(path string) error {
-	f, err := os.OpenFile(path, os.O_WRONLY|syscall.O_NONBLOCK, 0)
-	if errors.Is(err, fs.ErrNotExist) {
-		return nil
+	f, err := os.OpenFile(path, os.O_WRONLY|syscall.O_NONBLOCK|syscall.O_NOFOLLOW, 0)
+	if errors.Is(err, syscall.ELOOP) {
+		return os.Remove(path)
 	}
 	if err != nil {
 		return err

@@ -97,12 +97,12 @@ func (b *burst) done(drawn bool) {
 // takes tells whether a key was put aside, to be followed with others.
 func (b *burst) takes(m *model, k tea.KeyPressMsg) bool {
 	quick := time.Since(b.last) < burstGap
-	b.done(false)
 	text := k.Text
 	if k.Code == tea.KeyEnter || k.Code == tea.KeyTab || text == "" || !m.typing() || m.busy || !quick && !b.due {
 		return false
 	}
 	b.keys.WriteString(text)
+	b.done(false)
 	return true
 }
 

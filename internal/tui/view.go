@@ -181,7 +181,10 @@ func (m *model) head(c *canvas) {
 	}
 	room := right - at - 4
 	if m.d.Bare {
-		words, where = "", "the desk is bare; D brings everything back"
+		where = "the desk is bare; D brings everything back"
+		if !m.lastSeen() {
+			words = ""
+		}
 	}
 	if room < width(words+where) && !m.lastSeen() {
 		words = ""

@@ -16,10 +16,11 @@ import (
 // debugger, on a machine that swaps) would leave the keyboard dead for everybody. The guard,
 // a process of its own, ends the keeper's connection then.
 
-// How often the guard asks the keeper for a sign of life, and how long that may take.
+// How often the guard asks the keeper for a sign of life, and for how many seconds it waits
+// for one.
 const (
 	guardAsks  = 2 * time.Second
-	guardWaits = 5 * time.Second
+	guardWaits = 5
 )
 
 // Check is the window of the keeper's own that tells of it (EWMH, _NET_SUPPORTING_WM_CHECK).
@@ -87,16 +88,17 @@ func (g *guard) listen() {
 	}
 }
 
-// ask asks for a sign of life, and waits for it. A server that stands still is waited for:
-// then it is not the keeper that does.
+// ask asks for a sign of life, and waits for it. Each second counts only when the server has
+// answered after it: where that stands still, or the whole machine did, it is not the keeper.
 func (g *guard) ask() (alive, gone bool) {
 	g.asked++
 	data := xproto.ClientMessageDataUnionData32New([]uint32{g.asked, 0, 0, 0, 0})
 	e := xproto.ClientMessageEvent{Format: 32, Window: g.check, Type: g.sign, Data: data}
 	xproto.SendEvent(g.conn, false, g.check, 0, string(e.Bytes()))
 	g.conn.Sync()
-	late := time.After(guardWaits)
-	for {
+	tick := time.NewTicker(time.Second)
+	defer tick.Stop()
+	for second := 0; second < guardWaits; {
 		select {
 		case e, ok := <-g.events:
 			if !ok || destroys(e) {
@@ -105,16 +107,12 @@ func (g *guard) ask() (alive, gone bool) {
 			if p, is := e.(xproto.PropertyNotifyEvent); is && p.Atom == g.sign {
 				return true, false
 			}
-		case <-late:
-			g.conn.Sync() // what the server has to tell has come then
-			select {
-			case e, ok := <-g.events:
-				return ok && !destroys(e), !ok || destroys(e)
-			default:
-				return false, false
-			}
+		case <-tick.C:
+			g.conn.Sync()
+			second++
 		}
 	}
+	return false, false
 }
 
 // over waits, and tells whether the keeper has ended meanwhile.

@@ -575,9 +575,9 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 	}
 }
 
-// reread follows what a client says of itself by now. What it is, a window of one size for
-// example, stays while nobody sees it, unless that is sure: some programs take their hints
-// away while they are hidden.
+// reread follows what a client says of itself by now. Some programs take their hints away
+// while they are hidden. So a window that nobody sees does not become another kind, unless
+// that is sure.
 func (h *Host) reread(c *client, sure bool) {
 	f, ok := h.readFacts(c)
 	if !ok {
@@ -592,7 +592,7 @@ func (h *Host) reread(c *client, sure bool) {
 	h.watchTime(c, f)
 	h.describe(c, f, &w)
 	delete(h.unsure, c.id)
-	if o := h.shownWindow(c.id); !sure && o != nil && !h.desk.Visible(o) && w.MustFloat() != c.desk.MustFloat() {
+	if !sure && w.MustFloat() != c.desk.MustFloat() && h.hidden(c.id) {
 		w.Kind, w.MinW, w.MinH, w.Fixed, w.Sizes = c.desk.Kind, c.desk.MinW, c.desk.MinH, c.desk.Fixed, c.desk.Sizes
 		h.unsure[c.id] = time.Time{}
 	}
@@ -606,12 +606,13 @@ func (h *Host) reread(c *client, sure bool) {
 	h.emit(h.changed(c, w))
 }
 
-// shownWindow is a window as it was shown last; nil for none.
-func (h *Host) shownWindow(id int) *desk.Window {
+// hidden tells whether a window of the desk is not to be seen.
+func (h *Host) hidden(id int) bool {
 	if h.desk == nil {
-		return nil
+		return false
 	}
-	return h.desk.Window(id)
+	w := h.desk.Window(id)
+	return w != nil && !h.desk.Visible(w)
 }
 
 // seenFor is for how long a window must be seen before it is taken at its word that it is

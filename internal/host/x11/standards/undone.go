@@ -13,7 +13,7 @@ var Undone = [][2]string{
 	{"_NET_VIRTUAL_ROOTS", "windows are children of the root, and there is no other"},
 	{"_NET_WM_ICON_GEOMETRY, _NET_WM_HANDLED_ICONS, WM_ICON_SIZE", "nothing is drawn of minimised windows outside of the screens"},
 	{"_NET_WM_VISIBLE_NAME, _NET_WM_VISIBLE_ICON_NAME", "names are shown as they are, cleaned of what no terminal should see"},
-	{"_NET_WM_FULL_PLACEMENT", "a place that a program names for a floating window is heeded: one that opens out of reach is brought in, one that moves there is told of and can be rescued"},
+	{"_NET_WM_FULL_PLACEMENT", "a program places its floating windows. One that opens out of reach is brought in, and rescue brings back one that moves there"},
 	{"_NET_STARTUP_INFO_BEGIN from others", "what the keeper starts is told of; of what others start it needs nothing, and shows no busy pointer"},
 	{"_NET_WM_CM_Sn, _NET_SYSTEM_TRAY_Sn", "compositing and the tray are other programs' work, and are left alone"},
 	{"session management (ICCCM 5.2, WM_SAVE_YOURSELF)", "the arrangement is kept by the keeper, and programs are left to keep themselves"},
