@@ -108,7 +108,7 @@ func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Lo
 	}
 	if writable {
 		var end func()
-		recorder, end = saveTo(state, display, 0, &keeping)
+		recorder, end = saveTo(state, display, 0, "", &keeping)
 		defer end()
 		recorder.Set(termsOf(set))
 	}

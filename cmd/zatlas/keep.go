@@ -137,10 +137,6 @@ func keep(ctx context.Context, opt x11.Options) error {
 	amiss = strings.TrimSpace(unset + " " + amiss)
 	if state != nil {
 		defer state.Close()
-		if opt.Kept, err = state.Desk(display); err != nil {
-			opt.Log.Warn(err.Error())
-			amiss = strings.TrimSpace(amiss + " " + keeper.Sentence(err))
-		}
 	}
 	opt.NameApp = func(class, instance string) string { return launcher.Installed().NameOf(class, instance) }
 	known, cancel := context.WithTimeout(ctx, 2*time.Second)
@@ -149,18 +145,21 @@ func keep(ctx context.Context, opt x11.Options) error {
 	opt.Settings, opt.Fresh = set.ForDesk(), set.Fresh()
 	shelf := plate.Beside(path)
 	start, fault := startPlate(shelf, set.Start())
-	if opt.Kept == nil && start != nil {
+	if start != nil {
 		opt.Fresh = workspacesOf(start)
 	}
+	base := journalBase(display)
 	begins := 0 // the last step of undo that was kept
 	if state != nil {
-		opt.History = func(server int64, d *desk.Desk) *desk.Desk {
-			next, err := state.WithSteps(display, server, d)
+		opt.Recall = func(server int64, left *desk.Desk) (d *desk.Desk, here bool) {
+			d, here, err := recall(state, display, base, server, left, opt.Log)
 			if err != nil {
-				opt.Log.Warn("what was done before cannot be taken back", "error", err.Error())
+				amiss = strings.TrimSpace(amiss + " " + keeper.Sentence(err))
 			}
-			begins = next.Step()
-			return next
+			if here {
+				begins = d.Step()
+			}
+			return d, here
 		}
 	}
 	host, d, err := x11.Open(opt)
@@ -190,16 +189,45 @@ func keep(ctx context.Context, opt x11.Options) error {
 	})
 	if state != nil {
 		remember(state, display, host.Server(), &keeping)
+		store.Unjournal(base) // what they had was taken up
 	}
 	if writable {
 		var end func()
-		recorder, end = saveTo(state, display, host.Server(), &keeping)
+		recorder, end = saveTo(state, display, host.Server(), base, &keeping)
 		defer end()
 		recorder.Set(termsOf(set))
 	}
 	defer guarded(self, host, opt.Log)()
 	opt.Log.Info("keeping the display", "display", display, "windows", len(d.Windows), "atlas", chordFor(set, "atlas"))
 	return serve(ctx, keeper.New(d, host, keeping), host, display, time.Now().Add(5*time.Second), opt.Log)
+}
+
+// journalBase is how the names of the journals of a display begin; empty where there is no
+// folder for them.
+func journalBase(display string) string {
+	return strings.TrimSuffix(remote.SocketPath(display), ".sock")
+}
+
+// recall is the desk as an earlier keeper left it on this X server, else as one left it on
+// another. Left is what this server remembers. A journal has what came after that.
+func recall(state *store.Store, display, base string, server int64, left *desk.Desk, log *slog.Logger) (d *desk.Desk, here bool, err error) {
+	d, of, err := state.Fold(display, base)
+	if err != nil {
+		log.Warn("what was done last before the keeper was killed may be lost", "error", err.Error())
+	}
+	switch {
+	case d != nil && of == server:
+		return d, true, nil
+	case left == nil:
+		if d, err = state.Desk(display); err != nil {
+			log.Warn(err.Error())
+		}
+		return d, false, err
+	}
+	if d, err = state.WithSteps(display, server, left); err != nil {
+		log.Warn("what was done before cannot be taken back", "error", err.Error())
+	}
+	return d, true, nil
 }
 
 // serve runs a keeper with its socket. One that is taken is waited for until the
@@ -265,19 +293,24 @@ func termsOf(s settings.Settings) store.Terms {
 }
 
 // saveTo has what changes kept in the state, the desks only where they are of an X server
-// by its number, and what the work is like by the recorder. The function it gives ends that,
-// after what waits is written or for as long as there is time for it.
-func saveTo(state *store.Store, display string, server int64, keeping *keeper.Options) (recorder *store.Recorder, end func()) {
+// by its number, with a journal beside base, and what the work is like by the recorder. The
+// function it gives ends that, after what waits is written or for as long as there is time
+// for it.
+func saveTo(state *store.Store, display string, server int64, base string, keeping *keeper.Options) (recorder *store.Recorder, end func()) {
 	saver := store.NewSaver(state, display, server, keeping.Log)
+	if base != "" && server != 0 {
+		saver.Journal(base)
+	}
 	idle := &idleTime{display: display}
 	recorder = store.NewRecorder(saver, idle.get, keeping.Log)
-	keeping.Keep = func(u keeper.Update) {
+	keeping.Keep = func(u keeper.Update) keeper.Receipt {
 		c := store.Change{Desk: u.Desk, Entry: store.Entry{Source: string(u.Source), Words: u.Words, Instead: u.Joined}}
 		if server == 0 {
 			c.Desk = nil
 		}
-		saver.Add(c)
+		receipt := saver.Add(c)
 		recorder.Saw(time.Now(), u.Desk, u.Verb, string(u.Source))
+		return receipt
 	}
 	keeping.KeepChoice, keeping.KeepLaid = saver.AddChoice, saver.AddLaid
 	return recorder, func() {

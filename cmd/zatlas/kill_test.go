@@ -10,6 +10,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"syscall"
@@ -63,11 +64,7 @@ func (c *crowd) close() {
 // on the desk are mapped by the server.
 func (c *crowd) mapAgain(t *testing.T, d *desk.Desk) {
 	t.Helper()
-	selection := c.x.Atom("WM_S0")
-	testkit.Until(t, "the server knows that the keeper is gone", func() bool {
-		r, err := xproto.GetSelectionOwner(c.x.Conn, selection).Reply()
-		return err == nil && r.Owner == 0
-	})
+	waitGone(t, c.x)
 	for title, win := range c.windows {
 		if slices.Contains(titles(d), title) {
 			testkit.Until(t, title+" is mapped after the kill", func() bool { return c.x.Viewable(win) })
@@ -75,6 +72,16 @@ func (c *crowd) mapAgain(t *testing.T, d *desk.Desk) {
 			c.x.Map(win)
 		}
 	}
+}
+
+// waitGone waits until the server knows that a keeper that was killed is gone.
+func waitGone(t *testing.T, x *testkit.X) {
+	t.Helper()
+	selection := x.Atom("WM_S0")
+	testkit.Until(t, "the server knows that the keeper is gone", func() bool {
+		r, err := xproto.GetSelectionOwner(x.Conn, selection).Reply()
+		return err == nil && r.Owner == 0
+	})
 }
 
 func (c *crowd) titles() []string {
@@ -428,4 +435,108 @@ func TestKilledUnderLoad(t *testing.T) {
 	if answered < rounds {
 		t.Errorf("only %d commands were answered in %d rounds: that is no load", answered, rounds)
 	}
+}
+
+// What a keeper has answered is done for good: it is killed right after an answer, some time
+// after it, and before it, and the next one has the desk as it was told, and takes back
+// what was done last.
+func TestKilledAfterAnswer(t *testing.T) {
+	rounds := 6
+	if os.Getenv("SOAK") != "" {
+		rounds = 100
+	}
+	const inFlight = -1
+	s := testkit.NewServer(t)
+	for _, v := range s.Env {
+		name, value, _ := strings.Cut(v, "=")
+		t.Setenv(name, value)
+	}
+	x := s.NewX(t)
+	for i := range 12 {
+		x.Map(x.Window(fmt.Sprintf("w%d", i), 40, 40, 300, 200))
+	}
+	binary := testkit.Binary(t)
+	r := rand.New(rand.NewPCG(testkit.Seed(t, 1), 1))
+	name := func(d *desk.Desk) string { return d.Workspaces[0].Name }
+	of := func(d *desk.Desk, title string) string {
+		for _, w := range d.Windows {
+			if w.Title == title {
+				return d.Title(d.Index(w.Workspace))
+			}
+		}
+		return "nowhere"
+	}
+	for _, wait := range []time.Duration{0, 10 * time.Millisecond, 30 * time.Millisecond, 60 * time.Millisecond, inFlight} {
+		for round := range rounds {
+			keeper := testkit.Start(t, s.Env, binary, "keep")
+			client := answering(t, s)
+			do := func(line string) error {
+				c, err := lang.ParseCommand(line)
+				if err != nil {
+					t.Fatal(err)
+				}
+				o, err := client.Do(t.Context(), c, "command line")
+				if err == nil && (o.Err != nil && line[:6] != "send 1" || strings.Contains(o.Result.Words, "crash")) {
+					t.Fatalf("%s: %v %s", line, o.Err, o.Result.Words)
+				}
+				return err
+			}
+			if round == 0 {
+				do("add")
+				do("add")
+			}
+			// Each goes on from the one before, and none says nothing new.
+			first, second := fmt.Sprintf("Foyer %v %d", wait, round), fmt.Sprintf("Hall %v %d", wait, round)
+			title := fmt.Sprintf("w%d", r.IntN(12))
+			for _, line := range []string{"go 1", "rename " + strconv.Quote(first), "send 1 of title:=" + title, "send 2 of title:=" + title, "send 3 of title:=" + title} {
+				do(line)
+			}
+			answered := make(chan error, 1)
+			go func() { answered <- do("rename " + strconv.Quote(second)) }()
+			var err error
+			if wait != inFlight {
+				err = <-answered
+				time.Sleep(wait)
+			} else {
+				time.Sleep(time.Duration(r.IntN(1500)) * time.Microsecond)
+			}
+			keeper.Process.Signal(syscall.SIGKILL)
+			waitGone(t, x)
+			if wait == inFlight {
+				err = <-answered
+			}
+			keeper = testkit.Start(t, s.Env, binary, "keep")
+			client = answering(t, s)
+			d, _ := client.Desk(t.Context())
+			done := name(d) == second
+			if !done && (err == nil || name(d) != first) || of(d, title) != "3" {
+				t.Fatalf("%v, round %d, answered %v: workspace 1 is %q, %s is on %s", wait, round, err == nil, name(d), title, of(d, title))
+			}
+			if done {
+				do("undo")
+				if d, _ := client.Desk(t.Context()); name(d) != first {
+					t.Fatalf("%v, round %d: after undo workspace 1 is %q", wait, round, name(d))
+				}
+			}
+			do("undo")
+			if d, _ := client.Desk(t.Context()); name(d) != first || of(d, title) != "2" {
+				t.Fatalf("%v, round %d: after undo workspace 1 is %q, %s is on %s", wait, round, name(d), title, of(d, title))
+			}
+			keeper.Process.Signal(syscall.SIGKILL)
+			waitGone(t, x)
+		}
+	}
+}
+
+// answering waits until a keeper answers.
+func answering(t *testing.T, s *testkit.Server) (client *remote.Client) {
+	t.Helper()
+	testkit.Until(t, "the keeper answers", func() (ok bool) {
+		var err error
+		if client, err = remote.Dial(remote.SocketPath(s.Display)); err == nil {
+			_, err = client.Desk(t.Context())
+		}
+		return err == nil
+	})
+	return client
 }

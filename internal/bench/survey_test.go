@@ -113,7 +113,10 @@ func BenchmarkRecord(b *testing.B) {
 		saver := store.NewSaver(s, ":1", 0, log)
 		r := store.NewRecorder(saver, func() (time.Duration, error) { return 0, nil }, log)
 		r.Set(store.Terms{On: record, Days: 90, Away: time.Hour})
-		k := keeper.New(deskOf(b, 400), sim.New(), keeper.Options{Keep: func(u keeper.Update) { r.Saw(time.Now(), u.Desk, u.Verb, string(u.Source)) }})
+		k := keeper.New(deskOf(b, 400), sim.New(), keeper.Options{Keep: func(u keeper.Update) keeper.Receipt {
+			r.Saw(time.Now(), u.Desk, u.Verb, string(u.Source))
+			return nil
+		}})
 		go k.Run(b.Context())
 		b.Cleanup(func() {
 			r.Close(context.Background())
@@ -122,10 +125,43 @@ func BenchmarkRecord(b *testing.B) {
 		})
 		return k
 	}
+	against(b, keep(true), keep(false), func(i int) string { return fmt.Sprint("go ", 1+i%2) })
+}
+
+// BenchmarkJournal: send by a keeper of two thousand windows that answers when it is in the
+// journal; the floor is the same by one that has none, in turn with it.
+func BenchmarkJournal(b *testing.B) {
+	keep := func(journal bool) *keeper.Keeper {
+		dir := b.TempDir()
+		s, err := store.Open(filepath.Join(dir, "state.db"))
+		if err != nil {
+			b.Fatal(err)
+		}
+		saver := store.NewSaver(s, ":1", 1, slog.New(slog.DiscardHandler))
+		if journal {
+			saver.Journal(filepath.Join(dir, "display--1"))
+		}
+		k := keeper.New(deskOf(b, 2000), sim.New(), keeper.Options{Keep: func(u keeper.Update) keeper.Receipt {
+			return saver.Add(store.Change{Desk: u.Desk, Entry: store.Entry{Words: u.Words}})
+		}})
+		go k.Run(b.Context())
+		b.Cleanup(func() {
+			saver.Close(context.Background())
+			s.Close()
+		})
+		return k
+	}
 	on, off := keep(true), keep(false)
+	for _, lines := range [][2]string{{"go 1", "go 2"}, {"send 2 of #1", "send 1 of #1"}, {"send 3 of #5", "undo"}, {"focus next", "focus next"}} {
+		b.Run(lines[0], func(b *testing.B) { against(b, on, off, func(i int) string { return lines[i%2] }) })
+	}
+}
+
+// against reports what commands of a keeper take, with the same of another one as the floor.
+func against(b *testing.B, on, off *keeper.Keeper, line func(i int) string) {
 	var measures, floors []time.Duration
-	for i := range 2001 {
-		c := parse(b, fmt.Sprint("go ", 1+i%2))
+	for i := range 2000 {
+		c := parse(b, line(i))
 		turns := []struct {
 			*keeper.Keeper
 			to *[]time.Duration
@@ -133,8 +169,8 @@ func BenchmarkRecord(b *testing.B) {
 		for n := range turns {
 			k := turns[(i/2+n)%2] // each is the first as often as the other
 			start := time.Now()
-			if _, err := k.Do(b.Context(), c, keeper.Chord); err != nil {
-				b.Fatal(err)
+			if o, err := k.Do(b.Context(), c, keeper.Chord); err != nil || o.Err != nil {
+				b.Fatal(err, o.Err)
 			}
 			*k.to = append(*k.to, time.Since(start))
 		}

@@ -1,7 +1,9 @@
 package desk
 
 import (
+	"errors"
 	"fmt"
+	"slices"
 	"sync"
 )
 
@@ -72,19 +74,70 @@ func (d *Desk) Steps(n int) (past, future []Made) {
 // steps come first. It gives what their IDs are from now on, in the same order.
 func (d *Desk) WithSteps(past, future []Made) (next *Desk, pastIDs, futureIDs []any) {
 	c := *d
-	list := func(made []Made) (top *step, ids []any) {
-		ids = make([]any, len(made))
-		for i := len(made) - 1; i >= 0; i-- {
-			k := &kept{load: made[i].Load}
-			ids[i] = k
-			top = top.push(&step{words: made[i].Words, number: made[i].Number, prev: made[i].Prev, kept: k})
-			c.steps = max(c.steps, made[i].Number)
-		}
-		return top, ids
-	}
-	c.past, pastIDs = list(past)
-	c.future, futureIDs = list(future)
+	c.past, pastIDs = c.pushKept(nil, past)
+	c.future, futureIDs = c.pushKept(nil, future)
 	return &c, pastIDs, futureIDs
+}
+
+// pushKept puts steps that were kept on top of a list, the first of them on top of all.
+func (d *Desk) pushKept(top *step, made []Made) (*step, []any) {
+	ids := make([]any, len(made))
+	for i, m := range slices.Backward(made) {
+		k := &kept{load: m.Load}
+		ids[i] = k
+		top = top.push(&step{words: m.Words, number: m.Number, prev: m.Prev, kept: k})
+		d.steps = max(d.steps, m.Number)
+	}
+	return top, ids
+}
+
+// History is how the history of a desk differs from that of an earlier one.
+type History struct {
+	Undone, Redone int    // how many steps are gone from the top of undo and of redo
+	Past, Future   []Made // the steps on top in their place, the next first
+}
+
+// HistorySince is how the history of the desk differs from that of an earlier one.
+func (d *Desk) HistorySince(old *Desk) (x History) {
+	x.Past, x.Undone = stepsSince(d.past, old.past, 1)
+	x.Future, x.Redone = stepsSince(d.future, old.future, -1)
+	return x
+}
+
+// stepsSince lists the steps on top of a list that an earlier one had not, and counts those
+// that it had and that are gone. The numbers in a list go down, or up where down is -1.
+func stepsSince(now, was *step, down int) (fresh []Made, gone int) {
+	for now != was {
+		switch {
+		case was == nil || now != nil && down*(now.number-was.number) > 0:
+			fresh, now = append(fresh, now.made()), now.older
+		case now == nil || now.number != was.number:
+			gone, was = gone+1, was.older
+		case now.made().ID == was.made().ID:
+			return fresh, gone
+		default: // a later command has joined it
+			fresh, gone = append(fresh, now.made()), gone+1
+			now, was = now.older, was.older
+		}
+	}
+	return fresh, gone
+}
+
+// WithHistory is the desk with a history that differs so from its own. The error is that of
+// one which takes away more steps than there are.
+func (d *Desk) WithHistory(x History) (*Desk, error) {
+	c := *d
+	for list, gone := range map[**step]int{&c.past: x.Undone, &c.future: x.Redone} {
+		for range gone {
+			if *list == nil {
+				return nil, errors.New("there are fewer steps of undo than are to be taken away")
+			}
+			*list = (*list).older
+		}
+	}
+	c.past, _ = c.pushKept(c.past, x.Past)
+	c.future, _ = c.pushKept(c.future, x.Future)
+	return &c, nil
 }
 
 // Resumed is a desk without a history after the step of a number: no step of it has one

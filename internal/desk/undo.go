@@ -358,6 +358,9 @@ func (d *Desk) recentOn(o *Desk) []int {
 // keepFacts gives a window of an older desk what it says of itself now; only
 // its place is taken back.
 func (e *edit) keepFacts(now *Window) {
+	if e.Window(now.ID) == now { // nothing of it has changed since
+		return
+	}
 	w := e.window(now.ID)
 	c := *now
 	c.Workspace, c.Monitor, c.Away, c.Rect, c.Floated, c.Loose = w.Workspace, w.Monitor, w.Away, w.Rect, w.Floated, w.Loose

@@ -83,6 +83,23 @@ type Outcome struct {
 	// Desk is what a command that was only tried would lead to, and From the desk
 	// that it was tried on, nil in another process.
 	Desk, From *desk.Desk
+
+	receipt Receipt
+}
+
+// Receipt tells whether a change is safe from the end of this process: Wait waits until
+// that is known, and never long.
+type Receipt interface{ Wait() bool }
+
+// Unsafe is what is said of a command whose change is lost if the keeper is killed now.
+const Unsafe = "Done, but not yet safe from a crash."
+
+// settled is the outcome when its change is safe from a crash, or says that it is not.
+func (o Outcome) settled() Outcome {
+	if o.Err == nil && o.receipt != nil && !o.receipt.Wait() {
+		o.Result.Words = strings.TrimSpace(o.Result.Words + " " + Unsafe)
+	}
+	return o
 }
 
 // Words says in a sentence what happened.
@@ -212,6 +229,8 @@ type Update struct {
 	// Joined tells that Words take the place of the words before: one more step of
 	// a window moved or resized by hand, which is one line of the logbook.
 	Joined bool
+
+	receipt Receipt
 }
 
 // Keeper owns a desk.
@@ -296,8 +315,9 @@ type Options struct {
 	// SavePin keeps a pin in the settings; nil where there are none.
 	SavePin func(desk.Pin) error
 	// Keep is told of every update, on the keeper's goroutine, before anybody
-	// else. It must not wait; nil where nothing is kept.
-	Keep func(Update)
+	// else. It must not wait; nil where nothing is kept. Nobody is answered before the
+	// receipt it gives, nil for none, tells that the update is safe or is not.
+	Keep func(Update) Receipt
 	// Launch starts programs; nil where none can be.
 	Launch Launcher
 	// Chosen is how often apps were chosen, which is the keeper's from then on.
@@ -674,7 +694,7 @@ func (k *Keeper) finish(t *task, c desk.Command, next *desk.Desk, r desk.Result,
 	k.takeUp(next, r.Words, c.Verb, t.source)
 	k.joined = false
 	k.keepChange(k.changed, next.Step())
-	o.Serial = k.update.Serial
+	o.Serial, o.receipt = k.update.Serial, k.update.receipt
 	switch r.Effect {
 	case desk.CloseWindows:
 		k.host.Close(r.Windows)
@@ -744,7 +764,7 @@ func (k *Keeper) takeUp(next *desk.Desk, words, verb string, source Source) {
 		k.book = append(k.book[max(0, len(k.book)-maxLines):], line)
 	}
 	if k.opt.Keep != nil {
-		k.opt.Keep(k.update)
+		k.update.receipt = k.opt.Keep(k.update)
 	}
 	for ch := range k.watches {
 		offer(ch, k.update)
@@ -819,7 +839,7 @@ func (k *Keeper) ask(ctx context.Context, r request) (Outcome, error) {
 	if err := k.send(ctx, r); err != nil {
 		return Outcome{}, err
 	}
-	return <-r.reply, nil
+	return (<-r.reply).settled(), nil
 }
 
 func (k *Keeper) send(ctx context.Context, r request) error {
@@ -892,6 +912,9 @@ func (k *Keeper) Watch(ctx context.Context) <-chan Update {
 		for {
 			select {
 			case u := <-in:
+				if u.receipt != nil {
+					u.receipt.Wait()
+				}
 				select {
 				case out <- u:
 				case <-ctx.Done():

@@ -34,6 +34,8 @@ type Saver struct {
 	mu      sync.Mutex
 	waiting Batch
 	dropped bool // lines were let go, and it was said
+	point   Point
+	journal *journal // nil for none
 }
 
 // maxWaiting bounds the lines that wait: more are not kept of a display anyway.
@@ -61,8 +63,20 @@ func NewSaver(s *Store, display string, server int64, log *slog.Logger) *Saver {
 	return v
 }
 
-// Add has a change written. It never waits.
-func (v *Saver) Add(c Change) {
+// Journal has every desk that is added from now on kept in a journal beside base, until it
+// is on disk. It is called before the first.
+func (v *Saver) Journal(base string) {
+	v.journal = newJournal(base, v.log)
+	v.point.Chain = v.journal.chain
+	go v.journal.run()
+}
+
+// Add has a change written. It never waits. The receipt is that of the journal, nil where
+// there is none.
+func (v *Saver) Add(c Change) (r *Receipt) {
+	if c.Entry.At.IsZero() {
+		c.Entry.At = time.Now()
+	}
 	v.mu.Lock()
 	v.waiting.Desk, v.waiting.Server = c.Desk, v.server
 	if c.Entry.Server = v.server; c.Desk != nil {
@@ -70,8 +84,14 @@ func (v *Saver) Add(c Change) {
 	}
 	v.waiting.Entries = withLine(v.waiting.Entries, c.Entry)
 	v.bound()
+	if v.journal != nil && c.Desk != nil {
+		v.point.Serial++
+		v.waiting.Point = v.point
+		r = v.journal.add(v.point.Serial, c.Desk, c.Entry)
+	}
 	v.mu.Unlock()
 	v.stir()
+	return r
 }
 
 // AddChoice has it kept that an app was chosen.
@@ -128,15 +148,19 @@ func (v *Saver) bound() {
 // cannot be written by then is lost, and it says so.
 func (v *Saver) Close(ctx context.Context) {
 	close(v.ending)
+	kept := true
 	select {
 	case <-v.ended:
 	case <-ctx.Done():
 		close(v.given)
 		v.mu.Lock()
 		defer v.mu.Unlock()
-		if !v.waiting.empty() {
+		if kept = v.waiting.empty(); !kept {
 			v.log.Error("the last changes could not be kept on disk in time")
 		}
+	}
+	if v.journal != nil {
+		v.journal.end(ctx, kept)
 	}
 }
 
@@ -163,6 +187,7 @@ func (v *Saver) run() {
 		if words != "" {
 			v.log.Warn(words)
 		}
+		v.tellJournal(w, err)
 		if err == nil {
 			if failed {
 				v.log.Info("the desk is kept on disk again")
@@ -188,6 +213,17 @@ func (v *Saver) run() {
 	}
 }
 
+// tellJournal tells the journal what became of a batch.
+func (v *Saver) tellJournal(w Batch, err error) {
+	switch {
+	case v.journal == nil:
+	case err != nil:
+		v.journal.stall()
+	case w.Desk != nil:
+		v.journal.has(w.Point.Serial)
+	}
+}
+
 // idle tells whether nothing waits.
 func (v *Saver) idle() bool {
 	v.mu.Lock()
@@ -201,7 +237,7 @@ func (v *Saver) giveBack(w Batch) {
 	defer v.mu.Unlock()
 	since := v.waiting
 	if since.Desk != nil {
-		w.Desk, w.Server = since.Desk, since.Server
+		w.Desk, w.Server, w.Point = since.Desk, since.Server, since.Point
 	}
 	for name, at := range since.Laid {
 		if w.Laid == nil {
@@ -229,9 +265,6 @@ func (v *Saver) giveBack(w Batch) {
 func withLine(entries []Entry, e Entry) []Entry {
 	if e.Words == "" {
 		return entries
-	}
-	if e.At.IsZero() {
-		e.At = time.Now()
 	}
 	if n := len(entries); e.Instead && n > 0 {
 		e.Instead = entries[n-1].Instead

@@ -86,12 +86,44 @@ func (s *Store) saveSteps(tx *sql.Tx, display string, server int64, d *desk.Desk
 	return now, err
 }
 
-// stepHead is what a step has besides its desks: the plates that it changed.
+// stepHead is a step as it is kept.
 type stepHead struct {
-	Before map[string]json.RawMessage `json:"before,omitempty"`
-	After  map[string]json.RawMessage `json:"after,omitempty"`
-	Scene  []byte                     `json:"scene"`
-	Change []byte                     `json:"change"`
+	plateChange
+	Scene  []byte `json:"scene"`
+	Change []byte `json:"change"`
+}
+
+// plateChange is the plates that a step changed, before and after it: as their files have
+// them, null for none.
+type plateChange struct {
+	Was map[string]json.RawMessage `json:"before,omitempty"`
+	Is  map[string]json.RawMessage `json:"after,omitempty"`
+}
+
+// platesBetween are the plates that changed between two desks.
+func platesBetween(before, after *desk.Desk) (c plateChange, err error) {
+	for name, p := range after.PlatesSince(before) {
+		if c.Is == nil {
+			c = plateChange{map[string]json.RawMessage{}, map[string]json.RawMessage{}}
+		}
+		if c.Is[name], err = plateText(p); err != nil {
+			return c, err
+		}
+		if c.Was[name], err = plateText(before.Plates[name]); err != nil {
+			return c, err
+		}
+	}
+	return c, nil
+}
+
+// on gives the desks of a step their plates.
+func (c plateChange) on(before, after *desk.Desk) (*desk.Desk, *desk.Desk, error) {
+	was, err := readPlates(c.Was)
+	if err != nil {
+		return nil, nil, err
+	}
+	is, err := readPlates(c.Is)
+	return before.WithPlates(was), after.WithPlates(is), err
 }
 
 // packStep writes the desks of a step: the one before, and what changed.
@@ -103,16 +135,11 @@ func packStep(before, after *desk.Desk) ([]byte, error) {
 	if err := scene.WriteSince(&change, after, before); err != nil {
 		return nil, err
 	}
-	head := stepHead{Before: map[string]json.RawMessage{}, After: map[string]json.RawMessage{}, Scene: whole.Bytes(), Change: change.Bytes()}
-	var err error
-	for name, p := range after.PlatesSince(before) {
-		if head.After[name], err = plateText(p); err != nil {
-			return nil, err
-		}
-		if head.Before[name], err = plateText(before.Plates[name]); err != nil {
-			return nil, err
-		}
+	plates, err := platesBetween(before, after)
+	if err != nil {
+		return nil, err
 	}
+	head := stepHead{plates, whole.Bytes(), change.Bytes()}
 	var b bytes.Buffer
 	z, err := gzip.NewWriterLevel(&b, gzip.BestSpeed)
 	if err != nil {
@@ -153,12 +180,7 @@ func unpackStep(data []byte) (before, after *desk.Desk, err error) {
 	if after, err = scene.ReadAfter(bytes.NewReader(head.Change), before); err != nil {
 		return nil, nil, err
 	}
-	old, err := readPlates(head.Before)
-	if err != nil {
-		return nil, nil, err
-	}
-	changed, err := readPlates(head.After)
-	return before.WithPlates(old), after.WithPlates(changed), err
+	return head.on(before, after)
 }
 
 func readPlates(texts map[string]json.RawMessage) (map[string]*desk.Plate, error) {

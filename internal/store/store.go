@@ -46,6 +46,7 @@ CREATE TABLE IF NOT EXISTS tallies (display TEXT NOT NULL, day TEXT NOT NULL, ki
 CREATE TABLE IF NOT EXISTS steps (display TEXT NOT NULL, server INTEGER NOT NULL, side INTEGER NOT NULL, number INTEGER NOT NULL, prev INTEGER NOT NULL, words TEXT NOT NULL,
 	desks BLOB NOT NULL, PRIMARY KEY (display, side, number));
 CREATE TABLE IF NOT EXISTS points (id INTEGER PRIMARY KEY, server INTEGER NOT NULL, step INTEGER NOT NULL);
+CREATE TABLE IF NOT EXISTS journals (display TEXT PRIMARY KEY, server INTEGER NOT NULL, chain TEXT NOT NULL, serial INTEGER NOT NULL);
 CREATE TABLE IF NOT EXISTS laid (plate TEXT PRIMARY KEY, at INTEGER NOT NULL);
 `
 
@@ -425,6 +426,13 @@ type Batch struct {
 	Use     Use
 	// Server is the X server that the desk is on; 0 where its history is not to be kept.
 	Server int64
+	Point  Point // of the desk; zero for no journal
+}
+
+// Point is a change of a journal.
+type Point struct {
+	Chain  string // the journal's name
+	Serial int64  // counts its changes from 1
 }
 
 func (b *Batch) empty() bool {
@@ -462,6 +470,9 @@ func (s *Store) Save(display string, w Batch) (words string, err error) {
 	kept := s.steps[display]
 	if err == nil && w.Desk != nil && w.Server != 0 {
 		kept, err = s.saveSteps(tx, display, w.Server, w.Desk)
+	}
+	if err == nil && w.Desk != nil {
+		_, err = tx.Exec("INSERT OR REPLACE INTO journals (display, server, chain, serial) VALUES (?, ?, ?, ?)", display, w.Server, w.Point.Chain, w.Point.Serial)
 	}
 	if err == nil {
 		err = saveEntries(tx, display, w.Entries)

@@ -36,18 +36,19 @@ func (h *Host) adopt() (*desk.Desk, error) {
 	found, read := h.meetAll(tree.Children)
 	d := h.remembered()
 	h.server = h.number()
-	if d != nil && h.opt.History != nil {
-		d = h.opt.History(h.server, d)
+	here := d != nil
+	if h.opt.Recall != nil {
+		d, here = h.opt.Recall(h.server, d)
 	}
 	var kept *desk.Desk // of which windows may open yet
 	switch {
-	case d != nil:
+	case here:
 		if !h.identify(d, found, read) {
 			kept = d // its windows went with that keeper, and may open again
 		}
-	case h.opt.Kept != nil:
+	case d != nil:
 		h.log.Info("the desk is the one kept from an earlier display")
-		d, kept = h.opt.Kept, h.opt.Kept
+		kept = d
 	default:
 		h.log.Info("no desk was left here, a new one begins")
 		h.unkept = true

@@ -49,10 +49,10 @@ type Options struct {
 	// NameApp is what an app is called by the class and the instance of its windows;
 	// nil for the class.
 	NameApp func(class, instance string) string
-	Kept    *desk.Desk // as kept from a display before; nil for none
-	// History gives a desk that a keeper before left on this X server the history it had
-	// there; nil where none is kept.
-	History func(server int64, d *desk.Desk) *desk.Desk
+	// Recall gives the desk as an earlier keeper left it, with its history: here tells that
+	// it was on this X server, whose number is told, and nil is for none. Left is what this
+	// server remembers. Where it is nil, that is all there is.
+	Recall func(server int64, left *desk.Desk) (d *desk.Desk, here bool)
 	// Fresh are the names of the workspaces that a display begins with where there is no
 	// desk yet, empty for none; without any it is one.
 	Fresh []string
