@@ -37,6 +37,8 @@ func onFlag(cmd *cobra.Command, on *string) {
 type reached interface {
 	keeper.Access
 	Desk(ctx context.Context) (*desk.Desk, error)
+	DoNamed(ctx context.Context, c desk.Command, name string) (keeper.Outcome, error)
+	Done(ctx context.Context, name string) (keeper.Outcome, error)
 }
 
 // dialOn reaches the keeper of a place on another machine, or that of $DISPLAY where none

@@ -1,10 +1,12 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
 	"io"
+	"math/rand/v2"
 	"os"
 	"strings"
 	"time"
@@ -18,7 +20,7 @@ import (
 )
 
 func doCommand() *cobra.Command {
-	var on string
+	var on, about string
 	var wait time.Duration
 	cmd := &cobra.Command{
 		Use:   "do COMMAND...",
@@ -27,16 +29,26 @@ func doCommand() *cobra.Command {
 "zatlas do -" reads them from the standard input, one a line; empty lines and those that
 begin with # are left out. What is wrong with a line is told with its number, before any
 of them is carried out. Another machine is waited for 30 seconds for each, or as long as
---wait says; the keeper here as long as it takes.`,
+--wait says; the keeper here as long as it takes. A command that is not waited for any
+longer goes on: its name is told, and --about NAME waits for it again.`,
 		Example: `  zatlas do "send 3" "go 3"
   printf 'go 2\nplate lay Call\n' | zatlas do -`,
 		Args: func(_ *cobra.Command, args []string) error {
-			if len(args) == 0 {
+			switch {
+			case about != "" && len(args) > 0:
+				return wordsError{errors.New("--about asks what became of a command, and takes none besides")}
+			case about == "" && len(args) == 0:
 				return wordsError{errors.New(`do needs a command, such as zatlas do "go 2"`)}
 			}
 			return nil
 		},
 		RunE: func(cmd *cobra.Command, args []string) error {
+			if on != "" && !cmd.Flags().Changed("wait") {
+				wait = afarWait
+			}
+			if about != "" {
+				return tellAbout(cmd, on, about, wait)
+			}
 			lines, name := args, func(i int) string { return args[i] }
 			var commands []desk.Command
 			var err error
@@ -49,17 +61,15 @@ of them is carried out. Another machine is waited for 30 seconds for each, or as
 			if err != nil {
 				return err
 			}
-			if on != "" && !cmd.Flags().Changed("wait") {
-				wait = afarWait
-			}
 			var client reached
-			err = within(cmd.Context(), wait, func(ctx context.Context) (err error) { client, err = dialOn(ctx, on); return err })
+			err = within(cmd.Context(), wait, "", func(ctx context.Context) (err error) { client, err = dialOn(ctx, on); return err })
 			if err != nil {
 				return err
 			}
 			for i, c := range commands {
 				var o keeper.Outcome
-				err := within(cmd.Context(), wait, func(ctx context.Context) (err error) { o, err = client.Do(ctx, c, keeper.Line); return err })
+				called := fmt.Sprintf("%08x", rand.Uint32())
+				err := within(cmd.Context(), wait, aboutLine(on, called), func(ctx context.Context) (err error) { o, err = client.DoNamed(ctx, c, called); return err })
 				if err == nil {
 					err = o.Err
 				}
@@ -73,6 +83,7 @@ of them is carried out. Another machine is waited for 30 seconds for each, or as
 	}
 	onFlag(cmd, &on)
 	cmd.Flags().DurationVar(&wait, "wait", 0, "give up after so long without an answer, as 10s; 0 for never")
+	cmd.Flags().StringVar(&about, "about", "", "wait for the command of this name, and tell what became of it")
 	cmd.ValidArgsFunction = completeCommands(runningDesk)
 	return cmd
 }
@@ -80,18 +91,47 @@ of them is carried out. Another machine is waited for 30 seconds for each, or as
 // afarWait is how long another machine is waited for, where nothing else is said.
 const afarWait = 30 * time.Second
 
-// within does something that needs an answer, and gives up after a time; 0 for never.
-func within(ctx context.Context, wait time.Duration, f func(context.Context) error) error {
+// tellAbout tells what became of a command that was not waited for any longer.
+func tellAbout(cmd *cobra.Command, on, name string, wait time.Duration) error {
+	var o keeper.Outcome
+	err := within(cmd.Context(), wait, aboutLine(on, name), func(ctx context.Context) error {
+		client, err := dialOn(ctx, on)
+		if err == nil {
+			o, err = client.Done(ctx, name)
+		}
+		return err
+	})
+	if err = cmp.Or(err, o.Err); err != nil {
+		return err
+	}
+	fmt.Fprintln(cmd.OutOrStdout(), o.Result.Words)
+	return nil
+}
+
+// aboutLine says how to ask again about a command that is not waited for.
+func aboutLine(on, name string) string {
+	if on != "" {
+		return fmt.Sprintf("If it has arrived, the command goes on: zatlas do --on %s --about %s tells what becomes of it", on, name)
+	}
+	return fmt.Sprintf("The command goes on: zatlas do --about %s tells what becomes of it", name)
+}
+
+// within does something that needs an answer, and gives up after a time; 0 for never. Again
+// says how to ask about it again; empty for what changes nothing.
+func within(ctx context.Context, wait time.Duration, again string, f func(context.Context) error) error {
 	if wait <= 0 {
 		return f(ctx)
 	}
 	soon, cancel := context.WithTimeout(ctx, wait)
 	defer cancel()
 	err := f(soon)
-	if err != nil && ctx.Err() == nil && soon.Err() != nil {
-		return fmt.Errorf("no answer for %v: what was asked for may be done yet, and the log there tells", wait)
+	switch {
+	case err == nil || ctx.Err() != nil || soon.Err() == nil:
+		return err
+	case again == "":
+		return fmt.Errorf("no answer for %v: nothing was asked for", wait)
 	}
-	return err
+	return fmt.Errorf("no answer for %v. %s", wait, again)
 }
 
 // maxScript is how long what "do -" reads may be, in bytes.

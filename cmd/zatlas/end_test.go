@@ -163,6 +163,32 @@ func TestKeeperStandsStill(t *testing.T) {
 	}
 }
 
+// TestAbout holds that a command which is not waited for goes on, and that one can ask what
+// became of it.
+func TestAbout(t *testing.T) {
+	s := testkit.NewServer(t)
+	p := keeping(t, s)
+	p.Process.Signal(syscall.SIGSTOP)
+	out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "--wait", "300ms", "rename Foyer", "add Never")
+	_, again, ok := strings.Cut(out, "--about ")
+	if err == nil || !ok || !strings.Contains(out, "rename Foyer: no answer for 300ms. The command goes on: zatlas do") {
+		t.Fatalf("a keeper that stands still: %s", out)
+	}
+	name, _, _ := strings.Cut(again, " ")
+	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "--wait", "300ms", "--about", name); err == nil || !strings.Contains(out, "--about "+name) {
+		t.Errorf("asked while it stands still: %s, %v", out, err)
+	}
+	p.Process.Signal(syscall.SIGCONT)
+	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "--about", name); err != nil || !strings.Contains(out, "Foyer") {
+		t.Errorf("when it goes on: %s, %v", out, err)
+	}
+	for _, args := range [][]string{{"do", "--about", "nobody"}, {"do", "--about", name, "go 1"}} {
+		if out, err := testkit.TryRun(s.Env, testkit.Binary(t), args...); err == nil || strings.Contains(out, "Foyer") {
+			t.Errorf("%v says %s", args, out)
+		}
+	}
+}
+
 // TestKeyboardOfOneThatStandsStill holds that keys go to programs again soon after a keeper was
 // stopped between two keys of a chord, and that the keeper goes on then, with every window.
 func TestKeyboardOfOneThatStandsStill(t *testing.T) {

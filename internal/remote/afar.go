@@ -104,6 +104,14 @@ func (a *Afar) Do(ctx context.Context, c desk.Command, source keeper.Source) (ke
 	return a.Client.Do(ctx, c, source)
 }
 
+// DoNamed has it carry out a command under a name.
+func (a *Afar) DoNamed(ctx context.Context, c desk.Command, name string) (keeper.Outcome, error) {
+	if err := a.refused(c); err != nil {
+		return keeper.Outcome{Source: keeper.Line, Err: err}, nil
+	}
+	return a.Client.DoNamed(ctx, c, name)
+}
+
 // Try asks the keeper there what a command would do.
 func (a *Afar) Try(ctx context.Context, c desk.Command) (keeper.Outcome, error) {
 	if err := a.refused(c); err != nil {

@@ -86,6 +86,22 @@ func (c *Client) Do(ctx context.Context, cmd desk.Command, source keeper.Source)
 	return c.ask(ctx, doRequest{Command: lang.Print(cmd), Source: string(source), Hand: cmd.Hand})
 }
 
+// DoNamed has the keeper carry out a command of the command line under a name, by which Done
+// asks again. The command goes on when the context ends.
+func (c *Client) DoNamed(ctx context.Context, cmd desk.Command, name string) (keeper.Outcome, error) {
+	return c.ask(ctx, doRequest{Command: lang.Print(cmd), Source: string(keeper.Line), Name: name})
+}
+
+// Done waits until a command that was asked for under a name is done, and tells what became
+// of it.
+func (c *Client) Done(ctx context.Context, name string) (keeper.Outcome, error) {
+	resp, err := c.send(ctx, http.MethodGet, "/done?name="+url.QueryEscape(name), nil)
+	if err != nil {
+		return keeper.Outcome{}, err
+	}
+	return c.outcome(resp, doRequest{Source: string(keeper.Line)}, nil)
+}
+
 // Try asks the keeper what a command would do.
 func (c *Client) Try(ctx context.Context, cmd desk.Command) (keeper.Outcome, error) {
 	return c.ask(ctx, doRequest{Command: lang.Print(cmd), Source: string(keeper.Screen), Dry: true, Since: c.latest().point})
@@ -230,12 +246,17 @@ func (c *Client) ask(ctx context.Context, r doRequest) (keeper.Outcome, error) {
 	if err != nil {
 		return keeper.Outcome{}, err
 	}
+	return c.outcome(resp, r, base)
+}
+
+// outcome reads the answer to a command.
+func (c *Client) outcome(resp *http.Response, r doRequest, base *desk.Desk) (o keeper.Outcome, err error) {
 	defer resp.Body.Close()
 	var answer doReply
 	if err := json.NewDecoder(resp.Body).Decode(&answer); err != nil {
 		return keeper.Outcome{}, fmt.Errorf("the keeper's answer cannot be read: %w", err)
 	}
-	o := keeper.Outcome{
+	o = keeper.Outcome{
 		Source: keeper.Source(r.Source), Serial: answer.Serial,
 		Result: desk.Report{Words: clean(answer.Words), Goes: answer.Goes, Windows: answer.Windows, Workspace: answer.Workspace},
 	}

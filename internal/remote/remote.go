@@ -178,7 +178,7 @@ func gone(err error) bool {
 // after it with what is there besides. Both ends send it with all they send, as the header
 // of that name.
 const (
-	Version       = "6.0"
+	Version       = "6.1"
 	versionHeader = "Zatlas-Protocol"
 )
 
@@ -217,6 +217,9 @@ type (
 		// Since is, of a dry one, the update whose desk the asker has: the answer may
 		// be told as a change of it.
 		Since point `json:"since,omitzero"`
+		// Name is what the asker calls the command, which then goes on when nobody waits
+		// for it, and is remembered with its answer; empty for none.
+		Name string `json:"name,omitempty"`
 	}
 	// point is an update of a keeper, which is told from another on the same socket
 	// by when it began.

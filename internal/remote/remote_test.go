@@ -571,6 +571,43 @@ func TestSlowCommand(t *testing.T) {
 	}
 }
 
+// A command with a name goes on when nobody waits for it, and is asked about again.
+func TestNamedCommand(t *testing.T) {
+	t.Parallel()
+	_, _, k := served(t, keeper.Options{})
+	path := filepath.Join(t.TempDir(), "run", "slow.sock")
+	s, err := remote.Listen(path, slow{k, time.Second}, slog.New(slog.DiscardHandler))
+	if err != nil {
+		t.Fatal(err)
+	}
+	go s.Serve()
+	t.Cleanup(func() { s.Close() })
+	c := dial(t, path)
+	for name, line := range map[string]string{"one": "rename 1 Foyer", "two": "send 99"} {
+		ctx, cancel := context.WithTimeout(t.Context(), 50*time.Millisecond)
+		defer cancel()
+		command := parse(t, line)
+		if o, err := c.DoNamed(ctx, command, name); err == nil {
+			t.Fatalf("%s was answered at once: %v", line, o)
+		}
+		for range 2 {
+			o, err := c.Done(t.Context(), name)
+			if err != nil || (o.Err == nil) != (name == "one") || name == "one" && (!strings.Contains(o.Result.Words, "Foyer") || o.Serial == 0) {
+				t.Errorf("%s is told as %+v, %v", line, o, err)
+			}
+		}
+		if o, err := c.DoNamed(t.Context(), command, name); err != nil || o.Err == nil {
+			t.Errorf("a name is taken twice: %v, %v", o, err)
+		}
+	}
+	if o, err := c.Done(t.Context(), "four"); err != nil || o.Err == nil || !strings.Contains(o.Err.Error(), "not arrived") {
+		t.Errorf("a name that nobody gave: %+v, %v", o, err)
+	}
+	if o, err := c.DoNamed(t.Context(), parse(t, "go 1"), strings.Repeat("x", 65)); err != nil || o.Err == nil {
+		t.Errorf("a name that is too long: %v, %v", o, err)
+	}
+}
+
 // A socket that somebody removed, with its folder or without, is made again.
 func TestSocketIsMadeAgain(t *testing.T) {
 	t.Parallel()

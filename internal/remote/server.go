@@ -17,6 +17,7 @@ import (
 	"syscall"
 	"time"
 
+	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
@@ -95,7 +96,9 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	s := &Server{path: path, listener: ownUserOnly{l, log}, closed: make(chan struct{})}
 	born := time.Now().UnixNano()
 	mux := http.NewServeMux()
-	mux.HandleFunc("POST /do", func(w http.ResponseWriter, r *http.Request) { do(w, r, k, born) })
+	names := &named{answer: map[string]*answer{}}
+	mux.HandleFunc("POST /do", func(w http.ResponseWriter, r *http.Request) { do(w, r, k, born, names) })
+	mux.HandleFunc("GET /done", names.done)
 	mux.HandleFunc("GET /desk", func(w http.ResponseWriter, r *http.Request) { snapshot(w, r, k) })
 	mux.HandleFunc("GET /ping", func(w http.ResponseWriter, r *http.Request) {
 		if err := k.Ping(r.Context()); err != nil {
@@ -216,7 +219,9 @@ func (l ownUserOnly) Accept() (net.Conn, error) {
 	}
 }
 
-func do(w http.ResponseWriter, r *http.Request, k keeper.Access, born int64) {
+// do carries out what is asked for, or tells what it would do. What has a name goes on when
+// nobody waits for it any more.
+func do(w http.ResponseWriter, r *http.Request, k keeper.Access, born int64, names *named) {
 	var req doRequest
 	dec := json.NewDecoder(http.MaxBytesReader(w, r.Body, maxRequest))
 	dec.DisallowUnknownFields()
@@ -231,14 +236,31 @@ func do(w http.ResponseWriter, r *http.Request, k keeper.Access, born int64) {
 	}
 	c.Hand = req.Hand
 	unhurried(w)
+	if req.Name == "" || req.Dry {
+		status, answer := carryOut(r.Context(), k, born, req, c)
+		reply(w, status, answer)
+		return
+	}
+	a, err := names.begin(req.Name)
+	if err != nil {
+		reply(w, http.StatusBadRequest, failed(err))
+		return
+	}
+	a.is(carryOut(context.WithoutCancel(r.Context()), k, born, req, c))
+	reply(w, a.status, a.reply)
+}
+
+// carryOut does what is asked for, and gives the answer.
+func carryOut(ctx context.Context, k keeper.Access, born int64, req doRequest, c desk.Command) (status int, r doReply) {
 	source := keeper.Line
 	if keeper.Source(req.Source) == keeper.Screen {
 		source = keeper.Screen
 	}
 	var o keeper.Outcome
 	var whole, change bytes.Buffer
+	var err error
 	if req.Dry {
-		switch o, err = k.Try(r.Context(), c); {
+		switch o, err = k.Try(ctx, c); {
 		case err != nil || o.Err != nil:
 		case req.Since == point{born, o.Serial} && o.From != nil:
 			err = scene.WriteSince(&change, o.Desk, o.From)
@@ -246,16 +268,15 @@ func do(w http.ResponseWriter, r *http.Request, k keeper.Access, born int64) {
 			err = scene.Write(&whole, o.Desk)
 		}
 	} else {
-		o, err = k.Do(r.Context(), c, source)
+		o, err = k.Do(ctx, c, source)
 	}
 	switch {
 	case err != nil:
-		reply(w, http.StatusServiceUnavailable, failed(err))
+		return http.StatusServiceUnavailable, failed(err)
 	case o.Err != nil:
-		reply(w, http.StatusConflict, failed(o.Err))
-	default:
-		reply(w, http.StatusOK, doReply{Words: o.Result.Words, Goes: o.Result.Goes, Windows: o.Result.Windows, Workspace: o.Result.Workspace, Serial: o.Serial, Desk: whole.Bytes(), Change: change.Bytes()})
+		return http.StatusConflict, failed(o.Err)
 	}
+	return http.StatusOK, doReply{Words: o.Result.Words, Goes: o.Result.Goes, Windows: o.Result.Windows, Workspace: o.Result.Workspace, Serial: o.Serial, Desk: whole.Bytes(), Change: change.Bytes()}
 }
 
 // versioned answers those that speak our version of the protocol. A request that
