@@ -6,7 +6,9 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
+	"time"
 
 	"zatlas/internal/testkit"
 	"zatlas/internal/testkit/manager"
@@ -263,4 +265,100 @@ func TestOwnTerminal(t *testing.T) {
 		t.Error("the screens have sent their own terminal away")
 	}
 	s.Do(t, "end")
+}
+
+// Beside a manager that is slower than the half second after which it is told so, and with
+// many windows, what is asked for is told as done when it is: in words, by the exit status,
+// in the logbook and for undo.
+func TestBesideSlowManager(t *testing.T) {
+	for _, c := range []struct {
+		slow    time.Duration
+		windows int
+	}{{600 * time.Millisecond, 3}, {2 * time.Second, 3}, {0, 300}, {600 * time.Millisecond, 300}} {
+		t.Run(fmt.Sprintf("%v %d windows", c.slow, c.windows), func(t *testing.T) {
+			t.Parallel()
+			s := testkit.NewServer(t)
+			m := manager.Start(t, s.Display, 2, manager.Switches{})
+			x := s.NewX(t)
+			var windows []xproto.Window
+			for i := range c.windows {
+				windows = append(windows, x.Window(fmt.Sprint("plan ", i), 10+i, 10+i, 200, 150))
+				x.Map(windows[i])
+			}
+			testkit.Start(t, s.Env, testkit.Binary(t), "alongside")
+			testkit.Until(t, "all are on the desk", func() bool {
+				out, err := testkit.TryRun(s.Env, testkit.Binary(t), "list")
+				return err == nil && strings.Count(out, "\n") == c.windows
+			})
+			m.Switch(manager.Switches{Slow: c.slow})
+			on := func(desktop int) (n int) {
+				for _, win := range windows {
+					if got, ok := m.State(win); ok && got.Desktop == desktop {
+						n++
+					}
+				}
+				return n
+			}
+			want := fmt.Sprintf("Sent %d windows to 2.", c.windows)
+			if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "send 2 of all"); err != nil || !strings.HasPrefix(out, want) || on(1) != c.windows {
+				t.Errorf("send says %q, %v, and %d are there", out, err, on(1))
+			}
+			lines := strings.Split(strings.TrimSpace(testkit.Run(t, s.Env, testkit.Binary(t), "log")), "\n")
+			if last := lines[len(lines)-1]; !strings.Contains(last, want) || strings.Contains(strings.Join(lines, "\n"), "not yet seen") {
+				t.Errorf("the logbook ends with\n%s", strings.Join(lines[max(0, len(lines)-3):], "\n"))
+			}
+			if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "undo"); err != nil || !strings.HasPrefix(out, "Undid: "+want) || on(0) != c.windows {
+				t.Errorf("undo says %q, %v, and %d are back", out, err, on(0))
+			}
+			if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "redo"); err != nil || on(1) != c.windows {
+				t.Errorf("redo says %q, %v, and %d are there", out, err, on(1))
+			}
+		})
+	}
+}
+
+// A manager that dies in the middle has done nothing more: the command fails, and says why;
+// undo has nothing of it, and the next manager is asked anew.
+func TestBesideDeadManager(t *testing.T) {
+	s := testkit.NewServer(t)
+	m := manager.Start(t, s.Display, 2, manager.Switches{})
+	one := s.Client(t, "Hall Plan", "xterm")
+	testkit.Start(t, s.Env, testkit.Binary(t), "alongside")
+	testkit.Until(t, "it is on the desk", func() bool {
+		out, err := testkit.TryRun(s.Env, testkit.Binary(t), "list")
+		return err == nil && strings.Contains(out, "Hall Plan")
+	})
+	held, let := make(chan struct{}), make(chan struct{})
+	release := sync.OnceFunc(func() { close(let) })
+	defer release()
+	go m.Do(func() { close(held); <-let })
+	<-held
+	said := make(chan string)
+	go func() {
+		out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "send 2 of all")
+		said <- fmt.Sprint(err, " ", out)
+	}()
+	testkit.Until(t, "it is asked for", func() bool {
+		return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "log"), "Asked for, and not yet seen: Sent XTerm · Hall Plan to 2.")
+	})
+	m.Kill()
+	release()
+	if out := <-said; !strings.Contains(out, "exit status 1") || !strings.Contains(out, "manager has gone before it was done") {
+		t.Errorf("the command line is told %s", out)
+	}
+	log := strings.TrimSpace(testkit.Run(t, s.Env, testkit.Binary(t), "log"))
+	if !strings.HasSuffix(log, "The desktop's manager has gone before it was done.") {
+		t.Errorf("the logbook is\n%s", log)
+	}
+	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "undo"); err == nil || !strings.Contains(out, "nothing to undo") {
+		t.Errorf("undo says %s", out)
+	}
+	manager.Start(t, s.Display, 2, manager.Switches{})
+	testkit.Until(t, "the next manager does it", func() bool {
+		out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "send 2 of all")
+		return err == nil && strings.HasPrefix(out, "Sent XTerm · Hall Plan to 2.")
+	})
+	if got := s.Xprop(t, one, "_NET_WM_DESKTOP"); got != "1" {
+		t.Errorf("xprop says desktop %s", got)
+	}
 }

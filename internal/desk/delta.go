@@ -94,6 +94,9 @@ func sheetsSince(now, was *[MaxMonitors]*Sheet) map[byte]*Sheet {
 // windowsSince lists the windows that are not as they were, and the ids of those that
 // are gone. Both lists are in the order of the ids.
 func windowsSince(now, was []*Window) (changed []*Window, gone []int) {
+	if len(now) > 0 && len(now) == len(was) && &now[0] == &was[0] { // the same list
+		return nil, nil
+	}
 	for len(now) > 0 || len(was) > 0 {
 		switch {
 		case len(was) == 0 || len(now) > 0 && now[0].ID < was[0].ID:

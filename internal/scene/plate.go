@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"fmt"
 	"io"
-	"slices"
 	"strings"
 
 	"zatlas/internal/desk"
@@ -90,22 +89,13 @@ func plateWorkspaceFrom(d *desk.Desk, i int) plateWorkspaceOut {
 		if s := d.Sheet(i, m.Letter); s != nil {
 			sheet := sheetFrom(d, s, false)
 			sheet.Places, sheet.Windows = sheet.Windows, nil
-			sheet.Tree.toPlaces()
+			if sheet.Tree != nil {
+				sheet.Tree.places = true
+			}
 			o.Sheets[letterFrom(m.Letter)] = sheet
 		}
 	}
 	return o
-}
-
-// toPlaces has a tree of windows be one of places.
-func (t *treeOut) toPlaces() {
-	if t == nil {
-		return
-	}
-	t.Place, t.Window = t.Window, 0
-	for _, k := range slices.Concat(t.Across, t.Down, t.Pile, t.Tabs) {
-		k.toPlaces()
-	}
 }
 
 func placeFrom(d *desk.Desk, w *desk.Window) placeOut {

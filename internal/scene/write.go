@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"slices"
+	"strconv"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
@@ -57,14 +58,10 @@ type (
 		Kept       *treeOut `json:"kept,omitempty"`
 		Before     *treeOut `json:"before,omitempty"`
 	}
+	// treeOut is a group of tiles, or one, as its MarshalJSON writes it.
 	treeOut struct {
-		Window int        `json:"window,omitempty"`
-		Place  int        `json:"place,omitempty"` // of a plate
-		Share  int        `json:"share,omitempty"`
-		Across []*treeOut `json:"across,omitempty"`
-		Down   []*treeOut `json:"down,omitempty"`
-		Pile   []*treeOut `json:"pile,omitempty"`
-		Tabs   []*treeOut `json:"tabs,omitempty"`
+		*layout.Node
+		places bool // of a plate, in the place of windows
 	}
 	beforeOut struct {
 		Monitor string  `json:"monitor"`
@@ -320,13 +317,13 @@ func sheetFrom(d *desk.Desk, s *desk.Sheet, here bool) sheetOut {
 	if s.Next != layout.Leaf {
 		o.Next = s.Next.String()
 	}
-	tiles := s.Tiles.Windows()
 	if s.Layout == layout.Tree || s.Layout == layout.Free && !flat(s.Tiles) {
 		o.Tree = treeFrom(s.Tiles)
 	} else {
-		o.Windows = tiles
+		o.Windows = s.Tiles.Windows()
 	}
 	if s.Layout == layout.Free {
+		tiles := s.Tiles.Windows()
 		o.Floating = slices.DeleteFunc(slices.Clone(s.Floating), func(id int) bool { return slices.Contains(tiles, id) })
 		o.Stack = s.Floating
 	}
@@ -372,25 +369,38 @@ func treeFrom(n *layout.Node) *treeOut {
 	if n == nil {
 		return nil
 	}
-	o := &treeOut{Window: n.Window}
-	if n.Share != 1 {
-		o.Share = n.Share
+	return &treeOut{Node: n}
+}
+
+// MarshalJSON writes a tree by hand: by reflection, a group of hundreds of windows takes
+// most of the time that it takes to write a change.
+func (o *treeOut) MarshalJSON() ([]byte, error) {
+	key := `"window":`
+	if o.places {
+		key = `"place":`
 	}
-	var kids []*treeOut
-	for _, k := range n.Kids {
-		kids = append(kids, treeFrom(k))
+	return appendTree(nil, o.Node, key), nil
+}
+
+// groupKeys are the keys of groups.
+var groupKeys = map[layout.Split]string{layout.Across: `"across":[`, layout.Down: `"down":[`, layout.Pile: `"pile":[`, layout.Tabs: `"tabs":[`}
+
+func appendTree(b []byte, n *layout.Node, key string) []byte {
+	b = append(b, '{')
+	if n.Window != 0 {
+		b = append(strconv.AppendInt(append(b, key...), int64(n.Window), 10), ',')
 	}
-	switch n.Split {
-	case layout.Across:
-		o.Across = kids
-	case layout.Down:
-		o.Down = kids
-	case layout.Pile:
-		o.Pile = kids
-	case layout.Tabs:
-		o.Tabs = kids
+	if n.Share > 1 {
+		b = append(strconv.AppendInt(append(b, `"share":`...), int64(n.Share), 10), ',')
 	}
-	return o
+	if n.Split != layout.Leaf {
+		b = append(b, groupKeys[n.Split]...)
+		for _, k := range n.Kids {
+			b = append(appendTree(b, k, key), ',')
+		}
+		b = append(bytes.TrimSuffix(b, []byte{','}), ']', ',')
+	}
+	return append(bytes.TrimSuffix(b, []byte{','}), '}')
 }
 
 func windowFrom(d *desk.Desk, w *desk.Window) windowOut {

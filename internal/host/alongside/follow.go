@@ -168,6 +168,9 @@ func (h *Host) managerChanged() bool {
 		return false
 	}
 	h.settling = time.Now().Add(settleTime)
+	if was != 0 {
+		h.forsake()
+	}
 	switch {
 	case err != nil && was != 0:
 		h.facts = append(h.facts, desk.ManagerIs{Lacks: h.lacks(), Words: "The desktop's manager has gone. What it kept is as it was last seen."})

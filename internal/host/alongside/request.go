@@ -241,6 +241,24 @@ func (h *Host) overtake(by *request) {
 	}
 }
 
+// forsake ends what the manager was asked for, since it is gone and will not do it any
+// more. What it was asked last goes with it, and whether it goes on.
+func (h *Host) forsake() {
+	h.probe.asked = time.Time{}
+	h.pending = slices.DeleteFunc(h.pending, func(r *request) bool {
+		switch {
+		case !r.planned:
+			return false
+		case !r.watched.IsZero():
+			h.answers = append(h.answers, keeper.Answer{N: r.n, Same: true})
+			return true
+		}
+		r.missed = append(r.missed, "The desktop's manager has gone before it was done.")
+		h.answer(r)
+		return true
+	})
+}
+
 // answer tells the keeper what became of a request.
 func (h *Host) answer(r *request) {
 	if r.n == 0 {

@@ -246,7 +246,7 @@ func TestMessagesOfOtherPrograms(t *testing.T) {
 	}
 	d.Message(d.Root, "_NET_NUMBER_OF_DESKTOPS", 1)
 	d.until("one workspace", func() bool { return len(d.snapshot().Workspaces) == 1 })
-	d.Client(t, "polite", "xterm")
+	d.Client(t, "polite", "xclock") // which closes at any time: xterm does not until its shell runs
 	d.until("the client is there", func() bool { return d.find("polite") != nil })
 	id := d.Named(t, "polite")
 	var win xproto.Window

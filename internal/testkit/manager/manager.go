@@ -25,7 +25,8 @@ type Switches struct {
 	RefusesFull   bool          // moves of maximised windows
 	RefusesMoves  bool          // all of them
 	ByClient      bool          // a place asked for is that of the inside, whatever the gravity
-	Late          time.Duration // after which each request is answered
+	Late          time.Duration // after which each request is answered; meanwhile it goes on with others
+	Slow          time.Duration // for which it stands still before it takes what came
 	NoExtents     bool          // _NET_FRAME_EXTENTS is not kept
 	StaleExtents  bool          // it says more than there is
 	LeavesMapped  bool          // windows of other workspaces stay mapped, off the screen
@@ -117,6 +118,9 @@ func Start(t testing.TB, name string, workspaces int, sw Switches) *Manager {
 	t.Cleanup(m.Stop)
 	return m
 }
+
+// Kill has the manager die, whatever it is at.
+func (m *Manager) Kill() { m.conn.Close() }
 
 // Stop has the manager go: frames are taken off, and windows stay where they are.
 func (m *Manager) Stop() {
@@ -240,6 +244,7 @@ func (m *Manager) run() {
 	for {
 		select {
 		case <-m.wake:
+			time.Sleep(m.sw.Slow)
 			m.mu.Lock()
 			events, gone := m.events, m.gone
 			m.events = nil
