@@ -225,8 +225,10 @@ func TestJournalAtFault(t *testing.T) {
 	if err := os.WriteFile(filepath.Dir(base), nil, 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if send() || send() {
-		t.Error("what is kept nowhere is called safe")
+	for range 2 {
+		if send() {
+			t.Error("what is kept nowhere is called safe")
+		}
 	}
 	os.Remove(filepath.Dir(base))
 	if send() {
@@ -279,8 +281,10 @@ func TestJournalStandsStill(t *testing.T) {
 		}
 	}
 	began := time.Now()
-	if send() || send() || time.Since(began) > journalPatience/2 {
-		t.Errorf("two changes after it were waited for %v", time.Since(began))
+	for range 2 {
+		if send() || time.Since(began) > journalPatience/2 {
+			t.Errorf("a change after it was waited for %v", time.Since(began))
+		}
 	}
 	for range maxBehind {
 		j.add(serial, d, Entry{})
