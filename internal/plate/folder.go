@@ -44,10 +44,15 @@ type Folder struct {
 
 // entry is what was read of a file.
 type entry struct {
-	info  os.FileInfo // nil where it could not be reached
-	plate *desk.Plate // else
-	fault string
+	info   os.FileInfo // nil where it could not be reached
+	plate  *desk.Plate // nil where it is at fault, or was let go since there is no room for it
+	places int         // that it has
+	fault  string
 }
+
+// MaxPlaces is how many places all plates may have together. Each takes about 600 bytes of
+// memory for as long as a keeper runs.
+const MaxPlaces = 20_000
 
 // Beside is the folder of plates that goes with a settings file; nil where none is known.
 func Beside(settings string) *Folder {
@@ -78,9 +83,13 @@ func (f *Folder) Read() (map[string]*desk.Plate, []Fault) {
 		faults = append(faults, Fault{"", fmt.Sprintf("%s: there are more than %d files, and only so many are looked at: take some away", f.path, maxEntries)})
 	}
 	known := map[string]entry{}
+	room := MaxPlaces
 	for _, file := range names {
-		e := f.read(file)
+		e := f.read(file, room)
 		known[file] = e
+		if e.places > room {
+			e.fault = fmt.Sprintf("%s: it has %d places, and all plates together may have %d: take some away", filepath.Join(f.path, file), e.places, MaxPlaces)
+		}
 		name := strings.TrimSuffix(file, ending)
 		for other := range plates {
 			if e.fault == "" && strings.EqualFold(other, name) {
@@ -95,6 +104,7 @@ func (f *Folder) Read() (map[string]*desk.Plate, []Fault) {
 			continue
 		}
 		plates[name] = e.plate
+		room -= e.places
 	}
 	f.known = known
 	return plates, faults
@@ -128,8 +138,8 @@ func (f *Folder) list() (names []string, more bool, err error) {
 	return names, more, nil
 }
 
-// read gives what a file holds.
-func (f *Folder) read(name string) entry {
+// read gives what a file holds, where there is room for as many places.
+func (f *Folder) read(name string, room int) entry {
 	path := filepath.Join(f.path, name)
 	info, err := os.Stat(path)
 	if err != nil {
@@ -137,7 +147,9 @@ func (f *Folder) read(name string) entry {
 	}
 	e := entry{info: info}
 	if was, ok := f.known[name]; ok && was.info != nil && was.info.Size() == info.Size() && was.info.ModTime().Equal(info.ModTime()) && os.SameFile(was.info, info) && time.Since(info.ModTime()) > time.Second {
-		return was
+		if was.plate != nil || was.fault != "" || was.places > room {
+			return was
+		}
 	}
 	if err := desk.CheckPlateName(strings.TrimSuffix(name, ending)); err != nil {
 		e.fault = fmt.Sprintf("%s: %v", path, err)
@@ -157,7 +169,9 @@ func (f *Folder) read(name string) entry {
 		}
 		return e
 	}
-	e.plate = p
+	if e.places = len(p.As.Windows); e.places <= room {
+		e.plate = p
+	}
 	return e
 }
 
@@ -180,7 +194,7 @@ func (f *Folder) Keep(name string, p *desk.Plate) error {
 	}
 	path := filepath.Join(f.path, name+ending)
 	if _, err := os.Lstat(path); err == nil {
-		if e := f.read(name + ending); e.fault != "" {
+		if e := f.read(name+ending, MaxPlaces); e.fault != "" {
 			return fmt.Errorf("the plate %s cannot be read, and is left as it is: %s", name, e.fault)
 		}
 	}
