@@ -205,7 +205,7 @@ func TestTilesAndSwitches(t *testing.T) {
 	d.wantProp("root", "_NET_NUMBER_OF_DESKTOPS", "2")
 	d.wantProp(a, "_NET_WM_DESKTOP", "0")
 	d.wantProp(b, "_NET_WM_DESKTOP", "1")
-	d.wantProp(a, "WM_STATE", "Iconic")
+	d.wantProp(a, "WM_STATE", "Normal") // as EWMH allows: it is not minimised
 	d.wantProp(b, "WM_STATE", "Normal")
 	d.wantProp(b, "_NET_FRAME_EXTENTS", "2, 2, 2, 2")
 	d.do("carry B", "layout columns")

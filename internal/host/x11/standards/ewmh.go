@@ -478,7 +478,7 @@ func ewmhWindows() []Clause {
 			win := p.window(0, 0, 100, 100)
 			p.set(win, "_NET_WM_DESKTOP", xproto.AtomCardinal, 1)
 			xproto.MapWindow(p.conn, win)
-			p.until("it is there", func() bool { return p.card(win, "_NET_WM_DESKTOP") == 1 && p.card(win, "WM_STATE") == 3 })
+			p.until("it is there", func() bool { return p.card(win, "_NET_WM_DESKTOP") == 1 && p.card(win, "WM_STATE") == 1 })
 			p.desktops(1)
 		}},
 		{"5.6", "a dock is where it asks to be, and not tiled", func(p *Probe) {

@@ -225,11 +225,15 @@ func icccmProperties() []Clause {
 func icccmStates() []Clause {
 	return []Clause{
 		{"4.1.3.1", "a window that is shown has WM_STATE Normal", func(p *Probe) { p.plain() }},
-		{"4.1.3.1", "one of a desktop that is not shown has WM_STATE Iconic", func(p *Probe) {
+		{"4.1.3.1", "one of a desktop that is not shown is not seen, and stays Normal: it is not minimised", func(p *Probe) {
 			p.desktops(2)
 			win := p.plain()
 			p.message(p.root, "_NET_CURRENT_DESKTOP", 1, 0)
-			p.until("it is iconic", func() bool { return p.card(win, "WM_STATE") == 3 && !p.seen(win) })
+			p.until("it is not seen", func() bool { return !p.seen(win) })
+			p.until("the desktop is shown", func() bool { return p.card(p.root, "_NET_CURRENT_DESKTOP") == 1 })
+			if p.card(win, "WM_STATE") != 1 {
+				p.fail("WM_STATE is %d", p.card(win, "WM_STATE"))
+			}
 			p.desktops(1)
 		}},
 		{"4.1.4", "WM_CHANGE_STATE to Iconic iconifies", func(p *Probe) {
