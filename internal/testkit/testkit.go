@@ -221,6 +221,12 @@ func NewServer(t testing.TB) *Server {
 	return newServer(t)
 }
 
+// NewServerOfDepth starts one whose root has so many bits a pixel.
+func NewServerOfDepth(t testing.TB, bits int) *Server {
+	t.Helper()
+	return newServer(t, "-depth", strconv.Itoa(bits))
+}
+
 // NewGuardedServer starts one that lets in who has its cookie. It gives the paths of an
 // authority file with that, and of one for an untrusted connection (the SECURITY
 // extension).

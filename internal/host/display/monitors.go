@@ -19,15 +19,39 @@ type Screen struct {
 	Info  *xproto.ScreenInfo
 	RandR bool        // the server has it
 	EDID  xproto.Atom // by which a monitor is known again
+
+	looked geom.Rect // the root, when the server was last made to look at its monitors
 }
 
-// Monitors asks RandR 1.5 for the monitors, in two round trips; without it there is
-// one, the root. Which of them mirror others is the core's to see. It is nil where
-// there is RandR and every monitor is off.
+// Monitors asks RandR 1.5 for the monitors; without it there is one, the root. Which of
+// them mirror others is the core's to see. It is nil where there is RandR and every monitor
+// is off.
 func (s *Screen) Monitors() []desk.Monitor {
 	if !s.RandR {
 		return []desk.Monitor{s.whole()}
 	}
+	root := xproto.GetGeometry(s.Conn, xproto.Drawable(s.Info.Root))
+	ms := s.monitors()
+	r, err := root.Reply()
+	if err != nil || len(ms) == 0 {
+		return ms
+	}
+	// A server in a window of another one tells of its new size before it has given it to
+	// its monitor. To be asked for its resources makes it look.
+	now, all := geom.R(0, 0, int(r.Width), int(r.Height)), ms[0].Rect
+	for _, m := range ms {
+		all = geom.Bound(all, m.Rect)
+	}
+	if all != now && s.looked != now {
+		s.looked = now
+		randr.GetScreenResources(s.Conn, s.Info.Root).Reply()
+		ms = s.monitors()
+	}
+	return ms
+}
+
+// monitors asks for them in two round trips.
+func (s *Screen) monitors() []desk.Monitor {
 	r, err := randr.GetMonitors(s.Conn, s.Info.Root, true).Reply()
 	if err != nil {
 		return []desk.Monitor{s.whole()}

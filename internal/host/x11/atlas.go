@@ -197,7 +197,7 @@ func (a *atlas) adopt(win xproto.Window, f facts) {
 	h := a.h
 	// The release of the chord's key, which comes to this window when the keyboard
 	// is free again, tells a key held down from one pressed twice.
-	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask|xproto.CwBorderPixel, []uint32{paint.Focused, clientEvents | xproto.EventMaskKeyRelease})
+	xproto.ChangeWindowAttributes(h.conn, win, xproto.CwEventMask|xproto.CwBorderPixel, []uint32{h.paper.Pixel(paint.Focused), clientEvents | xproto.EventMaskKeyRelease})
 	for _, p := range []atom{aWindowDesktop, aMark} {
 		xproto.DeleteProperty(h.conn, win, h.atoms[p])
 	}

@@ -332,6 +332,8 @@ func (h *Host) paintBorders(focus int, all []shown) {
 		}
 		if c.depth == 32 {
 			colour |= 0xff000000 // its first byte is how much covers what is below
+		} else {
+			colour = h.paper.Pixel(colour)
 		}
 		if c.colour != colour {
 			c.colour = colour

@@ -103,6 +103,7 @@ type Host struct {
 	keys     *keyboard
 	atlas    *atlas
 	drawn    paint.Drawn
+	paper    *paint.Screen
 	drag     drag
 	ours     listening
 	hearing  hearing
@@ -294,7 +295,8 @@ func (h *Host) ownWindows() error {
 // draw makes what we draw on the display.
 func (h *Host) draw() {
 	title := func(win xproto.Window, title string) { h.setText(win, aNetName, title) }
-	h.drawn = paint.On(&paint.Screen{Conn: h.conn, Info: h.screen, Title: title, Wake: h.queue.signal})
+	h.paper = &paint.Screen{Conn: h.conn, Info: h.screen, Title: title, Wake: h.queue.signal}
+	h.drawn = paint.On(h.paper)
 	if !h.drawn.Strip.Works() {
 		h.log.Warn("the words after a chord cannot be shown on this display")
 	}

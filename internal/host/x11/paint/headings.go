@@ -50,7 +50,7 @@ const headingEvents = xproto.EventMaskButtonPress | xproto.EventMaskButtonReleas
 // for them, under all others.
 func (hs *Headings) Show(d *desk.Desk) (made bool) {
 	s := hs.s
-	if s.faces.heading == nil || s.Info.RootDepth < 24 {
+	if s.faces.heading == nil {
 		return false
 	}
 	free := map[headingState][]*Heading{} // shown so far

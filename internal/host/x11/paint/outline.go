@@ -24,7 +24,7 @@ func newOutline(s *Screen, name string) *Outline {
 			return &Outline{s: s}
 		}
 		xproto.CreateWindow(s.Conn, 0, win, s.Info.Root, 0, 0, 1, 1, 0, xproto.WindowClassInputOutput, 0,
-			xproto.CwBackPixel|xproto.CwOverrideRedirect, []uint32{Focused, 1})
+			xproto.CwBackPixel|xproto.CwOverrideRedirect, []uint32{s.Pixel(Focused), 1})
 		s.Title(win, "Zealous Atlas "+name)
 		o.sides[i] = win
 	}

@@ -13,7 +13,7 @@ import (
 	"zatlas/internal/geom"
 )
 
-// The colours of borders, as pixels. Only the colour tells the focused window, so
+// The colours of borders, 0xrrggbb. Only the colour tells the focused window, so
 // that nothing moves when the focus does.
 const (
 	Focused = 0xd9a441
@@ -30,7 +30,8 @@ type Screen struct {
 	// Wake is called, on any goroutine, when Strip.Tick has something to do.
 	Wake func()
 
-	faces faces
+	faces  faces
+	pixels pixels
 }
 
 // Drawn is what is drawn on a screen.
@@ -44,21 +45,24 @@ type Drawn struct {
 
 // On makes what can be drawn on a screen; nothing of it shows yet.
 func On(s *Screen) Drawn {
-	s.faces = newFaces()
+	s.faces, s.pixels = newFaces(), newPixels(s)
 	return Drawn{newStrip(s), &Headings{s: s}, newOutline(s, "outline"), newOutline(s, "here"), newCard(s)}
 }
+
+// Pixel is a colour, 0xrrggbb, as the screen has it.
+func (s *Screen) Pixel(rgb uint32) uint32 { return s.pixels.of(rgb) }
 
 // window makes a window over all others, with words in it, which does not show yet, and
 // what it is painted with; 0 where there can be none, or no font.
 func (s *Screen) window(title string, height, border uint16) (xproto.Window, xproto.Gcontext) {
 	win, err1 := xproto.NewWindowId(s.Conn)
 	gc, err2 := xproto.NewGcontextId(s.Conn)
-	if s.faces.words == nil || err1 != nil || err2 != nil || s.Info.RootDepth < 24 {
+	if s.faces.words == nil || err1 != nil || err2 != nil {
 		return 0, 0
 	}
 	xproto.CreateWindow(s.Conn, s.Info.RootDepth, win, s.Info.Root, 0, 0, 1, height, border, xproto.WindowClassInputOutput, s.Info.RootVisual,
 		xproto.CwBackPixel|xproto.CwBorderPixel|xproto.CwOverrideRedirect|xproto.CwEventMask,
-		[]uint32{0x0f1a24, Focused, 1, xproto.EventMaskExposure})
+		[]uint32{s.Pixel(0x0f1a24), s.Pixel(Focused), 1, xproto.EventMaskExposure})
 	xproto.CreateGC(s.Conn, gc, xproto.Drawable(win), 0, nil)
 	s.Title(win, title)
 	return win, gc

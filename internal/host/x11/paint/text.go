@@ -90,13 +90,13 @@ func write(img draw.Image, face font.Face, c color.Color, x, y int, text string)
 // paint puts a picture on a drawable of ours, in parts that fit a request.
 func (s *Screen) paint(to xproto.Drawable, gc xproto.Gcontext, img *image.RGBA) {
 	w, height := img.Bounds().Dx(), img.Bounds().Dy()
-	rows := max(1, (200<<10)/(4*w))
+	stride := s.pixels.stride(w)
+	rows := max(1, (200<<10)/stride)
 	for y := 0; y < height; y += rows {
 		n := min(rows, height-y)
-		data := make([]byte, 0, 4*w*n)
-		for i := y * img.Stride; i < (y+n)*img.Stride; i += 4 {
-			px := img.Pix[i : i+4]
-			data = append(data, px[2], px[1], px[0], 0)
+		data := make([]byte, 0, stride*n)
+		for i := range n {
+			data = s.pixels.row(data, img, y+i)
 		}
 		xproto.PutImage(s.Conn, xproto.ImageFormatZPixmap, to, gc, uint16(w), uint16(n), 0, int16(y), 0, s.Info.RootDepth, data)
 	}
