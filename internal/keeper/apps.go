@@ -155,7 +155,7 @@ func (k *Keeper) resolve(c desk.Command) (desk.Command, error) {
 }
 
 // renewTime is how long a command waits at most for what is installed to be read.
-const renewTime = 5 * time.Second
+const renewTime = 30 * time.Second
 
 // renewed tells whether a command failed for an app that nobody knew, and what is
 // installed has been read anew since, so that it may be tried again.

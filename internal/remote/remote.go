@@ -227,6 +227,10 @@ type (
 		Born   int64 `json:"born"`
 		Serial int   `json:"serial"`
 	}
+	// pong says that the keeper answers, and how many goroutines it has.
+	pong struct {
+		Goroutines int `json:"goroutines"`
+	}
 	// logLine is a line of the logbook. Back is the command that leads to it,
 	// empty where that is here; Gone says that none does.
 	logLine struct {

@@ -12,6 +12,7 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"runtime"
 	"slices"
 	"sync"
 	"syscall"
@@ -103,7 +104,9 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	mux.HandleFunc("GET /ping", func(w http.ResponseWriter, r *http.Request) {
 		if err := k.Ping(r.Context()); err != nil {
 			reply(w, http.StatusServiceUnavailable, failed(err))
+			return
 		}
+		reply(w, http.StatusOK, pong{runtime.NumGoroutine()})
 	})
 	mux.HandleFunc("GET /log", func(w http.ResponseWriter, r *http.Request) { logbook(w, r, k) })
 	mux.HandleFunc("GET /apps", func(w http.ResponseWriter, r *http.Request) { listApps(w, r, k) })
