@@ -180,7 +180,7 @@ func TestAfar(t *testing.T) {
 		t.Errorf("the screens end with %s", got)
 	}
 	// Last, since a keeper that stands still for long starts again.
-	stopped(t, k)
+	k.Still()
 	if out, err := testkit.TryRun(a.env, testkit.Binary(t), "do", "--on", on, "--wait", "1s", "go 1"); err == nil || !strings.Contains(out, "zatlas: no answer for 1s") {
 		t.Errorf("of a keeper that stands still: %s, %v", out, err)
 	}

@@ -1,10 +1,8 @@
 package main
 
 import (
-	"cmp"
 	"context"
 	"errors"
-	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -148,11 +146,11 @@ func TestKeeperStandsStill(t *testing.T) {
 	for _, leaves := range [][]string{{"q"}, {"C-c"}} {
 		term := testkit.NewTerminal(t, 130, 40, s.Env, testkit.Binary(t))
 		term.Wait("Hall Plan", "you are on")
-		stopped(t, p)
+		p.Still()
 		term.Wait("No answer for", "this is how the desk was seen last. q quits.", "last seen")
 		p.Process.Signal(syscall.SIGCONT)
 		term.Wait("There is an answer again.", "you are on")
-		stopped(t, p)
+		p.Still()
 		term.Keys("a").Type("Late")
 		term.Keys("Enter", "Down", "x") // a command that is not answered, and keys that wait for it
 		term.Wait("No answer for", "last seen")
@@ -170,7 +168,7 @@ func TestKeeperStandsStill(t *testing.T) {
 func TestAbout(t *testing.T) {
 	s := testkit.NewServer(t)
 	p := keeping(t, s)
-	stopped(t, p)
+	p.Still()
 	out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "--wait", "300ms", "rename Foyer", "add Never")
 	_, again, ok := strings.Cut(out, "--about ")
 	if err == nil || !ok || !strings.Contains(out, "rename Foyer: no answer for 300ms. The command goes on: zatlas do") {
@@ -191,23 +189,6 @@ func TestAbout(t *testing.T) {
 	}
 }
 
-// stopped stops a process, and waits until all of it stands still.
-func stopped(t *testing.T, p *testkit.Process) {
-	t.Helper()
-	p.Process.Signal(syscall.SIGSTOP)
-	testkit.Until(t, "the process stands still", func() bool {
-		threads, err := filepath.Glob(fmt.Sprintf("/proc/%d/task/*/stat", p.Process.Pid))
-		for _, name := range threads {
-			stat, unread := os.ReadFile(name)
-			err = cmp.Or(err, unread)
-			if !strings.Contains(string(stat), ") T ") {
-				return false
-			}
-		}
-		return err == nil && len(threads) > 0
-	})
-}
-
 // TestKeyboardOfOneThatStandsStill holds that keys go to programs again soon after a keeper was
 // stopped between two keys of a chord, and that the keeper goes on then, with every window.
 func TestKeyboardOfOneThatStandsStill(t *testing.T) {
@@ -225,7 +206,7 @@ func TestKeyboardOfOneThatStandsStill(t *testing.T) {
 	x.Press(testkit.Return)
 	testkit.Until(t, "what is typed goes to the window", func() bool { return typed() == "a\n" })
 	time.Sleep(leastTime) // what has just begun does not begin again
-	stopped(t, p)
+	p.Still()
 	x.Press(testkit.Super, 't') // which goes on with a key, and nobody says with whose
 	x.Press('b')
 	x.Press(testkit.Return)

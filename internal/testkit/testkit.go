@@ -129,6 +129,22 @@ type Process struct {
 	log   strings.Builder
 }
 
+// Still stops the process by SIGSTOP, and waits until all of it stands still.
+func (p *Process) Still() {
+	p.t.Helper()
+	p.Process.Signal(syscall.SIGSTOP)
+	Until(p.t, "the process stands still", func() bool {
+		threads, err := filepath.Glob(fmt.Sprintf("/proc/%d/task/*/stat", p.Process.Pid))
+		for _, name := range threads {
+			stat, unread := os.ReadFile(name)
+			if unread != nil || !strings.Contains(string(stat), ") T ") {
+				return false
+			}
+		}
+		return err == nil && len(threads) > 0
+	})
+}
+
 // Spawn starts a process whose end the test waits for.
 func Spawn(t testing.TB, env []string, name string, args ...string) *Process {
 	t.Helper()
