@@ -194,3 +194,25 @@ func BenchmarkPile(b *testing.B) {
 	floor := upTo(60)
 	report(b, upTo(240), floor)
 }
+
+// BenchmarkOfMany: a command about 2,500 windows; the floor is ten times the same about a
+// tenth of them.
+func BenchmarkOfMany(b *testing.B) {
+	few, many := deskOf(b, 4*250), deskOf(b, 4*2500)
+	for _, line := range []string{"send 2 of on:1", "float of on:1", "minimise of on:1"} {
+		b.Run(line, func(b *testing.B) {
+			took := func(d *desk.Desk) time.Duration {
+				var all []time.Duration
+				for range 5 {
+					start := time.Now()
+					if _, _, err := d.Apply(parse(b, line)); err != nil {
+						b.Fatal(err)
+					}
+					all = append(all, time.Since(start))
+				}
+				return median(all)
+			}
+			report(b, took(many), 10*took(few))
+		})
+	}
+}

@@ -128,8 +128,9 @@ func (e *edit) setFocus(id int) {
 // waitedFor is the modal dialog that a window waits for, which gets the focus in its
 // place; else the window itself.
 func (e *edit) waitedFor(id int) int {
+	dialogs := e.families()
 	for range 32 {
-		ids := e.dialogs(id)
+		ids := dialogs[id]
 		i := slices.IndexFunc(ids, func(id int) bool {
 			w := e.Window(id)
 			return w.Modal && !w.NoFocus && e.Visible(w)
@@ -157,14 +158,28 @@ func without(ids []int, id int) []int {
 }
 
 // lift takes a window out of its sheet's lists.
-func (e *edit) lift(w *Window) {
-	i := e.Index(w.Workspace)
-	if i < 0 || e.Sheet(i, w.Monitor) == nil {
-		return
+func (e *edit) lift(w *Window) { e.liftAll([]int{w.ID}) }
+
+// liftAll takes windows out of the lists of their sheets, of each sheet in one go.
+func (e *edit) liftAll(ids []int) {
+	gone := map[sheetKey]map[int]bool{}
+	for _, id := range ids {
+		w := e.Window(id)
+		key := sheetKey{w.Workspace, w.Monitor}
+		if gone[key] == nil {
+			gone[key] = map[int]bool{}
+		}
+		gone[key][id] = true
 	}
-	s := e.sheet(i, w.Monitor)
-	s.Floating = without(s.Floating, w.ID)
-	s.setTiles(layout.Remove(s.Tiles, func(id int) bool { return id == w.ID }))
+	for key, ids := range gone {
+		i := e.Index(key.workspace)
+		if i < 0 || e.Sheet(i, key.letter) == nil {
+			continue
+		}
+		s := e.sheet(i, key.letter)
+		s.Floating = slices.DeleteFunc(slices.Clone(s.Floating), func(id int) bool { return ids[id] })
+		s.setTiles(layout.Remove(s.Tiles, func(id int) bool { return ids[id] }))
+	}
 }
 
 // setTiles takes n as the sheet's tiles; a layout of a list keeps its own shape.
@@ -177,6 +192,7 @@ func (s *Sheet) setTiles(n *layout.Node) {
 
 // seats keeps in mind where windows are tiled that are about to leave the tiles.
 func (e *edit) seats(ids ...int) {
+	known := map[*Sheet]bool{}
 	for _, id := range ids {
 		w := e.Window(id)
 		if !e.Tiled(w) {
@@ -187,9 +203,14 @@ func (e *edit) seats(ids ...int) {
 		if seat := layout.SeatOf(s.Tiles, id); seat != nil {
 			e.window(id).Seat = &Seat{*seat, w.Workspace, w.Monitor}
 		}
-		if !s.stands() {
-			e.sheet(i, w.Monitor).Before = s.Tiles
+		if known[s] {
+			continue
 		}
+		if !s.stands() {
+			s = e.sheet(i, w.Monitor)
+			s.Before = s.Tiles
+		}
+		known[s] = true
 	}
 }
 
@@ -245,9 +266,8 @@ func (e *edit) lay(w *Window, at int) {
 		return
 	}
 	across := true
-	e.layOut(e.Index(w.Workspace), w.Monitor) // as earlier steps of this edit left it
-	if leaf := e.Window(at); leaf != nil {
-		across = leaf.Rect.W >= leaf.Rect.H
+	if r, ok := layout.RectOf(s.Tiles, e.RoomOf(s, w.Monitor), e.gapOf(s), at); ok {
+		across = r.W >= r.H
 	}
 	if s.Next != layout.Leaf {
 		across, s.Next = s.Next == layout.Across, layout.Leaf
@@ -278,22 +298,88 @@ func (e *edit) leafFor(i int, letter byte) int {
 // index i on a connected monitor; one that floats keeps its share of the free
 // room there. It is a placing by the user: the window no longer goes back to a
 // monitor it was away from.
-func (e *edit) put(id, i int, letter byte) {
-	letter = e.fitting(i, letter)
-	at := e.leafFor(i, letter)
-	w := e.window(id)
-	e.lift(w)
-	rect := e.relocated(w, letter)
-	w.Workspace, w.Monitor, w.Away, w.Seat = e.Workspaces[i].ID, letter, nil, nil
-	if !e.tileOn(w, i, letter) {
-		w.Rect = rect
-		if w.full() {
-			w.Floated = rect
+func (e *edit) put(id, i int, letter byte) { e.putAll([]move{{id, i, letter}}) }
+
+// move is a window and the sheet that it is put on.
+type move struct {
+	id, workspace int // the workspace by its index
+	letter        byte
+}
+
+// putAll puts windows on sheets, each with its dialogs, in order.
+func (e *edit) putAll(moves []move) {
+	var all []move
+	dialogs := e.families()
+	for _, m := range moves {
+		if !slices.ContainsFunc(all, func(o move) bool { return o.id == m.id }) { // else it goes with its parent
+			all = e.withMove(all, m, dialogs)
 		}
 	}
-	e.lay(w, at)
-	for _, child := range e.dialogs(id) {
-		e.put(child, i, letter)
+	ids := make([]int, len(all))
+	leaves := map[sheetKey]int{}
+	for n, m := range all {
+		ids[n] = m.id
+		e.addLeaf(leaves, m.workspace, m.letter)
+	}
+	e.liftAll(ids)
+	for _, m := range all {
+		w := e.window(m.id)
+		rect := e.relocated(w, m.letter)
+		w.Workspace, w.Monitor, w.Away, w.Seat = e.Workspaces[m.workspace].ID, m.letter, nil, nil
+		if !e.tileOn(w, m.workspace, m.letter) {
+			w.Rect = rect
+			if w.full() {
+				w.Floated = rect
+			}
+		}
+	}
+	e.layAll(ids, leaves)
+}
+
+// withMove is a list with one more move at its end, and those of the window's dialogs.
+func (e *edit) withMove(list []move, m move, dialogs families) []move {
+	m.letter = e.fitting(m.workspace, m.letter)
+	list = append(slices.DeleteFunc(list, func(o move) bool { return o.id == m.id }), m)
+	for _, child := range dialogs[m.id] {
+		list = e.withMove(list, move{child, m.workspace, m.letter}, dialogs)
+	}
+	return list
+}
+
+// addLeaf finds out beside which leaf tiles go on a sheet that is a tree, where that is not
+// known.
+func (e *edit) addLeaf(leaves map[sheetKey]int, i int, letter byte) {
+	key := sheetKey{e.Workspaces[i].ID, letter}
+	if _, known := leaves[key]; !known {
+		leaves[key] = 0
+		if s := e.Sheet(i, letter); s != nil && !s.Layout.List() {
+			leaves[key] = e.leafFor(i, letter)
+		}
+	}
+}
+
+// layAll lays windows, lifted before, as lay does one. Leaves are those beside which tiles
+// go on trees.
+func (e *edit) layAll(ids []int, leaves map[sheetKey]int) {
+	listed := map[*Sheet][]int{}
+	for _, id := range ids {
+		w := e.window(id)
+		key := sheetKey{w.Workspace, w.Monitor}
+		s := e.sheet(e.Index(w.Workspace), w.Monitor)
+		if s.Layout.List() && !w.floats() && !w.Minimised && w.Seat == nil {
+			w.Loose = geom.Rect{}
+			listed[s] = append(listed[s], id)
+			continue
+		}
+		if e.lay(w, leaves[key]); s.Layout.List() {
+			continue
+		}
+		if leaf := e.Window(leaves[key]); !w.floats() && !w.Minimised && (leaf == nil || w.recency() >= leaf.recency()) {
+			leaves[key] = id
+		}
+	}
+	for s, ids := range listed {
+		s.Tiles = layout.Of(s.Layout, append(s.Tiles.Windows(), ids...), s.Share, s.Leads)
 	}
 }
 
@@ -302,15 +388,17 @@ func (e *edit) tileOn(w *Window, i int, letter byte) bool {
 	return !w.floats() && (s == nil || s.Layout != layout.Free)
 }
 
-// dialogs lists the windows whose parent is id, and not under it in a loop.
-func (e *edit) dialogs(id int) []int {
-	var ids []int
+// families are the windows that have a parent, by it, and not under it in a loop.
+type families map[int][]int
+
+func (e *edit) families() families {
+	of := families{}
 	for _, w := range e.mayBeApart() {
-		if w.Parent == id && w.ID != id && !e.Ancestor(w.ID, id) {
-			ids = append(ids, w.ID)
+		if w.Parent != 0 && w.Parent != w.ID && !e.Ancestor(w.ID, w.Parent) {
+			of[w.Parent] = append(of[w.Parent], w.ID)
 		}
 	}
-	return ids
+	return of
 }
 
 // Ancestor tells whether a stands somewhere above id in the chain of parents.

@@ -105,7 +105,7 @@ func (e *edit) sendAll(c Command) ([]int, place, error) {
 			return nil, p, fmt.Errorf("monitor %c shows no workspace", p.letter)
 		}
 	}
-	moved := false
+	var moves []move
 	focus := e.Window(e.Focus)
 	group := e.groupOf(ids)
 	for _, id := range ids {
@@ -120,10 +120,9 @@ func (e *edit) sendAll(c Command) ([]int, place, error) {
 		if e.Workspaces[i].ID == w.Workspace && letter == w.Monitor {
 			continue
 		}
-		moved = true
-		e.put(id, i, letter)
+		moves = append(moves, move{id, i, letter})
 	}
-	if !moved {
+	if e.putAll(moves); len(moves) == 0 {
 		return nil, p, fmt.Errorf("%s %s on %s already", e.the(ids), agree(ids, "is", "are"), e.Ref(e.Window(ids[0])))
 	}
 	e.regroup(ids, group)

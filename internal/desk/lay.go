@@ -476,10 +476,11 @@ func (l *laying) putAll() {
 	if w := l.Window(l.Focus); w != nil && l.Visible(w) {
 		l.raise(w)
 	}
+	dialogs := l.families()
 	for _, p := range l.plate.As.Windows {
 		id, ok := l.given[p.ID]
 		if key := l.sheets[p.ID]; ok && took[id] != key {
-			for _, child := range l.dialogs(id) {
+			for _, child := range dialogs[id] {
 				l.put(child, l.Index(key.workspace), key.letter)
 			}
 		}

@@ -51,9 +51,11 @@ func (e *edit) bring(b block, i int, letter byte) {
 		return
 	}
 	group := e.groupOf(b.windows)
+	var moves []move
 	for _, id := range b.windows {
-		e.put(id, i, letter)
+		moves = append(moves, move{id, i, letter})
 	}
+	e.putAll(moves)
 	e.regroup(b.windows, group)
 }
 

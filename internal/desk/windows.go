@@ -42,19 +42,21 @@ func (e *edit) float(Command) (string, error) {
 	e.seats(ids...)
 	// Several that differ all float first.
 	float := slices.ContainsFunc(ids, func(id int) bool { return !e.Window(id).Floating })
-	for _, id := range ids {
-		if e.Window(id).Floating == float {
-			continue
-		}
-		at := e.leafFor(e.Index(e.Window(id).Workspace), e.Window(id).Monitor)
+	others := slices.DeleteFunc(slices.Clone(ids), func(id int) bool { return e.Window(id).Floating == float })
+	leaves := map[sheetKey]int{}
+	for _, id := range others {
+		w := e.Window(id)
+		e.addLeaf(leaves, e.Index(w.Workspace), w.Monitor)
+	}
+	e.liftAll(others)
+	for _, id := range others {
 		w := e.window(id)
-		e.lift(w)
 		w.Floating, w.Away = float, nil
 		if float {
 			e.floatBack(w)
 		}
-		e.lay(w, at)
 	}
+	e.layAll(others, leaves)
 	if float {
 		return fmt.Sprintf("%s %s.", e.the(ids), agree(ids, "floats", "float")), nil
 	}
@@ -74,18 +76,16 @@ func whyFloats(w *Window) string {
 func (e *edit) minimise(Command) (string, error) {
 	ids := e.chosen
 	e.seats(ids...)
-	var done []int
-	for _, id := range e.withDialogs(ids) {
-		if w := e.window(id); !w.Minimised {
-			e.lift(w)
-			w.Minimised = true
-			e.Clock++
-			w.Front = e.Clock
-			done = append(done, id)
-			if e.Focus == id {
-				e.refocus(w.Monitor)
-			}
-		}
+	done := slices.DeleteFunc(e.withDialogs(ids), func(id int) bool { return e.Window(id).Minimised })
+	e.liftAll(done)
+	for _, id := range done {
+		w := e.window(id)
+		w.Minimised = true
+		e.Clock++
+		w.Front = e.Clock
+	}
+	if slices.Contains(done, e.Focus) {
+		e.refocus(e.Window(e.Focus).Monitor)
 	}
 	if len(done) == 0 {
 		return "", fmt.Errorf("%s %s minimised already", e.the(ids), agree(ids, "is", "are"))
@@ -130,9 +130,9 @@ func (e *edit) restore(Command) (string, error) {
 // withDialogs are windows with their dialogs, which go out of sight with them and come
 // back with them.
 func (e *edit) withDialogs(ids []int) []int {
-	all := slices.Clone(ids)
+	all, dialogs := slices.Clone(ids), e.families()
 	for i := 0; i < len(all); i++ {
-		for _, id := range e.dialogs(all[i]) {
+		for _, id := range dialogs[all[i]] {
 			if !slices.Contains(all, id) {
 				all = append(all, id)
 			}

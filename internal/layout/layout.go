@@ -321,6 +321,33 @@ func Place(n *Node, room geom.Rect, gap int, put func(window int, r geom.Rect)) 
 	}
 }
 
+// RectOf is where Place would put one window; ok is false where n has it not.
+func RectOf(n *Node, room geom.Rect, gap, window int) (r geom.Rect, ok bool) {
+	if n == nil {
+		return r, false
+	}
+	way, ok := n.wayTo(window, nil)
+	for _, i := range way {
+		if n.Split == Pile || n.Split == Tabs {
+			room = under(n, room)
+		} else {
+			room = parts(n, room, &gap)[i]
+		}
+		n = n.Kids[i]
+	}
+	return room, ok
+}
+
+// wayTo adds to a path the members through which a leaf is reached.
+func (n *Node) wayTo(window int, path []int) (way []int, ok bool) {
+	for i, k := range n.Kids {
+		if way, ok := k.wayTo(window, append(path, i)); ok {
+			return way, true
+		}
+	}
+	return path, n.Split == Leaf && n.Window == window
+}
+
 // under is what the headers of a pile or of tabs leave of a room.
 func under(n *Node, room geom.Rect) geom.Rect {
 	h := min(headerRows(n, room)*HeaderHeight, room.H/2)

@@ -59,7 +59,7 @@ func colours(x *testkit.X, title string) int {
 func TestNestedServer(t *testing.T) {
 	outer := keep(t)
 	inner := &testkit.Server{Display: ":20" + outer.Display[1:]}
-	testkit.Start(t, outer.Env, "Xephyr", inner.Display, "-resizeable", "-screen", "1000x700")
+	testkit.Start(t, outer.Env, "Xephyr", inner.Display, "-noreset", "-resizeable", "-screen", "1000x700")
 	testkit.Until(t, "the server in the window answers", func() bool {
 		_, err := testkit.TryRun([]string{"DISPLAY=" + inner.Display}, "xprop", "-root", "_NET_SUPPORTED")
 		return err == nil
