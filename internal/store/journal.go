@@ -500,12 +500,13 @@ func (s *Store) Fold(display, base string) (d *desk.Desk, server int64, err erro
 }
 
 // journalled is the desk that the store has of a display, and where in which journal it is;
-// nil where there is none.
+// nil where there is none. A version of this program without journals changes the desk alone,
+// and its time tells.
 func (s *Store) journalled(display string) (d *desk.Desk, server int64, at Point, err error) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	var data []byte
-	row := s.db.QueryRow("SELECT scene, server, chain, serial FROM desks JOIN journals USING (display) WHERE display = ?", display)
+	row := s.db.QueryRow("SELECT scene, server, chain, serial FROM desks JOIN journals USING (display, at) WHERE display = ?", display)
 	if row.Scan(&data, &server, &at.Chain, &at.Serial) != nil {
 		return nil, 0, at, nil
 	}

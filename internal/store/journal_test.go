@@ -127,6 +127,23 @@ func TestJournal(t *testing.T) {
 	}
 }
 
+// A desk that a version without journals has kept since is not gone on with by a journal.
+func TestJournalOfBefore(t *testing.T) {
+	d := demo(t)
+	v, path, base, free := journalled(t, d)
+	v.Add(Change{Desk: applied(t, d, "float of #12"), Entry: Entry{Words: "floats"}}).Wait()
+	path, base = killed(t, path, base)
+	s := openAt(t, path)
+	if _, err := s.db.Exec("UPDATE desks SET at = at + 1"); err != nil {
+		t.Fatal(err)
+	}
+	if d, _, err := s.Fold(":0", base); d != nil || err != nil {
+		t.Errorf("folding gives %v, %v", d, err)
+	}
+	free()
+	v.Close(t.Context())
+}
+
 // journalText is what is in the only journal beside base.
 func journalText(t *testing.T, base string) string {
 	t.Helper()

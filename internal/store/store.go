@@ -46,7 +46,7 @@ CREATE TABLE IF NOT EXISTS tallies (display TEXT NOT NULL, day TEXT NOT NULL, ki
 CREATE TABLE IF NOT EXISTS steps (display TEXT NOT NULL, server INTEGER NOT NULL, side INTEGER NOT NULL, number INTEGER NOT NULL, prev INTEGER NOT NULL, words TEXT NOT NULL,
 	desks BLOB NOT NULL, PRIMARY KEY (display, side, number));
 CREATE TABLE IF NOT EXISTS points (id INTEGER PRIMARY KEY, server INTEGER NOT NULL, step INTEGER NOT NULL);
-CREATE TABLE IF NOT EXISTS journals (display TEXT PRIMARY KEY, server INTEGER NOT NULL, chain TEXT NOT NULL, serial INTEGER NOT NULL);
+CREATE TABLE IF NOT EXISTS journals (display TEXT PRIMARY KEY, at INTEGER NOT NULL, server INTEGER NOT NULL, chain TEXT NOT NULL, serial INTEGER NOT NULL);
 CREATE TABLE IF NOT EXISTS laid (plate TEXT PRIMARY KEY, at INTEGER NOT NULL);
 `
 
@@ -463,16 +463,17 @@ func (s *Store) Save(display string, w Batch) (words string, err error) {
 		return words, fmt.Errorf("saving the state: %w", err)
 	}
 	defer tx.Rollback()
+	now := time.Now().UnixMilli()
 	if w.Desk != nil {
 		_, err = tx.Exec("INSERT INTO desks (display, scene, at) VALUES (?, ?, ?) ON CONFLICT (display) DO UPDATE SET scene = excluded.scene, at = excluded.at",
-			display, b.Bytes(), time.Now().UnixMilli())
+			display, b.Bytes(), now)
 	}
 	kept := s.steps[display]
 	if err == nil && w.Desk != nil && w.Server != 0 {
 		kept, err = s.saveSteps(tx, display, w.Server, w.Desk)
 	}
 	if err == nil && w.Desk != nil {
-		_, err = tx.Exec("INSERT OR REPLACE INTO journals (display, server, chain, serial) VALUES (?, ?, ?, ?)", display, w.Server, w.Point.Chain, w.Point.Serial)
+		_, err = tx.Exec("INSERT OR REPLACE INTO journals (display, at, server, chain, serial) VALUES (?, ?, ?, ?, ?)", display, now, w.Server, w.Point.Chain, w.Point.Serial)
 	}
 	if err == nil {
 		err = saveEntries(tx, display, w.Entries)
