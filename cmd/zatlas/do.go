@@ -29,14 +29,14 @@ func doCommand() *cobra.Command {
 "zatlas do -" reads them from the standard input, one a line; empty lines and those that
 begin with # are left out. What is wrong with a line is told with its number, before any
 of them is carried out. Another machine is waited for 30 seconds for each, or as long as
---wait says; the keeper here as long as it takes. A command that is not waited for any
-longer goes on: its name is told, and --about NAME waits for it again.`,
+--wait says; the keeper here as long as it takes. A command still runs after that: its name
+is printed, and --about NAME waits for it again.`,
 		Example: `  zatlas do "send 3" "go 3"
   printf 'go 2\nplate lay Call\n' | zatlas do -`,
 		Args: func(_ *cobra.Command, args []string) error {
 			switch {
 			case about != "" && len(args) > 0:
-				return wordsError{errors.New("--about asks what became of a command, and takes none besides")}
+				return wordsError{errors.New("--about takes no command besides")}
 			case about == "" && len(args) == 0:
 				return wordsError{errors.New(`do needs a command, such as zatlas do "go 2"`)}
 			}
@@ -83,7 +83,7 @@ longer goes on: its name is told, and --about NAME waits for it again.`,
 	}
 	onFlag(cmd, &on)
 	cmd.Flags().DurationVar(&wait, "wait", 0, "give up after so long without an answer, as 10s; 0 for never")
-	cmd.Flags().StringVar(&about, "about", "", "wait for the command of this name, and tell what became of it")
+	cmd.Flags().StringVar(&about, "about", "", "wait for the command with this name, and print its result")
 	cmd.ValidArgsFunction = completeCommands(runningDesk)
 	return cmd
 }
@@ -91,7 +91,7 @@ longer goes on: its name is told, and --about NAME waits for it again.`,
 // afarWait is how long another machine is waited for, where nothing else is said.
 const afarWait = 30 * time.Second
 
-// tellAbout tells what became of a command that was not waited for any longer.
+// tellAbout waits again for a command with a name, and prints its result.
 func tellAbout(cmd *cobra.Command, on, name string, wait time.Duration) error {
 	var o keeper.Outcome
 	err := within(cmd.Context(), wait, aboutLine(on, name), func(ctx context.Context) error {
@@ -111,9 +111,9 @@ func tellAbout(cmd *cobra.Command, on, name string, wait time.Duration) error {
 // aboutLine says how to ask again about a command that is not waited for.
 func aboutLine(on, name string) string {
 	if on != "" {
-		return fmt.Sprintf("If it has arrived, the command goes on: zatlas do --on %s --about %s tells what becomes of it", on, name)
+		return fmt.Sprintf("If it has arrived, the command still runs: zatlas do --on %s --about %s prints its result", on, name)
 	}
-	return fmt.Sprintf("The command goes on: zatlas do --about %s tells what becomes of it", name)
+	return fmt.Sprintf("The command still runs: zatlas do --about %s prints its result", name)
 }
 
 // within does something that needs an answer, and gives up after a time; 0 for never. Again

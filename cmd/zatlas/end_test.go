@@ -171,7 +171,7 @@ func TestAbout(t *testing.T) {
 	p.Still()
 	out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "--wait", "300ms", "rename Foyer", "add Never")
 	_, again, ok := strings.Cut(out, "--about ")
-	if err == nil || !ok || !strings.Contains(out, "rename Foyer: no answer for 300ms. The command goes on: zatlas do") {
+	if err == nil || !ok || !strings.Contains(out, "rename Foyer: no answer for 300ms. The command still runs: zatlas do") {
 		t.Fatalf("a keeper that stands still: %s", out)
 	}
 	name, _, _ := strings.Cut(again, " ")
