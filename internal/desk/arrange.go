@@ -364,12 +364,18 @@ func (e *edit) gaps(c Command) (string, error) {
 		return "", fmt.Errorf("monitor %c shows no workspace", letter)
 	}
 	s := e.sheet(i, letter)
-	off := c.Args[0].Word == "off"
-	s.NoGaps = off
-	if e.Settings.Gap == 0 {
-		return fmt.Sprintf("The gaps of %s are %s; the setting of their width is 0.", SheetRef(i, letter), c.Args[0].Word), nil
+	word := "off"
+	if s.NoGaps {
+		word = "on"
 	}
-	return fmt.Sprintf("The gaps of %s are %s.", SheetRef(i, letter), c.Args[0].Word), nil
+	if len(c.Args) > 0 {
+		word = c.Args[0].Word
+	}
+	s.NoGaps = word == "off"
+	if e.Settings.Gap == 0 {
+		return fmt.Sprintf("The gaps of %s are %s; the setting of their width is 0.", SheetRef(i, letter), word), nil
+	}
+	return fmt.Sprintf("The gaps of %s are %s.", SheetRef(i, letter), word), nil
 }
 
 // gapOf is the gap between the tiles of a sheet.

@@ -450,6 +450,9 @@ func TestSplitAndGaps(t *testing.T) {
 	if got, want := where(d, 1, 3), "#1 A1 10,10,485,780 #3 A1 505,405,238,385"; got != want {
 		t.Errorf("with gaps: %s, want %s", got, want)
 	}
+	if toggled, _, err := apply(t, d, "gaps", "gaps", "gaps"); err != nil || where(toggled, 1, 3) != where(read(t, nested), 1, 3) {
+		t.Errorf("gaps three times: %s, %v", where(toggled, 1, 3), err)
+	}
 	if d, _, err = apply(t, d, "gaps off"); err != nil || where(d, 1, 3) != where(read(t, nested), 1, 3) {
 		t.Errorf("gaps off: %s, %v", where(d, 1, 3), err)
 	}

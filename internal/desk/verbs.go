@@ -308,7 +308,7 @@ func rows() []Verb {
 			Help: "Make the tiles around this one equal, or all of the sheet."},
 		{Name: "share", Purpose: Arranging, Usage: "PERCENT", Windows: true, Joins: true, Repeats: Held, Bound: "+ -", For: ForTiles, Rank: Unlisted, apply: (*edit).share, once: (*edit).shareOnce,
 			Help: "Give the lead, or this tile, so many per cent more of the sheet."},
-		{Name: "gaps", Purpose: Arranging, Usage: "on|off", Windows: true, Sheet: true, Bound: "_", Rank: Unlisted, Never: noTiles, apply: (*edit).gaps,
+		{Name: "gaps", Purpose: Arranging, Usage: "[on|off]", Windows: true, Sheet: true, Bound: "_", Rank: Unlisted, Never: noTiles, apply: (*edit).gaps,
 			Help: "Turn the gaps of a sheet on or off."},
 		{Name: "maximise", Purpose: Placing, Usage: "[on|off] / across|down [on|off]", Key: "m", Windows: true, Rank: 8, apply: (*edit).maximise,
 			Help: "Cover the work area with windows, or one direction of it, or put them back."},

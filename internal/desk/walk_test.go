@@ -137,7 +137,7 @@ func (w *walker) command() string {
 	case 30, 31:
 		return w.pick("swap left", "swap right", "swap up", "swap next", "swap prev", "move left", "move right", "move up", "move down") + w.tile()
 	case 32:
-		return w.pick("turn", "mirror", "even", "even all", "split across", "split down", "gaps on", "gaps off") + w.tile()
+		return w.pick("turn", "mirror", "even", "even all", "split across", "split down", "gaps on", "gaps off", "gaps") + w.tile()
 	case 33:
 		return w.pick("share +7", "share -12", "resize right 60", "resize left -40", "resize down 25", "resize up 300") + w.tile()
 	case 34:

@@ -122,13 +122,7 @@ func (m *model) shift(dir desk.Dir) tea.Cmd {
 }
 
 // toggleGaps turns the gaps of the chosen sheet on or off.
-func (m *model) toggleGaps() tea.Cmd {
-	word := "off"
-	if s := m.d.Sheet(m.workspaceAt(), m.layoutLetter()); s != nil && s.NoGaps {
-		word = "on"
-	}
-	return m.do(m.about(desk.Command{Verb: "gaps", Args: []arg{{Kind: desk.Keyword, Word: word}}}))
-}
+func (m *model) toggleGaps() tea.Cmd { return m.do(m.about(desk.Command{Verb: "gaps"})) }
 
 // reorder moves the workspace whose number is chosen.
 func (m *model) reorder(by int) tea.Cmd {
