@@ -569,6 +569,23 @@ func (w *watcher) wait(b *testing.B, n int, ours map[xproto.Window]bool) {
 // logbook; the floor is a bare insert of one row in the same kind of file.
 func BenchmarkSave(b *testing.B) {
 	d := deskOf(b, 200)
+	save(b, func(int) store.Batch { return store.Batch{Desk: d} })
+}
+
+// BenchmarkSaveStep: the same of 20 windows, with a new step of undo each time.
+func BenchmarkSaveStep(b *testing.B) {
+	d := deskOf(b, 20)
+	save(b, func(i int) store.Batch {
+		var err error
+		if d, _, err = d.Apply(parse(b, fmt.Sprintf("send %d of #1", 1+(i+1)%2))); err != nil {
+			b.Fatal(err)
+		}
+		return store.Batch{Desk: d, Server: 7}
+	})
+}
+
+// save reports what it takes to save batches.
+func save(b *testing.B, batch func(i int) store.Batch) {
 	s, err := store.Open(filepath.Join(b.TempDir(), "state.db"))
 	if err != nil {
 		b.Fatal(err)
@@ -583,9 +600,11 @@ func BenchmarkSave(b *testing.B) {
 		b.Fatal(err)
 	}
 	var measures, floors []time.Duration
-	for range 200 {
+	for i := range 200 {
+		w := batch(i)
 		start := time.Now()
-		if _, err := s.Save(":0", store.Batch{Desk: d, Entries: []store.Entry{{At: start, Source: "chord", Words: "Sent it to 2."}}}); err != nil {
+		w.Entries = []store.Entry{{At: start, Source: "chord", Words: "Sent it to 2."}}
+		if _, err := s.Save(":0", w); err != nil {
 			b.Fatal(err)
 		}
 		measures = append(measures, time.Since(start))

@@ -8,6 +8,10 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
+	"math"
+	"slices"
+	"sync"
 	"time"
 
 	"zatlas/internal/desk"
@@ -34,8 +38,19 @@ type stepKey struct {
 	number int
 }
 
-// steps is what is kept of the steps of a display: by number, what they said then.
-type steps map[stepKey]any
+// steps is what the file has of the steps of a display.
+type steps map[stepKey]keptStep
+
+// keptStep is a step in the file. Its desks are told since those of the step before it, as
+// theirs are, down to one that is whole.
+type keptStep struct {
+	id   any // the same as long as it says the same
+	root int // the number of the step that is whole
+	far  int // how many steps that is from here; maxFar where it is not known
+}
+
+// maxFar bounds how many steps are read for one.
+const maxFar = 32
 
 // saveSteps keeps the history of a desk, as far as it has changed since the last time.
 func (s *Store) saveSteps(tx *sql.Tx, display string, server int64, d *desk.Desk) (steps, error) {
@@ -49,33 +64,45 @@ func (s *Store) saveSteps(tx *sql.Tx, display string, server int64, d *desk.Desk
 	undo, redo := d.Steps(maxSteps)
 	grown := false
 	for at, made := range [][]desk.Made{undo, redo} {
-		for _, m := range made {
+		last, below := keptStep{far: maxFar}, desk.Made{}
+		for _, m := range slices.Backward(made) {
 			key := stepKey{side(at), m.Number}
-			now[key] = m.ID
-			if was[key] == m.ID {
+			if k, there := was[key]; there && k.id == m.ID {
+				now[key], last, below = k, k, m
 				continue
 			}
-			before, after, err := m.Load()
-			if err != nil { // it and those beyond it cannot be gone back to
-				delete(now, key)
-				break
+			if side(at) == future { // what is done again goes from here, and nothing may hang on it
+				last.far = maxFar
 			}
-			grown = true
-			data, err := packStep(before, after)
-			if err != nil {
-				return nil, err
+			if k, data, err := newStep(m, below, last); err == nil {
+				now[key], last, below, grown = k, k, m, true
+				if _, err := tx.Exec("INSERT OR REPLACE INTO steps (display, server, side, number, prev, words, desks) VALUES (?, ?, ?, ?, ?, ?, ?)",
+					display, server, at, m.Number, m.Prev, m.Words, data); err != nil {
+					return nil, err
+				}
+				continue
 			}
-			if _, err := tx.Exec("INSERT OR REPLACE INTO steps (display, server, side, number, prev, words, desks) VALUES (?, ?, ?, ?, ?, ?, ?)",
-				display, server, at, m.Number, m.Prev, m.Words, data); err != nil {
-				return nil, err
-			}
+			// It and those before it cannot be gone back to.
+			maps.DeleteFunc(now, func(k stepKey, _ keptStep) bool { return k.side == side(at) })
+			last.far = maxFar
 		}
 	}
-	for key := range was {
-		if _, there := now[key]; !there {
-			if _, err := tx.Exec("DELETE FROM steps WHERE display = ? AND side = ? AND number = ?", display, key.side, key.number); err != nil {
-				return nil, err
-			}
+	root, oldest := math.MaxInt, math.MaxInt
+	for key, k := range now {
+		if key.side == past {
+			root, oldest = min(root, k.root), min(oldest, key.number)
+		}
+	}
+	for key, k := range was {
+		if _, there := now[key]; there {
+			continue
+		}
+		if key.side == past && root <= key.number && key.number < oldest { // later ones are told since it
+			now[key] = k
+			continue
+		}
+		if _, err := tx.Exec("DELETE FROM steps WHERE display = ? AND side = ? AND number = ?", display, key.side, key.number); err != nil {
+			return nil, err
 		}
 	}
 	if !grown {
@@ -86,9 +113,27 @@ func (s *Store) saveSteps(tx *sql.Tx, display string, server int64, d *desk.Desk
 	return now, err
 }
 
-// stepHead is a step as it is kept.
+// newStep is a step as it is kept, told since the one below it where that is near a whole one.
+func newStep(m, below desk.Made, last keptStep) (k keptStep, data []byte, err error) {
+	before, after, err := m.Load()
+	if err != nil {
+		return k, nil, err
+	}
+	if last.far+1 < maxFar {
+		if _, on, err := below.Load(); err == nil {
+			data, err = packStep(before, after, on, below.Number)
+			return keptStep{m.ID, last.root, last.far + 1}, data, err
+		}
+	}
+	data, err = packStep(before, after, nil, 0)
+	return keptStep{m.ID, m.Number, 0}, data, err
+}
+
+// stepHead is a step as it is kept. On is the number of the step of undo since whose later
+// desk its scene is told; 0 for a scene that is whole.
 type stepHead struct {
 	plateChange
+	On     int    `json:"on,omitempty"`
 	Scene  []byte `json:"scene"`
 	Change []byte `json:"change"`
 }
@@ -126,10 +171,17 @@ func (c plateChange) on(before, after *desk.Desk) (*desk.Desk, *desk.Desk, error
 	return before.WithPlates(was), after.WithPlates(is), err
 }
 
-// packStep writes the desks of a step: the one before, and what changed.
-func packStep(before, after *desk.Desk) ([]byte, error) {
-	var whole, change bytes.Buffer
-	if err := scene.Write(&whole, before); err != nil {
+// packStep writes the desks of a step: the one before, whole or since that of the step with
+// a number, and what changed.
+func packStep(before, after, on *desk.Desk, number int) ([]byte, error) {
+	var first, change bytes.Buffer
+	var err error
+	if on == nil {
+		err = scene.Write(&first, before)
+	} else {
+		err = scene.WriteSince(&first, before, on)
+	}
+	if err != nil {
 		return nil, err
 	}
 	if err := scene.WriteSince(&change, after, before); err != nil {
@@ -139,17 +191,21 @@ func packStep(before, after *desk.Desk) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	head := stepHead{plates, whole.Bytes(), change.Bytes()}
+	data, err := json.Marshal(stepHead{plates, number, first.Bytes(), change.Bytes()})
+	if err != nil || len(data) < leastPacked {
+		return data, err
+	}
 	var b bytes.Buffer
 	z, err := gzip.NewWriterLevel(&b, gzip.BestSpeed)
 	if err != nil {
 		return nil, err
 	}
-	if err := errors.Join(json.NewEncoder(z).Encode(head), z.Close()); err != nil {
-		return nil, err
-	}
-	return b.Bytes(), nil
+	_, err = z.Write(data)
+	return b.Bytes(), errors.Join(err, z.Close())
 }
+
+// leastPacked is from how many bytes on a step is worth compressing.
+const leastPacked = 16 << 10
 
 // plateText is a plate as its file has it; null for none.
 func plateText(p *desk.Plate) (json.RawMessage, error) {
@@ -164,23 +220,56 @@ func plateText(p *desk.Plate) (json.RawMessage, error) {
 // maxStep is how long a step may be once it is unpacked.
 const maxStep = 256 << 20
 
-// unpackStep reads what packStep wrote.
-func unpackStep(data []byte) (before, after *desk.Desk, err error) {
-	z, err := gzip.NewReader(bytes.NewReader(data))
-	if err != nil {
-		return nil, nil, err
+// storedStep is a step in the file, read when it is needed.
+type storedStep struct {
+	number int
+	data   []byte
+	undo   map[int]*storedStep // the steps of undo, by number
+
+	once          sync.Once
+	before, after *desk.Desk // without their plates
+	plates        plateChange
+	err           error
+}
+
+func (s *storedStep) load() (before, after *desk.Desk, err error) {
+	s.once.Do(func() { s.err = s.unpack() })
+	if s.err != nil {
+		return nil, nil, s.err
+	}
+	return s.plates.on(s.before, s.after)
+}
+
+// unpack reads what packStep wrote.
+func (s *storedStep) unpack() error {
+	var in io.Reader = bytes.NewReader(s.data)
+	if !bytes.HasPrefix(s.data, []byte("{")) {
+		z, err := gzip.NewReader(in)
+		if err != nil {
+			return err
+		}
+		in = io.LimitReader(z, maxStep)
 	}
 	var head stepHead
-	if err := json.NewDecoder(io.LimitReader(z, maxStep)).Decode(&head); err != nil {
-		return nil, nil, err
+	err := json.NewDecoder(in).Decode(&head)
+	on := s.undo[head.On]
+	switch {
+	case err != nil:
+		return err
+	case head.On == 0:
+		s.before, err = scene.Read(bytes.NewReader(head.Scene))
+	case on == nil || head.On >= s.number: // which would be a loop
+		return errors.New("the step before it is not there")
+	default:
+		if _, _, err = on.load(); err == nil {
+			s.before, err = scene.ReadAfter(bytes.NewReader(head.Scene), on.after)
+		}
 	}
-	if before, err = scene.Read(bytes.NewReader(head.Scene)); err != nil {
-		return nil, nil, err
+	if err == nil {
+		s.after, err = scene.ReadAfter(bytes.NewReader(head.Change), s.before)
 	}
-	if after, err = scene.ReadAfter(bytes.NewReader(head.Change), before); err != nil {
-		return nil, nil, err
-	}
-	return head.on(before, after)
+	s.plates, s.data = head.plateChange, nil
+	return err
 }
 
 func readPlates(texts map[string]json.RawMessage) (map[string]*desk.Plate, error) {
@@ -211,6 +300,7 @@ func (s *Store) WithSteps(display string, server int64, d *desk.Desk) (*desk.Des
 	defer rows.Close()
 	var made [2][]desk.Made
 	var keys [2][]stepKey
+	undo := map[int]*storedStep{}
 	for rows.Next() {
 		var at side
 		var m desk.Made
@@ -219,7 +309,10 @@ func (s *Store) WithSteps(display string, server int64, d *desk.Desk) (*desk.Des
 			return d, fmt.Errorf("reading the steps of undo: %w", err)
 		}
 		m.Words = desk.CleanText(m.Words, desk.MaxWords)
-		m.Load = func() (*desk.Desk, *desk.Desk, error) { return unpackStep(data) }
+		kept := &storedStep{number: m.Number, data: data, undo: undo}
+		if m.Load = kept.load; at == past {
+			undo[m.Number] = kept
+		}
 		made[at], keys[at] = append(made[at], m), append(keys[at], stepKey{at, m.Number})
 	}
 	if err := rows.Err(); err != nil {
@@ -233,7 +326,7 @@ func (s *Store) WithSteps(display string, server int64, d *desk.Desk) (*desk.Des
 	known := steps{}
 	for at, ids := range [][]any{pastIDs, futureIDs} {
 		for i, id := range ids {
-			known[keys[at][i]] = id
+			known[keys[at][i]] = keptStep{id: id, far: maxFar}
 		}
 	}
 	s.steps[display] = known

@@ -154,3 +154,37 @@ func TestStepsFollow(t *testing.T) {
 		t.Errorf("%d steps are kept, and the second cannot be read", len(undo))
 	}
 }
+
+// A step that is told since another one which is gone, or since itself, cannot be taken back,
+// and says so; those above it can.
+func TestStepsTornApart(t *testing.T) {
+	s := openAt(t, filepath.Join(t.TempDir(), "state.db"))
+	d := demo(t)
+	for i := range 40 {
+		d = applied(t, d, fmt.Sprintf("send %d of #11", 2+i%2))
+		if _, err := s.Save(":0", Batch{Desk: d, Server: 7}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	var whole int
+	if err := s.db.QueryRow("SELECT count(*) FROM steps WHERE length(desks) > 3000").Scan(&whole); err != nil || whole == 0 || whole > 4 {
+		t.Errorf("%d of 40 steps are whole, %v", whole, err)
+	}
+	for what, query := range map[string]string{
+		"one that is gone": "DELETE FROM steps WHERE number = 20",
+		"one of itself":    `UPDATE steps SET desks = CAST(replace(CAST(desks AS TEXT), '"on":20,', '"on":21,') AS BLOB) WHERE number = 21`,
+	} {
+		if _, err := s.db.Exec(query); err != nil {
+			t.Fatal(err)
+		}
+		again, err := s.WithSteps(":0", 7, d)
+		if err != nil {
+			t.Fatal(what, err)
+		}
+		again = applied(t, again, "undo 8") // down to the next that is whole
+		c, _ := lang.ParseCommand("undo 30")
+		if _, _, err := again.Apply(c); err == nil || !strings.Contains(err.Error(), "cannot be taken back any more") {
+			t.Errorf("%s: %v", what, err)
+		}
+	}
+}
