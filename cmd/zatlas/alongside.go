@@ -107,9 +107,9 @@ func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Lo
 		remember(state, display, 0, &keeping)
 	}
 	if writable {
-		var end func()
+		var end func(journal bool)
 		recorder, end = saveTo(state, display, 0, "", &keeping)
-		defer end()
+		defer end(false)
 		recorder.Set(termsOf(set))
 	}
 	ctx, stop := context.WithCancel(ctx)

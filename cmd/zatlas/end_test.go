@@ -3,6 +3,7 @@ package main
 import (
 	"context"
 	"errors"
+	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -11,6 +12,10 @@ import (
 	"testing"
 	"time"
 
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/keeper"
 	"zatlas/internal/testkit"
 )
 
@@ -160,6 +165,33 @@ func TestKeeperStandsStill(t *testing.T) {
 		}
 		p.Process.Signal(syscall.SIGCONT)
 		s.Do(t, "go 1")
+	}
+}
+
+// TestConnectionCut holds that a keeper whose connection is cut has, when it has begun again,
+// what it had answered just before.
+func TestConnectionCut(t *testing.T) {
+	s := testkit.NewServer(t)
+	keeping(t, s)
+	t.Setenv("XDG_RUNTIME_DIR", filepath.Join(s.Dir, "run"))
+	x := s.NewX(t)
+	check := xproto.Window(0)
+	client := answering(t, s)
+	for round := range 3 {
+		fmt.Sscanf(s.Xprop(t, "root", "_NET_SUPPORTING_WM_CHECK"), "0x%x", &check)
+		time.Sleep(leastTime)
+		client.Do(t.Context(), desk.Command{Verb: "rename", Args: []desk.Arg{{Kind: desk.Name, Word: "Late"}}}, keeper.Line)
+		client.Do(t.Context(), desk.Command{Verb: "rename", Args: []desk.Arg{{Kind: desk.Name, Word: "Last"}}}, keeper.Line)
+		xproto.KillClient(x.Conn, uint32(check))
+		x.Conn.Sync()
+		testkit.Until(t, "it has begun again", func() bool {
+			out, err := testkit.TryRun(s.Env, testkit.Binary(t), "log")
+			return err == nil && strings.Count(out, "Began with") == round+2
+		})
+		client = answering(t, s)
+		if d, err := client.Desk(t.Context()); err != nil || d.Workspaces[0].Name != "Last" {
+			t.Fatalf("round %d: the workspace is %q, %v", round, d.Workspaces[0].Name, err)
+		}
 	}
 }
 

@@ -106,7 +106,7 @@ func ours(display string) error {
 	return fmt.Errorf("a keeper keeps the desk of display %s already, process %d: zatlas shows its screens, zatlas do end ends it, and zatlas keep --replace takes its place", display, pid)
 }
 
-func keep(ctx context.Context, opt x11.Options) error {
+func keep(ctx context.Context, opt x11.Options) (err error) {
 	self, err := os.Executable()
 	if err != nil {
 		return fmt.Errorf("finding this program for the atlas window: %w", err)
@@ -192,9 +192,10 @@ func keep(ctx context.Context, opt x11.Options) error {
 		store.Unjournal(base) // what they had was taken up
 	}
 	if writable {
-		var end func()
+		var end func(journal bool)
 		recorder, end = saveTo(state, display, host.Server(), base, &keeping)
-		defer end()
+		// Where the connection was cut, the root window has not the last desk.
+		defer func() { end(errors.Is(err, keeper.ErrRestart)) }()
 		recorder.Set(termsOf(set))
 	}
 	defer guarded(self, host, opt.Log)()
@@ -295,8 +296,8 @@ func termsOf(s settings.Settings) store.Terms {
 // saveTo has what changes kept in the state, the desks only where they are of an X server
 // by its number, with a journal beside base, and what the work is like by the recorder. The
 // function it gives ends that, after what waits is written or for as long as there is time
-// for it.
-func saveTo(state *store.Store, display string, server int64, base string, keeping *keeper.Options) (recorder *store.Recorder, end func()) {
+// for it, and leaves the journal where that is asked for.
+func saveTo(state *store.Store, display string, server int64, base string, keeping *keeper.Options) (recorder *store.Recorder, end func(journal bool)) {
 	saver := store.NewSaver(state, display, server, keeping.Log)
 	if base != "" && server != 0 {
 		saver.Journal(base)
@@ -313,12 +314,15 @@ func saveTo(state *store.Store, display string, server int64, base string, keepi
 		return receipt
 	}
 	keeping.KeepChoice, keeping.KeepLaid = saver.AddChoice, saver.AddLaid
-	return recorder, func() {
+	return recorder, func(journal bool) {
 		ctx, cancel := context.WithTimeout(context.Background(), 900*time.Millisecond)
 		defer cancel()
 		soon, cancelSoon := context.WithTimeout(ctx, 300*time.Millisecond)
 		defer cancelSoon()
 		recorder.Close(soon)
+		if journal {
+			saver.LeaveJournal()
+		}
 		saver.Close(ctx)
 	}
 }

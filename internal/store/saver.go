@@ -36,6 +36,7 @@ type Saver struct {
 	dropped bool // lines were let go, and it was said
 	point   Point
 	journal *journal // nil for none
+	leaves  bool     // the journal, at the end
 }
 
 // maxWaiting bounds the lines that wait: more are not kept of a display anyway.
@@ -70,6 +71,10 @@ func (v *Saver) Journal(base string) {
 	v.point.Chain = v.journal.chain
 	go v.journal.run()
 }
+
+// LeaveJournal has the journal stay after Close, so that the next keeper takes the desk from
+// the store and not from the display.
+func (v *Saver) LeaveJournal() { v.leaves = true }
 
 // Add has a change written. It never waits. The receipt is that of the journal, nil where
 // there is none.
@@ -145,7 +150,8 @@ func (v *Saver) bound() {
 }
 
 // Close writes what is left and ends, within the time the context gives. What
-// cannot be written by then is lost, and it says so.
+// cannot be written by then is lost but for the journal, and it says so. The journal goes
+// where it is not needed, unless LeaveJournal was called.
 func (v *Saver) Close(ctx context.Context) {
 	close(v.ending)
 	kept := true
@@ -160,7 +166,7 @@ func (v *Saver) Close(ctx context.Context) {
 		}
 	}
 	if v.journal != nil {
-		v.journal.end(ctx, kept)
+		v.journal.end(ctx, kept && !v.leaves)
 	}
 }
 
