@@ -20,7 +20,10 @@ type Seat struct {
 
 // SeatOf is the place of a window in n; nil where it has none, or no neighbour.
 func SeatOf(n *Node, window int) *Seat {
-	p, ok := n.find([]int{window})
+	if n == nil {
+		return nil
+	}
+	p, ok := n.wayTo(window, nil)
 	if !ok {
 		return nil
 	}
