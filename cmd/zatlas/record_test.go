@@ -52,8 +52,8 @@ func TestRecordOnADisplay(t *testing.T) {
 	// it is looked at seldom, and asked for again where it could not be had.
 	listening := func() {
 		t.Helper()
-		for range 10 {
-			time.Sleep(400 * time.Millisecond)
+		for pause := 400 * time.Millisecond; pause < testkit.Deadline/2; pause += pause / 2 {
+			time.Sleep(pause)
 			if !x.Free() {
 				return
 			}
