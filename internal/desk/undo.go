@@ -10,7 +10,7 @@ import (
 
 // maxBytes is how much the history of one direction may take: most steps change one window
 // of many, and some change all of them. Beyond it the older half is let go.
-const maxBytes = 24 << 20
+const maxBytes = 8 << 20
 
 // MaxSteps is how many steps can be taken back. Twice as many are kept before
 // the older half is let go.
