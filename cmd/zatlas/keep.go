@@ -295,8 +295,8 @@ func termsOf(s settings.Settings) store.Terms {
 
 // saveTo has what changes kept in the state, the desks only where they are of an X server
 // by its number, with a journal beside base, and what the work is like by the recorder. The
-// function it gives ends that, after what waits is written or for as long as there is time
-// for it, and leaves the journal where that is asked for.
+// function it gives ends that. It writes what waits, as far as there is time, and leaves the
+// journal if asked to.
 func saveTo(state *store.Store, display string, server int64, base string, keeping *keeper.Options) (recorder *store.Recorder, end func(journal bool)) {
 	saver := store.NewSaver(state, display, server, keeping.Log)
 	if base != "" && server != 0 {

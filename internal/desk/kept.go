@@ -130,7 +130,7 @@ func (d *Desk) WithHistory(x History) (*Desk, error) {
 	for list, gone := range map[**step]int{&c.past: x.Undone, &c.future: x.Redone} {
 		for range gone {
 			if *list == nil {
-				return nil, errors.New("there are fewer steps of undo than are to be taken away")
+				return nil, errors.New("more steps of undo were taken back than there are")
 			}
 			*list = (*list).older
 		}

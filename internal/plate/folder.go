@@ -86,8 +86,8 @@ func (f *Folder) Read() (map[string]*desk.Plate, []Fault) {
 	room := MaxPlaces
 	for _, file := range names {
 		e := f.read(file, room)
-		known[file] = e
-		if e.places > room {
+		if known[file] = e; e.places > room {
+			known[file] = entry{info: e.info, places: e.places}
 			e.fault = fmt.Sprintf("%s: it has %d places, and all plates together may have %d: take some away", filepath.Join(f.path, file), e.places, MaxPlaces)
 		}
 		name := strings.TrimSuffix(file, ending)

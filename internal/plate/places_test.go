@@ -63,6 +63,16 @@ func TestManyPlaces(t *testing.T) {
 			t.Errorf("%s is another plate although nothing has changed", name)
 		}
 	}
+	// One that comes first takes the place of another, which is let go.
+	if err := os.Rename(filepath.Join(dir, "p11.json"), filepath.Join(dir, "a.json")); err != nil {
+		t.Fatal(err)
+	}
+	if read, _ := f.Read(); read["a"] == nil || read["p01"] != nil || f.known["p01.json"].plate != nil {
+		t.Errorf("with another first, %d are read", len(read))
+	}
+	if err := os.Rename(filepath.Join(dir, "a.json"), filepath.Join(dir, "p11.json")); err != nil {
+		t.Fatal(err)
+	}
 	if err := os.Remove(filepath.Join(dir, "p00.json")); err != nil {
 		t.Fatal(err)
 	}

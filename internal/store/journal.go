@@ -123,7 +123,11 @@ func newJournal(base string, log *slog.Logger) *journal {
 	}
 }
 
-const journalSuffix = ".journal"
+// How the names of journals end, and of one that is being put in place.
+const (
+	journalSuffix = ".journal"
+	freshSuffix   = "-new"
+)
 
 // add has a change appended. It never waits.
 func (j *journal) add(serial int64, d *desk.Desk, e Entry) *Receipt {
@@ -276,7 +280,7 @@ func (j *journal) rewrite() error {
 	for _, l := range j.tail {
 		data = append(data, l.data...)
 	}
-	fresh := j.path + "-new"
+	fresh := j.path + freshSuffix
 	f, err := os.OpenFile(fresh, os.O_CREATE|os.O_TRUNC|os.O_WRONLY|os.O_APPEND|syscall.O_NOFOLLOW|syscall.O_NONBLOCK, 0o600)
 	if err != nil {
 		return err
@@ -331,8 +335,8 @@ func (j *journal) answer(safe bool) {
 	}
 }
 
-// journalEntry is a change as a journal has it: this, and then, as values of their own, the
-// change of the desk and two for each of its steps.
+// journalEntry is the head of a change in a journal. The delta of the desk follows it, then
+// two for each step.
 type journalEntry struct {
 	Serial  int64         `json:"serial"`
 	At      int64         `json:"at"` // in milliseconds
@@ -452,17 +456,15 @@ func (e *journalEntry) after(old *desk.Desk) (*desk.Desk, error) {
 	return d.WithHistory(desk.History{Undone: e.Undone, Redone: e.Redone, Past: made(e.Past), Future: made(e.Future)})
 }
 
-// Fold takes up what a keeper of a display had done and the store does not have, since the
-// keeper was killed: it is in the journal beside base. It gives the desk with its history as
-// that keeper left it, and the number of the X server that it was on; nil where there is no
-// such journal, as after a keeper that ended as it should. The error is about taking it up
-// into the store; the desk is right even so.
+// Fold takes what a killed keeper had done from its journal beside base into the store. It
+// gives the desk with its history as that keeper left it, and the number of its X server. The
+// desk is nil without such a journal, as after an orderly end. The error is about writing it to
+// the store; the desk is right even so.
 func (s *Store) Fold(display, base string) (d *desk.Desk, server int64, err error) {
 	display = keyOf(display)
 	// Journals first: a keeper that is about to go may take out what it has saved since.
 	journals := map[string][]journalEntry{}
-	paths, _ := filepath.Glob(base + "-*" + journalSuffix) // a base that is no pattern
-	for _, path := range paths {
+	for _, path := range journalsOf(base) {
 		chain := strings.TrimSuffix(strings.TrimPrefix(path, base+"-"), journalSuffix)
 		if entries, err := readJournal(path); err == nil {
 			journals[chain] = entries
@@ -516,8 +518,23 @@ func (s *Store) journalled(display string) (d *desk.Desk, server int64, at Point
 
 // Unjournal removes the journals of a display's earlier keepers.
 func Unjournal(base string) {
-	paths, _ := filepath.Glob(base + "-*" + journalSuffix + "*")
-	for _, path := range paths {
+	for _, path := range journalsOf(base) {
 		os.Remove(path)
 	}
+}
+
+// journalsOf are the journals beside base, those that were being written too; none where base
+// is empty.
+func journalsOf(base string) (paths []string) {
+	if base == "" {
+		return nil
+	}
+	files, _ := os.ReadDir(filepath.Dir(base))
+	for _, f := range files {
+		path := filepath.Join(filepath.Dir(base), f.Name())
+		if name := strings.TrimSuffix(path, freshSuffix); strings.HasPrefix(name, base+"-") && strings.HasSuffix(name, journalSuffix) {
+			paths = append(paths, path)
+		}
+	}
+	return paths
 }

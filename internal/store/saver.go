@@ -150,8 +150,8 @@ func (v *Saver) bound() {
 }
 
 // Close writes what is left and ends, within the time the context gives. What
-// cannot be written by then is lost but for the journal, and it says so. The journal goes
-// where it is not needed, unless LeaveJournal was called.
+// cannot be written by then is in the journal alone, and it says so. A journal that nobody
+// needs is removed, unless LeaveJournal was called.
 func (v *Saver) Close(ctx context.Context) {
 	close(v.ending)
 	kept := true

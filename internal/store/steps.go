@@ -326,7 +326,9 @@ func (s *Store) WithSteps(display string, server int64, d *desk.Desk) (*desk.Des
 	known := steps{}
 	for at, ids := range [][]any{pastIDs, futureIDs} {
 		for i, id := range ids {
-			known[keys[at][i]] = keptStep{id: id, far: maxFar}
+			// The whole one is not further away than that.
+			root := keys[at][min(i+maxFar, len(ids)-1)].number
+			known[keys[at][i]] = keptStep{id: id, root: root, far: maxFar}
 		}
 	}
 	s.steps[display] = known

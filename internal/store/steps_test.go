@@ -155,6 +155,43 @@ func TestStepsFollow(t *testing.T) {
 	}
 }
 
+// However often a keeper starts again, no more steps are kept than are needed.
+func TestStepsOfManyKeepers(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "state.db")
+	d := demo(t)
+	for range 12 {
+		s := openAt(t, path)
+		next, err := s.WithSteps(":0", 7, d)
+		if err != nil {
+			t.Fatal(err)
+		}
+		d = next
+		for i := range 60 {
+			d = applied(t, d, fmt.Sprintf("send %d of #11", 2+i%2))
+			if i%20 == 19 {
+				if _, err := s.Save(":0", Batch{Desk: d, Server: 7, Entries: []Entry{{Words: "x", Server: 7, Step: d.Step()}}}); err != nil {
+					t.Fatal(err)
+				}
+			}
+		}
+		s.Close()
+	}
+	s := openAt(t, path)
+	var n int
+	if err := s.db.QueryRow("SELECT count(*) FROM steps").Scan(&n); err != nil || n < maxSteps || n > maxSteps+3*maxFar {
+		t.Errorf("%d steps are kept, %v", n, err)
+	}
+	again, err := s.WithSteps(":0", 7, d)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, way := range [][]string{{"undo 7"}, {"undo 299"}} {
+		if a, b := applied(t, again, way...), applied(t, d, way...); !scene.Equal(a, b) {
+			t.Errorf("%v gives another desk", way)
+		}
+	}
+}
+
 // A step that is told since another one which is gone, or since itself, cannot be taken back,
 // and says so; those above it can.
 func TestStepsTornApart(t *testing.T) {

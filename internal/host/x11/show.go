@@ -367,9 +367,9 @@ func (h *Host) grabClick(c *client, grab bool) {
 // allDesktops is the number of _NET_WM_DESKTOP for a sticky window (EWMH).
 const allDesktops = 0xFFFFFFFF
 
-// writeState writes WM_STATE and _NET_WM_DESKTOP where they changed. A window of a workspace
-// that is not shown stays Normal, although it is unmapped: programs take Iconic for having
-// been minimised, and some hide in a tray then.
+// writeState writes WM_STATE and _NET_WM_DESKTOP where they changed. A window of a hidden
+// workspace is unmapped and stays Normal. Programs take Iconic for minimised, and some then
+// hide in a tray.
 func (h *Host) writeState(c *client, w *desk.Placed) {
 	t := toldState{written: true, state: stateNormal, desktop: uint32(w.Workspace)}
 	if w.Minimised {

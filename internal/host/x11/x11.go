@@ -49,9 +49,9 @@ type Options struct {
 	// NameApp is what an app is called by the class and the instance of its windows;
 	// nil for the class.
 	NameApp func(class, instance string) string
-	// Recall gives the desk as an earlier keeper left it, with its history: here tells that
-	// it was on this X server, whose number is told, and nil is for none. Left is what this
-	// server remembers. Where it is nil, that is all there is.
+	// Recall gives the desk as an earlier keeper left it, with its history; nil for none.
+	// Here tells that it was on this X server, which has this number. Left is what the server
+	// remembers. If Recall is nil, left is all there is.
 	Recall func(server int64, left *desk.Desk) (d *desk.Desk, here bool)
 	// Fresh are the names of the workspaces that a display begins with where there is no
 	// desk yet, empty for none; without any it is one.
