@@ -172,13 +172,19 @@ func (s *step) continues(c Command, about subjectOf) bool {
 	return reflect.DeepEqual(last, c)
 }
 
-// push puts a step on top, and lets the oldest go when there are too many.
-func (s *step) push(top *step) *step {
+// bear puts a step on top of others, however many.
+func (s *step) bear(top *step) *step {
 	top.older, top.depth, top.bytes = s, 1, top.after.bytesSince(top.desk)
 	if s != nil {
 		top.depth += s.depth
 		top.bytes += s.bytes + top.desk.bytesSince(s.after)
 	}
+	return top
+}
+
+// push puts a step on top, and lets the oldest go when there are too many.
+func (s *step) push(top *step) *step {
+	s.bear(top)
 	if top.depth <= 2*MaxSteps && top.bytes <= maxBytes {
 		return top
 	}
@@ -189,7 +195,7 @@ func (s *step) push(top *step) *step {
 	var list *step
 	for _, p := range slices.Backward(kept) {
 		c := *p
-		list = list.push(&c)
+		list = list.bear(&c)
 	}
 	return list
 }
@@ -242,7 +248,8 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 		*e.Desk = *target
 		from, to = lists(e.Desk)
 		*from = less
-		*to = more.push(&step{desk: before, words: s.words, command: s.command, subject: s.subject, view: e.Desk.view(), after: bareOf(e.Desk), number: s.number, prev: s.prev, touched: s.touched, mark: s.mark})
+		// None is let go on the way: what was taken back can be done again, all of it.
+		*to = more.bear(&step{desk: before, words: s.words, command: s.command, subject: s.subject, view: e.Desk.view(), after: bareOf(e.Desk), number: s.number, prev: s.prev, touched: s.touched, mark: s.mark})
 		words = did + ": " + s.words
 		if i > 0 {
 			words = fmt.Sprintf("%s %d steps.", did, i+1)
@@ -327,7 +334,24 @@ func (d *Desk) laid(s *step) (*Desk, string) {
 			note += fmt.Sprintf(" Monitor %c has no sheets any more, and its windows are on another.", m.Letter)
 		}
 	}
-	return e.finish(), note
+	next = e.finish()
+	next.share(d)
+	return next, note
+}
+
+// share has a desk that nobody has seen yet share with another one what is equal there,
+// so that a step between the two holds only the rest.
+func (d *Desk) share(o *Desk) {
+	for i, ws := range d.Workspaces {
+		if j := o.Index(ws.ID); j >= 0 && o.Workspaces[j] != ws && reflect.DeepEqual(o.Workspaces[j], ws) {
+			d.Workspaces[i] = o.Workspaces[j]
+		}
+	}
+	for i, w := range d.Windows {
+		if was := o.Window(w.ID); was != nil && was != w && reflect.DeepEqual(was, w) {
+			d.Windows[i] = was
+		}
+	}
 }
 
 // knowMonitors gives the desk the monitors another one knows besides, as
