@@ -9,16 +9,18 @@ import (
 	"os"
 	"os/exec"
 	"strings"
+	"sync/atomic"
 	"syscall"
 	"time"
 
+	"github.com/jezek/xgb/xproto"
 	"github.com/spf13/cobra"
 
 	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 	"zatlas/internal/host/alongside"
+	"zatlas/internal/host/display/board"
 	"zatlas/internal/keeper"
-	"zatlas/internal/lang"
 	"zatlas/internal/plate"
 	"zatlas/internal/remote"
 	"zatlas/internal/settings"
@@ -30,7 +32,7 @@ const lingering = 60 * time.Second
 
 func alongsideCommand() *cobra.Command {
 	var linger time.Duration
-	var verbose, chords bool
+	var verbose, chords, login bool
 	cmd := &cobra.Command{
 		Use:     "alongside",
 		Short:   "Keep a desk of an X display whose windows another program manages",
@@ -48,7 +50,9 @@ by itself where it is needed, and it ends a minute after the last of its screens
 				}
 				return fmt.Errorf("one keeps the desk of display %s already: zatlas shows it", os.Getenv("DISPLAY"))
 			}
-			err := untilTold(cmd.Context(), cmd.ErrOrStderr(), func(ctx context.Context) error { return beside(ctx, linger, chords, log) })
+			err := untilTold(cmd.Context(), cmd.ErrOrStderr(), func(ctx context.Context) error {
+				return beside(ctx, linger, func(s settings.Settings) bool { return chords || s.Beside(login) }, log)
+			})
 			flush()
 			if errors.Is(err, keeper.ErrRestart) {
 				return again()
@@ -57,13 +61,18 @@ by itself where it is needed, and it ends a minute after the last of its screens
 		},
 	}
 	cmd.Flags().DurationVar(&linger, "linger", 0, "end so long after the last screen has gone, as 60s; 0 for never")
-	cmd.Flags().BoolVar(&chords, "chords", false, "take the chords of one press that are free")
+	cmd.Flags().BoolVar(&chords, "chords", false, "take the chords that are free, whatever alongside.chords is")
+	cmd.Flags().BoolVar(&login, "login", false, "this is the desk of the login, for alongside.chords")
 	cmd.Flags().BoolVar(&verbose, "verbose", false, "log more")
 	return cmd
 }
 
-// beside keeps a desk beside another manager.
-func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Logger) error {
+// beside keeps a desk beside another manager. Chords tells whether any are taken.
+func beside(ctx context.Context, linger time.Duration, chords func(settings.Settings) bool, log *slog.Logger) error {
+	self, err := os.Executable()
+	if err != nil {
+		return fmt.Errorf("finding this program for the atlas window: %w", err)
+	}
 	path, display := settings.Path(), os.Getenv("DISPLAY")
 	set, unset := settingsAsFar(path, log)
 	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}}
@@ -73,15 +82,26 @@ func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Lo
 	known, cancel := context.WithTimeout(ctx, 2*time.Second)
 	launcher.Ready(known) // else windows go by their classes
 	cancel()
-	var taken []alongside.Chord
-	if chords {
-		taken = besideChords(set)
-	}
-	host, d, err := alongside.Open(alongside.Options{
-		Chords:  taken,
+	opt := alongside.Options{
 		Display: display, Settings: set.ForDesk(), Log: log,
 		NameApp: func(class, instance string) string { return launcher.Installed().NameOf(class, instance) },
-	})
+		Screens: board.ScreenOptions{Terminal: terminals.window, Command: []string{self}},
+	}
+	var guards atomic.Pointer[func()]
+	opt.Guarded = func(life xproto.Window) { guards.Store(new(guarded(self, life, log))) }
+	defer func() {
+		if end := guards.Load(); end != nil {
+			(*end)()
+		}
+	}()
+	take := func(s settings.Settings) {
+		opt.Quiet = !s.Words()
+		if opt.Board = boardOptions(s); !chords(s) {
+			opt.Board.Chords = nil
+		}
+	}
+	take(set)
+	host, d, err := alongside.Open(opt)
 	if err != nil {
 		return managing(err)
 	}
@@ -99,9 +119,8 @@ func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Lo
 			recorder.Set(termsOf(s))
 		}
 		terminals.command.Store(new(s.Terminal()))
-		if chords {
-			host.Configure(besideChords(s))
-		}
+		take(s)
+		host.Configure(opt)
 	})
 	if state != nil {
 		remember(state, display, 0, &keeping)
@@ -117,18 +136,6 @@ func beside(ctx context.Context, linger time.Duration, chords bool, log *slog.Lo
 	keeping.Watched = lingerer(linger, stop)
 	log.Info("beside the display's manager", "display", display, "windows", len(d.Windows))
 	return serve(ctx, keeper.New(d, host, keeping), host, display, time.Now(), log)
-}
-
-// besideChords are the chords that can be had beside another manager: one press that stands
-// for a whole command.
-func besideChords(s settings.Settings) (cs []alongside.Chord) {
-	for _, c := range hostChords(s) {
-		command, err := lang.ParseCommand(c.Command)
-		if err == nil && !c.Hold && !c.Hidden && len(c.After) == 0 {
-			cs = append(cs, alongside.Chord{Name: c.Name, Words: c.Command, Command: command, Modifiers: c.Modifiers, Keysym: c.Keysym})
-		}
-	}
-	return cs
 }
 
 // lingerer ends what was started for screens so long after the last of them.

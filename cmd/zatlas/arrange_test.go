@@ -29,7 +29,7 @@ func TestDemoArrange(t *testing.T) {
 		term.Keys("F").Wait("Reel Ledger · Running order is fullscreen.")
 		term.Again("F").Keys("p").Wait("snap #11 Reel Ledger", "arrows a half")
 		term.Keys("1").Wait("From cell 1 to which?")
-		term.Keys("6").Wait("Snapped Reel Ledger · Running order: cells 1 to 6 of 4 by 2. u undoes.")
+		term.Keys("6").Wait("Snapped Reel Ledger · Running order: cells 1 to 6 of 3 by 3. u undoes.")
 		term.Keys("u", "t", "r", "T").Wait("Turned the tiles around Reel Ledger · Running order.")
 		term.Keys("W").Wait("Mirrored the tiles around Reel Ledger · Running order.")
 		term.Keys("t", "t", "d", "Down").Wait("The next window of A1 opens below Reel Ledger · Running order.")
@@ -129,8 +129,8 @@ func TestDemoSheetView(t *testing.T) {
 		term.Wait("#11 Reel Ledger:")
 		term.Keys("3", "z").Wait("SHEET A3  3 Box office · tree · 1920×1168", "1280×1168  67% by 100%", "640×584  33% by")
 		term.Keys("d", "Down").Wait("The next window of A3 opens below Ticket Till · Today.", "next 1280×584")
-		term.Keys("p").Wait(" 1 ", " 8 ", "snap #31 Ticket Till")
-		term.Keys("6", "7").Wait("Snapped Ticket Till · Today: cells 6 to 7 of 4 by 2. u undoes.", "960×584  50% by 50%", "at 480,584")
+		term.Keys("p").Wait(" 1 ", " 9 ", "snap #31 Ticket Till")
+		term.Keys("2", "9").Wait("Snapped Ticket Till · Today: cells 2 to 9 of 3 by 3. u undoes.", "1280×1168  67% by 100%", "at 640,0")
 		term.Keys("u").Wait("1280×1168  67% by 100%")
 		term.Keys("N", "3", "Left").Wait("Ticket Till · Today: 1330×1168, 69% by 100% of the sheet.")
 		term.Keys("5", "Right") // that is the sheet's own edge: the other one moves
@@ -170,8 +170,8 @@ func TestDemoGroups(t *testing.T) {
 		term.Keys("Escape").Wait("#32 Ticket Till:")
 		term.Keys("p", "t", "Right").Wait("right third. u undoes.", "640×1168", "at 1280,0")
 		term.Keys("p", "y").Wait("topleft. u undoes.", "960×584  50% by 50%")
-		term.Keys("p", "g", "Right", "Enter", "Right", "Down").Wait("Preview: Snapped", "cells 2 to 7 of 4 by 2. Enter does it.")
-		term.Keys("Enter").Wait("cells 2 to 7 of 4 by 2. u undoes.", "960×1168  50% by 100%", "at 480,0")
+		term.Keys("p", "g", "Right", "Enter", "Right", "Down").Wait("Preview: Snapped", "cells 2 to 6 of 3 by 3. Enter does it.")
+		term.Keys("Enter").Wait("cells 2 to 6 of 3 by 3. u undoes.", "67% by 67%", "at 640,0")
 	}
 }
 

@@ -12,7 +12,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"zatlas/internal/host/display"
-	"zatlas/internal/host/x11"
+	"zatlas/internal/host/display/board"
 )
 
 // guardCommand is what a keeper starts beside itself, so that the keyboard does not stand
@@ -30,14 +30,14 @@ func guardCommand() *cobra.Command {
 			if err != nil || pid <= 1 {
 				return wordsError{fmt.Errorf("%q is no process", args[1])}
 			}
-			return x11.Guard(os.Getenv("DISPLAY"), xproto.Window(window), pid)
+			return board.Guard(os.Getenv("DISPLAY"), xproto.Window(window), pid)
 		},
 	}
 }
 
 // guarded starts a guard for a keeper, and gives what ends it.
-func guarded(self string, host *x11.Host, log *slog.Logger) (end func()) {
-	cmd := exec.Command(self, "guard", strconv.FormatUint(uint64(host.Check()), 10), strconv.Itoa(os.Getpid()))
+func guarded(self string, life xproto.Window, log *slog.Logger) (end func()) {
+	cmd := exec.Command(self, "guard", strconv.FormatUint(uint64(life), 10), strconv.Itoa(os.Getpid()))
 	cmd.SysProcAttr = &syscall.SysProcAttr{Setsid: true} // a key of the terminal does not end it
 	if err := cmd.Start(); err != nil {
 		log.Warn("nothing guards the keyboard, should this process stand still", "error", err.Error())

@@ -111,7 +111,7 @@ func keep(ctx context.Context, opt x11.Options) (err error) {
 	if err != nil {
 		return fmt.Errorf("finding this program for the atlas window: %w", err)
 	}
-	opt.Command = []string{self}
+	opt.Screens.Command = []string{self}
 	path := settings.Path()
 	set, unset := settingsAsFar(path, opt.Log)
 	opt.Amiss = unset
@@ -125,10 +125,9 @@ func keep(ctx context.Context, opt x11.Options) (err error) {
 			recorder.Set(termsOf(s))
 		}
 		terminals.command.Store(new(s.Terminal()))
-		opt.Terminal, opt.Quiet = terminals.window, !s.Words()
-		opt.Chords, opt.AtlasKey, opt.Pointing = hostChords(s), atlasKey(s), x11.Pointing(s.Pointer())
-		opt.Corners, opt.ReadChord = hostCorners(s), readChord(s)
-		opt.Card = time.Duration(s.Card()) * time.Millisecond
+		opt.Screens.Terminal, opt.Quiet = terminals.window, !s.Words()
+		opt.Board = boardOptions(s)
+		opt.AtlasKey, opt.Pointing, opt.Corners = atlasKey(s), x11.Pointing(s.Pointer()), hostCorners(s)
 		opt.Border, opt.Colours = s.Border(), borderColours(s)
 	}
 	take(set)
@@ -198,7 +197,7 @@ func keep(ctx context.Context, opt x11.Options) (err error) {
 		defer func() { end(errors.Is(err, keeper.ErrRestart)) }()
 		recorder.Set(termsOf(set))
 	}
-	defer guarded(self, host, opt.Log)()
+	defer guarded(self, host.Life(), opt.Log)()
 	opt.Log.Info("keeping the display", "display", display, "windows", len(d.Windows), "atlas", chordFor(set, "atlas"))
 	return serve(ctx, keeper.New(d, host, keeping), host, display, time.Now().Add(5*time.Second), opt.Log)
 }

@@ -10,6 +10,7 @@ import (
 	"github.com/charmbracelet/x/term"
 	"github.com/spf13/cobra"
 
+	"zatlas/internal/host/display/board"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/settings"
 	"zatlas/internal/store"
@@ -79,10 +80,13 @@ func attach(ctx context.Context, themeName, from string) error {
 		Above:  x11.Ancestors(os.Getpid()),
 		InPath: func(name string) bool { _, err := exec.LookPath(name); return err == nil },
 	}
-	if token := os.Getenv(x11.TokenVariable); token != "" {
+	if token := os.Getenv(board.TokenVariable); token != "" {
 		// In the window that the keeper brought up: the title tells it which.
-		opt.Title = x11.Title(token)
+		opt.Title = board.Title(token)
 		opt.BroughtUp, opt.Window = true, token
+		if os.Getenv("XTERM_VERSION") != "" {
+			os.Setenv("COLORTERM", "truecolor") // it draws any colour, and does not say so
+		}
 	}
 	err = tui.Run(ctx, client, opt)
 	if errors.Is(err, context.Canceled) {

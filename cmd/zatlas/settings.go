@@ -7,14 +7,17 @@ import (
 	"strings"
 	"sync"
 	"sync/atomic"
+	"time"
 
 	"github.com/spf13/cobra"
 
 	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/host/display/board"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
+	"zatlas/internal/keys"
 	"zatlas/internal/lang"
 	"zatlas/internal/settings"
 )
@@ -34,42 +37,47 @@ The settings are read from ` + fromHome(settings.Path()) + `.`,
 	}
 }
 
+// boardOptions are the settings of the keyboard.
+func boardOptions(s settings.Settings) board.Options {
+	return board.Options{Chords: hostChords(s), Read: readChord(s), Card: time.Duration(s.Card()) * time.Millisecond}
+}
+
 // hostChords are the chords of the settings as the host takes them, in an
 // order that does not depend on chance.
-func hostChords(s settings.Settings) []x11.Chord {
+func hostChords(s settings.Settings) []keys.Chord {
 	bounds, err := s.Bounds()
 	if err != nil {
 		return nil // reading the settings has faulted it
 	}
-	var cs []x11.Chord
+	var cs []keys.Chord
 	for _, b := range bounds {
-		cs = append(cs, x11.Chord{Name: b.Keys.String(), Command: b.Command, Hold: b.Hold, Hidden: b.Hidden,
+		cs = append(cs, keys.Chord{Name: b.Keys.String(), Command: b.Command, Hold: b.Hold, Hidden: b.Hidden,
 			Modifiers: hostModifiers(b.Chord), Keysym: b.Chord.Keysym, After: strings.Fields(b.After)})
 	}
 	return cs
 }
 
 // readChord reads a chord, or one with keys that follow, as the host takes it.
-func readChord(s settings.Settings) func(string) (x11.Chord, error) {
-	return func(name string) (x11.Chord, error) {
+func readChord(s settings.Settings) func(string) (keys.Chord, error) {
+	return func(name string) (keys.Chord, error) {
 		k, err := settings.ParseKeys(name)
 		if err != nil {
-			return x11.Chord{}, err
+			return keys.Chord{}, err
 		}
 		k = s.Resolved(k)
-		return x11.Chord{Name: k.String(), Hold: k.Hold, Modifiers: hostModifiers(k.Chord), Keysym: k.Chord.Keysym, After: strings.Fields(k.After)}, nil
+		return keys.Chord{Name: k.String(), Hold: k.Hold, Modifiers: hostModifiers(k.Chord), Keysym: k.Chord.Keysym, After: strings.Fields(k.After)}, nil
 	}
 }
 
-func hostModifiers(c settings.Chord) x11.Modifiers {
-	return x11.Modifiers{Super: c.Super, Hyper: c.Hyper, Meta: c.Meta, Alt: c.Alt, Ctrl: c.Ctrl, Shift: c.Shift}
+func hostModifiers(c settings.Chord) keys.Modifiers {
+	return keys.Modifiers{Super: c.Super, Hyper: c.Hyper, Meta: c.Meta, Alt: c.Alt, Ctrl: c.Ctrl, Shift: c.Shift}
 }
 
 // atlasKey are the modifiers of the atlas key.
-func atlasKey(s settings.Settings) x11.Modifiers {
+func atlasKey(s settings.Settings) keys.Modifiers {
 	c, err := settings.ParseAtlasKey(s.AtlasKey())
 	if err != nil {
-		return x11.Modifiers{Super: true} // reading the settings has faulted it
+		return keys.Modifiers{Super: true} // reading the settings has faulted it
 	}
 	return hostModifiers(c)
 }

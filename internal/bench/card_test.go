@@ -7,7 +7,9 @@ import (
 
 	"github.com/jezek/xgb/xproto"
 
+	"zatlas/internal/host/display/board"
 	"zatlas/internal/host/x11"
+	"zatlas/internal/keys"
 	"zatlas/internal/testkit"
 )
 
@@ -103,24 +105,24 @@ func bareCard(b *testing.B, s *testkit.Server, w, h int) (stop func()) {
 // windows, on a real X server, until a point under it has another colour. The floor is a
 // bare client on another server that takes the keyboard and paints one picture as large.
 func BenchmarkCard(b *testing.B) {
-	super := x11.Modifiers{Super: true}
+	super := keys.Modifiers{Super: true}
 	for _, windows := range []int{4, 200} {
 		for _, c := range []struct {
 			name string
-			x11.Chord
+			keys.Chord
 		}{
-			{"card", x11.Chord{Name: "Super+Tab", Command: "send", Modifiers: super, Keysym: tabSym}},
-			{"list", x11.Chord{Name: "hold Super+Tab", Command: "recent", Hold: true, Modifiers: super, Keysym: tabSym}},
+			{"card", keys.Chord{Name: "Super+Tab", Command: "send", Modifiers: super, Keysym: tabSym}},
+			{"list", keys.Chord{Name: "hold Super+Tab", Command: "recent", Hold: true, Modifiers: super, Keysym: tabSym}},
 		} {
 			b.Run(fmt.Sprintf("%s, %d windows", c.name, windows), func(b *testing.B) { benchCard(b, c.Chord, windows) })
 		}
 	}
 }
 
-func benchCard(b *testing.B, c x11.Chord, windows int) {
+func benchCard(b *testing.B, c keys.Chord, windows int) {
 	s, other := testkit.NewServer(b), testkit.NewServer(b)
 	x, x2 := s.NewX(b), other.NewX(b)
-	_, _, end := keeping(b, x11.Options{Display: s.Display, Quiet: true, Chords: []x11.Chord{c}})
+	_, _, end := keeping(b, x11.Options{Display: s.Display, Quiet: true, Board: board.Options{Chords: []keys.Chord{c}}})
 	defer end()
 	w := watch(b, s)
 	kept := map[xproto.Window]bool{}

@@ -17,8 +17,10 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/host/display/board"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
+	"zatlas/internal/keys"
 	"zatlas/internal/testkit"
 )
 
@@ -148,7 +150,7 @@ func BenchmarkSwitch(b *testing.B) {
 func benchSwitch(b *testing.B, n int, painted, chord bool) {
 	s, other := testkit.NewServer(b), testkit.NewServer(b)
 	w, x := watch(b, s), s.NewX(b)
-	k, ctx, end := keeping(b, x11.Options{Display: s.Display, Quiet: true, Chords: []x11.Chord{{Name: switchKey, Command: "go back", Modifiers: x11.Modifiers{Super: true}, Keysym: switchSym}}})
+	k, ctx, end := keeping(b, x11.Options{Display: s.Display, Quiet: true, Board: board.Options{Chords: []keys.Chord{{Name: switchKey, Command: "go back", Modifiers: keys.Modifiers{Super: true}, Keysym: switchSym}}}})
 	defer end()
 	do := func(line string) *desk.Desk {
 		b.Helper()

@@ -199,11 +199,7 @@ func (e *edit) moveOver(b block, dir Dir, c Command) (string, error) {
 		if !e.Settings.EdgeGoes {
 			return "", fmt.Errorf("%s %s at the edge: no monitor is %s %c", e.the(b.windows), agree(b.windows, "is", "are"), dir.beside(), b.letter)
 		}
-		word := "next"
-		if dir == Left || dir == Up {
-			word = "prev"
-		}
-		return e.carry(Command{Args: []Arg{{Kind: Keyword, Word: word}}})
+		return e.carry(overEdge(dir))
 	}
 	was := e.Focus
 	words, err := e.send(c)
@@ -211,6 +207,15 @@ func (e *edit) moveOver(b block, dir Dir, c Command) (string, error) {
 		e.setFocus(was)
 	}
 	return words, err
+}
+
+// overEdge names the workspace that lies over the edge of the outermost monitor.
+func overEdge(dir Dir) Command {
+	word := "next"
+	if dir == Left || dir == Up {
+		word = "prev"
+	}
+	return Command{Args: []Arg{{Kind: Keyword, Word: word}}}
 }
 
 // even makes shares equal again: around the window, or on the whole sheet.

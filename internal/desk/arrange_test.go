@@ -306,8 +306,13 @@ func TestMoveOverTheEdge(t *testing.T) {
 	if got, want := where(d, 4), "#4 B2 1000,0,500,400"; got != want || d.Current() != 1 {
 		t.Errorf("%s on workspace %d, want %s on 2", got, d.Current()+1, want)
 	}
-	if _, _, err := apply(t, read(t, nested), "move left of #1"); err == nil {
-		t.Error("without the setting it went over the edge")
+	if d, _, err = apply(t, d, "go 1", "focus #1", "focus right", "focus right", "focus right"); err != nil || d.Current() != 1 {
+		t.Errorf("the focus goes to workspace %d: %v, want 2", d.Current()+1, err)
+	}
+	for _, line := range []string{"move left of #1", "focus left"} {
+		if _, _, err := apply(t, read(t, nested), "focus #1", line); err == nil {
+			t.Errorf("without the setting %s went over the edge", line)
+		}
 	}
 }
 

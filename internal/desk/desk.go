@@ -34,7 +34,7 @@ type Settings struct {
 	Growing bool
 	// Separate gives every monitor a workspace of its own; else all show one.
 	Separate bool
-	// EdgeGoes has move take a window over the edge of the outermost monitor to
+	// EdgeGoes has move take a window, and focus go, over the edge of the outermost monitor to
 	// the next workspace, or the one before.
 	EdgeGoes bool
 	Layout   layout.Kind       // of sheets that are new
@@ -54,7 +54,7 @@ type Settings struct {
 type GridSize struct{ Cols, Rows int }
 
 // UsualGrid is the grid of monitors that the settings give none.
-var UsualGrid = GridSize{4, 2}
+var UsualGrid = GridSize{3, 3}
 
 // GridOf is the grid of a monitor.
 func (d *Desk) GridOf(letter byte) GridSize {

@@ -286,7 +286,10 @@ func (e *edit) focusDir(dir Dir) (string, error) {
 		}
 	}
 	m := e.neighbour(from, dir)
-	if m == nil {
+	switch {
+	case m == nil && e.Settings.EdgeGoes:
+		return e.goTo(overEdge(dir))
+	case m == nil:
 		return "", fmt.Errorf("there is nothing further %s", dir)
 	}
 	e.crossTo(m, w, dir)

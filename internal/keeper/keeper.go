@@ -450,7 +450,7 @@ func (k *Keeper) answer(r request) {
 	case r.apps != nil:
 		r.apps <- k.apps()
 	case r.keys != nil:
-		r.keys <- k.keys()
+		k.askKeys(r.keys)
 	case r.plates != nil:
 		r.plates <- k.shelf()
 	case r.renewed != nil:

@@ -24,16 +24,16 @@ type Key struct {
 	State   KeyState `json:"state"`
 }
 
-// keyboard is a host that has chords.
+// keyboard is a host that has chords. What is told is told once, on any goroutine.
 type keyboard interface {
 	// Keys lists the chords, those that another program held tried again.
-	Keys() []Key
+	Keys(told func([]Key))
 	// Probe tells what would become of a chord, as people write it.
-	Probe(chord string) (Key, error)
-	// Listen has the next key pressed be told, once, on the goroutine of the keeper, or
-	// why none was: while the host's own window of screens has the focus, which is known
-	// by a word that only it and they know. Listen of nothing ends that.
-	Listen(window string, heard func(Key, error))
+	Probe(chord string, told func(Key, error))
+	// Listen has the next key pressed be told, or why none was: while the host's own window
+	// of screens has the focus, which is known by a word that only it and they know. Listen
+	// of nothing ends that.
+	Listen(window string, told func(Key, error))
 }
 
 // KeyAsk is what is asked of a chord: with Chord, what would become of that one; else
@@ -42,9 +42,6 @@ type KeyAsk struct {
 	Chord  string `json:"chord,omitempty"`
 	Window string `json:"window,omitempty"`
 }
-
-// ListenTime is how long a key that is asked for is waited for at most.
-const ListenTime = 10 * time.Second
 
 // keyRequest is a KeyAsk on its way.
 type keyRequest struct {
@@ -80,20 +77,17 @@ func (k *Keeper) Key(ctx context.Context, ask KeyAsk) (Key, error) {
 // askKey answers a KeyAsk, at once or when a key is pressed.
 func (k *Keeper) askKey(r *keyRequest) {
 	board, ok := k.host.(keyboard)
+	tell := func(key Key, err error) { r.reply <- keyReply{key, err} }
 	switch {
 	case r.stop && ok:
 		k.guard.Run("ending to listen", func() { board.Listen("", nil) })
 	case r.stop:
 	case !ok:
-		r.reply <- keyReply{err: &Failure{NotHere, "there are no chords here"}}
+		tell(Key{}, &Failure{NotHere, "there are no chords here"})
 	case r.Chord != "":
-		var got keyReply
-		k.guard.Run("trying a chord", func() { got.key, got.err = board.Probe(r.Chord) })
-		r.reply <- got
+		k.guard.Run("trying a chord", func() { board.Probe(r.Chord, tell) })
 	default:
-		k.guard.Run("listening for a key", func() {
-			board.Listen(r.Window, func(key Key, err error) { r.reply <- keyReply{key, err} })
-		})
+		k.guard.Run("listening for a key", func() { board.Listen(r.Window, tell) })
 	}
 }
 
@@ -103,13 +97,20 @@ func (k *Keeper) Keys(ctx context.Context) ([]Key, error) {
 	if err := k.send(ctx, r); err != nil {
 		return nil, err
 	}
-	return <-r.keys, nil
+	select {
+	case keys := <-r.keys:
+		return keys, nil
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	case <-k.done:
+		return nil, ErrGone
+	}
 }
 
-// keys asks the host for its chords.
-func (k *Keeper) keys() (keys []Key) {
-	if board, ok := k.host.(keyboard); ok {
-		k.guard.Run("listing the chords", func() { keys = board.Keys() })
+// askKeys asks the host for its chords.
+func (k *Keeper) askKeys(told chan<- []Key) {
+	board, ok := k.host.(keyboard)
+	if !ok || !k.guard.Run("listing the chords", func() { board.Keys(func(keys []Key) { told <- keys }) }) {
+		told <- nil
 	}
-	return keys
 }

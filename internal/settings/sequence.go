@@ -205,7 +205,8 @@ func (s Settings) claims() (map[Keys]Bound, error) {
 		return nil, err
 	}
 	single, many := map[Keys]Bound{}, map[Keys]Bound{}
-	for row, command := range s.Chords {
+	for _, row := range slices.Sorted(maps.Keys(s.Chords)) { // which are told as the same is no matter of chance
+		command := s.Chords[row]
 		k, err := ParseKeys(row)
 		if err != nil {
 			continue // checked before

@@ -73,6 +73,16 @@ func (s Settings) Border() int { return number(s.values["keeper.border"]) }
 // Words tells whether the words of a chord's result show.
 func (s Settings) Words() bool { return s.values["keeper.words"] == "true" }
 
+// loginChords is the value of alongside.chords for the desk of a login alone.
+const loginChords = "login"
+
+// Beside tells whether chords are taken beside another manager, by the desk of a login or by
+// another.
+func (s Settings) Beside(login bool) bool {
+	value := s.values["alongside.chords"]
+	return value == "always" || value == loginChords && login
+}
+
 // Survey tells whether it is kept what the work is like, for how many days, and after
 // how many minutes without input the user counts as away.
 func (s Settings) Survey() (on bool, days, away int) {

@@ -28,7 +28,7 @@ func load(t *testing.T, text string) (Settings, error) {
 func TestDefault(t *testing.T) {
 	s := Default()
 	bounds, err := s.Bounds()
-	if s.Theme() != "night" || choice(t, "desk.count").Get(s) != "fixed" || s.Border() != 2 || len(bounds) != 98 || err != nil {
+	if s.Theme() != "night" || choice(t, "desk.count").Get(s) != "fixed" || s.Border() != 2 || len(bounds) != 109 || err != nil {
 		t.Errorf("the usual settings are %+v, %v", s, err)
 	}
 	for chord := range s.Chords {
@@ -90,7 +90,7 @@ func TestAtlasKey(t *testing.T) {
 		}
 	}
 	for text, want := range map[string]string{
-		"[keeper]\natlas_key = \"Ctrl+Alt\"":                                                      "2:1: Atlas+Ctrl+digit and Atlas+digit are the same chord, Ctrl+Alt+1: choose another atlas_key",
+		"[keeper]\natlas_key = \"Ctrl+Alt\"":                                                      "2:1: Atlas+, and Atlas+Ctrl+, are the same chord, Ctrl+Alt+,: choose another atlas_key",
 		"[keeper]\nborder_focused = \"amber\"":                                                    "2:1: border_focused must be a colour such as \"#d9a441\"",
 		"[keeper]\nborder_urgent = \"#12345\"":                                                    "2:1: ",
 		"[keeper]\nborder_other = \"#12345g\"":                                                    "2:1: ",
@@ -311,8 +311,8 @@ func TestSequenceRows(t *testing.T) {
 	}
 }
 
-// The usual chords rhyme with the keys of the screens, and need no sign; those that do
-// not rhyme say why.
+// The usual chords rhyme with the keys of the screens, and need no sign; those that depart
+// from that say why.
 func TestUsualChordsRhyme(t *testing.T) {
 	keyOf := map[string]string{}
 	for _, v := range desk.Verbs() {
@@ -327,7 +327,7 @@ func TestUsualChordsRhyme(t *testing.T) {
 		if words := strings.Fields(k.After); len(words) > 0 {
 			last = words[len(words)-1]
 		}
-		if !isLetter(last[0]) {
+		if !isLetter(last[0]) && (r.why == "" || !strings.Contains(".,", last)) { // these two have keys of their own nearly everywhere
 			t.Errorf("%s needs the sign %s", r.keys, last)
 		}
 		key := keyOf[r.command]

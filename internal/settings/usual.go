@@ -29,6 +29,8 @@ type usualRow struct {
 func otherRows() []usualRow {
 	const sign = "its key on the screens is a sign, which lies elsewhere on other keyboards"
 	const noKey = "it has no key on the screens"
+	const point = ". and , are next and previous wherever a place is asked for; Shift and Ctrl as with the digits"
+	const half = "p and the arrow would be two keys"
 	return []usualRow{
 		{keys: "Atlas+digit", command: "go digit", few: true},
 		{keys: "Atlas+Shift+digit", command: "send digit", few: true, why: "the digits go, and with Shift the window goes: s and the digit would be two keys"},
@@ -49,11 +51,22 @@ func otherRows() []usualRow {
 		{keys: "hold Atlas+H", command: "here", why: "a list held is the display's own: h, j and l walk on the screens"},
 		{keys: "hold Atlas+J", command: "workspaces", why: "as with h"},
 		{keys: "hold Atlas+L", command: "app", why: "as with h"},
-		{keys: "Atlas+Ctrl+Up", command: "go prev", why: sign + "; the workspaces stand above each other in the atlas"},
-		{keys: "Atlas+Ctrl+Down", command: "go next", why: sign},
+		{keys: "Atlas+.", command: "go next", why: point},
+		{keys: "Atlas+,", command: "go prev", why: point},
+		{keys: "Atlas+Shift+.", command: "send next", why: point},
+		{keys: "Atlas+Shift+,", command: "send prev", why: point},
+		{keys: "Atlas+Ctrl+.", command: "carry next", why: point},
+		{keys: "Atlas+Ctrl+,", command: "carry prev", why: point},
+		{keys: "Atlas+Ctrl+Left", command: "snap left", why: half},
+		{keys: "Atlas+Ctrl+Right", command: "snap right", why: half},
+		{keys: "Atlas+Ctrl+Up", command: "snap top", why: half},
+		{keys: "Atlas+Ctrl+Down", command: "snap bottom", why: half},
+		{keys: "Atlas+Ctrl+W", command: "share +5", why: sign + "; with Ctrl, w for wider"},
+		{keys: "Atlas+Ctrl+N", command: "share -5", why: sign + "; with Ctrl, n for narrower"},
 		{keys: "Atlas+Z e", command: "even", why: sign + "; behind z stands what has no letter of its own"},
 		{keys: "Atlas+Z E", command: "even all", why: sign},
 		{keys: "Atlas+Z g", command: "gaps", why: sign},
+		{keys: "Atlas+Z c", command: "cascade of is:here is:floating", why: "R is about one window"},
 		{keys: "Atlas+Z r", command: "restore", why: noKey},
 		{keys: "Atlas+Z l", command: "lower", why: noKey},
 		{keys: "Atlas+Z a", command: "above on", why: noKey},

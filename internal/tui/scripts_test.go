@@ -77,10 +77,10 @@ var scripts = []script{
 	{"parts", `p > snap #11 Reel Ledger | arrows a half
 		left > Snapped Reel Ledger · Running order: left.
 		p 1 > From cell 1 to which?
-		6 > cells 1 to 6 of 4 by 2
+		6 > cells 1 to 6 of 3 by 3
 		p t right > right third
 		p y > topleft
-		p g > arrows a cell of 4 by 2
+		p g > arrows a cell of 3 by 3
 		right enter right down > cells
 		enter > Snapped
 		p esc > Left as it was.`},

@@ -22,6 +22,8 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/host/display"
+	"zatlas/internal/host/display/board"
+	"zatlas/internal/host/display/paint"
 	"zatlas/internal/keeper"
 )
 
@@ -33,8 +35,14 @@ type Options struct {
 	// nil for the class.
 	NameApp func(class, instance string) string
 	Log     *slog.Logger // nil for nowhere
-	// Chords are taken where they are free; none for no key of the display.
-	Chords []Chord
+	// Board has the chords, which are taken where they are free; none for no key of the
+	// display.
+	Board   board.Options
+	Screens board.ScreenOptions // in the atlas window
+	Quiet   bool                // show no strip of words after a chord
+	// Guarded is told of the window by which a guard watches this process, once chords are
+	// taken (board.Guard); nil for no guard.
+	Guarded func(life xproto.Window)
 	// BesideOurs has it read the display of a keeper of this program too, as any other.
 	BesideOurs bool
 }
@@ -54,6 +62,7 @@ type Host struct {
 	opt    Options
 	log    *slog.Logger
 	conn   *xgb.Conn
+	wire   *display.Wire
 	screen display.Screen
 	root   xproto.Window
 	owned  xproto.Atom // WM_Sn, by which ICCCM 2.8 tells who manages
@@ -88,7 +97,16 @@ type Host struct {
 	facts     []desk.Fact
 	answers   []keeper.Answer
 	pressed   []keeper.Event
-	board     *board // written by the reading goroutine alone, with the lock; nil where there are no chords
+
+	board *board.Board // nil until there are chords
+	drawn paint.Drawn
+	atlas *atlas
+	desk  *desk.Desk // as the keeper has it; nil until it was told
+	// unanswered is how many commands of chords are under way. Keys that are ours wait for
+	// them until busyEnd at most.
+	unanswered int
+	busyEnd    time.Time
+	due        time.Time // when the next turn begins at the latest; zero for no such time
 
 	stop    chan struct{}
 	stopped chan struct{}
@@ -97,7 +115,7 @@ type Host struct {
 	mu     sync.Mutex // guards what the two goroutines hand each other
 	events []keeper.Event
 	asks   []*request
-	chords *[]Chord // that are to be taken from now on; nil where they stay
+	calls  []func() // by the keeper, for the reading goroutine
 	over   error
 }
 
@@ -117,7 +135,7 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 		return nil, nil, err
 	}
 	h := &Host{
-		opt: opt, log: opt.Log, conn: conn, guard: keeper.NewGuard(opt.Log), root: xproto.Setup(conn).DefaultScreen(conn).Root,
+		opt: opt, log: opt.Log, conn: conn, wire: wire, guard: keeper.NewGuard(opt.Log), root: xproto.Setup(conn).DefaultScreen(conn).Root,
 		clients: map[xproto.Window]*client{}, byID: map[int]*client{}, byFrame: map[xproto.Window]*client{}, docks: map[xproto.Window]*display.Dock{}, later: map[*client]off{}, strangers: map[xproto.Window]bool{},
 		wake: make(chan struct{}, 1), stop: make(chan struct{}), stopped: make(chan struct{}),
 		alarm: time.NewTimer(time.Hour),
@@ -171,6 +189,8 @@ func (h *Host) open(wire *display.Wire) (*desk.Desk, error) {
 		randr.SelectInput(h.conn, h.root, randr.NotifyMaskScreenChange|randr.NotifyMaskCrtcChange|randr.NotifyMaskOutputChange)
 	}
 	h.queue = newQueue(h.conn)
+	h.opt.Screens.Display = h.opt.Display
+	h.atlas = &atlas{Screens: board.NewScreens(h.queue.signal), h: h}
 	const events = xproto.EventMaskPropertyChange | xproto.EventMaskStructureNotify
 	xproto.ChangeWindowAttributes(h.conn, h.root, xproto.CwEventMask, []uint32{events})
 	if err := h.readManager(); err != nil {
@@ -195,7 +215,7 @@ func (h *Host) open(wire *display.Wire) (*desk.Desk, error) {
 	for h.follow(h.top.list); h.backlog; h.follow(h.top.list) {
 	}
 	h.tellRest()
-	h.grab(h.opt.Chords)
+	h.takeChords()
 	d, _ = d.With(h.facts...)
 	h.facts, h.read = nil, true
 	return d, nil
@@ -226,17 +246,24 @@ func (h *Host) turn() (over bool) {
 		h.hand(keeper.ErrGone)
 		return true
 	}
+	if h.due = (time.Time{}); h.board != nil {
+		h.board.Turn(false)
+	}
 	h.followEvents(events)
 	h.mu.Lock()
-	asks := h.asks
-	chords := h.chords
-	h.asks, h.chords = nil, nil
+	asks, calls := h.asks, h.calls
+	h.asks, h.calls = nil, nil
 	h.mu.Unlock()
-	if chords != nil {
-		h.grab(*chords)
+	for _, f := range calls {
+		f()
+	}
+	if h.board != nil {
+		h.board.Tick()
+		h.drawn.Strip.Tick()
+		h.atlas.tick()
 	}
 	h.pending = append(h.pending, asks...)
-	next := h.pursue()
+	next := soonest(h.pursue(), h.due)
 	if !h.settling.IsZero() {
 		next = soonest(next, h.settling)
 	}
@@ -291,12 +318,6 @@ func (h *Host) Take() ([]keeper.Event, error) {
 	return events, h.over
 }
 
-// Show has nothing to do: the desk is what the display shows.
-func (h *Host) Show(*desk.Desk) {}
-
-// Tell has nobody to tell.
-func (h *Host) Tell(keeper.Outcome) {}
-
 // Ask asks for what a wish differs from the desk it is of.
 func (h *Host) Ask(n int, wish desk.Wish, r desk.Result) {
 	h.mu.Lock()
@@ -318,7 +339,7 @@ func (h *Host) effect(e desk.Effect, ids []int) {
 	h.queue.signal()
 }
 
-// Stop ends the host. Nothing on the display changes by it.
+// Stop ends the host. Nothing on the display changes by it, but that the atlas window goes.
 func (h *Host) Stop() {
 	select {
 	case <-h.stopped:
@@ -326,6 +347,7 @@ func (h *Host) Stop() {
 		close(h.stop)
 		<-h.stopped
 	}
+	h.atlas.end()
 	h.alarm.Stop()
 	h.conn.Close()
 }

@@ -50,7 +50,7 @@ func (h *Host) followEvents(events []xgb.Event) {
 		}
 	}
 	if s.board && h.board != nil {
-		h.grab(h.board.asked)
+		h.board.Renew()
 	}
 	if s.screens {
 		h.screensChanged()
@@ -71,9 +71,7 @@ func (h *Host) followEvents(events []xgb.Event) {
 	}
 	if slices.Contains(s.top, "_NET_SUPPORTED") {
 		h.facts = append(h.facts, desk.ManagerIs{Lacks: h.lacks()})
-		if h.board != nil {
-			h.grab(h.board.asked) // those that it makes possible
-		}
+		h.takeChords() // those that it makes possible
 	}
 	if slices.Contains(s.top, "_NET_CURRENT_DESKTOP") || slices.Contains(s.top, "_NET_SHOWING_DESKTOP") {
 		s.view = true
@@ -102,6 +100,8 @@ func (h *Host) sort(events []xgb.Event) stale {
 		case xproto.PropertyNotifyEvent:
 			name := h.names[e.Atom]
 			switch {
+			case e.Window == h.atlas.win && (name == "_NET_WM_NAME" || e.Atom == xproto.AtomWmName):
+				h.atlas.titled()
 			case e.Window != h.root:
 				s.props[e.Window] = s.props[e.Window] || h.matters(e.Atom)
 			case name == "_NET_SUPPORTING_WM_CHECK":
@@ -110,7 +110,12 @@ func (h *Host) sort(events []xgb.Event) stale {
 				s.top = append(s.top, name)
 			}
 		case xproto.KeyPressEvent:
-			h.press(e)
+			h.board.KeyPress(e)
+		case xproto.KeyReleaseEvent:
+			h.board.KeyRelease(e)
+		case xproto.ExposeEvent:
+			h.drawn.Strip.Draw()
+			h.drawn.Card.Draw()
 		case xproto.MappingNotifyEvent:
 			s.board = true
 		case xproto.ConfigureNotifyEvent:
@@ -129,9 +134,15 @@ func (h *Host) sort(events []xgb.Event) stale {
 		case xproto.UnmapNotifyEvent:
 			place(e.Window)
 		case xproto.DestroyNotifyEvent:
+			if e.Window == h.atlas.win {
+				h.atlas.gone()
+			}
 			s.manager = s.manager || e.Window == h.top.check
 			s.gone[e.Window] = true
 		case xproto.ClientMessageEvent:
+			if h.board != nil && h.board.Message(e) {
+				continue
+			}
 			s.manager = s.manager || e.Type == h.atoms["MANAGER"] && len(e.Data.Data32) > 1 && xproto.Atom(e.Data.Data32[1]) == h.owned
 		}
 	}
@@ -277,6 +288,11 @@ func (h *Host) takeUp(fresh []*reading) {
 			h.strangers[r.win] = true
 			continue
 		}
+		if h.atlas.isIt(c.facts) {
+			h.docks[c.win] = &display.Dock{} // it keeps no strip, and is no window of the desk
+			h.atlas.adopt(c.win)
+			continue
+		}
 		if len(c.strut) > 0 || c.dock {
 			h.docks[c.win], docks = &display.Dock{Rect: grown(c.inside, c.border), Strut: c.strut}, true
 		}
@@ -348,6 +364,12 @@ func (h *Host) readAgain(s stale) {
 		f := h.factsOf(r)
 		struts := len(f.strut) > 0 || len(c.strut) > 0
 		c.facts = f
+		if h.atlas.isIt(f) { // its title came late
+			h.drop(c)
+			h.docks[c.win] = &display.Dock{}
+			h.atlas.adopt(c.win)
+			continue
+		}
 		if parent, ok := r.place.take(c); ok {
 			parents[c] = parent
 		}
@@ -414,6 +436,8 @@ func (h *Host) tellRest() {
 	focused := 0
 	if c := h.clients[h.top.active]; c != nil {
 		focused = c.id
+	} else if h.atlas.up() && h.byID[h.focused] != nil {
+		focused = h.focused // the screens are about the window that had it
 	}
 	if len(h.facts) == 0 && shows == h.shows && focused == h.focused && h.sameStack() {
 		return

@@ -88,7 +88,7 @@ func (h *Host) pursue() (next time.Time) {
 
 // soonest is the earlier of two times, of which one is none where it is zero.
 func soonest(a, b time.Time) time.Time {
-	if a.IsZero() || b.Before(a) {
+	if a.IsZero() || !b.IsZero() && b.Before(a) {
 		return b
 	}
 	return a

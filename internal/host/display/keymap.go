@@ -6,6 +6,8 @@ import (
 
 	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/keys"
 )
 
 // Keysyms of the modifiers (X protocol, appendix A).
@@ -22,11 +24,8 @@ const (
 	keyAltR    = 0xffea
 )
 
-// Modifiers are those held with a key or a button.
-type Modifiers struct{ Super, Hyper, Meta, Alt, Ctrl, Shift bool }
-
 // Of are modifiers as this keyboard has them; ok is false where it has not all.
-func (k *Masks) Of(ms Modifiers) (mods uint16, ok bool) {
+func (k *Masks) Of(ms keys.Modifiers) (mods uint16, ok bool) {
 	ok = true
 	for _, m := range []struct {
 		on   bool
@@ -185,4 +184,81 @@ func (m Keymap) Masks() (k Masks) {
 	}
 	k.Locks = locks
 	return k
+}
+
+// keyNames are the keys that have names, by their keysyms (X protocol, appendix A), those
+// of the number pad among them.
+var keyNames = map[xproto.Keysym]string{
+	0xff09: "Tab", 0xfe20: "Tab", 0xff0d: "Return", 0xff8d: "Return", 0xff1b: "Escape", 0xff08: "BackSpace", 0x20: "Space",
+	0xff51: "Left", 0xff52: "Up", 0xff53: "Right", 0xff54: "Down", 0xff96: "Left", 0xff97: "Up", 0xff98: "Right", 0xff99: "Down",
+	0xff50: "Home", 0xff57: "End", 0xff55: "PageUp", 0xff56: "PageDown", 0xff63: "Insert", 0xffff: "Delete", 0xff61: "Print", 0xff13: "Pause", 0xff67: "Menu",
+	0xffbe: "F1", 0xffbf: "F2", 0xffc0: "F3", 0xffc1: "F4", 0xffc2: "F5", 0xffc3: "F6", 0xffc4: "F7", 0xffc5: "F8", 0xffc6: "F9", 0xffc7: "F10", 0xffc8: "F11", 0xffc9: "F12",
+}
+
+// Names are what a key stands for, as typed with Shift or without, in the order in which
+// they are meant: a sign, which depends on Shift, before the digit and the letter of its
+// key, which do not but for a capital. None for a modifier.
+func (m Keymap) Names(code xproto.Keycode, state uint16) []string {
+	if slices.Contains(m.Mods, code) {
+		return nil
+	}
+	at := int(code-m.First) * m.Per
+	if code < m.First || at < 0 || at+m.Per > len(m.Syms) {
+		return []string{"that key"}
+	}
+	shift := state&xproto.ModMaskShift != 0
+	var signs, digits []string
+	for i, sym := range m.Syms[at : at+m.Per] {
+		switch name, named := keyNames[sym]; {
+		case named:
+			return []string{name}
+		case sym >= '0' && sym <= '9':
+			digits = append(digits, string(rune(sym)))
+		case sym >= 0xffb0 && sym <= 0xffb9: // of the number pad
+			digits = append(digits, string(rune('0'+sym-0xffb0)))
+		case sym > ' ' && sym < 0x7f && !IsLatin(sym) && !(sym >= 'A' && sym <= 'Z') && (i%2 == 1) == shift:
+			signs = append(signs, string(rune(sym)))
+		}
+	}
+	names := append(signs, digits...)
+	if l := m.Letter(code, Group(state)); l != 0 {
+		letter := string(rune(l))
+		if shift {
+			letter = strings.ToUpper(letter)
+		}
+		names = append(names, letter)
+	}
+	if len(names) == 0 {
+		return []string{"that key"}
+	}
+	return slices.Compact(names)
+}
+
+// Group is the group of the layout that a state of the keyboard names, the first being 0
+// (X Keyboard Extension, 2.2.2).
+func Group(state uint16) int { return int(state>>13) & 3 }
+
+// Written is a key of some names as chords are written; empty for a modifier, which has none.
+func (k *Masks) Written(names []string, state uint16) string {
+	if len(names) == 0 {
+		return ""
+	}
+	key := names[len(names)-1] // the letter or digit, not the sign
+	words, had := "", uint16(0)
+	for _, m := range []struct {
+		name string
+		mask uint16
+	}{{"Super", k.Super}, {"Ctrl", xproto.ModMaskControl}, {"Alt", k.Alt}, {"Shift", xproto.ModMaskShift}, {"Hyper", k.Hyper}, {"Meta", k.Meta}} {
+		if m.mask != 0 && state&m.mask == m.mask && had&m.mask == 0 { // two may be the same
+			had |= m.mask
+			words += m.name + "+"
+		}
+	}
+	switch {
+	case words == "" || words == "Shift+" && len(key) == 1:
+		return key // a capital says it itself
+	case len(key) == 1:
+		return words + strings.ToUpper(key)
+	}
+	return words + key
 }

@@ -1,194 +1,83 @@
 package x11
 
 import (
-	"crypto/rand"
-	"encoding/hex"
-	"fmt"
-	"os"
-	"os/exec"
-	"path/filepath"
-	"strconv"
-	"strings"
-	"time"
-
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/geom"
 	"zatlas/internal/host/display"
-	"zatlas/internal/host/x11/paint"
+	"zatlas/internal/host/display/board"
+	"zatlas/internal/host/display/paint"
 	"zatlas/internal/keeper"
 )
-
-// TokenVariable names the variable of the environment by which the screens
-// know that they run in the atlas window; its value is in that window's title.
-const TokenVariable = "ZEALOUS_ATLAS_WINDOW"
-
-// Title is the title of the atlas window with that token.
-func Title(token string) string { return "Zealous Atlas [" + token + "]" }
 
 // atlas is the terminal window in which a chord brings up the screens. It is
 // no window of the desk.
 type atlas struct {
-	h     *Host
-	token string
-	// terminal is the program in it; nil where none is started.
-	terminal *terminal
-	win      xproto.Window
-	screen   string // what it was last brought up with
-	up       bool   // mapped, and holding the focus
-	astray   bool   // what it was brought up for has failed
-	words    string // of the last command that was given in it
-	unmaps   int
-	size     geom.Rect // as the terminal chose it
-	least    geom.Rect // that of so few cells as the screens need
-	byHand   bool      // a window is moved or resized by keys typed into it
-	rect     geom.Rect // as last configured, with its border
-	on       byte      // the letter of the monitor where it was brought up
-	asked    int       // how often the screens were asked to show something
-	held     time.Time // until when the keyboard waits for them at the latest; zero where it does not
-	silent   bool      // they did not answer in time, the last time they were waited for
+	*board.Screens
+	h      *Host
+	win    xproto.Window
+	up     bool // mapped, and holding the focus
+	unmaps int
+	size   geom.Rect // as the terminal chose it
+	least  geom.Rect // that of so few cells as the screens need
+	rect   geom.Rect // as last configured, with its border
+	on     byte      // the letter of the monitor where it was brought up
 }
 
-func newAtlas(h *Host) *atlas {
-	b := make([]byte, 8)
-	rand.Read(b) // never fails, by its documentation
-	return &atlas{h: h, token: "zatlas-" + hex.EncodeToString(b)}
-}
+func newAtlas(h *Host) *atlas { return &atlas{Screens: board.NewScreens(h.queue.signal), h: h} }
 
-// isIt tells whether a window is the atlas window: by its startup id, else by
-// the token in its title.
-func (a *atlas) isIt(f facts) bool {
-	return a.win == 0 && a.terminal != nil && (strings.Contains(f.startup, a.token) || strings.Contains(f.title, a.token))
-}
-
-// holdTime is how long the keyboard waits for the screens at most. It is meant
-// for a terminal that has to start first.
-const holdTime = 2 * time.Second
-
-// hold has keys wait, from the press of a chord on that froze the keyboard, until
-// the screens show what they are asked for: typed on at once, a search would go to
-// a document, or be taken for commands.
-func (a *atlas) hold(now xproto.Timestamp) {
-	if a.silent || a.win == 0 && a.terminal == nil {
-		a.h.thaw(now)
-		return
-	}
-	a.held = time.Now().Add(holdTime)
-	time.AfterFunc(holdTime, a.h.queue.signal)
-}
+// isIt tells whether a window is the atlas window.
+func (a *atlas) isIt(f facts) bool { return a.win == 0 && a.Has(f.startup, f.title) }
 
 // release lets keys that wait go to what has the focus.
 func (a *atlas) release() {
-	if !a.held.IsZero() {
-		a.held = time.Time{}
-		a.h.ungrabKeyboard()
+	if a.Release() {
+		a.h.board.Give()
 	}
 }
 
-// titled follows a change of the atlas window's title, by which the screens
-// answer: it ends with the number of what they show.
+// titled follows a change of the atlas window's title, by which the screens answer.
 func (a *atlas) titled() {
 	title := a.h.text(xproto.GetProperty(a.h.conn, false, a.win, a.h.atoms[aNetName], xproto.GetPropertyTypeAny, 0, textUnits))
 	if title == "" {
 		title = a.h.text(xproto.GetProperty(a.h.conn, false, a.win, xproto.AtomWmName, xproto.GetPropertyTypeAny, 0, textUnits))
 	}
-	if !strings.HasSuffix(title, " "+strconv.Itoa(a.asked)) {
-		return
-	}
-	if strings.HasSuffix(title, keeper.Away+" "+strconv.Itoa(a.asked)) {
+	switch a.Answered(title) {
+	case board.Away:
 		a.hide()
-		if a.words != "" && a.screen != "atlas" && !a.h.opt.Quiet {
-			a.h.say(a.words)
+		if a.Words != "" && a.Screen != "atlas" && !a.h.opt.Quiet {
+			a.h.say(a.Words)
 		}
-		return
+	case board.Here:
+		a.place()
+		a.release()
 	}
-	a.astray = strings.HasSuffix(title, keeper.Astray+" "+strconv.Itoa(a.asked))
-	a.byHand = strings.HasSuffix(title, keeper.ByHand+" "+strconv.Itoa(a.asked))
-	a.place()
-	a.silent = false
-	a.release()
 }
 
 // toggle brings the atlas window up with a screen, or puts it away where it is
-// up with that one. It follows a chord that froze the keyboard.
-func (a *atlas) toggle(screen string, now xproto.Timestamp) {
-	if a.up && a.screen == screen && !a.astray {
+// up with that one. It follows a chord that froze the keyboard, and tells whether that waits.
+func (a *atlas) toggle(screen string) bool {
+	if a.up && a.Screen == screen && !a.Astray {
 		a.hide()
-		a.h.thaw(now)
-		return
+		return false
 	}
-	defer a.hold(now)
 	a.bring(screen)
+	return a.Hold(a.win != 0)
 }
 
 // bring brings the atlas window up with a screen.
 func (a *atlas) bring(screen string) {
-	a.screen, a.byHand = screen, screen == "nudge" || screen == "resize"
-	a.asked++
-	a.astray, a.words = false, ""
-	a.h.events = append(a.h.events, keeper.Event{Screen: screen, Asked: a.asked})
+	a.h.events = append(a.h.events, a.Ask(screen))
 	switch {
 	case a.up:
 		a.place()
 	case a.win != 0:
 		a.show()
 	default:
-		a.start()
-	}
-}
-
-// terminal is the program of the atlas window, from when it is to be started on.
-type terminal struct {
-	started chan struct{} // closed when process is there
-	process *os.Process
-	ended   chan struct{} // closed when it has ended, or has not started, for what fault says
-	fault   string
-}
-
-// start has the screens run in a terminal. Its window comes later.
-func (a *atlas) start() {
-	if a.terminal != nil {
-		return
-	}
-	if len(a.h.opt.Command) == 0 || a.h.opt.Terminal == nil {
-		a.h.say("No atlas window can be brought up here.")
-		return
-	}
-	t := &terminal{started: make(chan struct{}), ended: make(chan struct{})}
-	a.terminal = t
-	opt, room, env := a.h.opt, a.h.desk.Monitor(a.h.desk.At).Work, []string{TokenVariable + "=" + a.token, "DESKTOP_STARTUP_ID=" + a.token}
-	if opt.Display != "" {
-		env = append(env, "DISPLAY="+opt.Display)
-	}
-	go func() { // the disk with the program may not answer
-		defer a.h.queue.signal()
-		defer close(t.ended)
-		args := append(opt.Terminal(room), opt.Command...)
-		if len(args) == len(opt.Command) {
-			t.fault = "No terminal is installed for the atlas window. Install xterm, or name another: keeper.terminal."
-			return
+		if words := a.Start(a.h.opt.Screens, a.h.desk.Monitor(a.h.desk.At).Work); words != "" {
+			a.h.say(words)
 		}
-		t.run(args, env, a.token)
-	}()
-}
-
-// run runs the terminal to its end.
-func (t *terminal) run(args, env []string, token string) {
-	for i, arg := range args {
-		args[i] = strings.ReplaceAll(arg, "TITLE", Title(token))
 	}
-	cmd := exec.Command(args[0], args[1:]...)
-	cmd.Env = append(os.Environ(), env...)
-	if filepath.Base(args[0]) == "xterm" {
-		cmd.Env = append(cmd.Env, "COLORTERM=truecolor") // it draws any colour, and does not say so
-	}
-	if err := cmd.Start(); err != nil {
-		t.fault = fmt.Sprintf("The terminal %s did not start: %v. The setting keeper.terminal names another.", args[0], err)
-		return
-	}
-	t.process = cmd.Process
-	close(t.started)
-	cmd.Wait() // its exit status says nothing that its window's end does not
 }
 
 // adopt takes the window as the atlas window.
@@ -236,7 +125,7 @@ func (a *atlas) place() {
 	work, b := h.desk.Monitor(a.on).Work, h.opt.Border
 	size := geom.R(0, 0, min(a.size.W, work.W*9/10)+2*b, min(a.size.H, work.H*9/10)+2*b)
 	r := geom.R(work.X+(work.W-size.W)/2, work.Y+(work.H-size.H)/2, size.W, size.H)
-	if w := h.desk.Window(h.desk.Focus); a.byHand && w != nil {
+	if w := h.desk.Window(h.desk.Focus); a.ByHand && w != nil {
 		small := geom.R(0, 0, min(a.least.W+2*b, size.W), min(a.least.H+2*b, size.H))
 		r = corner(work, small, w.Rect, a.rect)
 	}
@@ -276,7 +165,7 @@ func (a *atlas) hide() {
 	a.up = false
 	a.unmaps++
 	h := a.h
-	h.stopHearing(errPutAway)
+	h.board.EndListening()
 	h.focus(h.desk.Focus, h.serverTime())
 	a.release()
 	xproto.UnmapWindow(h.conn, a.win)
@@ -297,7 +186,9 @@ func (a *atlas) unmapped() {
 // gone forgets the window; the next chord starts another.
 func (a *atlas) gone() {
 	up := a.up
-	a.win, a.up, a.unmaps, a.terminal = 0, false, 0, nil
+	a.h.board.EndListening()
+	a.Gone()
+	a.win, a.up, a.unmaps = 0, false, 0
 	a.release()
 	if up {
 		a.h.refocus()
@@ -309,31 +200,24 @@ func (a *atlas) gone() {
 func (a *atlas) end() {
 	if a.win != 0 {
 		xproto.KillClient(a.h.conn, uint32(a.win))
-	} else if a.terminal != nil {
-		select {
-		case <-a.terminal.started:
-			a.terminal.process.Kill()
-		default:
-		}
+		return
 	}
+	a.Kill()
 }
 
 // tick notices a terminal that ended without ever showing a window, and screens
 // that do not answer.
 func (a *atlas) tick() {
-	if t := a.terminal; t != nil && a.win == 0 {
-		select {
-		case <-t.ended:
-			if a.terminal = nil; t.fault != "" {
-				a.h.log.Error(t.fault)
-				a.h.say(t.fault)
+	if a.win == 0 {
+		if fault, ended := a.Ended(); ended {
+			if fault != "" {
+				a.h.log.Error(fault)
+				a.h.say(fault)
 			}
 			a.release()
-		default:
 		}
 	}
-	if !a.held.IsZero() && time.Now().After(a.held) {
-		a.silent = true
+	if a.Late() {
 		a.release()
 	}
 }

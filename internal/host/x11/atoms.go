@@ -23,7 +23,6 @@ const (
 	aTime   // ours: to ask the server for its time
 	aMark   // ours: what we know of a window, on it
 	aDesk   // ours: the desk, on the root
-	aSign   // ours: a sign of life, on the check window
 	aServer // ours: a number that tells this X server from others, on the root
 	aEDID
 	aNetName
@@ -119,7 +118,6 @@ var atomNames = [atomCount]string{
 	aTime:               "_ZEALOUS_ATLAS_TIME",
 	aMark:               "_ZEALOUS_ATLAS_WINDOW",
 	aDesk:               "_ZEALOUS_ATLAS_DESK",
-	aSign:               "_ZEALOUS_ATLAS_SIGN",
 	aServer:             "_ZEALOUS_ATLAS_SERVER",
 	aEDID:               "EDID",
 	aNetName:            "_NET_WM_NAME",

@@ -125,11 +125,11 @@ func (h *Host) cornerTick() {
 	}
 	h.corners.due = time.Time{}
 	p, err := xproto.QueryPointer(h.conn, h.root).Reply()
-	if err != nil || p.Mask&anyButton != 0 || (geom.Point{X: int(p.RootX), Y: int(p.RootY)}) != c.at || h.drag.id != 0 || h.ours.on {
+	if err != nil || p.Mask&anyButton != 0 || (geom.Point{X: int(p.RootX), Y: int(p.RootY)}) != c.at || h.drag.id != 0 || h.board.On() {
 		return
 	}
 	if slices.Contains(prompt.Screens(), c.Command) {
-		if !h.atlas.up || h.atlas.screen != c.Command {
+		if !h.atlas.up || h.atlas.Screen != c.Command {
 			h.atlas.bring(c.Command)
 		}
 		return

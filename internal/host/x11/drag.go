@@ -1,13 +1,14 @@
 package x11
 
 import (
+	"slices"
 	"time"
 
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
-	"zatlas/internal/host/x11/paint"
+	"zatlas/internal/host/display/paint"
 	"zatlas/internal/keeper"
 )
 
@@ -49,17 +50,39 @@ type drag struct {
 // that draw themselves anew at every size need time for it.
 const dragEvery = 8 * time.Millisecond
 
-// grabButtons takes the buttons with the atlas key, in every state of the locks.
-func (h *Host) grabButtons(k *keyboard) {
-	if k.atlas == 0 {
-		return // every press would be ours
+// buttons are those taken with the atlas key.
+type buttons struct {
+	atlas uint16   // its modifiers; 0 where the keyboard has not all
+	locks []uint16 // the states of the locks that make no difference
+}
+
+// grabButtons takes the buttons with the atlas key, in every state of the locks, in the place
+// of those taken before.
+func (h *Host) grabButtons() {
+	now := buttons{locks: h.board.Locks}
+	if mods, has := h.board.Of(h.opt.AtlasKey); has {
+		now.atlas = mods
 	}
-	for _, lock := range k.Locks {
-		for _, b := range []byte{moveButton, resizeButton} {
-			xproto.GrabButton(h.conn, false, h.root, dragEvents, xproto.GrabModeAsync, xproto.GrabModeAsync,
-				xproto.WindowNone, xproto.CursorNone, b, k.atlas|lock)
+	if now.atlas == h.buttons.atlas && slices.Equal(now.locks, h.buttons.locks) {
+		return
+	}
+	if now.atlas == 0 {
+		h.log.Warn("this keyboard has no such modifier, and the atlas key does not work: keeper.atlas_key names another")
+	}
+	for _, b := range []byte{moveButton, resizeButton} {
+		for _, lock := range h.buttons.locks {
+			if h.buttons.atlas != 0 {
+				xproto.UngrabButton(h.conn, b, h.root, h.buttons.atlas|lock)
+			}
+		}
+		for _, lock := range now.locks {
+			if now.atlas != 0 { // else every press would be ours
+				xproto.GrabButton(h.conn, false, h.root, dragEvents, xproto.GrabModeAsync, xproto.GrabModeAsync,
+					xproto.WindowNone, xproto.CursorNone, b, now.atlas|lock)
+			}
 		}
 	}
+	h.buttons = now
 }
 
 // rootPress follows a button on the root: with the atlas key, it takes hold of the window
@@ -70,7 +93,7 @@ func (h *Host) rootPress(e xproto.ButtonPressEvent) {
 		return
 	}
 	p := geom.Point{X: int(e.RootX), Y: int(e.RootY)}
-	if a := h.keys.atlas; a != 0 && e.State&a == a {
+	if a := h.buttons.atlas; a != 0 && e.State&a == a {
 		if c := h.byXID[e.Child]; c != nil {
 			h.startDrag(c, e.Detail, p)
 		}

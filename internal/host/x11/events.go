@@ -10,20 +10,12 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
-	"zatlas/internal/lang"
 )
 
 // Take gives what happened on the display since the last call.
 func (h *Host) Take() ([]keeper.Event, error) {
 	items, kept, closed := h.queue.take()
 	defer h.queue.followed()
-	h.stale = h.queue.wasFreed()
-	if h.stale { // what was asked is over
-		h.drawn.Card.Hide()
-		h.ours = listening{}
-		h.stopHearing(errHeld)
-		h.watchHeld()
-	}
 	for _, c := range h.askers {
 		c.asked, c.placed = nil, geom.Rect{} // it is carried out by now
 	}
@@ -31,12 +23,8 @@ func (h *Host) Take() ([]keeper.Event, error) {
 	if h.desk != nil {
 		h.count = len(h.desk.Workspaces)
 	}
-	later := h.later
-	h.later = nil
-	for _, e := range later {
-		h.guard.Run("taking a key", func() { h.keyDown(e, false) })
-	}
-	h.typedTick() // before what comes now begins to wait
+	freed := h.queue.wasFreed()
+	h.guard.Run("taking a key", func() { h.board.Turn(freed) })
 	for _, it := range items {
 		if it.err != nil {
 			h.refused(it.err)
@@ -55,13 +43,8 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		h.endTruces()
 		h.drawn.Strip.Tick()
 		h.followNext()
-		h.listenTick()
-		h.hearTick()
-		h.peekTick()
+		h.board.Tick()
 		h.cornerTick()
-		if h.keys.unseen {
-			h.watchHeld()
-		}
 		h.atlas.tick()
 		h.settled()
 		h.checkAwaited()
@@ -102,7 +85,7 @@ func (h *Host) event(e xgb.Event) {
 	case xproto.KeyPressEvent:
 		h.keyPress(e)
 	case xproto.KeyReleaseEvent:
-		h.keyRelease(e)
+		h.board.KeyRelease(e)
 	case xproto.ButtonPressEvent:
 		switch one := h.drawn.Headings.At(e.Event); {
 		case one != nil:
@@ -231,11 +214,7 @@ func (h *Host) refocus() {
 
 // message obeys a client message: those that _NET_SUPPORTED lists, and WM_CHANGE_STATE.
 func (h *Host) message(e xproto.ClientMessageEvent) {
-	if e.Window == h.check && e.Type == h.atoms[aSign] && e.Format == 32 {
-		h.sign(e)
-		return
-	}
-	if e.Format != 32 || h.desk == nil {
+	if h.board.Message(e) || e.Format != 32 || h.desk == nil {
 		return
 	}
 	data := e.Data.Data32
@@ -338,18 +317,4 @@ func (h *Host) commandOf(verb string, id int, args ...desk.Arg) {
 	h.events = append(h.events, keeper.Event{
 		Command: &desk.Command{Verb: verb, Args: args, Of: desk.ByID{ID: id}}, Source: keeper.Program,
 	})
-}
-
-// chord asks the keeper for what a chord stands for. While it is held down, that
-// is done again where its verb says so.
-func (h *Host) chord(line string, repeated bool) {
-	c, err := lang.ParseCommand(line)
-	if err != nil {
-		h.log.Error("a chord stands for what is no command", "command", line, "error", err.Error())
-		return
-	}
-	if repeated && !c.Repeats() {
-		return
-	}
-	h.events = append(h.events, keeper.Event{Command: &c, Source: keeper.Chord})
 }

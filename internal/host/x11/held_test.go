@@ -7,8 +7,10 @@ import (
 
 	"github.com/jezek/xgb/xproto"
 
+	"zatlas/internal/host/display/board"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
+	"zatlas/internal/keys"
 	"zatlas/internal/testkit"
 )
 
@@ -144,10 +146,10 @@ func TestBareIsSet(t *testing.T) {
 
 // What is typed right after a chord goes to the window that has the focus by it.
 func TestTypedAfterChord(t *testing.T) {
-	d := keepOn(t, testkit.NewServer(t), x11.Options{Chords: []x11.Chord{
-		{Name: "Super+1", Command: "go 1", Modifiers: x11.Modifiers{Super: true}, Keysym: '1'},
-		{Name: "Super+2", Command: "go 2", Modifiers: x11.Modifiers{Super: true}, Keysym: '2'},
-	}})
+	d := keepOn(t, testkit.NewServer(t), x11.Options{Board: board.Options{Chords: []keys.Chord{
+		{Name: "Super+1", Command: "go 1", Modifiers: keys.Modifiers{Super: true}, Keysym: '1'},
+		{Name: "Super+2", Command: "go 2", Modifiers: keys.Modifiers{Super: true}, Keysym: '2'},
+	}}})
 	type typed struct {
 		in  string
 		key xproto.Keycode

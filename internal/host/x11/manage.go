@@ -502,7 +502,7 @@ func (h *Host) destroyed(win xproto.Window) {
 	if c := h.byXID[win]; c != nil {
 		h.forget(c, false)
 	}
-	if h.keys != nil && len(h.keys.taken) > 0 {
+	if h.board != nil && len(h.board.Taken()) > 0 {
 		h.stir(keyboardPart) // its program may have held them
 	}
 }

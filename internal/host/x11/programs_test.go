@@ -8,8 +8,8 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/geom"
+	"zatlas/internal/host/display/paint"
 	"zatlas/internal/host/x11"
-	"zatlas/internal/host/x11/paint"
 	"zatlas/internal/testkit"
 )
 

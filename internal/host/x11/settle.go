@@ -58,7 +58,7 @@ func (h *Host) wakeAt(t time.Time) {
 // settled reads the parts that are quiet by now.
 func (h *Host) settled() {
 	for p, read := range [partCount]func(){
-		monitorsPart: h.readAgain, keyboardPart: func() { h.keys = h.keys.renew(h, len(h.keys.taken) > 0) }, strutsPart: h.docksChanged,
+		monitorsPart: h.readAgain, keyboardPart: h.renewKeys, strutsPart: h.docksChanged,
 	} {
 		switch s := h.stirred[p]; {
 		case s.first.IsZero():

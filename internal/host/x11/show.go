@@ -11,7 +11,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/host/display"
-	"zatlas/internal/host/x11/paint"
+	"zatlas/internal/host/display/paint"
 )
 
 // shown is a client, and what a picture says of its window.
@@ -88,7 +88,7 @@ func (h *Host) Show(d *desk.Desk) {
 	}
 	h.focusMoved = focusMoves
 	h.followNext()
-	h.renewList()
+	h.board.Show(d)
 	h.placeCorners(d)
 	h.notePointer()
 }
@@ -103,8 +103,8 @@ const beginTime = 10 * time.Second
 // howToBegin names the chord that brings up the atlas, on a display that was never kept
 // before; nothing on another.
 func (h *Host) howToBegin() string {
-	for _, c := range h.opt.Chords {
-		if h.unkept && c.Command == "atlas" && !slices.Contains(h.keys.taken, c.Name) {
+	for _, c := range h.opt.Board.Chords {
+		if h.unkept && c.Command == "atlas" && !slices.Contains(h.board.Taken(), c.Name) {
 			return c.Name + " brings up the atlas."
 		}
 	}

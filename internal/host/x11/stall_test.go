@@ -4,7 +4,9 @@ import (
 	"testing"
 	"time"
 
+	"zatlas/internal/host/display/board"
 	"zatlas/internal/host/x11"
+	"zatlas/internal/keys"
 	"zatlas/internal/testkit"
 )
 
@@ -12,7 +14,7 @@ import (
 // everybody for long.
 func TestStalledKey(t *testing.T) {
 	s := testkit.NewServer(t)
-	host, d, err := x11.Open(x11.Options{Display: s.Display, Chords: []x11.Chord{{Name: "Super+S", Command: "send", Modifiers: x11.Modifiers{Super: true}, Keysym: 's'}}})
+	host, d, err := x11.Open(x11.Options{Display: s.Display, Board: board.Options{Chords: []keys.Chord{{Name: "Super+S", Command: "send", Modifiers: keys.Modifiers{Super: true}, Keysym: 's'}}}})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -22,30 +22,26 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/host/display"
-	"zatlas/internal/host/x11/paint"
+	"zatlas/internal/host/display/board"
+	"zatlas/internal/host/display/paint"
 	"zatlas/internal/keeper"
+	"zatlas/internal/keys"
 )
 
 // Options say how a display is kept. Zero values mean the usual.
 type Options struct {
-	Display string // as in $DISPLAY; empty for that
-	Replace bool   // ask the present manager to go
-	Border  int    // pixels around every window, 1 to 32; 0 means 2
-	// Terminal is the command that runs another in a terminal whose window fits into a room,
-	// in pixels; TITLE in it is the window's title. Empty where there is none.
-	Terminal func(room geom.Rect) []string
-	Amiss    string   // what is said at the start, in a sentence; empty for nothing
-	Command  []string // what runs in the atlas window; none can be brought up without both
-	Quiet    bool     // show no strip of words after a chord
-	Chords   []Chord
-	// ReadChord reads a chord as people write it; nil where none can be tried.
-	ReadChord func(name string) (Chord, error)
-	Card      time.Duration // after which a card shows what may follow a key
-	AtlasKey  Modifiers     // with which the pointer moves and resizes windows; none for Super
-	Pointing  Pointing      // what the pointer has to do with the focus
-	Corners   []Corner
-	Colours   *Colours      // of borders; nil for the usual ones
-	Settings  desk.Settings // what windows that are there already are taken up by
+	Display  string              // as in $DISPLAY; empty for that
+	Replace  bool                // ask the present manager to go
+	Border   int                 // pixels around every window, 1 to 32; 0 means 2
+	Screens  board.ScreenOptions // in the atlas window
+	Amiss    string              // what is said at the start, in a sentence; empty for nothing
+	Quiet    bool                // show no strip of words after a chord
+	Board    board.Options
+	AtlasKey keys.Modifiers // with which the pointer moves and resizes windows; none for Super
+	Pointing Pointing       // what the pointer has to do with the focus
+	Corners  []Corner
+	Colours  *Colours      // of borders; nil for the usual ones
+	Settings desk.Settings // what windows that are there already are taken up by
 	// NameApp is what an app is called by the class and the instance of its windows;
 	// nil for the class.
 	NameApp func(class, instance string) string
@@ -100,21 +96,15 @@ type Host struct {
 	free     freeKept
 	pictures desk.Pictures
 	memory   *memory
-	keys     *keyboard
+	board    *board.Board
+	buttons  buttons
 	atlas    *atlas
 	drawn    paint.Drawn
 	paper    *paint.Screen
 	drag     drag
-	ours     listening
-	hearing  hearing
-	stale    bool // keys come late, and the keyboard is everybody's again
-	xkb      byte // the keyboard's extension, by the number of its requests
 	corners  corners
-	peek     peek
-	later    []xproto.KeyPressEvent // presses that wait for what was asked for before
-	last     map[string]string      // what each verb that asks for a place was told last
-	monitors []desk.Monitor         // as last read
-	events   []keeper.Event         // found, to be given by the next Take
+	monitors []desk.Monitor // as last read
+	events   []keeper.Event // found, to be given by the next Take
 	over     error
 
 	awaitUntil time.Time // windows of a kept desk are waited for
@@ -126,8 +116,6 @@ type Host struct {
 	nextUntil  time.Time         // until when the place of the next window is shown; zero where it is not
 	unkept     bool              // this display was never kept before
 	unsure     map[int]time.Time // windows that seemed to become another kind unseen, and when to look again
-	typedSince xproto.Timestamp  // the press of a chord after which keys wait
-	typedUntil time.Time         // until when, at most; zero where none do
 	unstacked  bool              // a request that may have been about the stacking order has failed
 	server     int64             // tells this X server from others
 	rules      []desk.Rule       // by which noBorder of the clients is
@@ -195,7 +183,7 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	if opt.Border < 1 || opt.Border > 32 {
 		return nil, nil, fmt.Errorf("a border of %d pixels cannot be: 1 to 32 can", opt.Border)
 	}
-	if opt.AtlasKey == (Modifiers{}) {
+	if opt.AtlasKey == (keys.Modifiers{}) {
 		opt.AtlasKey.Super = true
 	}
 	if opt.Colours == nil {
@@ -207,6 +195,7 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	if display.Name(opt.Display) == "" {
 		return nil, nil, errors.New("no X display is named: set DISPLAY, as in DISPLAY=:0 zatlas keep")
 	}
+	opt.Screens.Display = opt.Display
 	conn, wire, err := display.Connect(display.Name(opt.Display))
 	if err != nil {
 		return nil, nil, err
@@ -266,9 +255,8 @@ func (h *Host) open() (*desk.Desk, error) {
 	if err != nil {
 		return nil, err
 	}
-	detects := h.useXKB()
-	h.keys = h.grabKeys(display.ReadKeymap(h.conn))
-	h.keys.detects = detects
+	h.board = h.newBoard()
+	h.grabButtons()
 	h.announce()
 	h.memory = newMemory(h)
 	return d, nil
@@ -455,7 +443,7 @@ func (h *Host) send(dest, about xproto.Window, kind xproto.Atom, mask uint32, da
 // after a command that goes somewhere.
 func (h *Host) Tell(o keeper.Outcome) {
 	if o.Source == keeper.Chord {
-		h.letTyped()
+		h.board.LetTyped()
 	}
 	if h.desk != nil {
 		h.warp(o)
@@ -471,7 +459,7 @@ func (h *Host) Tell(o keeper.Outcome) {
 		h.say(words)
 	}
 	if h.atlas.up && o.Source == keeper.Screen {
-		h.atlas.words = words
+		h.atlas.Words = words
 	}
 	if o.Err == nil && o.Result.Goes && h.atlas.up {
 		h.atlas.hide()

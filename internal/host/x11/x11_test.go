@@ -17,6 +17,7 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
+	"zatlas/internal/keys"
 	"zatlas/internal/lang"
 	"zatlas/internal/testkit"
 )
@@ -74,7 +75,7 @@ func keepOn(t testing.TB, s *testkit.Server, opt x11.Options) *kept {
 	t.Helper()
 	d := &kept{Server: s, X: s.NewX(t), t: t, log: &safeLog{}}
 	opt.Display = s.Display
-	opt.Chords = chords()
+	opt.Board.Chords = chords()
 	opt.Log = slog.New(slog.NewTextHandler(d.log, nil))
 	host, found, err := x11.Open(opt)
 	if err != nil {
@@ -99,11 +100,11 @@ func keepOn(t testing.TB, s *testkit.Server, opt x11.Options) *kept {
 }
 
 // chords are some that the tests press.
-func chords() []x11.Chord {
-	super := func(command string, keysym uint32) x11.Chord {
-		return x11.Chord{Name: fmt.Sprintf("Super+%c", keysym), Command: command, Modifiers: x11.Modifiers{Super: true}, Keysym: keysym}
+func chords() []keys.Chord {
+	super := func(command string, keysym uint32) keys.Chord {
+		return keys.Chord{Name: fmt.Sprintf("Super+%c", keysym), Command: command, Modifiers: keys.Modifiers{Super: true}, Keysym: keysym}
 	}
-	var cs []x11.Chord
+	var cs []keys.Chord
 	for n := uint32('1'); n <= '9'; n++ {
 		send, carry := super(fmt.Sprintf("send %c", n), n), super(fmt.Sprintf("carry %c", n), n)
 		send.Shift, carry.Ctrl = true, true

@@ -1,4 +1,4 @@
-package x11
+package board
 
 import (
 	"fmt"
@@ -23,40 +23,62 @@ const (
 	guardWaits = 5
 )
 
-// Check is the window of the keeper's own that tells of it (EWMH, _NET_SUPPORTING_WM_CHECK).
-func (h *Host) Check() xproto.Window { return h.check }
+// signName is the property of the sign of life.
+const signName = "_ZEALOUS_ATLAS_SIGN"
 
-// sign gives the guard the sign of life that it asks for.
-func (h *Host) sign(e xproto.ClientMessageEvent) {
-	xproto.ChangeProperty(h.conn, xproto.PropModeReplace, h.check, h.atoms[aSign], xproto.AtomCardinal, 32, 1, display.Pack(e.Data.Data32[:1]))
+// begin makes the window by which the guard asks for a sign of life. Where there can be none,
+// none is given, and no guard is started.
+func (b *Board) begin() {
+	conn, root := b.home.Conn, b.home.Root
+	atom, err1 := xproto.InternAtom(conn, false, uint16(len(signName)), signName).Reply()
+	win, err2 := xproto.NewWindowId(conn)
+	if err1 != nil || err2 != nil {
+		return
+	}
+	if xproto.CreateWindowChecked(conn, 0, win, root, -100, -100, 1, 1, 0, xproto.WindowClassInputOnly, 0, xproto.CwOverrideRedirect, []uint32{1}).Check() == nil {
+		b.life, b.sign = win, atom.Atom
+	}
+}
+
+// Life is the window of ours by which Guard watches this process; 0 where there is none.
+func (b *Board) Life() xproto.Window { return b.life }
+
+// Message gives the guard the sign of life that it asks for; it tells whether a message was
+// that.
+func (b *Board) Message(e xproto.ClientMessageEvent) bool {
+	if e.Window != b.life || e.Type != b.sign || e.Format != 32 {
+		return false
+	}
+	xproto.ChangeProperty(b.home.Conn, xproto.PropModeReplace, b.life, b.sign, xproto.AtomCardinal, 32, 1, display.Pack(e.Data.Data32[:1]))
+	return true
 }
 
 // guard watches a keeper, from a process of its own.
 type guard struct {
 	conn   *xgb.Conn
 	root   xproto.Window
-	check  xproto.Window
+	life   xproto.Window
 	sign   xproto.Atom
 	events chan xgb.Event // closed with the connection
 	asked  uint32
 }
 
-// Guard watches the keeper of a display by its check window, until that is gone. If the
+// Guard watches the keeper of a display by its window of life, until that is gone. If the
 // keyboard is held and the keeper gives no sign of life for five seconds, Guard cuts its
 // connection (XKillClient) and wakes the process, which starts anew. Windows stay.
-func Guard(name string, check xproto.Window, pid int) error {
+func Guard(name string, life xproto.Window, pid int) error {
 	conn, _, err := display.Connect(name)
 	if err != nil {
 		return err
 	}
 	defer conn.Close()
-	g := &guard{conn: conn, root: xproto.Setup(conn).DefaultScreen(conn).Root, check: check, events: make(chan xgb.Event, 64)}
-	atom, err := xproto.InternAtom(conn, false, uint16(len(atomNames[aSign])), atomNames[aSign]).Reply()
+	g := &guard{conn: conn, root: xproto.Setup(conn).DefaultScreen(conn).Root, life: life, events: make(chan xgb.Event, 64)}
+	atom, err := xproto.InternAtom(conn, false, uint16(len(signName)), signName).Reply()
 	if err != nil {
 		return fmt.Errorf("guarding the keyboard: %w", err)
 	}
 	g.sign = atom.Atom
-	if err := xproto.ChangeWindowAttributesChecked(conn, check, xproto.CwEventMask, []uint32{xproto.EventMaskPropertyChange | xproto.EventMaskStructureNotify}).Check(); err != nil {
+	if err := xproto.ChangeWindowAttributesChecked(conn, life, xproto.CwEventMask, []uint32{xproto.EventMaskPropertyChange | xproto.EventMaskStructureNotify}).Check(); err != nil {
 		return nil // it has ended already
 	}
 	go g.listen()
@@ -65,7 +87,7 @@ func Guard(name string, check xproto.Window, pid int) error {
 		case gone:
 			return nil
 		case !alive && g.keyboardHeld():
-			xproto.KillClient(conn, uint32(check))
+			xproto.KillClient(conn, uint32(life))
 			conn.Sync()
 			return syscall.Kill(pid, syscall.SIGCONT)
 		}
@@ -93,8 +115,8 @@ func (g *guard) listen() {
 func (g *guard) ask() (alive, gone bool) {
 	g.asked++
 	data := xproto.ClientMessageDataUnionData32New([]uint32{g.asked, 0, 0, 0, 0})
-	e := xproto.ClientMessageEvent{Format: 32, Window: g.check, Type: g.sign, Data: data}
-	xproto.SendEvent(g.conn, false, g.check, 0, string(e.Bytes()))
+	e := xproto.ClientMessageEvent{Format: 32, Window: g.life, Type: g.sign, Data: data}
+	xproto.SendEvent(g.conn, false, g.life, 0, string(e.Bytes()))
 	g.conn.Sync()
 	tick := time.NewTicker(time.Second)
 	defer tick.Stop()

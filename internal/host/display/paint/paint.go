@@ -1,4 +1,4 @@
-// Package paint is all that the X host draws on a display by itself: the strip of
+// Package paint is all that hosts draw on a display by themselves: the strip of
 // words under a chord, the card of what may follow a key and of a list that is held, the
 // headings over piles and tabs, the outline of where a window would go, and the colours of
 // borders.

@@ -10,6 +10,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/keys"
 )
 
 // The sizes of a card in pixels.
@@ -20,9 +21,6 @@ const (
 	cardGap    = 28  // between columns, and after keys
 	cardColumn = 520 // the widest column
 )
-
-// CardRow is a line of a card: a key, and what it does; or what can be chosen.
-type CardRow struct{ Key, Text string }
 
 // Card is a box of rows in a window over all others: what may follow a key, or a list of
 // which one row is chosen.
@@ -46,13 +44,13 @@ func newCard(on *Screen) *Card {
 // Window is the card's window; 0 where there can be none.
 func (c *Card) Window() xproto.Window { return c.win }
 
-// Show shows a card in the middle of a work area. Chosen is the row that is, -1 for none;
-// where not all rows have room, those around it show.
-func (c *Card) Show(head string, rows []CardRow, foot string, chosen int, work geom.Rect) {
+// Show shows a card in the middle of a work area. Where not all rows have room, those
+// around the chosen one show.
+func (c *Card) Show(of keys.Card, work geom.Rect) {
 	if c.win == 0 {
 		return
 	}
-	c.image = c.drawn(head, rows, foot, chosen, work)
+	c.image = c.drawn(of, work)
 	w, h := c.image.Bounds().Dx(), c.image.Bounds().Dy()
 	xproto.ConfigureWindow(c.s.Conn, c.win,
 		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowStackMode,
@@ -80,7 +78,8 @@ func (c *Card) Hide() {
 }
 
 // drawn is the picture of a card.
-func (c *Card) drawn(head string, rows []CardRow, foot string, chosen int, work geom.Rect) *image.RGBA {
+func (c *Card) drawn(of keys.Card, work geom.Rect) *image.RGBA {
+	rows, chosen := of.Rows, of.Chosen
 	strong, plain := c.s.faces.strong, c.s.faces.words
 	clean := func(face font.Face, text string, most int) (string, int) {
 		text = fitted(face, desk.CleanText(strings.TrimSpace(text), desk.MaxTitle), most)
@@ -102,12 +101,12 @@ func (c *Card) drawn(head string, rows []CardRow, foot string, chosen int, work 
 	}
 	rows = rows[first : first+shown]
 	each := (len(rows) + columns - 1) / columns
-	keys, texts := make([]string, len(rows)), make([]string, len(rows))
+	names, texts := make([]string, len(rows)), make([]string, len(rows))
 	keyWide, textWide := 0, 0
 	widest := min(room/columns-cardGap, cardColumn)
 	for i, r := range rows {
 		var w int
-		keys[i], w = clean(strong, r.Key, widest/2)
+		names[i], w = clean(strong, r.Keys, widest/2)
 		keyWide = max(keyWide, w)
 	}
 	if keyWide > 0 {
@@ -115,11 +114,11 @@ func (c *Card) drawn(head string, rows []CardRow, foot string, chosen int, work 
 	}
 	for i, r := range rows {
 		var w int
-		texts[i], w = clean(plain, r.Text, max(widest-keyWide, 40))
+		texts[i], w = clean(plain, r.Does, max(widest-keyWide, 40))
 		textWide = max(textWide, w)
 	}
-	head, headWide := clean(strong, head, room)
-	foot, footWide := clean(plain, foot, room)
+	head, headWide := clean(strong, of.Head, room)
+	foot, footWide := clean(plain, of.Foot, room)
 	column := keyWide + textWide + cardGap
 	wide := max(columns*column-cardGap, headWide, footWide) + 2*cardPad
 	img := filled(wide, 2*cardPad+cardRow*(each+2)+cardRow/2, inkColour)
@@ -132,7 +131,7 @@ func (c *Card) drawn(head string, rows []CardRow, foot string, chosen int, work 
 			draw.Draw(img, image.Rect(cardPad/2, y, wide-cardPad/2, y+cardRow), image.NewUniform(brassColour), image.Point{}, draw.Src)
 			key, text = inkColour, inkColour
 		}
-		write(img, strong, key, x, y+cardRow/2+cardFont/3, keys[i])
+		write(img, strong, key, x, y+cardRow/2+cardFont/3, names[i])
 		write(img, plain, text, x+keyWide, y+cardRow/2+cardFont/3, texts[i])
 	}
 	write(img, plain, mistColour, cardPad, y0+cardRow*each+cardRow*3/4+cardFont/2, foot)

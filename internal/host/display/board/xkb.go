@@ -1,4 +1,4 @@
-package x11
+package board
 
 import (
 	"encoding/binary"
@@ -26,44 +26,43 @@ const (
 // that it is told from one pressed again, and has changes of the keyboard told: once the
 // extension is in use, a MappingNotify is no longer sent for all of them. It tells whether
 // the server has it.
-func (h *Host) useXKB() bool {
-	r, err := xproto.QueryExtension(h.conn, uint16(len(xkbName)), xkbName).Reply()
+func (b *Board) useXKB() bool {
+	r, err := xproto.QueryExtension(b.home.Conn, uint16(len(xkbName)), xkbName).Reply()
 	if err != nil || !r.Present {
 		return false
 	}
-	h.xkb = r.MajorOpcode
-	if reply, err := h.askXKB(xkbUse, 1, 0); err != nil || reply[1] == 0 {
+	b.xkb = r.MajorOpcode
+	if reply, err := b.askXKB(xkbUse, 1, 0); err != nil || reply[1] == 0 {
 		return false
 	}
-	h.wire.TellKeyboard(r.FirstEvent)
-	h.conn.NewRequest(h.xkbRequest(xkbSelect, xkbCore, xkbChanges, 0, xkbChanges, xkbAllMaps, xkbAllMaps), h.conn.NewCookie(false, false))
-	reply, err := h.askXKB(xkbClientFlags, xkbCore, 0, xkbDetectable, 0, xkbDetectable, 0, 0, 0, 0, 0, 0, 0)
+	b.home.Wire.TellKeyboard(r.FirstEvent)
+	b.home.Conn.NewRequest(b.xkbRequest(xkbSelect, xkbCore, xkbChanges, 0, xkbChanges, xkbAllMaps, xkbAllMaps), b.home.Conn.NewCookie(false, false))
+	reply, err := b.askXKB(xkbClientFlags, xkbCore, 0, xkbDetectable, 0, xkbDetectable, 0, 0, 0, 0, 0, 0, 0)
 	return err == nil && reply[12]&xkbDetectable != 0
 }
 
 // xkbRequest is a request of the extension, of words of 16 bits.
-func (h *Host) xkbRequest(minor byte, words ...uint16) []byte {
-	b := []byte{h.xkb, minor}
-	b = binary.LittleEndian.AppendUint16(b, uint16(1+len(words)/2))
+func (b *Board) xkbRequest(minor byte, words ...uint16) []byte {
+	r := binary.LittleEndian.AppendUint16([]byte{b.xkb, minor}, uint16(1+len(words)/2))
 	for _, w := range words {
-		b = binary.LittleEndian.AppendUint16(b, w)
+		r = binary.LittleEndian.AppendUint16(r, w)
 	}
-	return b
+	return r
 }
 
 // askXKB sends a request and waits for the answer, of 32 bytes or more.
-func (h *Host) askXKB(minor byte, words ...uint16) ([]byte, error) {
-	c := h.conn.NewCookie(true, true)
-	h.conn.NewRequest(h.xkbRequest(minor, words...), c)
+func (b *Board) askXKB(minor byte, words ...uint16) ([]byte, error) {
+	c := b.home.Conn.NewCookie(true, true)
+	b.home.Conn.NewRequest(b.xkbRequest(minor, words...), c)
 	return c.Reply()
 }
 
 // activeGroup is the group of the layout that is on, the first being 0.
-func (h *Host) activeGroup() int {
-	if h.xkb == 0 {
+func (b *Board) activeGroup() int {
+	if b.xkb == 0 {
 		return 0
 	}
-	reply, err := h.askXKB(xkbState, xkbCore, 0)
+	reply, err := b.askXKB(xkbState, xkbCore, 0)
 	if err != nil || len(reply) < 13 {
 		return 0
 	}
@@ -83,41 +82,39 @@ const latestRepeat = 3000
 
 // repeats tells whether a press is of a key that is held down: one whose release was not
 // seen. Where that has gone elsewhere, a repeat is told by its time.
-func (h *Host) repeats(e xproto.KeyPressEvent) bool {
-	k := h.keys
-	if !k.detects { // a release and a press at the same moment
-		return e.Detail == k.released && e.Time == k.releasedTime
+func (b *Board) repeats(e xproto.KeyPressEvent) bool {
+	if !b.detects { // a release and a press at the same moment
+		return e.Detail == b.released && e.Time == b.releasedTime
 	}
-	if e.Detail != k.held {
-		k.unseen = false
+	if e.Detail != b.key {
+		b.unseen = false
 	}
-	since := e.Time - k.heldTime
-	is := e.Detail == k.held && since < latestRepeat && (!k.unseen || h.inTime(since))
-	k.held, k.heldTime, k.heldOn = e.Detail, e.Time, is
+	since := e.Time - b.time
+	is := e.Detail == b.key && since < latestRepeat && (!b.unseen || b.inTime(since))
+	b.key, b.time, b.on = e.Detail, e.Time, is
 	return is
 }
 
 // inTime tells whether a repeat of the key that is held may come after so many milliseconds.
 // It comes no sooner than the server's controls of the keyboard say. It may be late while the
 // key is known to be down, and a little late where nobody has looked, as on a busy machine.
-func (h *Host) inTime(since xproto.Timestamp) bool {
-	k := h.keys
-	reply, err := h.askXKB(xkbControls, xkbCore, 0)
+func (b *Board) inTime(since xproto.Timestamp) bool {
+	reply, err := b.askXKB(xkbControls, xkbCore, 0)
 	if err != nil || len(reply) < 24 {
 		return false
 	}
 	wait := xproto.Timestamp(binary.LittleEndian.Uint16(reply[20:])) // the first time
-	if k.heldOn {
+	if b.on {
 		wait = xproto.Timestamp(binary.LittleEndian.Uint16(reply[22:]))
 	}
-	return since+repeatSlack >= wait && (time.Since(k.seenDown) <= 3*heldCheck || since <= wait+lateSlack)
+	return since+repeatSlack >= wait && (time.Since(b.seenDown) <= 3*heldCheck || since <= wait+lateSlack)
 }
 
 // lets follows the release of a key.
-func (k *keyboard) lets(e xproto.KeyReleaseEvent) {
-	k.released, k.releasedTime = e.Detail, e.Time
-	if k.held == e.Detail {
-		k.held, k.unseen = 0, false
+func (b *Board) lets(e xproto.KeyReleaseEvent) {
+	b.released, b.releasedTime = e.Detail, e.Time
+	if b.key == e.Detail {
+		b.key, b.unseen = 0, false
 	}
 }
 
@@ -125,21 +122,14 @@ func (k *keyboard) lets(e xproto.KeyReleaseEvent) {
 // goes elsewhere.
 const heldCheck = 20 * time.Millisecond
 
-// ungrabKeyboard gives the keyboard back. The release of a key that is still down goes
-// elsewhere then, and is watched for.
-func (h *Host) ungrabKeyboard() {
-	xproto.UngrabKeyboard(h.conn, xproto.TimeCurrentTime)
-	h.watchHeld()
-}
-
 // watchHeld follows a key that is held, whoever is told of its release.
-func (h *Host) watchHeld() {
-	h.keys.unseen = h.keys.held != 0 && h.down(h.keys.held)
+func (b *Board) watchHeld() {
+	b.unseen = b.key != 0 && b.isDown(byte(b.key))
 	switch {
-	case h.keys.unseen:
-		h.keys.seenDown = time.Now()
-		h.wakeAt(time.Now().Add(heldCheck))
-	case h.keys.held != 0:
-		h.keys.held = 0
+	case b.unseen:
+		b.seenDown = time.Now()
+		b.home.Wake(time.Now().Add(heldCheck))
+	case b.key != 0:
+		b.key = 0
 	}
 }

@@ -1,0 +1,125 @@
+package alongside
+
+import (
+	"cmp"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/host/display"
+	"zatlas/internal/host/display/board"
+)
+
+// atlas is the terminal window in which a chord brings up the screens. It is managed as any
+// other, and is no window of the desk.
+type atlas struct {
+	*board.Screens
+	h    *Host
+	win  xproto.Window
+	here bool // the screens show what they were asked for
+}
+
+// isIt tells whether a window is the atlas window.
+func (a *atlas) isIt(f facts) bool { return a.win == 0 && a.Has(f.startup, f.title) }
+
+// up tells whether it is in front.
+func (a *atlas) up() bool { return a.win != 0 && a.h.top.active == a.win }
+
+// toggle brings the atlas window up with a screen, or puts it away where it is up with that
+// one. It tells whether keys wait for it.
+func (a *atlas) toggle(screen string) bool {
+	if a.up() && a.Screen == screen && !a.Astray {
+		a.hide()
+		return false
+	}
+	h := a.h
+	a.here = false
+	h.pressed = append(h.pressed, a.Ask(screen))
+	switch {
+	case a.win != 0:
+		a.raise()
+	case h.desk == nil:
+	default:
+		if words := a.Start(h.opt.Screens, h.desk.Monitor(h.desk.At).Work); words != "" {
+			h.board.Say(words)
+		}
+	}
+	return a.Hold(a.win != 0)
+}
+
+// adopt takes a window as the atlas window.
+func (a *atlas) adopt(win xproto.Window) {
+	a.win = win
+	a.titled()
+	a.raise()
+}
+
+// raise asks for it to be brought to the workspace that is shown, and to the front.
+func (a *atlas) raise() {
+	a.h.message(a.win, "_NET_WM_DESKTOP", uint32(a.h.top.current), pager)
+	a.h.message(a.win, "_NET_ACTIVE_WINDOW", pager, xproto.TimeCurrentTime, uint32(a.h.top.active))
+}
+
+// hide asks for it to be minimised (ICCCM 4.1.4).
+func (a *atlas) hide() {
+	a.h.board.EndListening()
+	a.release()
+	const iconic = 3
+	a.h.message(a.win, "WM_CHANGE_STATE", iconic)
+}
+
+// titled follows a change of its title, by which the screens answer.
+func (a *atlas) titled() {
+	text := func(name string) string {
+		return display.Text(a.h.ask(a.win, name, maxText), a.h.atoms["COMPOUND_TEXT"])
+	}
+	switch a.Answered(cmp.Or(text("_NET_WM_NAME"), text("WM_NAME"))) {
+	case board.Away:
+		a.hide()
+		if a.Words != "" && a.Screen != "atlas" && !a.h.opt.Quiet {
+			a.h.board.Say(a.Words)
+		}
+	case board.Here:
+		a.here = true
+	}
+}
+
+// release lets keys that wait go to what has the focus.
+func (a *atlas) release() {
+	if a.Release() {
+		a.h.board.Give()
+	}
+}
+
+// gone forgets the window; the next chord starts another.
+func (a *atlas) gone() {
+	a.h.board.EndListening()
+	a.Gone()
+	a.win = 0
+	a.release()
+}
+
+// tick lets keys go when the screens are there, or do not answer, and notices a terminal that
+// ended without ever showing a window.
+func (a *atlas) tick() {
+	if a.win == 0 {
+		if fault, ended := a.Ended(); ended {
+			if fault != "" {
+				a.h.log.Error(fault)
+				a.h.board.Say(fault)
+			}
+			a.release()
+		}
+	}
+	if a.here && a.up() || a.Late() {
+		a.release()
+	}
+}
+
+// end ends the program in it.
+func (a *atlas) end() {
+	if a.win != 0 {
+		xproto.KillClient(a.h.conn, uint32(a.win))
+		return
+	}
+	a.Kill()
+}

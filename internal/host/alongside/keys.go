@@ -1,0 +1,164 @@
+package alongside
+
+import (
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/host/display/board"
+	"zatlas/internal/host/display/paint"
+	"zatlas/internal/keeper"
+	"zatlas/internal/keys"
+	"zatlas/internal/prompt"
+)
+
+// commandTime is how long keys wait at most for the command of a chord before them: the
+// manager carries it out in its own time.
+const commandTime = 50 * time.Millisecond
+
+// do has the reading goroutine do something.
+func (h *Host) do(f func()) {
+	h.mu.Lock()
+	h.calls = append(h.calls, f)
+	h.mu.Unlock()
+	h.queue.signal()
+}
+
+// Configure has other chords be taken, and what else can change.
+func (h *Host) Configure(opt Options) {
+	h.do(func() {
+		h.opt.Board, h.opt.Quiet, h.opt.Screens.Terminal = opt.Board, opt.Quiet, opt.Screens.Terminal
+		h.takeChords()
+	})
+}
+
+// takeChords takes the chords that are asked for and whose command can be had, once any are.
+// The manager's own, and those of other programs, stay theirs.
+func (h *Host) takeChords() {
+	opt := h.opt.Board
+	opt.Chords = h.possible(opt.Chords)
+	switch {
+	case h.board != nil:
+		h.board.Configure(opt)
+	case len(opt.Chords) > 0:
+		h.drawn = paint.On(&paint.Screen{Conn: h.conn, Info: h.screen.Info, Title: h.entitle, Wake: h.queue.signal})
+		h.board = board.New(board.Home{
+			Conn: h.conn, Wire: h.wire, Root: h.root, Drawn: h.drawn, Log: h.log,
+			Do: h.chord, Busy: h.busy, Bring: h.atlas.toggle, Wake: h.wakeAt,
+		}, opt)
+		if h.desk != nil {
+			h.board.Show(h.desk)
+		}
+		if h.opt.Guarded != nil {
+			h.opt.Guarded(h.board.Life())
+		}
+	}
+}
+
+// entitle gives a window of ours a title.
+func (h *Host) entitle(win xproto.Window, title string) {
+	xproto.ChangeProperty(h.conn, xproto.PropModeReplace, win, h.atoms["_NET_WM_NAME"], h.atoms["UTF8_STRING"], 8, uint32(len(title)), []byte(title))
+}
+
+// possible are the chords whose command the manager leaves possible.
+func (h *Host) possible(chords []keys.Chord) []keys.Chord {
+	lacks := h.lacks()
+	return slices.DeleteFunc(slices.Clone(chords), func(c keys.Chord) bool {
+		verb, _, _ := strings.Cut(c.Command, " ")
+		if l, is := prompt.FindList(c.Command); is && c.Hold {
+			verb = l.Verb()
+		}
+		v, _ := desk.FindVerb(verb)
+		return v.Never != "" || slices.Contains(lacks, verb)
+	})
+}
+
+// chord asks the keeper for the command of a chord.
+func (h *Host) chord(c desk.Command) {
+	h.pressed = append(h.pressed, keeper.Event{Command: &c, Source: keeper.Chord})
+	h.unanswered++
+	h.busyEnd = time.Now().Add(commandTime)
+}
+
+// busy tells whether the command of a chord was asked for just now, and is not answered.
+func (h *Host) busy() bool {
+	if h.unanswered == 0 || time.Now().After(h.busyEnd) {
+		return false
+	}
+	h.wakeAt(h.busyEnd)
+	return true
+}
+
+// wakeAt has a turn begin at a time, or somewhat before.
+func (h *Host) wakeAt(at time.Time) { h.due = soonest(h.due, at) }
+
+// Show takes in the desk as the keeper has it; it is what the display shows.
+func (h *Host) Show(d *desk.Desk) {
+	h.do(func() {
+		h.desk = d
+		if h.board != nil {
+			h.board.Show(d)
+		}
+	})
+}
+
+// Tell shows the words of a chord's result, and puts the atlas window away after a command
+// that goes somewhere.
+func (h *Host) Tell(o keeper.Outcome) { h.do(func() { h.tell(o) }) }
+
+func (h *Host) tell(o keeper.Outcome) {
+	if h.board == nil {
+		return
+	}
+	if o.Source == keeper.Chord {
+		h.unanswered = max(h.unanswered-1, 0)
+		h.board.LetTyped()
+	}
+	if (o.Source == keeper.Chord || o.Source == keeper.Pointer) && !h.opt.Quiet {
+		h.board.Say(o.Words())
+	}
+	if o.Source == keeper.Screen && h.atlas.up() {
+		if h.atlas.Words = o.Words(); o.Err == nil && o.Result.Goes {
+			h.atlas.hide()
+		}
+	}
+}
+
+// Keys lists the chords and what became of each.
+func (h *Host) Keys(told func([]keeper.Key)) {
+	h.do(func() {
+		if h.board == nil {
+			told(nil)
+			return
+		}
+		told(h.board.Keys())
+	})
+}
+
+// Probe tells what would become of a chord.
+func (h *Host) Probe(name string, told func(keeper.Key, error)) {
+	h.do(func() {
+		if h.board == nil {
+			told(keeper.Key{}, errNoChords)
+			return
+		}
+		told(h.board.Probe(name))
+	})
+}
+
+// Listen has the next key pressed be told to the screens of the atlas window.
+func (h *Host) Listen(window string, told func(keeper.Key, error)) {
+	h.do(func() {
+		switch {
+		case h.board != nil:
+			h.board.Listen(h.atlas.up() && h.atlas.Own(window), told)
+		case told != nil:
+			told(keeper.Key{}, errNoChords)
+		}
+	})
+}
+
+var errNoChords error = &keeper.Failure{Code: keeper.NotHere, Words: "no chords are taken here: zatlas alongside --chords takes those that are free"}
