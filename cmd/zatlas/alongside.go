@@ -97,7 +97,7 @@ func beside(ctx context.Context, linger time.Duration, chords func(settings.Sett
 	take := func(s settings.Settings) {
 		opt.Quiet = !s.Words()
 		if opt.Board = boardOptions(s); !chords(s) {
-			opt.Board.Chords = nil
+			opt.Board.Chords, opt.Board.Corners = nil, nil
 		}
 	}
 	take(set)

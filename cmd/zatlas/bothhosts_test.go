@@ -21,7 +21,7 @@ func twoHosts(t *testing.T, do func(t *testing.T, s *testkit.Server, x *testkit.
 		t.Run(host, func(t *testing.T) {
 			s := testkit.NewServer(t)
 			s.Plug(t, "DUMMY1", 1920, 0)
-			s.Settings(t, "[chords]\n\"Atlas+Q s 3\" = \"send 3\"\n\"Atlas+Q c\" = \"close of all\"\n\"hold Atlas+F8\" = \"go 3\"\n[keeper]\ncard = 100\n")
+			s.Settings(t, "[chords]\n\"Atlas+Q s 3\" = \"send 3\"\n\"Atlas+Q c\" = \"close of all\"\n\"hold Atlas+F8\" = \"go 3\"\n[keeper]\ncard = 100\n[corners]\ntopleft = \"strays\"\n")
 			args := []string{"keep"}
 			if host == "alongside" {
 				manager.Start(t, s.Display, 3, manager.Switches{})
@@ -179,6 +179,10 @@ func TestAtlasOnBothHosts(t *testing.T) {
 		x.Press(testkit.Return)
 		focused(t, s, ids["one"])
 		testkit.Until(t, "it is away", func() bool { return !viewable(s, atlas()) })
+		x.Point(0, 0)
+		testkit.Until(t, "a corner brings it up", func() bool { return viewable(s, atlas()) })
+		x.Press(testkit.Super, testkit.Shift, testkit.Return)
+		testkit.Until(t, "the chord for the same puts it away", func() bool { return !viewable(s, atlas()) })
 	})
 }
 

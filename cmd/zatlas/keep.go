@@ -127,7 +127,7 @@ func keep(ctx context.Context, opt x11.Options) (err error) {
 		terminals.command.Store(new(s.Terminal()))
 		opt.Screens.Terminal, opt.Quiet = terminals.window, !s.Words()
 		opt.Board = boardOptions(s)
-		opt.AtlasKey, opt.Pointing, opt.Corners = atlasKey(s), x11.Pointing(s.Pointer()), hostCorners(s)
+		opt.AtlasKey, opt.Pointing = atlasKey(s), x11.Pointing(s.Pointer())
 		opt.Border, opt.Colours = s.Border(), borderColours(s)
 	}
 	take(set)

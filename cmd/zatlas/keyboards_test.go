@@ -9,6 +9,7 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/manager"
 )
 
 // typist types letters, digits and signs as a person does on the keyboard that a display
@@ -24,7 +25,7 @@ type typist struct {
 const lettersUS = "qwertyuiopasdfghjklzxcvbnm"
 
 // find gives the key of a sign, and whether it needs Shift.
-func (p typist) find(sym uint32) (code byte, shift bool) {
+func (p *typist) find(sym uint32) (code byte, shift bool) {
 	p.t.Helper()
 	setup := xproto.Setup(p.Conn)
 	r, err := xproto.GetKeyboardMapping(p.Conn, setup.MinKeycode, byte(setup.MaxKeycode-setup.MinKeycode+1)).Reply()
@@ -51,7 +52,7 @@ func (p typist) find(sym uint32) (code byte, shift bool) {
 }
 
 // types types text.
-func (p typist) types(text string) {
+func (p *typist) types(text string) {
 	p.t.Helper()
 	for _, c := range text {
 		code, shift := p.find(uint32(c))
@@ -64,10 +65,39 @@ func (p typist) types(text string) {
 }
 
 // chord presses the atlas key with a letter.
-func (p typist) chord(letter rune) {
+func (p *typist) chord(letter rune) {
 	p.t.Helper()
 	code, _ := p.find(uint32(letter))
 	p.PressCode(testkit.Super, code)
+}
+
+// layouts are keyboards, by the layout, the variant and the group that is on.
+var layouts = [][]string{{"us"}, {"de"}, {"fr"}, {"ru"}, {"us,ru"}, {"ru,us"}, {"us", "dvorak"}, {"us,fr", ",", "2"}, {"us,us", ",dvorak", "2"}, {"us,ru", ",", "2"}}
+
+// lay has the display have a keyboard, and waits until Super+S is found on it. It leaves the
+// card of that shown.
+func (p *typist) lay(t *testing.T, s *testkit.Server, layout []string) (name string) {
+	t.Helper()
+	args := []string{"-layout", layout[0]}
+	if len(layout) > 1 {
+		args = append(args, "-variant", layout[1])
+	}
+	testkit.Run(t, s.Env, "setxkbmap", args...)
+	p.group = -1
+	if len(layout) > 2 { // its second group is on
+		p.group = 1
+		p.Group(1)
+	}
+	name = strings.Join(layout, " ")
+	// The keyboard is read again a moment after it has changed.
+	testkit.Until(t, name+" is taken up", func() bool {
+		if card(s) {
+			return true
+		}
+		p.chord('s')
+		return testkit.Soon(func() bool { return card(s) })
+	})
+	return name
 }
 
 // Chords, the keys after them and signs are found on every keyboard, with the locks on too.
@@ -78,28 +108,10 @@ func TestKeyboards(t *testing.T) {
 	one := client(t, s, "one", "xterm")
 	client(t, s, "two", "xterm")
 	x := s.NewX(t)
-	p := typist{x, t, -1}
+	p := &typist{x, t, -1}
 	s.Do(t, "add", "add", "focus #1")
-	for _, layout := range [][]string{{"us"}, {"de"}, {"fr"}, {"ru"}, {"us,ru"}, {"ru,us"}, {"us", "dvorak"}, {"us,fr", ",", "2"}, {"us,us", ",dvorak", "2"}, {"us,ru", ",", "2"}} {
-		args := []string{"-layout", layout[0]}
-		if len(layout) > 1 {
-			args = append(args, "-variant", layout[1])
-		}
-		testkit.Run(t, s.Env, "setxkbmap", args...)
-		p.group = -1
-		if len(layout) > 2 { // its second group is on
-			p.group = 1
-			x.Group(1)
-		}
-		name := strings.Join(layout, " ")
-		// The keyboard is read again a moment after it has changed.
-		testkit.Until(t, name+" is taken up", func() bool {
-			if card(s) {
-				return true
-			}
-			p.chord('s')
-			return testkit.Soon(func() bool { return card(s) })
-		})
+	for _, layout := range layouts {
+		name := p.lay(t, s, layout)
 		p.types("2")
 		testkit.Until(t, name+": s and 2 sends", func() bool { return workspaceOf(t, s, "one") == "2" })
 		s.Do(t, "undo", "focus #1")
@@ -127,6 +139,26 @@ func TestKeyboards(t *testing.T) {
 		testkit.Until(t, name+": it is asked whether all go", func() bool { return card(s) })
 		x.Press(testkit.Escape)
 		testkit.Until(t, "and left", func() bool { return !card(s) })
+	}
+}
+
+// Beside another manager too, where the keyboard changes while chords are taken.
+func TestKeyboardsAlongside(t *testing.T) {
+	s := testkit.NewServer(t)
+	manager.Start(t, s.Display, 2, manager.Switches{})
+	testkit.Spawn(t, s.Env, testkit.Binary(t), "alongside", "--chords")
+	testkit.Until(t, "it answers", func() bool { _, err := testkit.TryRun(s.Env, testkit.Binary(t), "list"); return err == nil })
+	focused(t, s, s.Client(t, "one", "xterm"))
+	p := &typist{s.NewX(t), t, -1}
+	for _, layout := range layouts {
+		name := p.lay(t, s, layout)
+		p.types("2")
+		testkit.Until(t, name+": s and 2 sends", func() bool { return workspaceOf(t, s, "one") == "2" })
+		p.Press(testkit.CapsLock)
+		p.chord('u')
+		testkit.Until(t, name+": u takes it back", func() bool { return workspaceOf(t, s, "one") == "1" })
+		p.Press(testkit.CapsLock)
+		s.Do(t, "focus #1")
 	}
 }
 

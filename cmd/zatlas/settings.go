@@ -39,7 +39,7 @@ The settings are read from ` + fromHome(settings.Path()) + `.`,
 
 // boardOptions are the settings of the keyboard.
 func boardOptions(s settings.Settings) board.Options {
-	return board.Options{Chords: hostChords(s), Read: readChord(s), Card: time.Duration(s.Card()) * time.Millisecond}
+	return board.Options{Chords: hostChords(s), Read: readChord(s), Card: time.Duration(s.Card()) * time.Millisecond, Corners: hostCorners(s)}
 }
 
 // hostChords are the chords of the settings as the host takes them, in an
@@ -83,10 +83,10 @@ func atlasKey(s settings.Settings) keys.Modifiers {
 }
 
 // hostCorners are the corners of the settings that show something.
-func hostCorners(s settings.Settings) (cs []x11.Corner) {
+func hostCorners(s settings.Settings) (cs []board.Corner) {
 	for _, name := range settings.CornerNames() {
 		if command := s.Corners[name]; command != "" {
-			cs = append(cs, x11.Corner{Right: strings.HasSuffix(name, "right"), Bottom: strings.HasPrefix(name, "bottom"), Command: command})
+			cs = append(cs, board.Corner{Right: strings.HasSuffix(name, "right"), Bottom: strings.HasPrefix(name, "bottom"), Command: command})
 		}
 	}
 	return cs

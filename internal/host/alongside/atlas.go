@@ -31,6 +31,19 @@ func (a *atlas) toggle(screen string) bool {
 		a.hide()
 		return false
 	}
+	a.bring(screen)
+	return a.Hold(a.win != 0)
+}
+
+// rest brings it up because the pointer rests in a corner.
+func (a *atlas) rest(screen string) {
+	if !a.up() || a.Screen != screen {
+		a.bring(screen)
+	}
+}
+
+// bring brings it up with a screen.
+func (a *atlas) bring(screen string) {
 	h := a.h
 	a.here = false
 	h.pressed = append(h.pressed, a.Ask(screen))
@@ -43,7 +56,6 @@ func (a *atlas) toggle(screen string) bool {
 			h.board.Say(words)
 		}
 	}
-	return a.Hold(a.win != 0)
 }
 
 // adopt takes a window as the atlas window.

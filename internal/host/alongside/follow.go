@@ -113,6 +113,10 @@ func (h *Host) sort(events []xgb.Event) stale {
 			h.board.KeyPress(e)
 		case xproto.KeyReleaseEvent:
 			h.board.KeyRelease(e)
+		case xproto.EnterNotifyEvent:
+			h.board.Entered(e.Event)
+		case xproto.LeaveNotifyEvent:
+			h.board.Left(e)
 		case xproto.ExposeEvent:
 			h.drawn.Strip.Draw()
 			h.drawn.Card.Draw()

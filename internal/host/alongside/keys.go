@@ -35,7 +35,8 @@ func (h *Host) Configure(opt Options) {
 	})
 }
 
-// takeChords takes the chords that are asked for and whose command can be had, once any are.
+// takeChords takes the chords, and the corners, that are asked for and whose command can be
+// had, once any are.
 // The manager's own, and those of other programs, stay theirs.
 func (h *Host) takeChords() {
 	opt := h.opt.Board
@@ -43,11 +44,11 @@ func (h *Host) takeChords() {
 	switch {
 	case h.board != nil:
 		h.board.Configure(opt)
-	case len(opt.Chords) > 0:
+	case len(opt.Chords)+len(opt.Corners) > 0:
 		h.drawn = paint.On(&paint.Screen{Conn: h.conn, Info: h.screen.Info, Title: h.entitle, Wake: h.queue.signal})
 		h.board = board.New(board.Home{
 			Conn: h.conn, Wire: h.wire, Root: h.root, Drawn: h.drawn, Log: h.log,
-			Do: h.chord, Busy: h.busy, Bring: h.atlas.toggle, Wake: h.wakeAt,
+			Title: h.entitle, Do: h.chord, Busy: h.busy, Bring: h.atlas.toggle, Rest: h.atlas.rest, Wake: h.wakeAt,
 		}, opt)
 		if h.desk != nil {
 			h.board.Show(h.desk)
@@ -76,11 +77,13 @@ func (h *Host) possible(chords []keys.Chord) []keys.Chord {
 	})
 }
 
-// chord asks the keeper for the command of a chord.
-func (h *Host) chord(c desk.Command) {
-	h.pressed = append(h.pressed, keeper.Event{Command: &c, Source: keeper.Chord})
-	h.unanswered++
-	h.busyEnd = time.Now().Add(commandTime)
+// chord asks the keeper for the command of a chord, or of the pointer.
+func (h *Host) chord(c desk.Command, source keeper.Source) {
+	h.pressed = append(h.pressed, keeper.Event{Command: &c, Source: source})
+	if source == keeper.Chord {
+		h.unanswered++
+		h.busyEnd = time.Now().Add(commandTime)
+	}
 }
 
 // busy tells whether the command of a chord was asked for just now, and is not answered.

@@ -44,7 +44,6 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		h.drawn.Strip.Tick()
 		h.followNext()
 		h.board.Tick()
-		h.cornerTick()
 		h.atlas.tick()
 		h.settled()
 		h.checkAwaited()
@@ -96,11 +95,11 @@ func (h *Host) event(e xgb.Event) {
 			h.press(e)
 		}
 	case xproto.EnterNotifyEvent:
-		if !h.enteredCorner(e.Event) {
+		if !h.board.Entered(e.Event) {
 			h.entered(e)
 		}
 	case xproto.LeaveNotifyEvent:
-		h.left(e)
+		h.board.Left(e)
 	case xproto.MotionNotifyEvent:
 		h.dragTo(e.RootX, e.RootY)
 	case xproto.ButtonReleaseEvent:

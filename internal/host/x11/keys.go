@@ -15,11 +15,18 @@ import (
 func (h *Host) newBoard() *board.Board {
 	return board.New(board.Home{
 		Conn: h.conn, Wire: h.wire, Root: h.root, Drawn: h.drawn, Log: h.log,
-		Do: func(c desk.Command) {
-			h.events = append(h.events, keeper.Event{Command: &c, Source: keeper.Chord})
+		Title: h.title,
+		Do: func(c desk.Command, source keeper.Source) {
+			h.events = append(h.events, keeper.Event{Command: &c, Source: source})
 		},
 		Busy:  func() bool { return len(h.events) > 0 },
 		Bring: func(screen string) bool { return h.atlas.toggle(screen) },
+		Rest: func(screen string) {
+			if !h.atlas.up || h.atlas.Screen != screen {
+				h.atlas.bring(screen)
+			}
+		},
+		Drags: func() bool { return h.drag.id != 0 },
 		Wake:  h.wakeAt,
 	}, h.opt.Board)
 }
@@ -28,8 +35,7 @@ func (h *Host) newBoard() *board.Board {
 // terminal, whether words show, what the pointer does, and borders. It is called on the
 // keeper's goroutine.
 func (h *Host) Configure(opt Options) {
-	h.opt.Board, h.opt.Screens.Terminal, h.opt.Quiet, h.opt.AtlasKey, h.opt.Pointing, h.opt.Corners = opt.Board, opt.Screens.Terminal, opt.Quiet, opt.AtlasKey, opt.Pointing, opt.Corners
-	h.placeCorners(h.desk)
+	h.opt.Board, h.opt.Screens.Terminal, h.opt.Quiet, h.opt.AtlasKey, h.opt.Pointing = opt.Board, opt.Screens.Terminal, opt.Quiet, opt.AtlasKey, opt.Pointing
 	h.board.Configure(h.opt.Board)
 	h.grabButtons()
 	if opt.Colours != nil {

@@ -89,7 +89,6 @@ func (h *Host) Show(d *desk.Desk) {
 	h.focusMoved = focusMoves
 	h.followNext()
 	h.board.Show(d)
-	h.placeCorners(d)
 	h.notePointer()
 }
 

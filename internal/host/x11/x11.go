@@ -39,9 +39,8 @@ type Options struct {
 	Board    board.Options
 	AtlasKey keys.Modifiers // with which the pointer moves and resizes windows; none for Super
 	Pointing Pointing       // what the pointer has to do with the focus
-	Corners  []Corner
-	Colours  *Colours      // of borders; nil for the usual ones
-	Settings desk.Settings // what windows that are there already are taken up by
+	Colours  *Colours       // of borders; nil for the usual ones
+	Settings desk.Settings  // what windows that are there already are taken up by
 	// NameApp is what an app is called by the class and the instance of its windows;
 	// nil for the class.
 	NameApp func(class, instance string) string
@@ -102,7 +101,6 @@ type Host struct {
 	drawn    paint.Drawn
 	paper    *paint.Screen
 	drag     drag
-	corners  corners
 	monitors []desk.Monitor // as last read
 	events   []keeper.Event // found, to be given by the next Take
 	over     error
@@ -282,13 +280,15 @@ func (h *Host) ownWindows() error {
 
 // draw makes what we draw on the display.
 func (h *Host) draw() {
-	title := func(win xproto.Window, title string) { h.setText(win, aNetName, title) }
-	h.paper = &paint.Screen{Conn: h.conn, Info: h.screen, Title: title, Wake: h.queue.signal}
+	h.paper = &paint.Screen{Conn: h.conn, Info: h.screen, Title: h.title, Wake: h.queue.signal}
 	h.drawn = paint.On(h.paper)
 	if !h.drawn.Strip.Works() {
 		h.log.Warn("the words after a chord cannot be shown on this display")
 	}
 }
+
+// title gives a window of ours a title.
+func (h *Host) title(win xproto.Window, title string) { h.setText(win, aNetName, title) }
 
 // say shows words on the monitor you are on, for a while.
 func (h *Host) say(words string) {

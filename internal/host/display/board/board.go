@@ -24,8 +24,9 @@ import (
 type Options struct {
 	Chords []keys.Chord
 	// Read reads a chord as people write it; nil where none can be tried.
-	Read func(name string) (keys.Chord, error)
-	Card time.Duration // after which a card shows what may follow a key
+	Read    func(name string) (keys.Chord, error)
+	Card    time.Duration // after which a card shows what may follow a key
+	Corners []Corner
 }
 
 // Home is what a board needs of its host.
@@ -35,14 +36,20 @@ type Home struct {
 	Root  xproto.Window
 	Drawn paint.Drawn
 	Log   *slog.Logger
-	// Do asks the keeper for a command of a chord.
-	Do func(c desk.Command)
+	// Title gives a window of ours a title, by which others know what it is.
+	Title func(win xproto.Window, title string)
+	// Do asks the keeper for a command of a chord, or of the pointer.
+	Do func(c desk.Command, source keeper.Source)
 	// Busy tells whether the keeper was asked for something, and has not done it yet. Turn is
 	// called when it has.
 	Busy func() bool
 	// Bring brings up a screen, or puts it away. It tells whether keys are to wait for it:
 	// then the host calls Give when it is there.
 	Bring func(screen string) bool
+	// Rest brings up a screen because the pointer rests in a corner.
+	Rest func(screen string)
+	// Drags tells whether the pointer has hold of a window; nil where it never has.
+	Drags func() bool
 	// Wake has Turn and Tick be called at a time, or somewhat before.
 	Wake func(at time.Time)
 }
@@ -62,6 +69,7 @@ type Board struct {
 	typed    xproto.Timestamp // the press of a chord after which keys wait
 	typedEnd time.Time        // until when, at most; zero where none do
 	xkb      byte             // the keyboard's extension, by the number of its requests
+	corners  corners
 	held
 }
 
@@ -92,12 +100,14 @@ func New(home Home, opt Options) *Board {
 func (b *Board) Configure(opt Options) {
 	b.opt, b.machine.Delay = opt, opt.Card
 	b.renew(true)
+	b.placeCorners(b.desk)
 }
 
 // Show takes in the desk as it is now shown.
 func (b *Board) Show(d *desk.Desk) {
 	b.desk = d
 	b.machine.See(d)
+	b.placeCorners(d)
 }
 
 // On tells whether all keys come here.
@@ -126,6 +136,7 @@ func (b *Board) Turn(freed bool) {
 // Tick ends a turn.
 func (b *Board) Tick() {
 	b.machine.Tick(time.Now())
+	b.cornerTick()
 	if b.unseen {
 		b.watchHeld()
 	}
@@ -267,7 +278,7 @@ func (s side) KeysOf(ms keys.Modifiers) (codes []byte) {
 }
 
 func (s side) Down(codes ...byte) bool  { return s.b.isDown(codes...) }
-func (s side) Do(c desk.Command)        { s.b.home.Do(c) }
+func (s side) Do(c desk.Command)        { s.b.home.Do(c, keeper.Chord) }
 func (s side) Bring(screen string) bool { return s.b.home.Bring(screen) }
 func (s side) Say(words string)         { s.b.Say(words) }
 func (s side) Hide()                    { s.b.home.Drawn.Card.Hide() }

@@ -1,4 +1,4 @@
-package x11
+package board
 
 import (
 	"slices"
@@ -39,7 +39,7 @@ type placedCorner struct {
 
 // wantedCorners are the corners from which the pointer cannot go on to another monitor,
 // but of monitors that a fullscreen window covers.
-func (h *Host) wantedCorners(d *desk.Desk) (all []placedCorner) {
+func (b *Board) wantedCorners(d *desk.Desk) (all []placedCorner) {
 	on := func(x, y int) bool {
 		return slices.ContainsFunc(d.Plugged(), func(m desk.Monitor) bool { return m.Rect.Has(geom.Point{X: x, Y: y}) })
 	}
@@ -47,7 +47,7 @@ func (h *Host) wantedCorners(d *desk.Desk) (all []placedCorner) {
 		if slices.ContainsFunc(d.Windows, func(w *desk.Window) bool { return w.Fullscreen && w.Monitor == m.Letter && d.Visible(w) && d.Covers(w) }) {
 			continue
 		}
-		for _, c := range h.opt.Corners {
+		for _, c := range b.opt.Corners {
 			p, dx, dy := geom.Point{X: m.Rect.X, Y: m.Rect.Y}, -1, -1
 			if c.Right {
 				p.X, dx = m.Rect.Right()-1, 1
@@ -64,77 +64,74 @@ func (h *Host) wantedCorners(d *desk.Desk) (all []placedCorner) {
 }
 
 // placeCorners has the corners be where they are wanted, over all windows.
-func (h *Host) placeCorners(d *desk.Desk) {
-	if d == nil || len(h.opt.Corners) == 0 && len(h.corners.wins) == 0 {
+func (b *Board) placeCorners(d *desk.Desk) {
+	if d == nil || len(b.opt.Corners) == 0 && len(b.corners.wins) == 0 {
 		return
 	}
-	wanted := h.wantedCorners(d)
-	for win, c := range h.corners.wins {
+	wanted := b.wantedCorners(d)
+	for win, c := range b.corners.wins {
 		i := slices.Index(wanted, c)
 		if i < 0 {
-			xproto.DestroyWindow(h.conn, win)
-			delete(h.corners.wins, win)
+			xproto.DestroyWindow(b.home.Conn, win)
+			delete(b.corners.wins, win)
 			continue
 		}
 		wanted = slices.Delete(wanted, i, i+1)
-		xproto.ConfigureWindow(h.conn, win, xproto.ConfigWindowStackMode, []uint32{xproto.StackModeAbove})
+		xproto.ConfigureWindow(b.home.Conn, win, xproto.ConfigWindowStackMode, []uint32{xproto.StackModeAbove})
 	}
 	for _, c := range wanted {
-		win, err := xproto.NewWindowId(h.conn)
+		win, err := xproto.NewWindowId(b.home.Conn)
 		if err != nil {
 			return
 		}
-		xproto.CreateWindow(h.conn, 0, win, h.root, int16(c.at.X), int16(c.at.Y), 1, 1, 0, xproto.WindowClassInputOnly, 0,
+		xproto.CreateWindow(b.home.Conn, 0, win, b.home.Root, int16(c.at.X), int16(c.at.Y), 1, 1, 0, xproto.WindowClassInputOnly, 0,
 			xproto.CwOverrideRedirect|xproto.CwEventMask, []uint32{1, xproto.EventMaskEnterWindow | xproto.EventMaskLeaveWindow})
-		h.setText(win, aNetName, "Zealous Atlas corner")
-		xproto.MapWindow(h.conn, win)
-		if h.corners.wins == nil {
-			h.corners.wins = map[xproto.Window]placedCorner{}
+		b.home.Title(win, "Zealous Atlas corner")
+		xproto.MapWindow(b.home.Conn, win)
+		if b.corners.wins == nil {
+			b.corners.wins = map[xproto.Window]placedCorner{}
 		}
-		h.corners.wins[win] = c
+		b.corners.wins[win] = c
 	}
 }
 
-// enteredCorner follows the pointer into a corner, and tells whether it was one.
-func (h *Host) enteredCorner(win xproto.Window) bool {
-	if _, is := h.corners.wins[win]; !is {
+// Entered follows the pointer into a corner, and tells whether it was one.
+func (b *Board) Entered(win xproto.Window) bool {
+	if _, is := b.corners.wins[win]; !is {
 		return false
 	}
-	h.corners.rests, h.corners.due = win, time.Now().Add(cornerRest)
-	h.wakeAt(h.corners.due)
+	b.corners.rests, b.corners.due = win, time.Now().Add(cornerRest)
+	b.home.Wake(b.corners.due)
 	return true
 }
 
-// left follows the pointer out of a corner.
-func (h *Host) left(e xproto.LeaveNotifyEvent) {
-	if e.Event == h.corners.rests {
-		h.corners.rests, h.corners.due = 0, time.Time{}
+// Left follows the pointer out of a corner.
+func (b *Board) Left(e xproto.LeaveNotifyEvent) {
+	if e.Event == b.corners.rests {
+		b.corners.rests, b.corners.due = 0, time.Time{}
 	}
 }
 
 // cornerTick shows what a corner stands for where the pointer has rested there, with no
 // button down.
-func (h *Host) cornerTick() {
-	c, is := h.corners.wins[h.corners.rests]
+func (b *Board) cornerTick() {
+	c, is := b.corners.wins[b.corners.rests]
 	switch {
-	case !is || h.corners.due.IsZero():
+	case !is || b.corners.due.IsZero():
 		return
-	case time.Now().Before(h.corners.due):
-		h.wakeAt(h.corners.due)
+	case time.Now().Before(b.corners.due):
+		b.home.Wake(b.corners.due)
 		return
 	}
-	h.corners.due = time.Time{}
-	p, err := xproto.QueryPointer(h.conn, h.root).Reply()
-	if err != nil || p.Mask&anyButton != 0 || (geom.Point{X: int(p.RootX), Y: int(p.RootY)}) != c.at || h.drag.id != 0 || h.board.On() {
+	b.corners.due = time.Time{}
+	const anyButton = xproto.ButtonMask1 | xproto.ButtonMask2 | xproto.ButtonMask3
+	p, err := xproto.QueryPointer(b.home.Conn, b.home.Root).Reply()
+	if err != nil || p.Mask&anyButton != 0 || (geom.Point{X: int(p.RootX), Y: int(p.RootY)}) != c.at || b.home.Drags != nil && b.home.Drags() || b.On() {
 		return
 	}
 	if slices.Contains(prompt.Screens(), c.Command) {
-		if !h.atlas.up || h.atlas.Screen != c.Command {
-			h.atlas.bring(c.Command)
-		}
-		return
-	}
-	if command, err := lang.ParseCommand(c.Command); err == nil {
-		h.events = append(h.events, keeper.Event{Command: &command, Source: keeper.Pointer})
+		b.home.Rest(c.Command)
+	} else if command, err := lang.ParseCommand(c.Command); err == nil {
+		b.home.Do(command, keeper.Pointer)
 	}
 }
