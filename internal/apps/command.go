@@ -1,8 +1,10 @@
 package apps
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
+	"os"
 	"os/exec"
 	"path/filepath"
 
@@ -17,6 +19,12 @@ func Words(line string) ([]string, error) {
 		return nil, fmt.Errorf("the command %q has a quote that is not closed, or ends in a backslash", line)
 	}
 	return words, nil
+}
+
+// Shell is the user's shell, which runs in a terminal.
+func Shell() App {
+	shell := cmp.Or(os.Getenv("SHELL"), "/bin/sh")
+	return App{Name: filepath.Base(shell), Command: []string{shell}, Terminal: true}
 }
 
 // Run is a command as an app that can be started. The error is that of one whose

@@ -29,6 +29,9 @@ func (d *Desk) checkMonitors() error {
 		}
 		if m.Connected {
 			connected++
+			if m.Mirrors != 0 {
+				return fmt.Errorf("monitor %c has sheets, and mirrors %c", m.Letter, m.Mirrors)
+			}
 		}
 	}
 	if connected == 0 {

@@ -89,7 +89,7 @@ func (e *edit) matched(now []Monitor) []Monitor {
 		all[i].Connected, all[i].Primary, all[i].Mirrors = false, false, 0
 	}
 	for _, m := range now {
-		m.Connected = true
+		m.Connected, m.Mirrors = true, 0 // which it mirrors is found below
 		if m.Work.Empty() {
 			m.Work = m.Rect
 		}

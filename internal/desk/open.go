@@ -14,6 +14,7 @@ type Start struct {
 	Monitor   byte
 	Asked     bool     // a place was named, which no rule overrides
 	Run       bool     // App is no app but the words of a command
+	Terminal  bool     // it is no app but the terminal, with a shell in it
 	For       *Seating // the place of a plate; nil for none
 }
 
@@ -97,6 +98,20 @@ func (e *edit) run(c Command) (string, error) {
 	line := c.Args[0].Word
 	e.start = &Start{App: line, Workspace: e.Workspaces[e.Current()].ID, Monitor: e.At, Run: true}
 	return fmt.Sprintf("Started %s.", CleanText(line, MaxName)), nil
+}
+
+// another has the app of the focused window started once more, or a terminal.
+func (e *edit) another(c Command) (string, error) {
+	start := Start{App: "a terminal", Workspace: e.Workspaces[e.Current()].ID, Monitor: e.At, Terminal: true}
+	if len(c.Args) == 0 {
+		w := e.Window(e.Focus)
+		if w == nil || w.App == "" {
+			return "", errors.New("no window has the focus, and so no app")
+		}
+		start.App, start.Terminal = w.App, false
+	}
+	e.start = &start
+	return fmt.Sprintf("Started %s.", start.App), nil
 }
 
 // Apps lists the apps that have windows, in the order of the desk.

@@ -356,6 +356,8 @@ func rows() []Verb {
 			Help: "Go to an app that runs, and start one that does not."},
 		{Name: "run", Purpose: Finding, Usage: "WORDS", View: true, Effect: StartApp, apply: (*edit).run,
 			Help: "Start a command, its words split as a shell splits them."},
+		{Name: "another", Purpose: Finding, Usage: "[terminal]", View: true, Effect: StartApp, apply: (*edit).another,
+			Help: "Start this app once more, or a terminal."},
 		{Name: "bare", Purpose: GoingAbout, Usage: "[on|off]", Key: "D", View: true, apply: (*edit).bare,
 			Help: "Look at the bare desk, and bring everything back."},
 		{Name: "reload", Purpose: OfScreens, Key: "E", View: true, Effect: ReloadSettings, Rank: Unlisted, apply: (*edit).reload,

@@ -218,8 +218,11 @@ func (o *Options) start(s desk.Start, got *fileResult) error {
 
 // program is what is started: an app that is installed, or a command.
 func (o *Options) program(s desk.Start) (apps.App, error) {
-	if s.Run {
+	switch {
+	case s.Run:
 		return apps.Run(s.App)
+	case s.Terminal:
+		return apps.Shell(), nil
 	}
 	app, ok := o.Launch.Installed().Find(s.App)
 	if !ok {

@@ -28,7 +28,7 @@ func load(t *testing.T, text string) (Settings, error) {
 func TestDefault(t *testing.T) {
 	s := Default()
 	bounds, err := s.Bounds()
-	if s.Theme() != "night" || choice(t, "desk.count").Get(s) != "fixed" || s.Border() != 2 || len(bounds) != 109 || err != nil {
+	if s.Theme() != "night" || choice(t, "desk.count").Get(s) != "fixed" || s.Border() != 2 || len(bounds) != 111 || err != nil {
 		t.Errorf("the usual settings are %+v, %v", s, err)
 	}
 	for chord := range s.Chords {

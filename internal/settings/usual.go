@@ -67,6 +67,8 @@ func otherRows() []usualRow {
 		{keys: "Atlas+Z E", command: "even all", why: sign},
 		{keys: "Atlas+Z g", command: "gaps", why: sign},
 		{keys: "Atlas+Z c", command: "cascade of is:here is:floating", why: "R is about one window"},
+		{keys: "Atlas+Z o", command: "another", why: noKey},
+		{keys: "Atlas+Z t", command: "another terminal", why: noKey},
 		{keys: "Atlas+Z r", command: "restore", why: noKey},
 		{keys: "Atlas+Z l", command: "lower", why: noKey},
 		{keys: "Atlas+Z a", command: "above on", why: noKey},
