@@ -612,6 +612,9 @@ func (e *edit) group(c Command) (string, error) {
 	if len(other) == 1 && !slices.Contains(layout.PileOf(b.Tiles, other[0]), b.windows[0]) {
 		other = layout.PileOf(b.Tiles, other[0]) // a pile is grouped as one
 	}
+	if len(c.Args) > 1 {
+		return e.groupAs(b, other, Command{Args: c.Args[1:]})
+	}
 	split, after := layout.Across, word == "next"
 	if dir, ok := ParseDir(word); ok {
 		split, after = dir.axis()
@@ -624,6 +627,15 @@ func (e *edit) group(c Command) (string, error) {
 	}
 	b.Tiles, b.Kept = tiles, nil
 	return fmt.Sprintf("Grouped %s with %s.", e.the(b.windows), e.other(other)), nil
+}
+
+// groupAs lays a block out with its neighbour as a pile or as tabs.
+func (e *edit) groupAs(b block, other []int, as Command) (string, error) {
+	e.chosen = slices.Concat(b.windows, other)
+	if words, done := e.layoutGroup(as); done {
+		return words, nil
+	}
+	return e.layoutSheet(b.workspace, b.letter, as), nil // these are all there is
 }
 
 // ungroup dissolves a group, the one around a tile, or all of the sheet's.

@@ -151,6 +151,21 @@ func (d *Desk) Lost(w *Window) stray.Finding {
 	return f
 }
 
+// ByIDs is the query for some windows; nil for none.
+func ByIDs(ids []int) Query {
+	var qs []Query
+	for _, id := range ids {
+		qs = append(qs, ByID{ID: id})
+	}
+	switch len(qs) {
+	case 0:
+		return nil
+	case 1:
+		return qs[0]
+	}
+	return Or{Qs: qs}
+}
+
 // Matches tells whether a query chooses a window.
 func (d *Desk) Matches(q Query, w *Window) bool { return q.match(d, w) }
 

@@ -127,7 +127,7 @@ func (w *walker) command() string {
 	case 14:
 		return "restore" + w.pick(" of all", w.of())
 	case 36:
-		return w.pick("turn", "mirror", "group left", "group up", "group right", "ungroup", "ungroup", "ungroup all") + w.tile()
+		return w.pick("turn", "mirror", "group left", "group up", "group right tabs", "group next pile", "ungroup", "ungroup", "ungroup all") + w.tile()
 	case 40, 41:
 		return w.pick("ungroup", "group left", "group down", "ungroup all", "layout tree") + w.tile()
 	case 37, 38:

@@ -77,7 +77,7 @@ func (s Start) listens() bool {
 	if s.own.Hold {
 		return slices.Contains(prompt.Lists(), s.own.Command)
 	}
-	if _, asks := prompt.Asked(s.own.Command); asks || screen(s.own.Command) {
+	if _, asks := prompt.Asked(s.own.Command); asks || prompt.IsDeed(s.own.Command) {
 		return true
 	}
 	c, err := lang.ParseCommand(s.own.Command)

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/geom"
 	"zatlas/internal/lang"
 	"zatlas/internal/prompt"
 )
@@ -63,6 +64,8 @@ type Side interface {
 	Say(words string)
 	Show(c Card)
 	Hide() // the card
+	// Frame shows an outline, and hides it where it is empty.
+	Frame(r geom.Rect)
 	Wake(at time.Time)
 }
 
@@ -97,6 +100,7 @@ type listening struct {
 	question *question       // that is asked; nil for none
 	list     *held           // that is held; nil for none
 	subject  int             // the window that had the focus, which commands are about; 0 for none
+	group    []int           // the windows that were chosen in its place; nil for none
 	chord    string          // what began it
 	code     byte            // the key of the last press that meant something
 	card     time.Time       // when the card is to show; zero where it does, or is not to
@@ -124,6 +128,7 @@ func (m *Machine) See(d *desk.Desk) {
 // Over ends what was asked: the keyboard is everybody's again, whoever gave it back.
 func (m *Machine) Over() {
 	m.Side.Hide()
+	m.Side.Frame(geom.Rect{})
 	m.ours = listening{}
 	m.EndRecording(Stalled)
 }
@@ -209,6 +214,10 @@ func (m *Machine) deed(command string) {
 		m.bring(command)
 		return
 	}
+	if command == prompt.Around {
+		m.around()
+		return
+	}
 	v, asks := prompt.Asked(command)
 	if !asks {
 		m.carryOut(command, desk.Question{})
@@ -234,7 +243,49 @@ func (m *Machine) about(v desk.Verb) prompt.About {
 		a.App, a.Words, a.Letter = w.App, fmt.Sprintf("#%d %s", w.ID, desk.Cut(w.Label(), 24)), w.Monitor
 		a.Workspace = m.desk.Index(w.Workspace)
 	}
+	if m.ours.group != nil && v.Windows {
+		a.App, a.Words = "", m.ours.groupWords()
+	}
 	return a
+}
+
+// groupWords is the group that was chosen, in words.
+func (l *listening) groupWords() string { return "the group of " + fmt.Sprint(len(l.group)) }
+
+// around chooses the group around what is chosen, which begins with the tile that has the
+// focus. The next key is that of a verb, as on the screens.
+func (m *Machine) around() {
+	l := &m.ours
+	chosen := l.group
+	if chosen == nil {
+		chosen = []int{l.subject}
+	}
+	wider := m.desk.Around(chosen)
+	if wider == nil {
+		m.end("There is no group around that.")
+		return
+	}
+	if !m.take() {
+		return
+	}
+	l.group = wider
+	var tiles []geom.Rect
+	for _, id := range wider {
+		tiles = append(tiles, m.desk.Window(id).Rect)
+	}
+	m.Side.Frame(geom.Bound(tiles...))
+	p := prompt.Prompt{Lead: l.groupWords()}
+	if m.desk.Around(wider) != nil {
+		p.Choices = append(p.Choices, prompt.Choice{Key: "Z", Does: "the group around it", Deed: prompt.Around})
+	}
+	for _, v := range desk.Verbs() {
+		if v.Windows && len(v.Key) == 1 {
+			p.Choices = append(p.Choices, prompt.Choice{Key: v.Key, Does: v.Name, Deed: v.Name})
+		}
+	}
+	l.levels = []prompt.Prompt{p}
+	m.stay()
+	m.cardSoon()
 }
 
 // carryOut does a command, after asking where its verb asks, or a question is given.
@@ -245,7 +296,11 @@ func (m *Machine) carryOut(command string, q desk.Question) {
 		return
 	}
 	v, _ := desk.FindVerb(c.Verb)
-	if v.Windows && !v.Sheet && v.Without == nil && c.Of == nil && m.ours.subject != 0 {
+	switch {
+	case !v.Windows || c.Of != nil:
+	case m.ours.group != nil:
+		c.Of = desk.ByIDs(m.ours.group)
+	case !v.Sheet && v.Without == nil && m.ours.subject != 0:
 		c.Of = desk.ByID{ID: m.ours.subject}
 	}
 	if q.Text == "" && v.Sure != nil {
@@ -279,6 +334,7 @@ func (m *Machine) bring(screen string) {
 	taken := m.ours.on
 	if taken {
 		m.Side.Hide()
+		m.Side.Frame(geom.Rect{})
 		m.ours = listening{}
 	}
 	m.ours.waits = m.Side.Bring(screen)
@@ -426,6 +482,10 @@ func (m *Machine) end(words string) {
 		return
 	}
 	m.Side.Hide()
+	if l.group != nil {
+		m.Side.Frame(geom.Rect{})
+		l.group = nil
+	}
 	l.levels, l.question, l.list, l.card, l.shows, l.ends = nil, nil, nil, time.Time{}, false, true
 	if !m.Side.Down(l.code) {
 		m.giveBack()
@@ -440,6 +500,7 @@ func (m *Machine) giveBack() {
 		return
 	}
 	m.Side.Hide()
+	m.Side.Frame(geom.Rect{})
 	m.Side.Give()
 	m.ours = listening{subject: m.ours.subject, chord: m.ours.chord, code: m.ours.code}
 }

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/geom"
 	"zatlas/internal/lang"
 	"zatlas/internal/prompt"
 	"zatlas/internal/scene"
@@ -26,6 +27,7 @@ type board struct {
 	refuses bool // another program has the keyboard
 	screens bool // screens have keys wait for them
 	card    *Card
+	frame   geom.Rect
 	did     []string
 	wakes   time.Time
 	chords  map[string]*Start
@@ -68,6 +70,7 @@ func (b *board) Bring(screen string) bool {
 func (b *board) Say(words string)  { b.did = append(b.did, "says "+words) }
 func (b *board) Show(c Card)       { b.card = &c }
 func (b *board) Hide()             { b.card = nil }
+func (b *board) Frame(r geom.Rect) { b.frame = r }
 func (b *board) Wake(at time.Time) { b.wakes = at }
 
 // newBoard has some chords, all of them with Super: "s send", "hold t recent", "q r rescue".
@@ -148,7 +151,7 @@ func (b *board) press(key string, again bool) {
 func TestTyped(t *testing.T) {
 	chords := []string{
 		"Super+s: send", "Super+g: go 2", "Super+f: focus left", "Super+r: remove", "Super+a: atlas", "Super+n: rename", "Super+z: fly",
-		"Super+q s 3: send 3", "Super+q s p: send", "Super+q l: layout", "Super+q c: close of all", "hold Super+t: recent", "hold Super+w: workspaces", "hold Super+p: app", "hold Super+b: bare", "hold Super+v: go 3",
+		"Super+o: around", "Super+q s 3: send 3", "Super+q s p: send", "Super+q l: layout", "Super+q c: close of all", "hold Super+t: recent", "hold Super+w: workspaces", "hold Super+p: app", "hold Super+b: bare", "hold Super+v: go 3",
 	}
 	for _, c := range []struct{ name, typed, want string }{
 		{"a command", "+Super g -Super", "go 2; waits"},
@@ -192,6 +195,7 @@ func TestTyped(t *testing.T) {
 		{"workspaces", "+Super w -Super", "go 2"},
 		{"no x on them", "+Super w x -Super", "go 2"},
 		{"a release that was missed", "+Super t !Super ~1100", "focus #21"},
+		{"a group", "+Super o -Super t b", "layout tabs of #11 or #12"},
 		{"a peek", "+Super +v -v -Super", "go 3; waits; go 1; focus #11"},
 		{"a bare peek", "+Super +b =b -b -Super", "bare; waits; bare"},
 	} {
@@ -211,7 +215,7 @@ func TestTyped(t *testing.T) {
 // free holds that the keyboard is everybody's, and nothing shows.
 func (b *board) free(after string) {
 	b.t.Helper()
-	if b.ours || b.frozen && !b.screens && !slices.Contains(b.did, "waits") || b.card != nil || b.m.On() {
+	if b.ours || b.frozen && !b.screens && !slices.Contains(b.did, "waits") || b.card != nil || !b.frame.Empty() || b.m.On() {
 		b.t.Errorf("after %s: the keyboard is ours %t, frozen %t, a card %+v", after, b.ours, b.frozen, b.card)
 	}
 }

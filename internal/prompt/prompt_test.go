@@ -92,7 +92,7 @@ func TestRows(t *testing.T) {
 	for _, r := range p.Rows() {
 		keys = append(keys, r.Keys)
 	}
-	if got, want := strings.Join(keys, "|"), "arrows|m|t|T|q|Q|y u b n|g|1-8"; got != want {
+	if got, want := strings.Join(keys, "|"), "arrows|m|t|T|q|Q|y u b n|g|1-9"; got != want {
 		t.Errorf("the keys after p are listed as %s, want %s", got, want)
 	}
 	if c, ok := p.Find("8", "*", "Left"); !ok || c.Key != "8" {

@@ -230,7 +230,7 @@ func checkChord(row, command string) error {
 		return fmt.Errorf("%s stands for %q, which cannot be held: %s show a list, and %s show something for as long as it is held",
 			row, command, strings.Join(prompt.Lists(), ", "), strings.Join(peeks, ", "))
 	}
-	if v, asks := prompt.Asked(command); asks || v.Name == "" && slices.Contains(prompt.Screens(), command) || err == nil {
+	if v, asks := prompt.Asked(command); asks || v.Name == "" && prompt.IsDeed(command) || err == nil {
 		return nil
 	}
 	return fmt.Errorf("%s stands for %q: %w", row, command, err)

@@ -28,7 +28,7 @@ func load(t *testing.T, text string) (Settings, error) {
 func TestDefault(t *testing.T) {
 	s := Default()
 	bounds, err := s.Bounds()
-	if s.Theme() != "night" || choice(t, "desk.count").Get(s) != "fixed" || s.Border() != 2 || len(bounds) != 111 || err != nil {
+	if s.Theme() != "night" || choice(t, "desk.count").Get(s) != "fixed" || s.Border() != 2 || len(bounds) != 114 || err != nil {
 		t.Errorf("the usual settings are %+v, %v", s, err)
 	}
 	for chord := range s.Chords {
@@ -420,5 +420,45 @@ func TestFaultyRows(t *testing.T) {
 	s, _ = parse([]byte(text), Default(), &was)
 	if s.Chords["Atlas+F5"] != "float" || s.Pins["r"] != "app:radio" || len(s.Rules) != 2 || s.Rules[0].Match != "app:till" {
 		t.Errorf("after a reload are %q, %q, %+v", s.Chords["Atlas+F5"], s.Pins, s.Rules)
+	}
+}
+
+// What is done every day needs as few keys as anywhere. A chord is one, each key after it one
+// more, and one for what a verb asks.
+func TestFewKeys(t *testing.T) {
+	bounds := boundsOf(t, Default())
+	presses := map[string]int{}
+	for keys, command := range bounds {
+		n := len(strings.Fields(strings.TrimPrefix(keys, "hold ")))
+		if was, is := presses[command]; !is || n < was {
+			presses[command] = n
+		}
+	}
+	for _, c := range []struct {
+		to       string
+		commands []string
+		asked    int // keys of the answer
+		most     int
+	}{
+		{"a half", []string{"snap left", "snap right", "snap top", "snap bottom"}, 0, 1},
+		{"the next workspace and the one before", []string{"go next", "go prev"}, 0, 1},
+		{"a window there, staying", []string{"send next", "send prev"}, 0, 1},
+		{"a window there, going along", []string{"carry next", "carry prev"}, 0, 1},
+		{"wider, narrower", []string{"share +5", "share -5"}, 0, 1},
+		{"equal tiles of the sheet", []string{"even all"}, 0, 2},
+		{"gaps", []string{"gaps"}, 0, 2},
+		{"another window of this app, another terminal", []string{"another", "another terminal"}, 0, 2},
+		{"the group, and a verb", []string{"around"}, 1, 2},
+		{"tabs or a pile of two tiles", []string{"group next tabs", "group next pile"}, 0, 2},
+		{"all floating windows in steps", []string{"cascade of is:here is:floating"}, 0, 2},
+		{"the focus over the edge", []string{"focus left", "focus right"}, 0, 1},
+		{"swap, layout, a letter", []string{"swap", "layout", "jump"}, 1, 2},
+		{"a new workspace", []string{"go"}, 1, 2},
+	} {
+		for _, command := range c.commands {
+			if n, is := presses[command]; !is || n+c.asked > c.most {
+				t.Errorf("%s: %s takes %d keys, want %d at most", c.to, command, n+c.asked, c.most)
+			}
+		}
 	}
 }

@@ -129,19 +129,7 @@ func (m *model) keepSelection() {
 
 // subject is the query for what is chosen, for verbs that act on windows; nil
 // where no window is.
-func (m *model) subject() desk.Query {
-	var qs []desk.Query
-	for _, id := range m.chosen() {
-		qs = append(qs, desk.ByID{ID: id})
-	}
-	switch len(qs) {
-	case 0:
-		return nil
-	case 1:
-		return qs[0]
-	}
-	return desk.Or{Qs: qs}
-}
+func (m *model) subject() desk.Query { return desk.ByIDs(m.chosen()) }
 
 // workspaceAt is the index of the workspace the selection is on.
 func (m *model) workspaceAt() int {

@@ -99,6 +99,9 @@ func chordRow(c settings.ChordRow, held bool) keyRow {
 	case held:
 		r.does = "While it is held: " + r.does
 		r.do = func(m *model) tea.Cmd { return m.run(c.Command) }
+	case verb == prompt.Around:
+		r.purpose, r.words = desk.Arranging, ""
+		r.do = func(m *model) tea.Cmd { return m.widen() }
 	case slices.Contains(prompt.Screens(), verb):
 		r.words = ""
 		r.do = func(m *model) tea.Cmd { return m.bringUp(c.Command) }

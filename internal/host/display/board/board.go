@@ -70,6 +70,7 @@ type Board struct {
 	typedEnd time.Time        // until when, at most; zero where none do
 	xkb      byte             // the keyboard's extension, by the number of its requests
 	corners  corners
+	framed   bool // the outline shows what keys have chosen
 	held
 }
 
@@ -282,7 +283,16 @@ func (s side) Do(c desk.Command)        { s.b.home.Do(c, keeper.Chord) }
 func (s side) Bring(screen string) bool { return s.b.home.Bring(screen) }
 func (s side) Say(words string)         { s.b.Say(words) }
 func (s side) Hide()                    { s.b.home.Drawn.Card.Hide() }
-func (s side) Wake(at time.Time)        { s.b.home.Wake(at) }
+func (s side) Frame(r geom.Rect) {
+	switch {
+	case !r.Empty():
+		s.b.home.Drawn.Outline.Show(r)
+	case s.b.framed: // else it may be that of a window which is dragged
+		s.b.home.Drawn.Outline.Hide()
+	}
+	s.b.framed = !r.Empty()
+}
+func (s side) Wake(at time.Time) { s.b.home.Wake(at) }
 
 func (s side) Show(c keys.Card) {
 	s.b.home.Drawn.Strip.Hide()
