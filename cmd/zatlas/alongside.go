@@ -96,9 +96,7 @@ func beside(ctx context.Context, linger time.Duration, chords func(settings.Sett
 	}()
 	take := func(s settings.Settings) {
 		opt.Quiet = !s.Words()
-		if opt.Board = boardOptions(s); !chords(s) {
-			opt.Board.Chords, opt.Board.Corners = nil, nil
-		}
+		opt.Board, opt.Takes = boardOptions(s), chords(s)
 	}
 	take(set)
 	host, d, err := alongside.Open(opt)

@@ -233,3 +233,30 @@ func TestChordOfAnother(t *testing.T) {
 		testkit.Until(t, "the other works", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "2" })
 	})
 }
+
+// Beside another manager the screens tell how many chords are free, and one key takes them;
+// the same gives them back.
+func TestFreeChordsAreOffered(t *testing.T) {
+	s := testkit.NewServer(t)
+	manager.Start(t, s.Display, 3, manager.Switches{})
+	s.Client(t, "Hall Plan", "xterm", "-geometry", "40x12+100+100")
+	x := s.NewX(t)
+	term := testkit.NewTerminal(t, 160, 48, s.Env, testkit.Binary(t))
+	term.Wait("Hall Plan", "TRY THESE", "Ctrl+T  take", "free chords")
+	x.Press(testkit.Super, '2')
+	term.Keys("?").Wait("Ctrl+T takes", "chords that are free here, such as")
+	if got := s.Xprop(t, "root", "_NET_CURRENT_DESKTOP"); got != "0" {
+		t.Errorf("a chord that is not taken went to desktop %s", got)
+	}
+	term.Keys("C-t").Wait("Ctrl+T gives the chords back")
+	testkit.Until(t, "they work", func() bool {
+		x.Press(testkit.Super, '2')
+		return testkit.Soon(func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
+	})
+	term.Keys("C-t").Wait("Ctrl+T takes")
+	testkit.Until(t, "they do nothing any more", func() bool {
+		s.Do(t, "go 1")
+		x.Press(testkit.Super, '2')
+		return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "0" && x.Free()
+	})
+}

@@ -494,12 +494,17 @@ func TestNewsAreChanges(t *testing.T) {
 		if u.Serial == near.Serial && !scene.Equal(u.Desk, near.Desk) {
 			t.Errorf("after %s the copy is another desk", line)
 		}
-		far, err := client.Try(ctx, parse(t, "maximise on of #21"))
-		if err = errors.Join(err, far.Err); err != nil {
-			t.Fatal(line, err)
-		}
-		if near, _ := k.Try(ctx, parse(t, "maximise on of #21")); !scene.Equal(far.Desk, near.Desk) {
-			t.Errorf("after %s, what is tried leads to another desk there", line)
+		for before, tried := (keeper.Outcome{}), false; !tried; {
+			before, _ = k.Try(ctx, parse(t, "maximise on of #21"))
+			far, err := client.Try(ctx, parse(t, "maximise on of #21"))
+			if err = errors.Join(err, far.Err); err != nil {
+				t.Fatal(line, err)
+			}
+			near, _ := k.Try(ctx, parse(t, "maximise on of #21"))
+			// Desks tell since when a window has the focus: a second may have passed.
+			if tried = scene.Equal(before.Desk, near.Desk); tried && !scene.Equal(far.Desk, near.Desk) {
+				t.Errorf("after %s, what is tried leads to another desk there", line)
+			}
 		}
 	}
 }

@@ -29,7 +29,7 @@ type usualRow struct {
 func otherRows() []usualRow {
 	const sign = "its key on the screens is a sign, which lies elsewhere on other keyboards"
 	const noKey = "it has no key on the screens"
-	const point = ". and , are next and previous wherever a place is asked for; Shift and Ctrl as with the digits"
+	const point = "the same as on the screens, where < and > send; with Ctrl you go along, as with the digits"
 	const half = "p and the arrow would be two keys"
 	return []usualRow{
 		{keys: "Atlas+digit", command: "go digit", few: true},

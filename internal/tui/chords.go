@@ -8,6 +8,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
+	"zatlas/internal/settings"
 )
 
 // keysMsg are the chords of the display, as the keeper has them.
@@ -25,6 +26,51 @@ func (m *model) askKeys() tea.Cmd {
 		}
 		return keysMsg(keys)
 	}
+}
+
+// free are the chords that stand for something and are not taken, beside another manager.
+func (m *model) free() (free []string) {
+	for _, k := range m.keys {
+		if k.State == keeper.KeyFree {
+			free = append(free, k.Chord)
+		}
+	}
+	return free
+}
+
+// besideChords says, where another program manages the windows, whether its free chords are
+// taken, and the key that changes that; empty elsewhere.
+func (m *model) besideChords() string {
+	free := m.free()
+	switch {
+	case m.d == nil || !m.d.Settings.Alongside || m.opt.Settings == "" || len(m.keys) == 0:
+		return ""
+	case len(free) > 0:
+		return fmt.Sprintf("  Ctrl+T takes %s that are free here, such as %s.", desk.Counted(len(free), "chord"), strings.Join(free[:min(len(free), 3)], ", "))
+	}
+	return "  Ctrl+T gives the chords back."
+}
+
+// takeChords has the free chords be taken from now on, or given back.
+func (m *model) takeChords() tea.Cmd {
+	if m.besideChords() == "" {
+		m.say("No other program manages the windows here, or there are no settings to keep it in.", true)
+		return nil
+	}
+	free := len(m.free())
+	value, words := "always", desk.Counted(free, "chord")+" of the display are taken now."
+	if free == 0 {
+		value, words = "never", "The chords of the display are given back."
+	}
+	for _, c := range settings.Choices() {
+		if c.Name() == "alongside.chords" {
+			if err := c.Set(m.opt.Settings, value); err != nil {
+				m.say(keeper.Sentence(err), true)
+				return nil
+			}
+		}
+	}
+	return m.wroteSettings(words)
 }
 
 // clashes are the chords that do not work, by what is the matter with them.

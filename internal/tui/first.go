@@ -60,6 +60,11 @@ func realSteps() []firstStep {
 	}
 }
 
+// freeChords is the step of a display where chords could be taken.
+func freeChords(n int) firstStep {
+	return firstStep{"Ctrl+T", "take " + desk.Counted(n, "free chord"), verbIs("reload"), false}
+}
+
 func verbIs(names ...string) func(desk.Command) bool {
 	return func(c desk.Command) bool { return slices.Contains(names, c.Verb) }
 }
@@ -83,6 +88,13 @@ func newSteps(f FirstUse, simulated bool) steps {
 }
 
 func (s *steps) visible() bool { return !s.away }
+
+// offer adds a step that is found out later.
+func (s *steps) offer(step firstStep) {
+	if !slices.ContainsFunc(s.list, func(o firstStep) bool { return o.keys == step.keys }) {
+		s.list, s.done = append(s.list, step), append(s.done, false)
+	}
+}
 
 // did ticks off what a command that succeeded was a step of.
 func (s *steps) did(c desk.Command) {

@@ -58,6 +58,7 @@ func bindings() []binding {
 		{[]string{"I"}, "I", "go to the next urgent window", "focus urgent", nil, desk.GoingAbout},
 		{[]string{"O"}, "O", "open another copy of an app", "", func(m *model) tea.Cmd { return m.startOpen(true) }, desk.Finding},
 		{[]string{"X"}, "X", "close all windows of this app, after asking", "", (*model).askCloseApp, desk.Closing},
+		{[]string{"ctrl+t"}, "Ctrl+T", "beside another manager: take the chords that are free, or give them back", "", (*model).takeChords, desk.OfScreens},
 		{[]string{"@"}, "@", "in the demo: plug a monitor in, or pull it", "", (*model).startPlug, desk.OfMonitors},
 		{[]string{";"}, ";", "other screens", "", (*model).startScreens, desk.OfScreens},
 		{[]string{"&"}, "&", "draw what is shown as SVG or PDF", "", (*model).startDraw, desk.OfScreens},

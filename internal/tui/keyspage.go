@@ -84,6 +84,8 @@ func (p *keysPage) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		step = 0
 	}
 	switch {
+	case name == "ctrl+t" && m.besideChords() != "":
+		return m.takeChords()
 	case name == "tab":
 		return p.turn(m)
 	case step != 0:
@@ -173,8 +175,11 @@ func (p *keysPage) draw(m *model, c *canvas) *tea.Cursor {
 		said, st = ": "+r.words, quiet
 	}
 	c.text(1, c.h-3, c.w-2, said, st)
-	if clashes := m.clashLines(); len(clashes) > 0 {
+	switch clashes, words := m.clashLines(), m.besideChords(); {
+	case len(clashes) > 0 && len(m.free()) == 0:
 		c.spans(1, c.h-2, c.w-2, clashes[0]...)
+	case words != "":
+		c.text(1, c.h-2, c.w-2, words, t.style(t.Green))
 	}
 	m.legend(c, c.h-1, p.hints(m))
 	if p.search {

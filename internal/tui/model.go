@@ -267,6 +267,9 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 		return m.typeAhead()
 	case keysMsg:
 		m.keys = msg
+		if n := len(m.free()); n > 0 && m.besideChords() != "" {
+			m.steps.offer(freeChords(n))
+		}
 	case heardMsg:
 		return m.gotKey(msg)
 	case typedChord:

@@ -57,7 +57,7 @@ func TestScreenIsAdded(t *testing.T) {
 	shows("down", "#12 Screening Times:")
 	shows("s", "send #12 Screening Times to", "1152×1168  Reel Ledger · Running order")
 	shows("3", "Sent Screening Times · Friday to 3 Box office. u undoes.")
-	b.Update(tea.WindowSizeMsg{Width: 160, Height: 150})
+	b.Update(tea.WindowSizeMsg{Width: 160, Height: 200})
 	shows("?", "The sizes: how large every window is")
 }
 

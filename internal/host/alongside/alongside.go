@@ -34,10 +34,9 @@ type Options struct {
 	// NameApp is what an app is called by the class and the instance of its windows;
 	// nil for the class.
 	NameApp func(class, instance string) string
-	Log     *slog.Logger // nil for nowhere
-	// Board has the chords, which are taken where they are free; none for no key of the
-	// display.
-	Board   board.Options
+	Log     *slog.Logger        // nil for nowhere
+	Board   board.Options       // the chords that could be taken where they are free
+	Takes   bool                // whether they are, and the corners
 	Screens board.ScreenOptions // in the atlas window
 	Quiet   bool                // show no strip of words after a chord
 	// Guarded is told of the window by which a guard watches this process, once chords are

@@ -30,7 +30,7 @@ func (h *Host) do(f func()) {
 // Configure has other chords be taken, and what else can change.
 func (h *Host) Configure(opt Options) {
 	h.do(func() {
-		h.opt.Board, h.opt.Quiet, h.opt.Screens.Terminal = opt.Board, opt.Quiet, opt.Screens.Terminal
+		h.opt.Board, h.opt.Takes, h.opt.Quiet, h.opt.Screens.Terminal = opt.Board, opt.Takes, opt.Quiet, opt.Screens.Terminal
 		h.takeChords()
 	})
 }
@@ -41,6 +41,9 @@ func (h *Host) Configure(opt Options) {
 func (h *Host) takeChords() {
 	opt := h.opt.Board
 	opt.Chords = h.possible(opt.Chords)
+	if !h.opt.Takes {
+		opt.Chords, opt.Corners = nil, nil
+	}
 	switch {
 	case h.board != nil:
 		h.board.Configure(opt)
@@ -130,14 +133,14 @@ func (h *Host) tell(o keeper.Outcome) {
 	}
 }
 
-// Keys lists the chords and what became of each.
+// Keys lists the chords and what becomes of each; which could be had, where none is taken.
 func (h *Host) Keys(told func([]keeper.Key)) {
 	h.do(func() {
-		if h.board == nil {
-			told(nil)
+		if h.opt.Takes && h.board != nil {
+			told(h.board.Keys())
 			return
 		}
-		told(h.board.Keys())
+		told(board.Tried(board.Home{Conn: h.conn, Root: h.root}, h.possible(h.opt.Board.Chords)))
 	})
 }
 

@@ -93,7 +93,7 @@ func New(home Home, opt Options) *Board {
 	b.machine.Side, b.machine.Delay = side{b}, opt.Card
 	b.begin()
 	b.detects = b.useXKB()
-	b.grabs = b.grab(display.ReadKeymap(home.Conn), grabs{})
+	b.grabs = b.grab(display.ReadKeymap(home.Conn), grabs{}, xproto.GrabModeSync)
 	return b
 }
 

@@ -1,6 +1,7 @@
 package board
 
 import (
+	"log/slog"
 	"slices"
 	"strings"
 
@@ -51,8 +52,8 @@ func (g *grabs) take(p press, c keys.Chord) bool {
 // grab takes the chords on a keyboard, each in every state of the locks or in none. One
 // that another client holds is reported, and the rest still work. Was is what is grabbed
 // already; of that nothing that stays is let go of: a key pressed at that moment must not be
-// lost.
-func (b *Board) grab(m display.Keymap, was grabs) grabs {
+// lost. Mode is whether the keyboard stands still with a press.
+func (b *Board) grab(m display.Keymap, was grabs, mode byte) grabs {
 	g := grabs{keymap: m, chords: map[press][]bound{}}
 	if m.Per == 0 {
 		b.home.Log.Warn("the keyboard could not be read, and no chord works")
@@ -73,7 +74,7 @@ func (b *Board) grab(m display.Keymap, was grabs) grabs {
 	cookies := map[press][]xproto.GrabKeyCookie{}
 	for p := range g.chords {
 		for _, lock := range g.Locks { // what is typed next, or the key itself, waits for what is to take it
-			cookies[p] = append(cookies[p], xproto.GrabKeyChecked(b.home.Conn, true, b.home.Root, p.mods|lock, p.code, xproto.GrabModeAsync, xproto.GrabModeSync))
+			cookies[p] = append(cookies[p], xproto.GrabKeyChecked(b.home.Conn, true, b.home.Root, p.mods|lock, p.code, xproto.GrabModeAsync, mode))
 		}
 	}
 	held := map[press]bool{}
@@ -114,7 +115,7 @@ func (b *Board) letGo(p press, locks []uint16) {
 // true.
 func (b *Board) renew(anew bool) {
 	if m := display.ReadKeymap(b.home.Conn); anew || !b.keymap.Equal(m) {
-		b.grabs = b.grab(m, b.grabs)
+		b.grabs = b.grab(m, b.grabs, xproto.GrabModeSync)
 	}
 }
 
@@ -154,6 +155,25 @@ func (b *Board) Keys() (all []keeper.Key) {
 	}
 	for _, c := range b.opt.Chords {
 		all = append(all, keeper.Key{Chord: c.Name, Command: c.Command, State: b.state(c)})
+	}
+	return all
+}
+
+// Tried lists chords that are not taken, and which could be: each is taken for a moment, in
+// which the keyboard does not stand still.
+func Tried(home Home, chords []keys.Chord) (all []keeper.Key) {
+	home.Log = slog.New(slog.DiscardHandler)
+	b := &Board{home: home, opt: Options{Chords: chords}}
+	b.grabs = b.grab(display.ReadKeymap(home.Conn), grabs{}, xproto.GrabModeAsync)
+	for p := range b.chords {
+		b.letGo(p, b.Locks)
+	}
+	for _, c := range chords {
+		one := keeper.Key{Chord: c.Name, Command: c.Command, State: b.state(c)}
+		if one.State == keeper.KeyOurs {
+			one.State = keeper.KeyFree
+		}
+		all = append(all, one)
 	}
 	return all
 }
