@@ -129,7 +129,7 @@ func TestSequences(t *testing.T) {
 	s.Do(t, "undo", "undo", "undo", "focus #1")
 	x.Press(testkit.Super, 'p')
 	press('g', testkit.Right, testkit.Return, testkit.Return)
-	where(t, s, one, true, 480, 0, 480, 540)
+	where(t, s, one, true, 640, 0, 640, 360)
 	testkit.Until(t, "the screens are away, and it has the focus", func() bool {
 		return fmt.Sprintf("0x%x", uint32(x.Focus())) == one || s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == one
 	})
