@@ -279,13 +279,33 @@ func (m *Machine) around() {
 		p.Choices = append(p.Choices, prompt.Choice{Key: "Z", Does: "the group around it", Deed: prompt.Around})
 	}
 	for _, v := range desk.Verbs() {
-		if v.Windows && len(v.Key) == 1 {
+		if v.Windows && len(v.Key) == 1 && m.can(v) {
 			p.Choices = append(p.Choices, prompt.Choice{Key: v.Key, Does: v.Name, Deed: v.Name})
 		}
 	}
 	l.levels = []prompt.Prompt{p}
 	m.stay()
 	m.cardSoon()
+}
+
+// can tells whether a verb does something with the group that was chosen, at least by the
+// first answer to what it asks.
+func (m *Machine) can(v desk.Verb) bool {
+	line := v.Name
+	if _, asks := prompt.Asked(v.Name); asks {
+		p, ok := prompt.For(m.about(v))
+		if !ok {
+			return false
+		}
+		line = p.Choices[0].Line
+	}
+	c, err := lang.ParseCommand(line)
+	if err != nil {
+		return false
+	}
+	c.Of = desk.ByIDs(m.ours.group)
+	_, _, err = m.desk.Apply(c)
+	return err == nil
 }
 
 // carryOut does a command, after asking where its verb asks, or a question is given.

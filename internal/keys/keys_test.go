@@ -123,6 +123,9 @@ func (b *board) type1(word string) {
 	stays := strings.HasPrefix(word, "+")
 	again := strings.HasPrefix(word, "=")
 	key := strings.TrimLeft(word, "+-=")
+	if key == "" {
+		key, again = word, false
+	}
 	if !lifts {
 		b.down[key] = true
 		b.press(key, again)
@@ -253,6 +256,42 @@ func TestCards(t *testing.T) {
 	shows("a list", "Recent windows", "Chosen:1", "x closes")
 	type1("-t -Super")
 	shows("let go of")
+}
+
+// What the card of a group offers can be done with it.
+func TestGroupCard(t *testing.T) {
+	b := newBoard(t, "Super+o: around")
+	b.m.Delay = 0
+	for _, word := range strings.Fields("+Super o -Super") {
+		b.type1(word)
+	}
+	offers := b.m.ours.levels[0].Choices
+	if len(offers) < 8 || slices.ContainsFunc(offers, func(c prompt.Choice) bool { return slices.Contains([]string{"nudge", "resize", "raise"}, c.Does) }) {
+		t.Errorf("the card offers %d: %+v", len(offers), b.card)
+	}
+	b.type1("Escape")
+	for _, c := range offers {
+		b.did = nil
+		for _, word := range strings.Fields("+Super o -Super " + c.Key) {
+			b.type1(word)
+		}
+		switch l := b.m.ours; {
+		case l.question != nil:
+			b.type1(c.Key)
+		case len(l.levels) > 0 && c.Key != "Z":
+			b.type1(l.levels[len(l.levels)-1].Choices[0].Key)
+		case c.Key == "Z":
+			if len(l.group) <= 2 {
+				t.Errorf("Z chooses %v", l.group)
+			}
+			b.did = append(b.did, "wider")
+		}
+		if len(b.did) == 0 || strings.HasPrefix(b.did[0], "says") {
+			t.Errorf("%s, which is offered as %s, comes to %q", c.Key, c.Does, b.did)
+		}
+		b.type1("Escape")
+		b.type1("~11000")
+	}
 }
 
 // Where another program has the keyboard, that is said, and nothing stays frozen.
