@@ -14,7 +14,6 @@ require (
 	github.com/charmbracelet/x/term v0.2.2
 	github.com/cpuguy83/go-md2man/v2 v2.0.7
 	github.com/jezek/xgb v1.1.1
-	github.com/kballard/go-shellquote v0.0.0-20180428030007-95032a82bc51
 	github.com/pelletier/go-toml/v2 v2.4.3
 	github.com/spf13/cobra v1.10.2
 	github.com/tidwall/gjson v1.20.2

@@ -12,6 +12,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 	"zatlas/internal/lang"
 	"zatlas/internal/plate"
@@ -65,13 +66,13 @@ values of flags. make install puts it where the shells find it.`,
 // completeLine prints what bash is to put in place of what it takes for the word begun at
 // the end of a line, after whether files could stand there too.
 func completeLine(out io.Writer, line string) error {
-	words, last := shellWords(line)
+	words, last := apps.Parted(line)
 	if len(words) == 0 {
 		return nil
 	}
 	var printed bytes.Buffer
 	root := newRoot()
-	root.SetArgs(slices.Concat([]string{cobra.ShellCompRequestCmd}, words[1:], []string{last.text}))
+	root.SetArgs(slices.Concat([]string{cobra.ShellCompRequestCmd}, words[1:], []string{last.Text}))
 	root.SetOut(&printed)
 	root.SetErr(io.Discard)
 	if err := root.Execute(); err != nil {
@@ -90,66 +91,31 @@ func completeLine(out io.Writer, line string) error {
 	for i, l := range lines {
 		lines[i], _, _ = strings.Cut(l, "\t")
 	}
-	for _, l := range last.replacements(lines) {
+	for _, l := range replacements(last, lines) {
 		fmt.Fprintln(out, l)
 	}
 	return nil
 }
 
-// begunWord is the word that a line for a shell ends with.
-type begunWord struct {
-	text  string // without its quotes
-	quote byte   // the one that is open: ' or ", or 0
-}
-
-// shellWords parts a line as a POSIX shell does with quotes and backslashes (2.2 Quoting)
-// into whole words and the one begun at its end, which may be empty.
-func shellWords(line string) (words []string, last begunWord) {
-	in := false
-	for i := 0; i < len(line); i++ {
-		c := line[i]
-		switch {
-		case last.quote == 0 && (c == ' ' || c == '\t'):
-			if in {
-				words, last, in = append(words, last.text), begunWord{}, false
-			}
-			continue
-		case last.quote == 0 && (c == '\'' || c == '"'):
-			last.quote = c
-		case c == last.quote && c != 0:
-			last.quote = 0
-		case c == '\\' && last.quote != '\'' && i+1 < len(line):
-			if i++; last.quote == '"' && strings.IndexByte("$`\"\\", line[i]) < 0 {
-				last.text += `\`
-			}
-			last.text += line[i : i+1]
-		default:
-			last.text += line[i : i+1]
-		}
-		in = true
-	}
-	return words, last
-}
-
 // replacements are what bash puts in place of what it takes for the word begun: what
 // follows the open quote, or the last of = and : outside of quotes. Where one needs quotes
 // all have them, or what they have in common would be none of them.
-func (w begunWord) replacements(values []string) (all []string) {
-	stub := w.text[:strings.LastIndexAny(w.text, "=:")+1]
+func replacements(w apps.Begun, values []string) (all []string) {
+	stub := w.Text[:strings.LastIndexAny(w.Text, "=:")+1]
 	quote := byte(0)
 	for _, v := range values {
-		if w.quote == 0 && strings.ContainsAny(v, " \t\"'\\$`#()<>&|;*?[]~!") {
+		if w.Quote == 0 && strings.ContainsAny(v, " \t\"'\\$`#()<>&|;*?[]~!") {
 			quote = '\''
 		}
 	}
 	for _, v := range values {
 		switch {
-		case w.quote == '"':
+		case w.Quote == '"':
 			v = strings.NewReplacer(`\`, `\\`, `"`, `\"`, "$", `\$`, "`", "\\`").Replace(v)
 			if len(values) == 1 && strings.HasSuffix(v, `"`) && lang.Whole(values[0]) {
 				v += `"` // which bash takes for there already
 			}
-		case w.quote == '\'':
+		case w.Quote == '\'':
 			v = strings.ReplaceAll(v, "'", `'\''`)
 		default:
 			v = strings.TrimPrefix(v, stub)

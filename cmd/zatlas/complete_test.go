@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"zatlas/internal/apps"
 	"zatlas/internal/testkit"
 )
 
@@ -14,36 +15,36 @@ func TestShellWords(t *testing.T) {
 	for _, c := range []struct {
 		line  string
 		words []string
-		begun begunWord
+		begun apps.Begun
 	}{
-		{"", nil, begunWord{}},
-		{"zatlas do ", []string{"zatlas", "do"}, begunWord{}},
-		{`zatlas do "send 3" 'go "Box`, []string{"zatlas", "do", "send 3"}, begunWord{`go "Box`, '\''}},
-		{`zatlas do "go \"Box \x`, []string{"zatlas", "do"}, begunWord{`go "Box \x`, '"'}},
-		{`zatlas do send\ 3`, []string{"zatlas", "do"}, begunWord{"send 3", 0}},
-		{`zatlas do ""`, []string{"zatlas", "do"}, begunWord{}},
-		{`zatlas do "" x`, []string{"zatlas", "do", ""}, begunWord{"x", 0}},
-		{`zatlas a\`, []string{"zatlas"}, begunWord{`a\`, 0}},
+		{"", nil, apps.Begun{}},
+		{"zatlas do ", []string{"zatlas", "do"}, apps.Begun{}},
+		{`zatlas do "send 3" 'go "Box`, []string{"zatlas", "do", "send 3"}, apps.Begun{Text: `go "Box`, Quote: '\''}},
+		{`zatlas do "go \"Box \x`, []string{"zatlas", "do"}, apps.Begun{Text: `go "Box \x`, Quote: '"'}},
+		{`zatlas do send\ 3`, []string{"zatlas", "do"}, apps.Begun{Text: "send 3", Quote: 0}},
+		{`zatlas do ""`, []string{"zatlas", "do"}, apps.Begun{}},
+		{`zatlas do "" x`, []string{"zatlas", "do", ""}, apps.Begun{Text: "x", Quote: 0}},
+		{`zatlas a\`, []string{"zatlas"}, apps.Begun{Text: `a\`, Quote: 0}},
 	} {
-		words, begun := shellWords(c.line)
+		words, begun := apps.Parted(c.line)
 		if !slices.Equal(words, c.words) || begun != c.begun {
 			t.Errorf("%s is %q and %q", c.line, words, begun)
 		}
 	}
 	for _, c := range []struct {
-		begun begunWord
+		begun apps.Begun
 		of    []string
 		want  []string
 	}{
-		{begunWord{"la", 0}, []string{"layout tree", "layout rows"}, []string{"'layout tree", "'layout rows"}},
-		{begunWord{"ju", 0}, []string{"jump r"}, []string{"'jump r'"}},
-		{begunWord{"is:s", 0}, []string{"is:stray", "is:sticky"}, []string{"stray", "sticky"}},
-		{begunWord{"app:re", 0}, []string{`app:"Reel Ledger"`}, []string{`'"Reel Ledger"'`}},
-		{begunWord{"x", '"'}, []string{`go "a$b"`}, []string{`go \"a\$b\""`}},
-		{begunWord{"x", '\''}, []string{"go \"it's\""}, []string{`go "it'\''s"`}},
+		{apps.Begun{Text: "la", Quote: 0}, []string{"layout tree", "layout rows"}, []string{"'layout tree", "'layout rows"}},
+		{apps.Begun{Text: "ju", Quote: 0}, []string{"jump r"}, []string{"'jump r'"}},
+		{apps.Begun{Text: "is:s", Quote: 0}, []string{"is:stray", "is:sticky"}, []string{"stray", "sticky"}},
+		{apps.Begun{Text: "app:re", Quote: 0}, []string{`app:"Reel Ledger"`}, []string{`'"Reel Ledger"'`}},
+		{apps.Begun{Text: "x", Quote: '"'}, []string{`go "a$b"`}, []string{`go \"a\$b\""`}},
+		{apps.Begun{Text: "x", Quote: '\''}, []string{"go \"it's\""}, []string{`go "it'\''s"`}},
 	} {
-		if got := c.begun.replacements(c.of); !slices.Equal(got, c.want) {
-			t.Errorf("of %q %q become %q, want %q", c.begun.text, c.of, got, c.want)
+		if got := replacements(c.begun, c.of); !slices.Equal(got, c.want) {
+			t.Errorf("of %q %q become %q, want %q", c.begun.Text, c.of, got, c.want)
 		}
 	}
 }

@@ -152,3 +152,19 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+// A command is parted as a shell parts it, and what is not closed is faulted.
+func TestWords(t *testing.T) {
+	for line, want := range map[string][]string{
+		"": nil, " a  b\tc\n": {"a", "b", "c"}, `'a b' "c d"`: {"a b", "c d"}, `a\ b`: {"a b"}, `"a\"b" 'c\d'`: {`a"b`, `c\d`}, `x ''`: {"x", ""}, `a'b'"c"`: {"abc"},
+	} {
+		if got, err := Words(line); err != nil || !slices.Equal(got, want) {
+			t.Errorf("%q is %q, %v, want %q", line, got, err, want)
+		}
+	}
+	for _, line := range []string{`a "b`, `a 'b`, `a "`, `a\`} {
+		if got, err := Words(line); err == nil {
+			t.Errorf("%q is %q", line, got)
+		}
+	}
+}

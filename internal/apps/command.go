@@ -7,18 +7,52 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
-
-	"github.com/kballard/go-shellquote"
+	"strings"
 )
 
 // Words are those of a command, split as a shell splits them, with its quotes and
 // backslashes; nothing else of a shell is meant by any sign.
 func Words(line string) ([]string, error) {
-	words, err := shellquote.Split(line)
-	if err != nil {
+	words, last := Parted(line + " ")
+	if last.Text != "" || last.Quote != 0 {
 		return nil, fmt.Errorf("the command %q has a quote that is not closed, or ends in a backslash", line)
 	}
 	return words, nil
+}
+
+// Begun is the word that a line for a shell ends with.
+type Begun struct {
+	Text  string // without its quotes
+	Quote byte   // the one that is open: ' or ", or 0
+}
+
+// Parted parts a line as a POSIX shell does with quotes and backslashes (2.2 Quoting) into
+// whole words and the one begun at its end, which may be empty.
+func Parted(line string) (words []string, last Begun) {
+	in := false
+	for i := 0; i < len(line); i++ {
+		c := line[i]
+		switch {
+		case last.Quote == 0 && strings.IndexByte(" \t\n", c) >= 0:
+			if in {
+				words, last, in = append(words, last.Text), Begun{}, false
+			}
+			continue
+		case last.Quote == 0 && (c == '\'' || c == '"'):
+			last.Quote = c
+		case c == last.Quote && c != 0:
+			last.Quote = 0
+		case c == '\\' && last.Quote != '\'' && i+1 < len(line):
+			if i++; last.Quote == '"' && strings.IndexByte("$`\"\\", line[i]) < 0 {
+				last.Text += `\`
+			}
+			last.Text += line[i : i+1]
+		default:
+			last.Text += line[i : i+1]
+		}
+		in = true
+	}
+	return words, last
 }
 
 // Shell is the user's shell, which runs in a terminal.
