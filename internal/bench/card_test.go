@@ -1,16 +1,20 @@
 package bench
 
 import (
+	"context"
 	"fmt"
 	"testing"
 	"time"
 
 	"github.com/jezek/xgb/xproto"
 
+	"zatlas/internal/host/alongside"
 	"zatlas/internal/host/display/board"
 	"zatlas/internal/host/x11"
+	"zatlas/internal/keeper"
 	"zatlas/internal/keys"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/manager"
 )
 
 const (
@@ -116,6 +120,66 @@ func BenchmarkCard(b *testing.B) {
 		} {
 			b.Run(fmt.Sprintf("%s, %d windows", c.name, windows), func(b *testing.B) { benchCard(b, c.Chord, windows) })
 		}
+	}
+}
+
+// BenchmarkCardAlongside: the same beside another manager; the floor is the keeper's.
+func BenchmarkCardAlongside(b *testing.B) {
+	for _, c := range []keys.Chord{
+		{Name: "Super+Tab", Command: "send", Modifiers: keys.Modifiers{Super: true}, Keysym: tabSym},
+		{Name: "hold Super+Tab", Command: "recent", Hold: true, Modifiers: keys.Modifiers{Super: true}, Keysym: tabSym},
+	} {
+		b.Run(c.Command, func(b *testing.B) {
+			s, other := testkit.NewServer(b), testkit.NewServer(b)
+			opt := board.Options{Chords: []keys.Chord{c}}
+			_, _, end := keeping(b, x11.Options{Display: s.Display, Quiet: true, Board: opt})
+			defer end()
+			manager.Start(b, other.Display, 3, manager.Switches{})
+			x, x2 := s.NewX(b), other.NewX(b)
+			for i := range 4 {
+				for _, on := range []*testkit.X{x, x2} {
+					on.Map(on.Window(fmt.Sprint("kept ", i), 0, 0, 200, 150))
+				}
+			}
+			host, d, err := alongside.Open(alongside.Options{Display: other.Display, Quiet: true, Board: opt, Takes: true})
+			if err != nil {
+				b.Fatal(err)
+			}
+			ctx, cancel := context.WithCancel(context.Background())
+			ended := make(chan struct{})
+			k := keeper.New(d, host, keeper.Options{})
+			go func() { defer close(ended); k.Run(ctx) }()
+			defer func() { cancel(); <-ended }()
+			once := func(x *testkit.X) time.Duration {
+				point := pixel{x, b, 960, 540, 5 * time.Second}
+				before := point.colour()
+				x.Key(superSym, true)
+				x.Key(tabSym, true)
+				took := point.changes(before, true)
+				x.Key(tabSym, false)
+				x.Press(escapeSym)
+				x.Key(superSym, false)
+				point.changes(before, false)
+				return took
+			}
+			for _, on := range []*testkit.X{x, x2} {
+				testkit.Until(b, "the chord is taken", func() bool { // until then it comes to nobody
+					on.Key(superSym, true)
+					on.Key(tabSym, true)
+					taken := testkit.Soon(func() bool { return !on.Free() })
+					on.Key(tabSym, false)
+					on.Press(escapeSym)
+					on.Key(superSym, false)
+					return taken
+				})
+			}
+			var measures, floors []time.Duration
+			for range 60 {
+				floors = append(floors, once(x))
+				measures = append(measures, once(x2))
+			}
+			report(b, median(measures), median(floors))
+		})
 	}
 }
 
