@@ -176,9 +176,9 @@ func (d *Desk) Answered(x Wish, words string, refused []int, none bool, joins in
 	e.expecting, e.awaited, e.Plates = x.To.expecting, x.To.awaited, x.To.Plates
 	next := e.finish()
 	restacked := x.restacked()
-	switch verb := x.Command.Verb; {
+	switch {
 	case none:
-	case verb == "undo" || verb == "redo":
+	case VerbOf(x.Command.Verb).Travels:
 		next.past, next.future, next.steps = x.To.past.under(d.past, x.From.past), x.To.future, max(d.steps, x.To.steps)
 	case x.To.past != x.From.past && (x.To.past.mark || x.From.otherwise(next, touched) || x.From.stackedOtherwise(next, restacked) || len(x.To.PlatesSince(x.From)) > 0):
 		touched = union(touched, restacked)

@@ -41,6 +41,14 @@ type Verb struct {
 	Goes bool
 	// Repeats tells when the verb is done again while its key is held.
 	Repeats Repetition
+	// Sends tells that it takes windows to a place, and so may take all of an app.
+	Sends bool
+	// Rescues tells that it is about what is lost, also where no window is chosen.
+	Rescues bool
+	// Travels tells that it goes along the history.
+	Travels bool
+	// Plates tells that it reads or changes plates.
+	Plates bool
 	// MadeUp tells that it works on desks without a display alone.
 	MadeUp bool
 	// Joins tells that commands about the same thing less than a second apart
@@ -264,9 +272,9 @@ func rows() []Verb {
 	return []Verb{
 		{Name: "go", Purpose: GoingAbout, Usage: "NUMBER|SHEET|MONITOR|NAME|next|prev|back|first|last|new", Key: "g", View: true, Goes: true, Repeats: Steps, Asks: AskPlace, Rank: Unlisted, apply: (*edit).goTo,
 			Help: "Show a workspace, or go to what a monitor shows."},
-		{Name: "send", Purpose: Sending, Usage: places, Key: "s", Windows: true, Asks: AskPlace, Rank: 1, apply: (*edit).send,
+		{Name: "send", Purpose: Sending, Sends: true, Usage: places, Key: "s", Windows: true, Asks: AskPlace, Rank: 1, apply: (*edit).send,
 			Help: "Send windows to a workspace or a monitor. The view stays here."},
-		{Name: "carry", Purpose: Sending, Usage: places, Key: "c", Windows: true, Goes: true, Asks: AskPlace, Rank: 2, apply: (*edit).carry,
+		{Name: "carry", Purpose: Sending, Sends: true, Usage: places, Key: "c", Windows: true, Goes: true, Asks: AskPlace, Rank: 2, apply: (*edit).carry,
 			Help: "Send windows and go along with them."},
 		{Name: "focus", Purpose: GoingAbout, Usage: "left|right|up|down|next|prev|back|urgent|WINDOW|MONITOR / monitor next|prev / app next|prev", View: true, Goes: true, Repeats: Steps, apply: (*edit).focus,
 			Help: "Give the focus to another window, or to a monitor."},
@@ -316,7 +324,7 @@ func rows() []Verb {
 			Help: "Cover the monitor with a window, or put it back."},
 		{Name: "snap", Purpose: Placing, Usage: strings.Join(SnapNames(), "|") + " / left|right|top|bottom|middle " + strings.Join(SnapParts(), "|") + " / GRID COUNT COUNT", Key: "p", Windows: true, Asks: AskPart, Rank: 9, apply: (*edit).snap,
 			Help: "Give a window an exact part of the work area: a half, a third, a quarter, cells of a grid."},
-		{Name: "rescue", Purpose: LostAndFound, Usage: "[to NUMBER|SHEET|MONITOR|NAME]", Key: "r", Windows: true, Asks: AskPlace, Rank: 3, apply: (*edit).rescue,
+		{Name: "rescue", Purpose: LostAndFound, Rescues: true, Usage: "[to NUMBER|SHEET|MONITOR|NAME]", Key: "r", Windows: true, Asks: AskPlace, Rank: 3, apply: (*edit).rescue,
 			Help: "Bring windows back that are out of reach."},
 		{Name: "back", Purpose: LostAndFound, Usage: "home [MONITOR]", apply: (*edit).back,
 			Help: "Bring windows back to where they lay on a monitor before it was unplugged."},
@@ -332,7 +340,7 @@ func rows() []Verb {
 			Help: "Put windows out of sight."},
 		{Name: "restore", Purpose: Placing, Windows: true, Without: (*Desk).minimisedLast, apply: (*edit).restore,
 			Help: "Bring minimised windows back, the one minimised last where none is named."},
-		{Name: "plate", Purpose: Keeping, Usage: "save PLATE [sheet|workspace|desk] [gather] / lay PLATE [on MONITOR|" + present + "] [starting] / remove PLATE / rename PLATE PLATE / letter PLATE LETTER|none", Key: "P", Asks: AskPlate, Sure: sureToSave, apply: (*edit).plate,
+		{Name: "plate", Purpose: Keeping, Plates: true, Usage: "save PLATE [sheet|workspace|desk] [gather] / lay PLATE [on MONITOR|" + present + "] [starting] / remove PLATE / rename PLATE PLATE / letter PLATE LETTER|none", Key: "P", Asks: AskPlate, Sure: sureToSave, apply: (*edit).plate,
 			Help: "Keep how everything lies under a name, and lay it out again."},
 		{Name: "close", Purpose: Closing, Key: "x", Windows: true, View: true, Rank: 4, Effect: CloseWindows, Instead: killHung, Sure: sureToClose, apply: (*edit).close,
 			Help: "Ask the programs to close windows."},
@@ -366,9 +374,9 @@ func rows() []Verb {
 			Help: "End the keeper and start it again, as after an update. Every window stays."},
 		{Name: "end", Purpose: OfScreens, View: true, Effect: EndKeeper, Sure: sureOfKeeper("End the keeper?"), apply: (*edit).end,
 			Help: "End the keeper. Every window stays, and nobody manages them."},
-		{Name: "undo", Purpose: Undoing, Usage: "[COUNT]", Key: "u", View: true, Repeats: Held, Rank: Unlisted, apply: (*edit).undo,
+		{Name: "undo", Purpose: Undoing, Travels: true, Usage: "[COUNT]", Key: "u", View: true, Repeats: Held, Rank: Unlisted, apply: (*edit).undo,
 			Help: "Take back the last thing done, or several."},
-		{Name: "redo", Purpose: Undoing, Usage: "[COUNT]", Key: "U", View: true, Repeats: Held, Rank: Unlisted, apply: (*edit).redo,
+		{Name: "redo", Purpose: Undoing, Travels: true, Usage: "[COUNT]", Key: "U", View: true, Repeats: Held, Rank: Unlisted, apply: (*edit).redo,
 			Help: "Do again what was taken back."},
 	}
 }
@@ -376,6 +384,12 @@ func rows() []Verb {
 // Verbs lists every verb in the order of the page of keys. The list is not to be
 // written.
 func Verbs() []Verb { return table().rows }
+
+// VerbOf is the verb of that name; one without a name where there is none.
+func VerbOf(name string) Verb {
+	v, _ := FindVerb(name)
+	return v
+}
 
 // FindVerb finds a verb by its name.
 func FindVerb(name string) (Verb, bool) {
@@ -430,7 +444,7 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 	r := Result{Report: Report{Goes: v.Goes}}
 	if v.Windows && (c.Of != nil || !v.Sheet) {
 		ids, err := d.subject(c)
-		if err == errNoMatch && c.Verb == "rescue" && c.Of == (Is{IsStray}) {
+		if err == errNoMatch && v.Rescues && c.Of == (Is{IsStray}) {
 			return d, Result{Report: Report{Words: "No window is lost."}}, nil
 		}
 		if err != nil {
@@ -462,7 +476,7 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 	case r.Pin == nil && !strings.Contains(words, "already"):
 		r.Words += " Nothing changed by it."
 	}
-	if v.Name == "undo" || v.Name == "redo" {
+	if v.Travels {
 		r.Windows = d.gone(next)
 	}
 	if r.Workspace = e.about; r.Workspace == 0 && v.Goes {

@@ -83,8 +83,8 @@ func (k *Keeper) needs(a *asked) bool {
 		if a.fails || o.fails {
 			return true // what it comes to is not known yet
 		}
-		switch a.wish.Command.Verb {
-		case "undo", "redo", "end", "restart", "reload":
+		switch v := desk.VerbOf(a.wish.Command.Verb); {
+		case v.Travels, v.Effect == desk.EndKeeper, v.Effect == desk.RestartKeeper, v.Effect == desk.ReloadSettings:
 			return true
 		}
 		mine, theirs := a.windows(), o.windows()

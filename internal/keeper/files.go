@@ -67,7 +67,7 @@ func (w *writing) needs() (needs []resource) {
 
 // planned is what a command reads and writes that leads to the desk next.
 func (k *Keeper) planned(c desk.Command, next *desk.Desk, r *desk.Result) (w writing, err error) {
-	w = writing{pin: r.Pin, reads: r.Effect == desk.ReloadSettings, byHand: c.Hand != 0, starts: r.Starts, passes: c.Verb != "plate"}
+	w = writing{pin: r.Pin, reads: r.Effect == desk.ReloadSettings, byHand: c.Hand != 0, starts: r.Starts, passes: !desk.VerbOf(c.Verb).Plates}
 	if r.Start != nil {
 		w.starts, w.must = []desk.Start{*r.Start}, true
 	}
@@ -79,7 +79,7 @@ func (k *Keeper) planned(c desk.Command, next *desk.Desk, r *desk.Result) (w wri
 	case w.reads && k.opt.Reload == nil:
 		return w, &Failure{NotHere, "there are no settings to read here"}
 	}
-	if aboutPlates(c.Verb) && k.opt.Plates != nil {
+	if AboutPlates(c.Verb) && k.opt.Plates != nil {
 		w.was = k.plates
 		w.plates = next.PlatesSince(k.update.Desk.WithPlates(k.plates))
 	}

@@ -577,7 +577,7 @@ func (k *Keeper) begin(c desk.Command, source Source, reply func(Outcome)) {
 		c.At = k.opt.Now().UnixMilli()
 	}
 	t := &task{command: c, source: source, reply: reply}
-	if c.Verb == "plate" {
+	if desk.VerbOf(c.Verb).Plates {
 		k.readFor(t)
 		return
 	}
@@ -855,7 +855,7 @@ func (k *Keeper) send(ctx context.Context, r request) error {
 
 // Try tells what a command would do: the Outcome has the desk as it would be.
 func (k *Keeper) Try(ctx context.Context, c desk.Command) (Outcome, error) {
-	if aboutPlates(c.Verb) {
+	if AboutPlates(c.Verb) {
 		k.renewPlates(ctx)
 	}
 	return k.ask(ctx, request{command: c, source: Screen, dry: true, reply: make(chan Outcome, 1)})

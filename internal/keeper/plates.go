@@ -102,12 +102,12 @@ func (k *Keeper) withPlates(d *desk.Desk) *desk.Desk {
 	return d.WithPlates(k.plates)
 }
 
-// aboutPlates tells whether a command may read or change plates.
-func aboutPlates(verb string) bool { return verb == "plate" || verb == "undo" || verb == "redo" }
+// AboutPlates tells whether a command of that verb may change plates.
+func AboutPlates(verb string) bool { v := desk.VerbOf(verb); return v.Plates || v.Travels }
 
 // faulty says of a plate that is not there that its file is at fault, where it is.
 func (k *Keeper) faulty(c desk.Command, err error) error {
-	if c.Verb != "plate" || len(c.Args) < 2 {
+	if !desk.VerbOf(c.Verb).Plates || len(c.Args) < 2 {
 		return err
 	}
 	for _, f := range k.faults {
@@ -120,7 +120,7 @@ func (k *Keeper) faulty(c desk.Command, err error) error {
 
 // wasLaid remembers when a plate was laid.
 func (k *Keeper) wasLaid(c desk.Command) {
-	if c.Verb != "plate" || len(c.Args) < 2 || c.Args[0].Word != "lay" {
+	if !desk.VerbOf(c.Verb).Plates || len(c.Args) < 2 || c.Args[0].Word != "lay" {
 		return
 	}
 	p := k.withPlates(k.update.Desk).Plate(c.Args[1].Word)

@@ -225,7 +225,7 @@ func (m *Machine) deed(command string) {
 	}
 	p, can := prompt.For(m.about(v))
 	switch {
-	case v.Windows && !v.Sheet && m.ours.subject == 0 && v.Name != "rescue": // of which a is about all that are lost
+	case v.Windows && !v.Sheet && m.ours.subject == 0 && !v.Rescues: // of which a is about all that are lost
 		m.end(fmt.Sprintf("No window has the focus: %s acts on windows.", v.Name))
 	case !can:
 		m.end(fmt.Sprintf("Nothing can follow %s here.", v.Name))

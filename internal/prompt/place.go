@@ -15,8 +15,7 @@ const digits = 9
 // place asks for a workspace, a sheet or a monitor.
 func place(a About) Prompt {
 	p := a.placeOf("", "")
-	sends := a.Verb.Name == "send" || a.Verb.Name == "carry"
-	if sends && a.App != "" {
+	if a.Verb.Sends && a.App != "" {
 		p.Choices = append(p.Choices, Choice{Key: "*", Does: fmt.Sprintf("all %d windows of %s, then where", len(a.Desk.Select(ofApp(a.App))), a.App), Next: func() Prompt {
 			all := a
 			all.Words = "all of " + a.App
@@ -45,7 +44,7 @@ func ofApp(app string) desk.Query { return desk.ByApp{Text: app, Whole: true} }
 // ends in some words.
 func (a About) placeOf(monitor, end string) Prompt {
 	to, lead := a.Verb.Name+" ", a.lead("to")
-	if a.Verb.Name == "rescue" {
+	if a.Verb.Rescues {
 		to = "rescue to "
 	}
 	p := Prompt{Lead: lead}
@@ -65,14 +64,14 @@ func (a About) placeOf(monitor, end string) Prompt {
 			p.Choices = append(p.Choices, Choice{Key: l, Does: "monitor " + l + ", then a digit or Enter", Next: func() Prompt { return a.placeOf(l, end) }})
 		}
 	}
-	switch a.Verb.Name {
-	case "rescue":
+	switch {
+	case a.Verb.Rescues:
 		if lost := len(a.Desk.Select(desk.Is{State: desk.IsStray})); lost > 0 {
 			p.Choices = append(p.Choices, Choice{Key: "a", Does: fmt.Sprintf("all %d that are lost", lost), Line: "rescue of is:stray"})
 		}
 		p.Choices = append(p.Choices, Choice{Key: "Return", Does: "this one, the shortest way", Line: "rescue"}, Choice{Key: "/", Does: "in words", Text: to})
 		return p
-	case "send", "carry":
+	case a.Verb.Sends:
 		if len(a.monitors()) > 1 {
 			for _, key := range arrows {
 				p.Choices = append(p.Choices, Choice{Key: key, Shown: "arrows", Does: "the monitor that way", Line: to + strings.ToLower(key) + end})

@@ -223,7 +223,7 @@ func (r *Recorder) count(m moment) (u Use) {
 	}
 	found, back := r.lostNow(m.desk)
 	tally(survey.Found, "", found)
-	if m.verb == "rescue" {
+	if desk.VerbOf(m.verb).Rescues {
 		tally(survey.Rescued, "", back)
 	}
 	return u

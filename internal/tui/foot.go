@@ -85,8 +85,8 @@ func (m *model) verbHints() []hint {
 	for _, v := range desk.Verbs() {
 		switch {
 		case v.Key == "" && v.Bound == "" || v.Rank == desk.Unlisted:
-		case v.Name == "rescue" && !lost, m.d.Offers(v) != nil:
-		case w == nil && v.Windows && !v.Sheet && v.Name != "rescue" && !m.sendsFocused(v):
+		case v.Rescues && !lost, m.d.Offers(v) != nil:
+		case w == nil && v.Windows && !v.Sheet && !v.Rescues && !m.sendsFocused(v):
 		case w != nil && v.For == desk.ForWorkspaces:
 		case w != nil && m.d.Tiled(w) && v.For == desk.ForFloating:
 		case w != nil && !m.d.Tiled(w) && v.For == desk.ForTiles && !m.d.Settings.Alongside:

@@ -201,7 +201,7 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 	if m.sendsFocused(v) {
 		m.sel = m.here()
 	}
-	if v.Windows && !v.Sheet && m.subject() == nil && v.Name != "rescue" {
+	if v.Windows && !v.Sheet && m.subject() == nil && !v.Rescues {
 		m.say(fmt.Sprintf("Choose a window first: %s acts on windows.", v.Name), true)
 		return nil
 	}

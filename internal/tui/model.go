@@ -381,7 +381,7 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.reread()
 		asks = m.askKeys()
 	}
-	if _, shown := on[*plates](m); !shown && (u.Verb == "plate" || u.Verb == "undo" || u.Verb == "redo") { // which asks itself
+	if _, shown := on[*plates](m); !shown && keeper.AboutPlates(u.Verb) { // which asks itself
 		asks = tea.Batch(asks, m.askPlates())
 	}
 	m.d, m.serial, m.undo, m.redo = m.withPlates(u.Desk.WithOwn(m.own)), u.Serial, u.Undo, u.Redo

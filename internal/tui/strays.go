@@ -26,10 +26,11 @@ func (m *model) openStrays() tea.Cmd {
 
 // settle goes on to the next stray after one was brought back.
 func (*strays) settle(m *model, _ desk.Report, verb string) bool {
-	if verb == "rescue" {
+	rescued := desk.VerbOf(verb).Rescues
+	if rescued {
 		m.selectStray()
 	}
-	return verb == "rescue"
+	return rescued
 }
 
 func (*strays) pointer(m *model, msg tea.MouseMsg) tea.Cmd {

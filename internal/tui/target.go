@@ -33,7 +33,7 @@ func (p *placePrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		p.aim(m, dir)
 	case !known && name == "enter":
 		m.say(fmt.Sprintf("No target yet: a digit is a workspace, %s a monitor.", m.monitors()), true)
-	case !known && k.Text == "*" && sends(p.verb):
+	case !known && k.Text == "*" && desk.VerbOf(p.verb).Sends:
 		m.say("No one app is chosen to send all of.", true)
 	case !known && len(k.Text) == 1 && k.Text[0] >= '1' && k.Text[0] <= '9': // of none the command says so
 		return p.hit(m, arg{Kind: desk.Number, N: int(k.Text[0] - '0')})
@@ -148,13 +148,10 @@ func (p *placePrompt) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
 	return nil
 }
 
-// sends tells whether a verb takes windows to a place: it can take all of an app.
-func sends(verb string) bool { return verb == "send" || verb == "carry" }
-
 // sendsFocused tells whether a verb that sends acts on the focused window, as no
 // other is chosen.
 func (m *model) sendsFocused(v desk.Verb) bool {
-	return sends(v.Name) && m.subject() == nil && m.d.Focus != 0
+	return v.Sends && m.subject() == nil && m.d.Focus != 0
 }
 
 // ofApp is the query for all windows of an app.
