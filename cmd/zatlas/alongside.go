@@ -51,7 +51,7 @@ by itself where it is needed, and it ends a minute after the last of its screens
 				return fmt.Errorf("one keeps the desk of display %s already: zatlas shows it", os.Getenv("DISPLAY"))
 			}
 			err := untilTold(cmd.Context(), cmd.ErrOrStderr(), func(ctx context.Context) error {
-				return beside(ctx, linger, func(s settings.Settings) bool { return chords || s.Beside(login) }, log)
+				return beside(ctx, linger, login, func(s settings.Settings) bool { return chords || s.Beside(login) }, log)
 			})
 			flush()
 			if errors.Is(err, keeper.ErrRestart) {
@@ -67,8 +67,9 @@ by itself where it is needed, and it ends a minute after the last of its screens
 	return cmd
 }
 
-// beside keeps a desk beside another manager. Chords tells whether any are taken.
-func beside(ctx context.Context, linger time.Duration, chords func(settings.Settings) bool, log *slog.Logger) error {
+// beside keeps a desk beside another manager. Login tells that it begins with the session, and
+// chords whether any are taken.
+func beside(ctx context.Context, linger time.Duration, login bool, chords func(settings.Settings) bool, log *slog.Logger) error {
 	self, err := os.Executable()
 	if err != nil {
 		return fmt.Errorf("finding this program for the atlas window: %w", err)
@@ -83,7 +84,7 @@ func beside(ctx context.Context, linger time.Duration, chords func(settings.Sett
 	launcher.Ready(known) // else windows go by their classes
 	cancel()
 	opt := alongside.Options{
-		Display: display, Settings: set.ForDesk(), Log: log,
+		Display: display, Settings: set.ForDesk(), Log: log, Begins: login,
 		NameApp: func(class, instance string) string { return launcher.Installed().NameOf(class, instance) },
 		Screens: board.ScreenOptions{Terminal: terminals.window, Command: []string{self}},
 	}

@@ -213,13 +213,7 @@ func TestDeadInTheMiddleOfKeys(t *testing.T) {
 func TestChordOfAnother(t *testing.T) {
 	twoHosts(t, func(t *testing.T, s *testkit.Server, x *testkit.X, _ map[string]string, _ *testkit.Process) {
 		other := s.NewX(t)
-		setup := xproto.Setup(other.Conn)
-		held := xproto.Keycode(0)
-		for code := setup.MinKeycode; held == 0 && code < setup.MaxKeycode; code++ {
-			if r, err := xproto.GetKeyboardMapping(other.Conn, code, 1).Reply(); err == nil && r.Keysyms[0] == 0xffc6 { // F9
-				held = code
-			}
-		}
+		held := xproto.Keycode(other.Code(0xffc6)) // F9
 		if err := xproto.GrabKeyChecked(other.Conn, true, other.Root, xproto.ModMask4, held, xproto.GrabModeAsync, xproto.GrabModeAsync).Check(); err != nil {
 			t.Fatal(err)
 		}
@@ -259,4 +253,42 @@ func TestFreeChordsAreOffered(t *testing.T) {
 		x.Press(testkit.Super, '2')
 		return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "0" && x.Free()
 	})
+}
+
+// A manager that takes the place of another has the chords that it wants: ours are let go of
+// until it has had the time to take them.
+func TestNewManagerHasItsChords(t *testing.T) {
+	s := testkit.NewServer(t)
+	m := manager.Start(t, s.Display, 3, manager.Switches{})
+	s.Client(t, "Hall Plan", "xterm", "-geometry", "40x12+100+100")
+	testkit.Spawn(t, s.Env, testkit.Binary(t), "alongside", "--chords")
+	x, next := s.NewX(t), s.NewX(t)
+	works := func(key uint32, desktop string) func() bool {
+		return func() bool {
+			x.Press(testkit.Super, key)
+			return testkit.Soon(func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == desktop })
+		}
+	}
+	testkit.Until(t, "chords work", works('2', "1"))
+	code := next.Code('2')
+	grabs := func() bool {
+		return xproto.GrabKeyChecked(next.Conn, true, next.Root, xproto.ModMask4, xproto.Keycode(code), xproto.GrabModeAsync, xproto.GrabModeAsync).Check() == nil
+	}
+	if grabs() {
+		t.Fatal("another client can have a chord that is taken")
+	}
+	m.Stop()
+	testkit.Until(t, "the next one can have the chord", grabs)
+	manager.Start(t, s.Display, 3, manager.Switches{})
+	testkit.Until(t, "the others work beside it", works('3', "2"))
+	x.Press(testkit.Super, '2')
+	s.Do(t, "go 1")
+	if got := s.Xprop(t, "root", "_NET_CURRENT_DESKTOP"); got != "0" {
+		t.Errorf("a chord of the manager's went to desktop %s", got)
+	}
+	for line := range strings.Lines(testkit.Run(t, s.Env, testkit.Binary(t), "keys")) {
+		if strings.HasPrefix(line, "Super+2 ") && !strings.Contains(line, "taken") {
+			t.Errorf("it is told as %s", line)
+		}
+	}
 }

@@ -53,7 +53,7 @@ func (x *X) Press(syms ...uint32) {
 	x.t.Helper()
 	codes := make([]byte, len(syms))
 	for i, s := range syms {
-		codes[i] = x.code(s)
+		codes[i] = x.Code(s)
 	}
 	for _, c := range codes {
 		x.fake(xproto.KeyPress, c, 0, 0)
@@ -80,7 +80,7 @@ func (x *X) PressCode(held uint32, code byte) {
 // Hold presses a key, does something, and lets the key go.
 func (x *X) Hold(sym uint32, do func()) {
 	x.t.Helper()
-	code := x.code(sym)
+	code := x.Code(sym)
 	x.fake(xproto.KeyPress, code, 0, 0)
 	defer x.fake(xproto.KeyRelease, code, 0, 0)
 	do()
@@ -93,7 +93,8 @@ func (x *X) fake(kind, detail byte, px, py int) {
 	}
 }
 
-func (x *X) code(sym uint32) byte {
+// Code is the first key that carries a keysym.
+func (x *X) Code(sym uint32) byte {
 	x.t.Helper()
 	setup := xproto.Setup(x.Conn)
 	r, err := xproto.GetKeyboardMapping(x.Conn, setup.MinKeycode, byte(setup.MaxKeycode-setup.MinKeycode+1)).Reply()
@@ -292,5 +293,5 @@ func (x *X) Key(sym uint32, down bool) {
 	if down {
 		kind = xproto.KeyPress
 	}
-	x.fake(kind, x.code(sym), 0, 0)
+	x.fake(kind, x.Code(sym), 0, 0)
 }

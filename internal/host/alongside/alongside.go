@@ -34,9 +34,12 @@ type Options struct {
 	// NameApp is what an app is called by the class and the instance of its windows;
 	// nil for the class.
 	NameApp func(class, instance string) string
-	Log     *slog.Logger        // nil for nowhere
-	Board   board.Options       // the chords that could be taken where they are free
-	Takes   bool                // whether they are, and the corners
+	Log     *slog.Logger  // nil for nowhere
+	Board   board.Options // the chords that could be taken where they are free
+	Takes   bool          // whether they are, and the corners
+	// Begins tells that the manager may have begun just now, as at a login: chords are taken
+	// only when it has had the time to take its own.
+	Begins  bool
 	Screens board.ScreenOptions // in the atlas window
 	Quiet   bool                // show no strip of words after a chord
 	// Guarded is told of the window by which a guard watches this process, once chords are
@@ -214,6 +217,9 @@ func (h *Host) open(wire *display.Wire) (*desk.Desk, error) {
 	for h.follow(h.top.list); h.backlog; h.follow(h.top.list) {
 	}
 	h.tellRest()
+	if h.opt.Begins {
+		h.settling = time.Now().Add(settleTime)
+	}
 	h.takeChords()
 	d, _ = d.With(h.facts...)
 	h.facts, h.read = nil, true

@@ -13,9 +13,10 @@ import (
 // other, and is no window of the desk.
 type atlas struct {
 	*board.Screens
-	h    *Host
-	win  xproto.Window
-	here bool // the screens show what they were asked for
+	h     *Host
+	win   xproto.Window
+	here  bool // the screens show what they were asked for
+	shown bool // it was asked to the front, and not put away since
 }
 
 // isIt tells whether a window is the atlas window.
@@ -67,12 +68,14 @@ func (a *atlas) adopt(win xproto.Window) {
 
 // raise asks for it to be brought to the workspace that is shown, and to the front.
 func (a *atlas) raise() {
+	a.shown = true
 	a.h.message(a.win, "_NET_WM_DESKTOP", uint32(a.h.top.current), pager)
 	a.h.message(a.win, "_NET_ACTIVE_WINDOW", pager, xproto.TimeCurrentTime, uint32(a.h.top.active))
 }
 
 // hide asks for it to be minimised (ICCCM 4.1.4).
 func (a *atlas) hide() {
+	a.shown = false
 	a.h.board.EndListening()
 	a.release()
 	const iconic = 3
@@ -106,7 +109,7 @@ func (a *atlas) release() {
 func (a *atlas) gone() {
 	a.h.board.EndListening()
 	a.Gone()
-	a.win = 0
+	a.win, a.shown = 0, false
 	a.release()
 }
 

@@ -109,17 +109,10 @@ func (h *Host) sort(events []xgb.Event) stale {
 			case slices.Contains(allOfTop, name) && !slices.Contains(s.top, name):
 				s.top = append(s.top, name)
 			}
-		case xproto.KeyPressEvent:
-			h.board.KeyPress(e)
-		case xproto.KeyReleaseEvent:
-			h.board.KeyRelease(e)
-		case xproto.EnterNotifyEvent:
-			h.board.Entered(e.Event)
-		case xproto.LeaveNotifyEvent:
-			h.board.Left(e)
-		case xproto.ExposeEvent:
-			h.drawn.Strip.Draw()
-			h.drawn.Card.Draw()
+		case xproto.KeyPressEvent, xproto.KeyReleaseEvent, xproto.EnterNotifyEvent, xproto.LeaveNotifyEvent, xproto.ExposeEvent:
+			if h.board != nil { // else of a chord that is tried
+				h.toBoard(e)
+			}
 		case xproto.MappingNotifyEvent:
 			s.board = true
 		case xproto.ConfigureNotifyEvent:
@@ -154,6 +147,23 @@ func (h *Host) sort(events []xgb.Event) stale {
 	return s
 }
 
+// toBoard follows what is about the keyboard, or about what we have drawn.
+func (h *Host) toBoard(e xgb.Event) {
+	switch e := e.(type) {
+	case xproto.KeyPressEvent:
+		h.board.KeyPress(e)
+	case xproto.KeyReleaseEvent:
+		h.board.KeyRelease(e)
+	case xproto.EnterNotifyEvent:
+		h.board.Entered(e.Event)
+	case xproto.LeaveNotifyEvent:
+		h.board.Left(e)
+	case xproto.ExposeEvent:
+		h.drawn.Strip.Draw()
+		h.drawn.Card.Draw()
+	}
+}
+
 // matters tells whether a property of a window is read.
 func (h *Host) matters(a xproto.Atom) bool {
 	name := h.names[a]
@@ -183,6 +193,7 @@ func (h *Host) managerChanged() bool {
 		return false
 	}
 	h.settling = time.Now().Add(settleTime)
+	h.takeChords() // none until then: those that it wants are its own
 	if was != 0 {
 		h.forsake()
 	}

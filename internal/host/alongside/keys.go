@@ -41,7 +41,7 @@ func (h *Host) Configure(opt Options) {
 func (h *Host) takeChords() {
 	opt := h.opt.Board
 	opt.Chords = h.possible(opt.Chords)
-	if !h.opt.Takes {
+	if !h.opt.Takes || !h.settling.IsZero() {
 		opt.Chords, opt.Corners = nil, nil
 	}
 	switch {
@@ -126,17 +126,18 @@ func (h *Host) tell(o keeper.Outcome) {
 	if (o.Source == keeper.Chord || o.Source == keeper.Pointer) && !h.opt.Quiet {
 		h.board.Say(o.Words())
 	}
-	if o.Source == keeper.Screen && h.atlas.up() {
-		if h.atlas.Words = o.Words(); o.Err == nil && o.Result.Goes {
-			h.atlas.hide()
-		}
+	if o.Source == keeper.Screen {
+		h.atlas.Words = o.Words()
+	}
+	if o.Err == nil && o.Result.Goes && h.atlas.shown {
+		h.atlas.hide()
 	}
 }
 
 // Keys lists the chords and what becomes of each; which could be had, where none is taken.
 func (h *Host) Keys(told func([]keeper.Key)) {
 	h.do(func() {
-		if h.opt.Takes && h.board != nil {
+		if h.opt.Takes && h.board != nil && h.settling.IsZero() {
 			told(h.board.Keys())
 			return
 		}
