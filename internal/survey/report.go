@@ -246,7 +246,7 @@ func (r *Report) Empty() bool { return r.Seconds == 0 && len(r.Deeds) == 0 }
 // Seen are the slots worth showing: of a day the hours in which anything was, and
 // those of a working day; else all.
 func (r *Report) Seen() []Slot {
-	if r.Period != Day {
+	if r.Period != Day || len(r.Slots) == 0 {
 		return r.Slots
 	}
 	first, last := min(8, len(r.Slots)-1), min(18, len(r.Slots)-1)

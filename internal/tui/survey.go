@@ -30,13 +30,14 @@ var errNoSurvey = errors.New("no survey is known here")
 
 // surveyScreen shows what the work was like in a period.
 type surveyScreen struct {
-	period survey.Period
-	later  int  // periods from the present one, 0 or less
-	opened bool // and nothing was read yet
-	at     int  // the chart under the cursor
-	on     bool
-	report *survey.Report // nil until it is read
-	data   survey.Data
+	period  survey.Period
+	later   int  // periods from the present one, 0 or less
+	opened  bool // and nothing was read yet
+	at      int  // the chart under the cursor
+	on      bool
+	report  *survey.Report // nil until it is read
+	figures []survey.Figure
+	data    survey.Data
 
 	reloads int // of the settings, when it was read whether it is on
 }
@@ -94,7 +95,7 @@ func (m *model) gotSurvey(msg surveyMsg) tea.Cmd {
 		m.say(keeper.Sentence(msg.err), true)
 		return nil
 	}
-	s.data, s.report = msg.data, msg.report
+	s.data, s.report, s.figures = msg.data, msg.report, msg.report.Figures()
 	if s.opened && msg.report.Empty() && s.later == 0 { // a week has just begun
 		s.later--
 		return s.read(m)
@@ -138,7 +139,7 @@ func (s *surveyScreen) hints(m *model) legend {
 
 func (s *surveyScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	m.message = ""
-	step := rowStep(name, len(cellCharts))
+	step := rowStep(name, len(s.figures))
 	turn := map[string]int{"left": -1, "h": -1, "right": 1, "l": 1}[name]
 	switch {
 	case turn != 0 && s.later+turn <= 0:
@@ -147,7 +148,7 @@ func (s *surveyScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	case turn != 0:
 		m.say("This is the latest there is.", false)
 	case step != 0:
-		s.at = geom.Clamp(s.at+step, 0, len(cellCharts)-1)
+		s.at = geom.Clamp(s.at+step, 0, len(s.figures)-1)
 	case name == "d" || name == "w" || name == "f":
 		s.period, s.later = map[string]survey.Period{"d": survey.Day, "w": survey.Week, "f": survey.Weeks}[name], 0
 		return s.read(m)
@@ -264,11 +265,11 @@ func (s *surveyScreen) draw(m *model, c *canvas) *tea.Cursor {
 		s.drawNone(m, c, r)
 	case m.surveyWhole():
 		w, h := (r.W-4)/2, r.H/3
-		for i, ch := range cellCharts {
-			ch.draw(m, c, s.report, geom.R(r.X+i%2*(w+4), r.Y+i/2*h, w, h-1), false)
+		for i, f := range s.figures {
+			drawFigure(m, c, f, geom.R(r.X+i%2*(w+4), r.Y+i/2*h, w, h-1), false)
 		}
 	default:
-		cellCharts[s.at].draw(m, c, s.report, geom.R(r.X, r.Y, r.W, r.H), true)
+		drawFigure(m, c, s.figures[s.at], geom.R(r.X, r.Y, r.W, r.H), true)
 	}
 	return m.foot(c, parts)
 }

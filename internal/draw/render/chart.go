@@ -29,38 +29,35 @@ func surveyPage(r *survey.Report) Page {
 			columns, rows = 3, 2
 		}
 		w, h := (area.w-gap*float64(columns-1))/float64(columns), (area.h-gap*float64(rows-1))/float64(rows)
-		for i, c := range charts() {
+		for i, f := range r.Figures() {
 			at := box{area.x + float64(i%columns)*(w+gap), area.y + float64(i/columns)*(h+gap), w, h}
-			p.begin(c.head, c.words(r))
-			p.bold(at.x, at.y+6, 8, p.Theme.Brass, c.head)
+			p.begin(f.Head, f.Words)
+			p.bold(at.x, at.y+6, 8, p.Theme.Brass, f.Head)
 			y := at.y + 6
-			for _, line := range p.Fonts.wrap(false, 7, c.words(r), at.w) {
+			for _, line := range p.Fonts.wrap(false, 7, f.Words, at.w) {
 				y += 9
 				p.write(at.x, y, 7, p.Theme.Paper, line)
 			}
-			p.chart(box{at.x, y + 5, at.w, at.y + at.h - y - 5}, c.plot(p, r))
+			p.chart(box{at.x, y + 5, at.w, at.y + at.h - y - 5}, p.figure(f))
 			p.end()
 		}
 	}}
 }
 
-// chart is one of the charts: its head, what it says in a sentence, and its plot; nil
-// where there is nothing to draw.
-type chart struct {
-	head  string
-	words func(r *survey.Report) string
-	plot  func(p *pen, r *survey.Report) *plot.Plot
-}
+// maxBars is how many lying bars are shown.
+const maxBars = 10
 
-func charts() []chart {
-	return []chart{
-		{"HOURS BY WORKSPACE", (*survey.Report).HoursWords, (*pen).hours},
-		{"HOURS BY APP", (*survey.Report).AppsWords, (*pen).apps},
-		{"SWITCHES", (*survey.Report).SwitchWords, (*pen).switches},
-		{"CROWDING", (*survey.Report).CrowdWords, (*pen).crowding},
-		{"LOST AND FOUND", (*survey.Report).LostWords, (*pen).lost},
-		{"DONE MOST, AND HOW", (*survey.Report).DoneWords, (*pen).done},
+// figure is the plot of a figure; nil where there is nothing to draw.
+func (p *pen) figure(f survey.Figure) *plot.Plot {
+	switch {
+	case f.Shape == survey.Square && f.Fields != nil:
+		return p.square(f)
+	case len(f.Bars) == 0:
+		return nil
+	case f.Shape == survey.Lying:
+		return p.lyingBars(f, f.Bars[:min(len(f.Bars), maxBars)])
 	}
+	return p.uprightBars(f)
 }
 
 // chart draws a plot into an area.
@@ -212,78 +209,54 @@ func (p *pen) tints(n int) (all []color.Color) {
 }
 
 // ticks are ticks with names at whole numbers.
-func ticks(names []string, each int) plot.ConstantTicks {
+func ticks(names []string) plot.ConstantTicks {
 	var all []plot.Tick
 	for i, n := range names {
-		if i%each == 0 {
-			all = append(all, plot.Tick{Value: float64(i), Label: n})
-		}
+		all = append(all, plot.Tick{Value: float64(i), Label: n})
 	}
 	return all
 }
 
-// scale has an axis begin at 0 and have ticks at round numbers.
-func scale(a *plot.Axis, most float64) {
-	a.Min, a.Max = 0, max(most, 1e-9)*1.04
-	step := math.Pow(10, math.Floor(math.Log10(a.Max)))
-	for _, by := range []float64{0.2, 0.5, 1, 2} {
-		if a.Max/(step*by) <= 6 {
-			step *= by
-			break
-		}
-	}
+// scale has an axis begin at 0, and gives it the figure's ticks.
+func scale(a *plot.Axis, f survey.Figure) {
+	a.Min, a.Max = 0, f.Most*1.04
 	var all []plot.Tick
-	for v := 0.0; v <= a.Max; v += step {
-		all = append(all, plot.Tick{Value: v, Label: strconv.FormatFloat(math.Round(v*100)/100, 'f', -1, 64)})
+	for _, v := range f.Ticks {
+		all = append(all, plot.Tick{Value: v, Label: survey.TickWords(v)})
 	}
 	a.Tick.Marker = plot.ConstantTicks(all)
 }
 
-// slotNames are what stands under the slots, and which of them.
-func slotNames(r *survey.Report) (names []string, each int) {
-	for _, s := range r.Seen() {
-		names = append(names, s.Label)
-	}
-	return names, map[survey.Period]int{survey.Day: 2, survey.Week: 1, survey.Weeks: 7}[r.Period]
-}
-
-var slotUnit = map[survey.Period]string{survey.Day: "hour of the day", survey.Week: "day", survey.Weeks: "day"}
-
-func (p *pen) hours(r *survey.Report) *plot.Plot {
-	if r.Seconds == 0 {
-		return nil
-	}
-	b := bars{pen: p, tints: p.tints(len(r.Workspaces))}
-	unit, per := "hours", 3600.0
-	if r.Period == survey.Day {
-		unit, per = "minutes", 60
-	}
-	for _, s := range r.Seen() {
-		row := make([]float64, len(s.Seconds))
-		for i, n := range s.Seconds {
-			row[i] = float64(n) / per
+// uprightBars are bars side by side, with a legend beside them where the figure has one.
+func (p *pen) uprightBars(f survey.Figure) *plot.Plot {
+	b := bars{pen: p, tints: p.tints(max(len(f.Parts), 1)), names: f.Parts}
+	var named []plot.Tick
+	for i, bar := range f.Bars {
+		b.rows, b.outer = append(b.rows, bar.Parts), append(b.outer, bar.Outline)
+		if bar.Named {
+			named = append(named, plot.Tick{Value: float64(i), Label: bar.Name})
 		}
-		b.rows = append(b.rows, row)
 	}
-	pl := p.newPlot(slotUnit[r.Period], unit)
-	for _, w := range r.Workspaces {
-		b.names = append(b.names, strconv.Itoa(w.Number))
+	unit := f.Unit
+	if f.Outline != "" {
+		unit += ": outlined " + f.Outline + ", filled " + f.Filled
 	}
+	pl := p.newPlot(f.Across, unit)
 	pl.Add(b)
-	_, _, _, most := b.DataRange()
-	scale(&pl.Y, most)
-	names, each := slotNames(r)
-	pl.X.Tick.Marker = ticks(names, each)
+	scale(&pl.Y, f)
+	pl.X.Tick.Marker = plot.ConstantTicks(named)
+	if f.Legend == nil {
+		return pl
+	}
 	pl.Legend.TextStyle.Font, pl.Legend.TextStyle.Color, pl.Legend.TextStyle.Handler = pl.X.Tick.Label.Font, p.Theme.Paper, pl.TextHandler
 	pl.Legend.Top, pl.Legend.ThumbnailWidth, pl.Legend.Padding = true, 10, 3
-	for i, w := range r.Workspaces {
+	for i, w := range f.Legend {
 		name := w.Label
-		if name != strconv.Itoa(w.Number) {
-			name = fmt.Sprintf("%d %s", w.Number, w.Label)
+		if name != f.Parts[i] {
+			name = f.Parts[i] + " " + w.Label
 		}
 		pl.Legend.Add(p.Fonts.cut(false, 6.5, fmt.Sprintf("%s  %s", name, survey.Duration(w.Seconds)), 110), swatch{p, b.tints[i], i})
 	}
-	// The legend stands beside the bars.
 	pl.X.Max = float64(len(b.rows)) - 0.5 + float64(len(b.rows))*0.62
 	pl.X.Min = -0.5
 	return pl
@@ -302,90 +275,17 @@ func (s swatch) Thumbnail(c *vgdraw.Canvas) {
 }
 
 // lyingBars are bars with names at their left, the first at the top.
-func (p *pen) lyingBars(x string, names []string, rows [][]float64, segments []string) *plot.Plot {
-	n := len(rows)
-	b := bars{pen: p, lying: true, tints: p.tints(max(len(segments), 1)), rows: make([][]float64, n)}
+func (p *pen) lyingBars(f survey.Figure, of []survey.Bar) *plot.Plot {
+	n := len(of)
+	b := bars{pen: p, lying: true, tints: p.tints(max(len(f.Parts), 1)), rows: make([][]float64, n), names: f.Parts}
 	labels := make([]string, n)
-	for i := range rows {
-		b.rows[n-1-i], labels[n-1-i] = rows[i], p.Fonts.cut(false, 6.5, names[i], 90)
+	for i, bar := range of {
+		b.rows[n-1-i], labels[n-1-i] = bar.Parts, p.Fonts.cut(false, 6.5, bar.Name, 90)
 	}
-	if len(segments) > 0 {
-		b.names = segments
-	}
-	pl := p.newPlot(x, "")
+	pl := p.newPlot(f.Unit, "")
 	pl.Add(b)
-	_, most, _, _ := b.DataRange()
-	scale(&pl.X, most)
-	pl.Y.Tick.Marker, pl.Y.Tick.Length, pl.Y.Width = ticks(labels, 1), 0, 0
-	return pl
-}
-
-// maxBars is how many apps or verbs are shown.
-const maxBars = 10
-
-func (p *pen) apps(r *survey.Report) *plot.Plot {
-	if len(r.Apps) == 0 {
-		return nil
-	}
-	var names []string
-	var rows [][]float64
-	for _, a := range r.Apps[:min(len(r.Apps), maxBars)] {
-		names = append(names, a.Label)
-		rows = append(rows, []float64{float64(a.Seconds) / 3600})
-	}
-	return p.lyingBars("hours", names, rows, nil)
-}
-
-func (p *pen) done(r *survey.Report) *plot.Plot {
-	if len(r.Deeds) == 0 {
-		return nil
-	}
-	var names []string
-	var rows [][]float64
-	for _, d := range r.Deeds[:min(len(r.Deeds), maxBars)] {
-		row := make([]float64, len(d.By))
-		for i, n := range d.By {
-			row[i] = float64(n)
-		}
-		names, rows = append(names, d.Verb), append(rows, row)
-	}
-	return p.lyingBars("times", names, rows, r.Sources)
-}
-
-func (p *pen) crowding(r *survey.Report) *plot.Plot {
-	b := bars{pen: p, tints: []color.Color{p.Theme.Tint(0)}}
-	for _, s := range r.Seen() {
-		b.rows, b.outer = append(b.rows, []float64{float64(s.Fullest)}), append(b.outer, float64(s.Open))
-	}
-	_, _, _, most := b.DataRange()
-	if most == 0 {
-		return nil
-	}
-	pl := p.newPlot(slotUnit[r.Period], "windows: outlined open, filled on the fullest sheet")
-	pl.Add(b)
-	scale(&pl.Y, most)
-	names, each := slotNames(r)
-	pl.X.Tick.Marker = ticks(names, each)
-	return pl
-}
-
-func (p *pen) lost(r *survey.Report) *plot.Plot {
-	if r.Found == 0 && r.Rescued == 0 {
-		return nil
-	}
-	if r.Period == survey.Day {
-		return p.lyingBars("windows", []string{"lost", "brought back"}, [][]float64{{float64(r.Found)}, {float64(r.Rescued)}}, nil)
-	}
-	b := bars{pen: p, tints: []color.Color{p.Theme.Tint(2)}}
-	for _, s := range r.Seen() {
-		b.rows, b.outer = append(b.rows, []float64{float64(s.Rescued)}), append(b.outer, float64(s.Found))
-	}
-	pl := p.newPlot(slotUnit[r.Period], "windows: outlined lost, filled brought back")
-	pl.Add(b)
-	_, _, _, most := b.DataRange()
-	scale(&pl.Y, most)
-	names, each := slotNames(r)
-	pl.X.Tick.Marker = ticks(names, each)
+	scale(&pl.X, f)
+	pl.Y.Tick.Marker, pl.Y.Tick.Length, pl.Y.Width = ticks(labels), 0, 0
 	return pl
 }
 
@@ -438,19 +338,17 @@ func mixed(a, b color.RGBA, share float64) color.RGBA {
 	return color.RGBA{mix(a.R, b.R), mix(a.G, b.G), mix(a.B, b.B), 255}
 }
 
-func (p *pen) switches(r *survey.Report) *plot.Plot {
-	if r.Switched == 0 {
-		return nil
-	}
+// square is the plot of a square.
+func (p *pen) square(f survey.Figure) *plot.Plot {
 	pl := p.newPlot("to", "from")
-	pl.Add(square{p, r.Switches})
-	n := len(r.Workspaces)
+	pl.Add(square{p, f.Fields})
+	n := len(f.Names)
 	across, down := make([]string, n), make([]string, n)
-	for i, w := range r.Workspaces {
-		across[i] = p.Fonts.cut(false, 6.5, w.Label, 190/float64(n))
-		down[n-1-i] = p.Fonts.cut(false, 6.5, w.Label, 60)
+	for i, name := range f.Names {
+		across[i] = p.Fonts.cut(false, 6.5, name, 190/float64(n))
+		down[n-1-i] = p.Fonts.cut(false, 6.5, name, 60)
 	}
-	pl.X.Tick.Marker, pl.Y.Tick.Marker = ticks(across, 1), ticks(down, 1)
+	pl.X.Tick.Marker, pl.Y.Tick.Marker = ticks(across), ticks(down)
 	pl.X.Tick.Length, pl.Y.Tick.Length, pl.X.Width, pl.Y.Width = 0, 0, 0, 0
 	return pl
 }
