@@ -89,14 +89,14 @@ func (b *board) upright(f survey.Figure, draw func(f survey.Figure, bar survey.B
 	for y := plot.Y; y < plot.Bottom(); y++ {
 		b.put(plot.X-1, y, "│", quiet)
 	}
-	free := plot.Bottom()
-	for _, v := range f.Ticks[1:] {
-		if y := plot.Bottom() - max(cellsOf(v, f.Most, plot.H), 1); y < free && y >= plot.Y {
-			words := survey.TickWords(v)
-			b.text(plot.X-2-width(words), y, 5, words, quiet)
-			b.put(plot.X-1, y, "┤", quiet)
-			free = y - 1
-		}
+	each := 1 // tick has its words, so that these are not in each other's way
+	for len(f.Ticks) > 1 && float64(each*plot.H)*f.Ticks[1] < 2*f.Most {
+		each++
+	}
+	for i := each; i < len(f.Ticks); i += each {
+		y, words := plot.Bottom()-cellsOf(f.Ticks[i], f.Most, plot.H), survey.TickWords(f.Ticks[i])
+		b.text(plot.X-2-width(words), y, 5, words, quiet)
+		b.put(plot.X-1, y, "┤", quiet)
 	}
 	b.text(b.r.X, plot.Bottom(), 5, map[string]string{"hours": "h", "minutes": "min"}[f.Unit], quiet)
 	wide := geom.Clamp(plot.W/len(f.Bars), 1, 12)
