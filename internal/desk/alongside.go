@@ -141,9 +141,9 @@ func (f Shows) apply(e *edit) string {
 	}
 	switch {
 	case f.Bare && !e.Bare:
-		e.Bare, e.BareFocus, e.Focus = true, e.Focus, 0
+		e.makeBare()
 	case !f.Bare:
-		e.Bare, e.BareFocus = false, 0
+		e.Bare, e.BareFocus, e.BareClock = false, 0, 0
 	}
 	return ""
 }

@@ -206,12 +206,20 @@ func (b *Builder) Show(shown map[byte]int, at byte, focus int, recent []int) {
 	}
 }
 
-// Bare puts every window out of sight, as a look at the bare desk does; what was
-// given the focus by Show gets it back after it.
-func (b *Builder) Bare() {
+// Bare puts every window out of sight, as a look at the bare desk does, but those that had
+// the focus after a count of focus changes; below 0 for all. What was given the focus by Show
+// gets it back after it.
+func (b *Builder) Bare(clock int) {
 	e := b.e
-	if b.err == nil {
-		e.Bare, e.BareFocus, e.Focus = true, e.Focus, 0
+	if b.err != nil {
+		return
+	}
+	focus := e.Focus
+	if e.makeBare(); clock >= 0 {
+		e.BareClock = clock
+	}
+	if w := e.Window(focus); w != nil && !e.hidden(w) {
+		e.Focus, e.BareFocus = focus, 0
 	}
 }
 

@@ -21,6 +21,7 @@ type Delta struct {
 	Focus         int
 	Bare          bool
 	BareFocus     int
+	BareClock     int
 	Recent        []int
 	Clock, LastID int
 }
@@ -37,7 +38,7 @@ type WorkspaceDelta struct {
 // Since is what the desk has that an earlier one had not.
 func (d *Desk) Since(old *Desk) Delta {
 	x := Delta{
-		Shown: d.Shown, At: d.At, Focus: d.Focus, Bare: d.Bare, BareFocus: d.BareFocus,
+		Shown: d.Shown, At: d.At, Focus: d.Focus, Bare: d.Bare, BareFocus: d.BareFocus, BareClock: d.BareClock,
 		Recent: d.Recent, Clock: d.Clock, LastID: d.lastID,
 	}
 	if s, o := d.Settings, old.Settings; !reflect.DeepEqual(s.told(), o.told()) {
@@ -129,7 +130,12 @@ func (d *Desk) After(x Delta) (*Desk, error) {
 		return nil, err
 	}
 	c.takeWindows(x)
-	c.Shown, c.At, c.Focus, c.Bare, c.BareFocus = x.Shown, x.At, x.Focus, x.Bare, x.BareFocus
+	c.Shown, c.At, c.Focus, c.Bare, c.BareFocus, c.BareClock = x.Shown, x.At, x.Focus, x.Bare, x.BareFocus, x.BareClock
+	if w := c.Window(c.Focus); c.Bare && (w == nil || c.hidden(w)) { // it has it again when all are back
+		c.Focus = 0
+	} else if c.Bare {
+		c.BareFocus = 0
+	}
 	c.Recent, c.Clock, c.lastID = x.Recent, x.Clock, x.LastID
 	return &c, c.checkAfter(d, x)
 }

@@ -268,6 +268,9 @@ type Desk struct {
 	// the window that gets the focus back after it.
 	Bare      bool
 	BareFocus int
+	// BareClock is Clock when it became bare: windows that had the focus since were brought
+	// back, each alone.
+	BareClock int
 	Settings  Settings
 	Plates    map[string]*Plate // by name; never written, and in no scene
 	apart     []int             // see isApart; never written
@@ -464,8 +467,11 @@ func (d *Desk) Ref(w *Window) string {
 
 // Visible tells whether the window would be seen if nothing covered it.
 func (d *Desk) Visible(w *Window) bool {
-	return !d.Bare && d.onShown(w)
+	return !d.hidden(w) && d.onShown(w)
 }
+
+// hidden tells whether the bare desk hides the window.
+func (d *Desk) hidden(w *Window) bool { return d.Bare && w.Used <= d.BareClock }
 
 // onShown tells whether the window would be seen if the desk were not bare.
 func (d *Desk) onShown(w *Window) bool {

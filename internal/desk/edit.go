@@ -23,6 +23,7 @@ type edit struct {
 	removed       bool  // a window is gone
 	about         int   // id of the workspace the command is about, or 0
 	made          bool  // the command has made a workspace
+	bringing      bool  // a window that gets the focus comes back to the bare desk alone
 	unseen        bool  // a window opened out of sight, where it was another time
 	pinned        *Pin
 	start         *Start // the app the command would have started
@@ -100,10 +101,18 @@ func (e *edit) sheet(i int, letter byte) *Sheet {
 
 func newSheet() *Sheet { return &Sheet{Share: layout.DefaultShare, Leads: 1} }
 
+// bringParents brings back, from the bare desk, those that a dialog belongs to.
+func (e *edit) bringParents(w *Window) {
+	for p := e.Window(w.Parent); p != nil && e.hidden(p); p = e.Window(p.Parent) {
+		e.Clock++
+		e.window(p.ID).Used = e.Clock
+	}
+}
+
 // setFocus gives the focus to a window, or to none for 0. The monitor goes
 // along, and a floating window comes to the top of its sheet.
 func (e *edit) setFocus(id int) {
-	if id == 0 || e.Bare {
+	if w := e.Window(id); w == nil || e.hidden(w) && !e.bringing {
 		if was := e.window(e.Focus); was != nil {
 			was.UsedAt = e.Now
 		}
@@ -116,6 +125,10 @@ func (e *edit) setFocus(id int) {
 	id = e.waitedFor(id)
 	w := e.window(id)
 	e.Focus, e.At = id, w.Monitor
+	if e.Bare {
+		e.BareFocus = 0
+		e.bringParents(w)
+	}
 	w.UsedAt = e.Now
 	if w.Used != e.Clock || e.Clock == 0 {
 		e.Clock++
@@ -490,6 +503,9 @@ func (d *Desk) latest(i int, letter byte) int {
 			continue
 		}
 		for _, w := range d.Order(i, m.Letter) {
+			if d.hidden(w) {
+				continue
+			}
 			if best == nil || cmp.Or(cmpBool(keys(w), keys(best)), cmp.Compare(w.recency(), best.recency()), cmpBool(here(w), here(best))) > 0 {
 				best, found = w, w.ID
 			}

@@ -78,7 +78,7 @@ func (p *Pictures) Of(d *Desk) Picture {
 	}
 	add := func(w *Window, s *sheetLayers) {
 		pic.Windows = append(pic.Windows, Placed{
-			ID: w.ID, Rect: w.Rect, Shown: !d.Bare && !w.Minimised && (w.Sticky || s.shown), Minimised: w.Minimised,
+			ID: w.ID, Rect: w.Rect, Shown: !d.hidden(w) && !w.Minimised && (w.Sticky || s.shown), Minimised: w.Minimised,
 			Maximised: w.Maximised, Fullscreen: w.Fullscreen, Sticky: w.Sticky, Above: w.Above, Below: w.Below, Wide: w.Wide, Tall: w.Tall, Covers: w.full() && (s.cover == w.ID || w.Sticky && d.Covers(w) || d.Settings.Alongside),
 			Tiled: s.tiled && !w.Minimised && !w.floats(), Urgent: w.Urgent, Workspace: s.index,
 		})

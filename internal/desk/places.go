@@ -219,7 +219,7 @@ func (e *edit) focusWindow(id int) (string, error) {
 		return "", fmt.Errorf("there is no window #%d", id)
 	}
 	e.restoreOne(id)
-	if w = e.Window(id); !e.Visible(w) {
+	if w = e.Window(id); !e.onShown(w) {
 		e.show(e.Index(w.Workspace))
 	}
 	e.setFocus(id)

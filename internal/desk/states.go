@@ -125,11 +125,16 @@ func (e *edit) bare(c Command) (string, error) {
 	case !on:
 		e.unbare()
 		return "Everything is back.", nil
-	case e.Bare:
+	case e.Bare && !slices.ContainsFunc(e.Windows, e.Visible):
 		return "The desk is bare already.", nil
 	}
-	e.Bare, e.BareFocus, e.Focus = true, e.Focus, 0
+	e.makeBare()
 	return "The desk is bare. The same again brings everything back.", nil
+}
+
+// makeBare puts every window out of sight.
+func (e *edit) makeBare() {
+	e.Bare, e.BareClock, e.BareFocus, e.Focus = true, e.Clock, e.Focus, 0
 }
 
 // unbare shows the windows again.
@@ -137,8 +142,8 @@ func (e *edit) unbare() {
 	if !e.Bare {
 		return
 	}
-	e.Bare = false
-	if w := e.Window(e.BareFocus); w != nil && e.Visible(w) {
+	e.Bare, e.BareClock = false, 0
+	if w := e.Window(e.BareFocus); w != nil && e.Visible(w) && e.Focus == 0 {
 		e.Focus, e.At = w.ID, w.Monitor
 	}
 	e.BareFocus = 0

@@ -284,7 +284,7 @@ func (d *Desk) laid(s *step) (*Desk, string) {
 		set.Growing, set.Separate = old.Settings.Growing, old.Settings.Separate
 	}
 	Settle{set}.apply(e)
-	e.Bare, e.BareFocus = d.Bare, d.BareFocus
+	e.Bare, e.BareFocus, e.BareClock = d.Bare, d.BareFocus, d.BareClock
 	e.knowMonitors(d)
 	closed := 0
 	for _, w := range old.Windows {

@@ -41,6 +41,8 @@ type Verb struct {
 	Goes bool
 	// Repeats tells when the verb is done again while its key is held.
 	Repeats Repetition
+	// Bares tells that it leaves the bare desk bare: what it gives the focus comes back alone.
+	Bares bool
 	// Sends tells that it takes windows to a place, and so may take all of an app.
 	Sends bool
 	// Rescues tells that it is about what is lost, also where no window is chosen.
@@ -276,7 +278,7 @@ func rows() []Verb {
 			Help: "Send windows to a workspace or a monitor. The view stays here."},
 		{Name: "carry", Purpose: Sending, Sends: true, Usage: places, Key: "c", Windows: true, Goes: true, Asks: AskPlace, Rank: 2, apply: (*edit).carry,
 			Help: "Send windows and go along with them."},
-		{Name: "focus", Purpose: GoingAbout, Usage: "left|right|up|down|next|prev|back|urgent|WINDOW|MONITOR / monitor next|prev / app next|prev", View: true, Goes: true, Repeats: Steps, apply: (*edit).focus,
+		{Name: "focus", Purpose: GoingAbout, Bares: true, Usage: "left|right|up|down|next|prev|back|urgent|WINDOW|MONITOR / monitor next|prev / app next|prev", View: true, Goes: true, Repeats: Steps, apply: (*edit).focus,
 			Help: "Give the focus to another window, or to a monitor."},
 		{Name: "add", Purpose: OfWorkspaces, Usage: "[NAME] [at NUMBER]", Key: "a", Asks: AskName, Rank: 13, apply: (*edit).add,
 			Help: "Add a workspace, at the end or at a place."},
@@ -358,16 +360,16 @@ func rows() []Verb {
 			Help: "Show windows on every workspace, or on their own again."},
 		{Name: "pin", Purpose: Finding, Usage: "LETTER [window|workspace|off]", Key: "V", Windows: true, Sheet: true, Asks: AskLetter, Effect: KeepPin, apply: (*edit).pin,
 			Help: "Give a window's app, the one window, or the workspace a letter to jump there by."},
-		{Name: "jump", Purpose: GoingAbout, Usage: "LETTER", Key: "v", View: true, Goes: true, Asks: AskLetter, apply: (*edit).jump,
+		{Name: "jump", Purpose: GoingAbout, Bares: true, Usage: "LETTER", Key: "v", View: true, Goes: true, Asks: AskLetter, apply: (*edit).jump,
 			Help: "Go to what a letter was given to, and start it where it is not open."},
-		{Name: "open", Purpose: Finding, Usage: "APP [another] [on NUMBER|SHEET|MONITOR|NAME|new]", Key: "o", View: true, Goes: true, Asks: AskApp, Effect: StartApp, apply: (*edit).open,
+		{Name: "open", Purpose: Finding, Bares: true, Usage: "APP [another] [on NUMBER|SHEET|MONITOR|NAME|new]", Key: "o", View: true, Goes: true, Asks: AskApp, Effect: StartApp, apply: (*edit).open,
 			Help: "Go to an app that runs, and start one that does not."},
 		{Name: "run", Purpose: Finding, Usage: "WORDS", View: true, Effect: StartApp, apply: (*edit).run,
 			Help: "Start a command, its words split as a shell splits them."},
 		{Name: "another", Purpose: Finding, Usage: "[terminal]", View: true, Effect: StartApp, apply: (*edit).another,
 			Help: "Start this app once more, or a terminal."},
-		{Name: "bare", Purpose: GoingAbout, Usage: "[on|off]", Key: "D", View: true, apply: (*edit).bare,
-			Help: "Look at the bare desk, and bring everything back."},
+		{Name: "bare", Purpose: GoingAbout, Bares: true, Usage: "[on|off]", Key: "D", View: true, apply: (*edit).bare,
+			Help: "Look at the bare desk, and bring everything back; a window chosen there comes back alone."},
 		{Name: "reload", Purpose: OfScreens, Key: "E", View: true, Effect: ReloadSettings, Rank: Unlisted, apply: (*edit).reload,
 			Help: "Read the settings again."},
 		{Name: "restart", Purpose: OfScreens, View: true, Effect: RestartKeeper, Sure: sureOfKeeper("Start the keeper again?"), apply: (*edit).restart,
@@ -452,7 +454,7 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 		}
 		r.Windows, e.chosen = ids, ids
 	}
-	if v.Name != "bare" {
+	if e.bringing = v.Bares && !d.Settings.Alongside; !e.bringing && v.Name != "bare" {
 		e.unbare()
 	}
 	apply := v.apply

@@ -26,6 +26,7 @@ type changeOut struct {
 	At         string               `json:"at"`
 	Focus      int                  `json:"focus,omitempty"`
 	Bare       bool                 `json:"bare,omitempty"`
+	BareClock  int                  `json:"bareClock,omitempty"`
 	Recent     []int                `json:"recent"`
 	Last       int                  `json:"lastWorkspace"`
 	Clock      int                  `json:"clock"`
@@ -47,7 +48,7 @@ func WriteSince(out io.Writer, d, old *desk.Desk) error {
 	x := d.Since(old)
 	o := changeOut{
 		Format: ChangeFormat, Order: x.Order, Gone: x.Gone, Shown: shownFrom(d), At: string(rune(x.At)),
-		Focus: max(x.Focus, x.BareFocus), Bare: x.Bare, Recent: recentFrom(d), Last: x.LastID, Clock: x.Clock,
+		Focus: max(x.Focus, x.BareFocus), Bare: x.Bare, BareClock: x.BareClock, Recent: recentFrom(d), Last: x.LastID, Clock: x.Clock,
 	}
 	if x.Settings != nil {
 		set := settingsFrom(*x.Settings)
@@ -144,7 +145,8 @@ func (s *sceneReader) change(root node, old *desk.Desk) desk.Delta {
 	}
 	x.Focus, x.Bare = root.at("focus").int(0, 0, maxID), root.at("bare").bool(false)
 	if x.Bare {
-		x.Focus, x.BareFocus = 0, x.Focus
+		x.BareClock = root.at("bareClock").int(0, 0, maxID)
+		x.BareFocus = x.Focus // which of the two it is the windows tell
 	}
 	root.done()
 	return x

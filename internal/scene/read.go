@@ -131,14 +131,14 @@ func (s *sceneReader) scene(root node) *desk.Desk {
 	}
 	s.b.Clock(root.at("clock").int(0, 0, maxID))
 	s.b.LastID(root.at("lastWorkspace").int(0, 0, maxID))
-	bare := root.at("bare").bool(false)
+	bare, bareClock := root.at("bare").bool(false), root.at("bareClock").int(-1, 0, maxID)
 	root.done()
 	if s.r.err != nil {
 		return nil
 	}
 	s.b.Show(shown, at, focus, recent)
 	if bare {
-		s.b.Bare()
+		s.b.Bare(bareClock)
 	}
 	d, err := s.b.Desk()
 	if err != nil {

@@ -194,6 +194,7 @@ func (k *Writer) Write(out io.Writer, d *desk.Desk) error {
 	}
 	if d.Bare {
 		w.key("bare", true, ",")
+		w.key("bareClock", d.BareClock, ",")
 	}
 	w.key("recent", recentFrom(d), ",")
 	w.key("lastWorkspace", d.LastID(), ",")

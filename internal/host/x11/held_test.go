@@ -2,6 +2,7 @@ package x11_test
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -200,4 +201,37 @@ func TestTypedAfterChord(t *testing.T) {
 			break
 		}
 	}
+}
+
+// From the bare desk the chosen window comes back alone, as the server has it.
+func TestBareBringsOne(t *testing.T) {
+	d := keepOn(t, testkit.NewServer(t), x11.Options{})
+	wins := map[string]xproto.Window{}
+	for _, title := range []string{"one", "two", "three"} {
+		wins[title] = d.X.Window(title, 10, 10, 300, 200)
+		d.Map(wins[title])
+		d.until(title+" is on the desk", func() bool { return d.find(title) != nil })
+	}
+	shown := func(want ...string) func() bool {
+		return func() bool {
+			n := 0
+			for title, win := range wins {
+				if d.Viewable(win) != slices.Contains(want, title) {
+					return false
+				}
+				n++
+			}
+			return n == 3
+		}
+	}
+	d.do("bare")
+	d.until("none is seen", shown())
+	d.wantProp("root", "_NET_SHOWING_DESKTOP", "1")
+	d.do(fmt.Sprintf("focus #%d", d.find("two").ID))
+	d.until("two alone is seen", shown("two"))
+	d.until("it has the X focus", func() bool { return d.Focus() == wins["two"] })
+	d.wantProp("root", "_NET_SHOWING_DESKTOP", "0")
+	d.do("bare")
+	d.until("all are seen", shown("one", "two", "three"))
+	d.until("two has the X focus", func() bool { return d.Focus() == wins["two"] })
 }

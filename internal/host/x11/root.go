@@ -259,7 +259,7 @@ func (h *Host) rootNow(d *desk.Desk, p desk.Picture) rootState {
 	if c := h.clients[p.Focus]; c != nil {
 		s.active = c.win
 	}
-	if d.Bare {
+	if d.Bare && !slices.ContainsFunc(d.Windows, d.Visible) {
 		s.bare = 1
 	}
 	var rects, works []geom.Rect
