@@ -384,3 +384,30 @@ func TestDemoSettings(t *testing.T) {
 	os.WriteFile(path, []byte("[desk]\ngap = what\n"), 0o600)
 	term.Keys(";", "e").Wait("settings.toml:2:", "! settings, line 2", "desk.gap                4") // as it was before the fault
 }
+
+// What is done often by several keys is told with a free chord; Enter sets it, and u takes
+// that back.
+func TestDemoAdviceOnKeys(t *testing.T) {
+	tmp := t.TempDir()
+	term := demo(t, 160, 60, []string{"TMPDIR=" + tmp})
+	term.Wait("#11 Reel Ledger:")
+	file := demoSettings(t, tmp)
+	has := func(text string) func() bool {
+		return func() bool { data, _ := os.ReadFile(file); return strings.Contains(string(data), text) }
+	}
+	term.Keys(";", "s").Wait("SURVEY")
+	term.Keys("f").Wait("DONE MOST")
+	term.Keys("a").Wait("ADVICE", "Keys that could be saved", "send back: ", "Super+Ctrl+B, which is free and rhymes")
+	for range 30 {
+		term.Keys("Up") // it is among the last
+		term.Keys("Down")
+		if strings.Contains(term.Screen(), "Enter set the chord") {
+			break
+		}
+		term.Keys("Down")
+	}
+	term.Keys("Enter").Wait("now. u undoes.")
+	testkit.Until(t, "it is in the settings", has(`"Super+Ctrl+`))
+	term.Keys("u")
+	testkit.Until(t, "it is not any more", func() bool { return !has(`"Super+Ctrl+`)() })
+}

@@ -43,7 +43,7 @@ func TestFieldsAreDocumented(t *testing.T) {
 		"zatlas plates --json":        {listedPlate{}},
 		"zatlas keys --json":          {keeper.Key{}},
 		"zatlas survey --json":        {survey.Report{}, survey.Share{}, survey.Slot{}, survey.Deed{}},
-		"zatlas survey advice --json": {survey.Advice{}, survey.Way{}, survey.Use{}, survey.Together{}, survey.Apart{}, survey.Idle{}},
+		"zatlas survey advice --json": {survey.Advice{}, survey.Way{}, survey.Use{}, survey.Together{}, survey.Apart{}, survey.Idle{}, survey.ByKeys{}},
 	} {
 		told := map[string]bool{}
 		for _, v := range values {

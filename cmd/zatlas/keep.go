@@ -309,7 +309,11 @@ func saveTo(state *store.Store, display string, server int64, base string, keepi
 			c.Desk = nil
 		}
 		receipt := saver.Add(c)
-		recorder.Saw(time.Now(), u.Desk, u.Verb, string(u.Source))
+		by := store.Deed{Verb: u.Verb, Source: string(u.Source)}
+		if u.Source == keeper.Chord || u.Source == keeper.Screen {
+			by.Form = u.Form
+		}
+		recorder.Saw(time.Now(), u.Desk, by)
 		return receipt
 	}
 	keeping.KeepChoice, keeping.KeepLaid = saver.AddChoice, saver.AddLaid

@@ -152,6 +152,8 @@ hardly used. It is never done by itself: what is printed are commands to be give
 				return err
 			}
 			a := survey.Advise(data.Spans, d)
+			set, _ := settings.Load(settings.Path()) // of what is at fault the usual counts
+			a.ByKeys = survey.AdviseKeys(data.Tallies, tui.Keyboard(set), d)
 			if asJSON {
 				return printJSONLine(cmd.OutOrStdout(), a)
 			}
@@ -178,6 +180,9 @@ func printAdvice(cmd *cobra.Command, a *survey.Advice, d *desk.Desk) error {
 		}
 		if it.Command.Verb != "" {
 			fmt.Fprintf(tw, "  zatlas do '%s'\n", lang.Print(it.Command))
+		}
+		if it.Chord != "" {
+			fmt.Fprintf(tw, "  %q = %q under [chords]\n", it.Chord, it.Form)
 		}
 		if err := tw.Flush(); err != nil {
 			return err

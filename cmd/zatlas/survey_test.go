@@ -85,7 +85,7 @@ func TestIdleUser(t *testing.T) {
 	}
 	x.Press('a')
 	r.Set(store.Terms{On: true, Days: 90, Away: 2500 * time.Millisecond, Every: 100 * time.Millisecond})
-	r.Saw(time.Now(), d, "", "")
+	r.Saw(time.Now(), d, store.Deed{})
 	// For longer than it takes to count as away there are keys.
 	for began := time.Now(); time.Since(began) < 4*time.Second; time.Sleep(200 * time.Millisecond) {
 		x.Press('a')
@@ -147,7 +147,7 @@ func TestSurveyCommands(t *testing.T) {
 	scene := "../../internal/scene/demo.json"
 	got := testkit.Run(t, nil, bin, "survey", "advice", "--from", csv, "--scene", scene, "--json")
 	if want := `{"spans":40,"left_out":0,"by_way":{"order":[1,6,2,3,4,5],"now":195,"best":39,"exact":true},"by_use":{"order":[1,6,2,3,4,5],"seconds":[600,0,0,0,0,600]},` +
-		`"together":[{"apps":["Reel Ledger","Tin Radio"],"turns":39,"workspaces":[1,6]}],"apart":[],"idle":{"windows":[],"workspaces":[2,3,4,5]}}` + "\n"; got != want {
+		`"together":[{"apps":["Reel Ledger","Tin Radio"],"turns":39,"workspaces":[1,6]}],"apart":[],"idle":{"windows":[],"workspaces":[2,3,4,5]},"by_keys":[]}` + "\n"; got != want {
 		t.Errorf("the advice is\n%s\nwant\n%s", got, want)
 	}
 	if got := testkit.Run(t, nil, bin, "survey", "advice", "--from", csv, "--scene", scene); !strings.Contains(got, "zatlas do 'reorder as 1,6,2,3,4,5'") {

@@ -114,7 +114,7 @@ func BenchmarkRecord(b *testing.B) {
 		r := store.NewRecorder(saver, func() (time.Duration, error) { return 0, nil }, log)
 		r.Set(store.Terms{On: record, Days: 90, Away: time.Hour})
 		k := keeper.New(deskOf(b, 400), sim.New(), keeper.Options{Keep: func(u keeper.Update) keeper.Receipt {
-			r.Saw(time.Now(), u.Desk, u.Verb, string(u.Source))
+			r.Saw(time.Now(), u.Desk, store.Deed{Verb: u.Verb, Form: u.Form, Source: string(u.Source)})
 			return nil
 		}})
 		go k.Run(b.Context())

@@ -138,7 +138,7 @@ func (k *Keeper) answered(answer Answer) {
 func (k *Keeper) tellUnseen(a *asked) {
 	o := Outcome{Source: a.source, Verb: a.wish.Command.Verb, Result: a.result.Report, Unseen: true}
 	o.Result.Words = "Asked for, and not yet seen: " + a.result.Words
-	k.takeUp(k.update.Desk, o.Result.Words, o.Verb, a.source)
+	k.takeUp(k.update.Desk, o.Result.Words, a.wish.Command, a.source)
 	a.line = k.lines
 	o.Serial = k.update.Serial
 	k.tell(o)
@@ -170,7 +170,7 @@ func (k *Keeper) tellAnswer(a *asked, answer Answer) {
 			k.keepChange(a.change, a.step)
 		}
 		k.host.Show(next)
-		k.takeUp(next, o.Result.Words, c.Verb, a.source)
+		k.takeUp(next, o.Result.Words, c, a.source)
 	})
 	k.joined = false
 	// Another program knows workspaces by their numbers: the one that was moved has the id

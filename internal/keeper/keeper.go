@@ -16,6 +16,7 @@ import (
 	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 	"zatlas/internal/plate"
+	"zatlas/internal/survey"
 )
 
 // Source says who asked for a command, or whose doing it was, as the logbook
@@ -214,6 +215,7 @@ type Update struct {
 	Words  string
 	Source Source
 	Verb   string // of the command that led to it; empty where it was none
+	Form   string // of it as the survey counts it; told to this process alone
 	Undo   string // what undo would take back, empty for nothing
 	Redo   string
 	Step   int // the number of the step that undo would take back
@@ -691,7 +693,7 @@ func (k *Keeper) finish(t *task, c desk.Command, next *desk.Desk, r desk.Result,
 	o := Outcome{Source: t.source, Verb: c.Verb, Result: r.Report, Err: r.Fault}
 	k.joined, k.hand = c.Hand != 0 && c.Hand == k.hand, c.Hand
 	k.host.Show(next)
-	k.takeUp(next, r.Words, c.Verb, t.source)
+	k.takeUp(next, r.Words, c, t.source)
 	k.joined = false
 	k.keepChange(k.changed, next.Step())
 	o.Serial, o.receipt = k.update.Serial, k.update.receipt
@@ -748,12 +750,12 @@ func (k *Keeper) now() *desk.Desk {
 // host fails to show it: they have happened.
 func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 	k.guard.Run("showing the desk", func() { k.host.Show(next) })
-	k.takeUp(next, words, "", source)
+	k.takeUp(next, words, desk.Command{}, source)
 }
 
 // takeUp makes a desk that is shown the present one, and tells everybody.
-func (k *Keeper) takeUp(next *desk.Desk, words, verb string, source Source) {
-	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Verb: verb, Undo: next.Undo(), Redo: next.Redo(), Step: next.Step(), Reloads: k.reloads, Screen: k.screen, Asked: k.asked, Joined: k.joined}
+func (k *Keeper) takeUp(next *desk.Desk, words string, c desk.Command, source Source) {
+	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Verb: c.Verb, Form: survey.FormOf(c), Undo: next.Undo(), Redo: next.Redo(), Step: next.Step(), Reloads: k.reloads, Screen: k.screen, Asked: k.asked, Joined: k.joined}
 	if words != "" {
 		line := written{Entry{At: k.opt.Now(), Source: source, Words: words}, next.Step()}
 		if k.joined && len(k.book) > 0 {

@@ -49,9 +49,9 @@ type Terms struct {
 
 // moment is the desk as it was from some time on, and what led to it.
 type moment struct {
-	at           time.Time
-	desk         *desk.Desk
-	verb, source string
+	at   time.Time
+	desk *desk.Desk
+	by   Deed
 }
 
 // rest is how long it waits after it was told something, so that it takes nothing from
@@ -77,13 +77,19 @@ func (r *Recorder) Set(t Terms) {
 	r.stir()
 }
 
-// Saw tells of a desk, and of the command and its source that led to it, empty where
-// none did. It never waits.
-func (r *Recorder) Saw(at time.Time, d *desk.Desk, verb, source string) {
+// Deed is a command that led to a desk.
+type Deed struct {
+	Verb, Source string
+	Form         string // as survey.FormOf has it, where keys asked for it; else empty
+}
+
+// Saw tells of a desk, and of the command that led to it, which is empty where none did.
+// It never waits.
+func (r *Recorder) Saw(at time.Time, d *desk.Desk, by Deed) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	if r.terms.On {
-		r.waiting = append(r.waiting, moment{at, d, verb, source})
+		r.waiting = append(r.waiting, moment{at, d, by})
 		r.stir()
 	}
 }
@@ -208,8 +214,11 @@ func (r *Recorder) count(m moment) (u Use) {
 			u.Tally(survey.Tally{Day: day, Kind: k, Name: name}, n)
 		}
 	}
-	if m.verb != "" {
-		tally(survey.Done, survey.Pair(m.verb, m.source), 1)
+	if m.by.Verb != "" {
+		tally(survey.Done, survey.Pair(m.by.Verb, m.by.Source), 1)
+	}
+	if m.by.Form != "" {
+		tally(survey.Form, m.by.Form, 1)
 	}
 	tally(survey.Open, hour, len(m.desk.Windows))
 	tally(survey.Fullest, hour, fullest(m.desk))
@@ -223,7 +232,7 @@ func (r *Recorder) count(m moment) (u Use) {
 	}
 	found, back := r.lostNow(m.desk)
 	tally(survey.Found, "", found)
-	if desk.VerbOf(m.verb).Rescues {
+	if desk.VerbOf(m.by.Verb).Rescues {
 		tally(survey.Rescued, "", back)
 	}
 	return u

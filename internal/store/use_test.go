@@ -152,7 +152,7 @@ func TestRecorder(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	r.Saw(time.Now(), d, "go", "key") // off: not told
+	r.Saw(time.Now(), d, Deed{Verb: "go", Source: "key"}) // off: not told
 	r.Set(Terms{On: true, Days: 3000, Away: time.Hour, Every: 20 * time.Millisecond})
 	at := time.Now().Add(-30 * time.Minute)
 	saw := func(minute int, line string) {
@@ -164,14 +164,14 @@ func TestRecorder(t *testing.T) {
 		if d, _, err = d.Apply(c); err != nil {
 			t.Fatal(err)
 		}
-		r.Saw(at.Add(time.Duration(minute)*time.Minute), d, c.Verb, "key")
+		r.Saw(at.Add(time.Duration(minute)*time.Minute), d, Deed{Verb: c.Verb, Form: survey.FormOf(c), Source: "key"})
 	}
-	r.Saw(at, d, "", "")
+	r.Saw(at, d, Deed{})
 	saw(1, "go 2")
 	saw(2, "focus #22")
 	saw(4, "rescue of is:stray")
 	d, _ = d.With(desk.Changed{ID: 14, Change: func(w *desk.Window) { w.Rect = geom.R(9000, 9000, 300, 200) }})
-	r.Saw(at.Add(5*time.Minute), d, "", "")
+	r.Saw(at.Add(5*time.Minute), d, Deed{})
 	testkit.Until(t, "the open span is kept while it is open", func() bool {
 		s := all(t, path).Spans
 		return len(s) == 3 && s[2].Seconds > 25*60
@@ -180,7 +180,7 @@ func TestRecorder(t *testing.T) {
 	idle <- 20 * time.Minute // less than an hour: still there
 	r.Set(Terms{})
 	testkit.Until(t, "it is off", func() bool { r.mu.Lock(); defer r.mu.Unlock(); return len(r.waiting) == 0 })
-	r.Saw(time.Now(), d, "send", "key")
+	r.Saw(time.Now(), d, Deed{Verb: "send", Source: "key"})
 	r.Close(context.Background())
 	end()
 	var got []string
@@ -214,7 +214,7 @@ func TestRecorderAway(t *testing.T) {
 	}
 	r.Set(Terms{On: true, Days: 90, Away: 3 * time.Second, Every: 50 * time.Millisecond})
 	began := time.Now().Add(-2500 * time.Millisecond)
-	r.Saw(began, d, "", "")
+	r.Saw(began, d, Deed{})
 	testkit.Until(t, "the span ends with the last key", func() bool {
 		s := all(t, path).Spans
 		return len(s) == 1 && !s[0].End().After(last)

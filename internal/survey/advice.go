@@ -21,6 +21,7 @@ type Advice struct {
 	Together []Together `json:"together"`
 	Apart    []Apart    `json:"apart"`
 	Idle     Idle       `json:"idle"`
+	ByKeys   []ByKeys   `json:"by_keys"`
 
 	switches int // between workspaces of the desk
 }
@@ -78,7 +79,7 @@ type spot struct {
 
 // Advise works out what could be ordered better on a desk. The spans are in order.
 func Advise(spans []Span, d *desk.Desk) *Advice {
-	a := &Advice{Spans: len(spans), Together: []Together{}, Apart: []Apart{}, Idle: Idle{[]int{}, []int{}}}
+	a := &Advice{Spans: len(spans), Together: []Together{}, Apart: []Apart{}, Idle: Idle{[]int{}, []int{}}, ByKeys: []ByKeys{}}
 	byName := map[string]int{}
 	for i, ws := range d.Workspaces {
 		if ws.Name != "" {
@@ -211,7 +212,12 @@ type Item struct {
 	Words   string
 	Worth   string // what it would be worth, in a sentence
 	Command desk.Command
+	Chord   string // that would stand for Form, in its place; empty for none
+	Form    string
 }
+
+// Does tells whether there is something to be done by itself.
+func (i Item) Does() bool { return i.Command.Verb != "" || i.Chord != "" }
 
 // Items are the pieces of advice on a desk, in words.
 func (a *Advice) Items(d *desk.Desk) (items []Item) {
@@ -225,12 +231,12 @@ func (a *Advice) Items(d *desk.Desk) (items []Item) {
 	case a.ByWay.Best == a.ByWay.Now:
 		items = append(items, Item{Head: way, Words: "Today's order is " + map[bool]string{true: "the best", false: "near best"}[a.ByWay.Exact] + " for how you switch.", Worth: a.stepsNow()})
 	default:
-		items = append(items, Item{way, near + orderWords(d, a.ByWay.Order), a.steps(a.ByWay.Best), orderCommand(a.ByWay.Order)})
+		items = append(items, Item{Head: way, Words: near + orderWords(d, a.ByWay.Order), Worth: a.steps(a.ByWay.Best), Command: orderCommand(a.ByWay.Order)})
 	}
 	if slices.IsSorted(a.ByUse.Order) {
 		items = append(items, Item{Head: "Order by use", Words: "Today's order has what is used most first."})
 	} else {
-		items = append(items, Item{"Order by use", orderWords(d, a.ByUse.Order), a.steps(a.ByUse.steps), orderCommand(a.ByUse.Order)})
+		items = append(items, Item{Head: "Order by use", Words: orderWords(d, a.ByUse.Order), Worth: a.steps(a.ByUse.steps), Command: orderCommand(a.ByUse.Order)})
 	}
 	head := "Belong together"
 	for _, t := range a.Together {
@@ -260,6 +266,10 @@ func (a *Advice) Items(d *desk.Desk) (items []Item) {
 			names = append(names, fmt.Sprintf("and %d more", n-maxPairs))
 		}
 		items = append(items, Item{Head: fmt.Sprintf("Not touched for %d days", IdleDays), Words: strings.Join(names, ", ")})
+	}
+	head = "Keys that could be saved"
+	for _, b := range a.ByKeys {
+		items, head = append(items, Item{Head: head, Words: b.words(), Worth: b.worth(), Chord: b.Chord, Form: b.Form}), ""
 	}
 	return items
 }

@@ -129,7 +129,7 @@ func TestAdvise(t *testing.T) {
 	a := Advise(spans, d)
 	got, err := json.Marshal(a)
 	want := `{"spans":8,"left_out":1,"by_way":{"order":[2,3,4,1,6,5],"now":14,"best":4,"exact":true},"by_use":{"order":[1,4,6,2,3,5],"seconds":[4120,0,0,720,0,60]},` +
-		`"together":[{"apps":["Reel Ledger","Guest Rota"],"turns":3,"workspaces":[1,4]}],"apart":[{"apps":["Reel Ledger","Tin Radio"],"workspace":1}],"idle":{"windows":[],"workspaces":[2,3,5,6]}}`
+		`"together":[{"apps":["Reel Ledger","Guest Rota"],"turns":3,"workspaces":[1,4]}],"apart":[{"apps":["Reel Ledger","Tin Radio"],"workspace":1}],"idle":{"windows":[],"workspaces":[2,3,5,6]},"by_keys":[]}`
 	if err != nil || string(got) != want {
 		t.Errorf("the advice is\n%s, %v\nwant\n%s", got, err, want)
 	}

@@ -109,6 +109,7 @@ func (g *made) tally(at time.Time, date string) {
 	g.count(date, Fullest, hour, 3+g.busy/2+g.r.IntN(3))
 	if g.r.IntN(3) == 0 {
 		g.count(date, Done, Pair("send", pickOf(g.r, "key", 3, "chord", 2)), 1)
+		g.count(date, Form, pickOf(g.r, "send back", 2, "send B2", 1), 1)
 	}
 	if g.r.IntN(9) == 0 {
 		g.count(date, Done, Pair(pickOf(g.r, "layout", 3, "maximise", 2), pickOf(g.r, "key", 2, "pointer", 1)), 1)

@@ -52,6 +52,7 @@ const (
 	Found    Kind = "found"   // windows that got out of reach
 	Rescued  Kind = "rescued" // windows that a command brought back
 	Done     Kind = "done"    // commands, by verb and source
+	Form     Kind = "form"    // commands by keys of the display or of the screens, as FormOf has them
 )
 
 // Most tells whether a kind keeps the most there was, and not a sum.

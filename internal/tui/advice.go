@@ -5,18 +5,21 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
+	"zatlas/internal/settings"
 	"zatlas/internal/survey"
 )
 
 // adviceScreen lists what could be ordered better, beside the map on which the one
 // that was asked for is pencilled.
 type adviceScreen struct {
-	of    *desk.Desk
-	data  survey.Data
-	items []survey.Item
-	at    int
-	pen   bool // the one under the cursor is pencilled
+	of      *desk.Desk
+	data    survey.Data
+	reloads int // of the settings, when it was worked out
+	items   []survey.Item
+	at      int
+	pen     bool // the one under the cursor is pencilled
 }
 
 // openAdvice shows the advice by what the survey shows.
@@ -32,14 +35,26 @@ func (m *model) openAdvice(s *surveyScreen) tea.Cmd {
 
 // fill works the advice out for the present desk.
 func (a *adviceScreen) fill(m *model, data survey.Data) {
-	a.of, a.data = m.d, data
-	a.items = survey.Advise(data.Spans, m.d).Items(m.d)
+	a.of, a.data, a.reloads = m.d, data, m.reloads
+	advice := survey.Advise(data.Spans, m.d)
+	advice.ByKeys = survey.AdviseKeys(data.Tallies, Keyboard(m.set), m.d)
+	a.items = advice.Items(m.d)
 	a.at = geom.Clamp(a.at, 0, len(a.items)-1)
+}
+
+// Keyboard is what the chords of the settings stand for.
+func Keyboard(set settings.Settings) survey.Keyboard {
+	k := survey.Keyboard{Chords: map[string]string{}, Atlas: set.AtlasKey()}
+	bounds, _ := set.Bounds() // of settings at fault none
+	for _, b := range bounds {
+		k.Chords[b.Keys.String()] = b.Command
+	}
+	return k
 }
 
 // follow works it out anew after every change.
 func (a *adviceScreen) follow(m *model) tea.Cmd {
-	if a.of != m.d {
+	if a.of != m.d || a.reloads != m.reloads {
 		a.pen = false
 		a.fill(m, a.data)
 	}
@@ -66,8 +81,10 @@ func (a *adviceScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
 func (a *adviceScreen) hints(m *model) legend {
 	enter := hint{"Enter", "preview it on the map"}
 	switch {
-	case a.items[a.at].Command.Verb == "":
+	case !a.items[a.at].Does():
 		enter.does = "nothing to be done by itself"
+	case a.items[a.at].Chord != "":
+		enter.does = "set the chord"
 	case a.pen:
 		enter.does = "do it"
 	}
@@ -80,7 +97,9 @@ func (a *adviceScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	switch {
 	case step != 0:
 		a.at, a.pen = geom.Clamp(a.at+step, 0, len(a.items)-1), false
-	case name == "enter" && a.items[a.at].Command.Verb == "":
+	case name == "enter" && a.items[a.at].Chord != "":
+		return a.setChord(m, a.items[a.at])
+	case name == "enter" && !a.items[a.at].Does():
 		m.say("There is no command for this: it is for you to think about.", false)
 	case name == "enter" && !a.pen:
 		a.pen = true
@@ -95,6 +114,15 @@ func (a *adviceScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		return m.pageKey(k, name)
 	}
 	return nil
+}
+
+// setChord has a chord stand for what is done so often.
+func (a *adviceScreen) setChord(m *model, it survey.Item) tea.Cmd {
+	if err := settings.SetChords(m.opt.Settings, [][2]string{{it.Chord, it.Form}}); err != nil {
+		m.say(keeper.Sentence(err), true)
+		return nil
+	}
+	return m.wroteSettings(it.Chord + " stands for " + it.Form + " now.")
 }
 
 // draw draws the map and the list.
@@ -124,7 +152,7 @@ func (a *adviceScreen) draw(m *model, c *canvas) *tea.Cursor {
 		}
 		for n, line := range wrap(it.Words, list.W-5) {
 			mark := "  "
-			if n == 0 && it.Command.Verb != "" {
+			if n == 0 && it.Does() {
 				mark = "› "
 			}
 			lines = append(lines, []span{{mark, row}, {line, row}})
