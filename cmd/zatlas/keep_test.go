@@ -125,53 +125,6 @@ func TestScreensAttach(t *testing.T) {
 	testkit.Until(t, "carried", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "3" })
 }
 
-// The keeper is killed in the middle of work. Every window is mapped by the
-// server, and a new keeper puts each where it was.
-func TestKilledKeeper(t *testing.T) {
-	s := testkit.NewServer(t)
-	s.Plug(t, "DUMMY1", 1920, 0)
-	keeper := s.Keeper(t)
-	ids := map[string]string{}
-	for _, name := range []string{"one", "two", "three", "four", "five", "six"} {
-		ids[name] = client(t, s, name, "xterm")
-	}
-	s.Do(t, "add Stage", "add", "send 2 of title:two", "send B3 of title:three or title:six", "send B of title:four", "float of title:five", "layout columns")
-	for round := range 8 {
-		stop := make(chan struct{})
-		done := make(chan struct{})
-		go func() {
-			defer close(done)
-			for i := 0; ; i++ {
-				select {
-				case <-stop:
-					return
-				default:
-					testkit.TryRun(s.Env, testkit.Binary(t), "do", fmt.Sprintf("go %d", i%3+1), "focus next")
-				}
-			}
-		}()
-		time.Sleep(time.Duration(20+round*17) * time.Millisecond) // at whatever moment this is
-		before := s.List(t)
-		keeper.Process.Signal(syscall.SIGKILL)
-		close(stop)
-		<-done
-		for name, id := range ids {
-			testkit.Until(t, name+" is mapped after the kill", func() bool { return viewable(s, id) })
-		}
-		keeper = s.Keeper(t)
-		after := s.List(t)
-		if places(before) != places(after) {
-			t.Fatalf("round %d: before the kill\n%s\nafter it\n%s", round, before, after)
-		}
-		names := s.Xprop(t, "root", "_NET_DESKTOP_NAMES")
-		if !strings.Contains(names, `"1", "Stage", "3"`) {
-			t.Errorf("the workspaces are %s", names)
-		}
-	}
-	s.Do(t, "go 1")
-	testkit.Until(t, "two is hidden", func() bool { return !viewable(s, ids["two"]) && viewable(s, ids["one"]) })
-}
-
 // places is a list without what moves with the focus.
 func places(list string) string {
 	return strings.NewReplacer("focused, ", "", "focused", "", " ", "").Replace(list)

@@ -1,7 +1,6 @@
-// Package keys is what the keys of a display come to, from the press of a chord on: the keys
-// that follow one, the questions of verbs, lists and peeks that last while a key is held, and
-// the recording of a chord. It knows neither X nor a clock: a host tells it what is pressed
-// and let go of, and when, and it has its Side act.
+// Package keys decides what the keys of a display do, from the press of a chord on. It follows
+// the keys behind a chord, the questions of verbs, held lists and peeks, and records a chord.
+// It knows neither X nor a clock: a host tells it what is pressed and released, and when.
 package keys
 
 import (

@@ -12,8 +12,8 @@ import (
 	"zatlas/internal/prompt"
 )
 
-// FormOf is a command as it is counted by its form: its fixed words, digits and letters of
-// monitors, of which none tells of what is on the desk. It is empty where there are others.
+// FormOf is a command without what it is about: its fixed words, digits and letters. It is
+// empty for a command with names or other words of the user's.
 func FormOf(c desk.Command) string {
 	for _, a := range c.Args {
 		switch a.Kind {
@@ -74,8 +74,8 @@ func AdviseKeys(tallies []Tally, k Keyboard, d *desk.Desk) []ByKeys {
 	return best
 }
 
-// presses is how many keys a command takes on the display: the fewest of a chord for it, of
-// one for its verb and what that asks, and of the atlas with its keys there.
+// presses is how many keys a command takes on the display: by its own chord, by its verb's and
+// the answers, or by the atlas and its keys there, whichever are the fewest.
 func (k Keyboard) presses(form string, d *desk.Desk) int {
 	verb, _, _ := strings.Cut(form, " ")
 	v := desk.VerbOf(verb)
@@ -135,9 +135,9 @@ func answer(form string, v desk.Verb, d *desk.Desk) int {
 	return maxAnswers
 }
 
-// free is the first chord that rhymes with a command and stands for nothing: the atlas key,
-// with fewer modifiers before more, with the letter of its verb on the screens, or with one
-// that its words begin with, in the order of the alphabet.
+// free is the first chord that rhymes with a command and is not in use. It has the letter of
+// the verb on the screens, or the first one of a word. Fewer modifiers come before more, and
+// then letters in the order of the alphabet.
 func (k Keyboard) free(form string, had map[string]bool) string {
 	verb, _, _ := strings.Cut(form, " ")
 	var letters []string

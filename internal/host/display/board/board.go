@@ -1,7 +1,6 @@
-// Package board is the keyboard of an X display for whichever host has chords on it: the
-// grabs of the chords, the standstill of the keyboard while a key is followed, cards and
-// lists, and the guard that gives the keyboard back where the process stands still. What
-// keys come to is decided by keys.Machine.
+// Package board is the keyboard of an X display, for both hosts. It grabs the chords, holds the
+// keyboard while a key is followed, shows cards and lists, and has a guard that gives the
+// keyboard back when the process stands still. keys.Machine decides what keys do.
 package board
 
 import (
