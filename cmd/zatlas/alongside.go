@@ -16,15 +16,11 @@ import (
 	"github.com/jezek/xgb/xproto"
 	"github.com/spf13/cobra"
 
-	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 	"zatlas/internal/host/alongside"
-	"zatlas/internal/host/display/board"
 	"zatlas/internal/keeper"
-	"zatlas/internal/plate"
 	"zatlas/internal/remote"
 	"zatlas/internal/settings"
-	"zatlas/internal/store"
 )
 
 // lingering is how long what was started for screens goes on after the last of them.
@@ -70,71 +66,37 @@ by itself where it is needed, and it ends a minute after the last of its screens
 // beside keeps a desk beside another manager. Login tells that it begins with the session, and
 // chords whether any are taken.
 func beside(ctx context.Context, linger time.Duration, login bool, chords func(settings.Settings) bool, log *slog.Logger) error {
-	self, err := os.Executable()
+	b, err := begin(ctx, log)
 	if err != nil {
-		return fmt.Errorf("finding this program for the atlas window: %w", err)
+		return err
 	}
-	path, display := settings.Path(), os.Getenv("DISPLAY")
-	set, unset := settingsAsFar(path, log)
-	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}}
-	terminals := newTerminals(&launcher.Index)
-	launcher.Terminal = terminals.program
-	terminals.command.Store(new(set.Terminal()))
-	known, cancel := context.WithTimeout(ctx, 2*time.Second)
-	launcher.Ready(known) // else windows go by their classes
-	cancel()
-	opt := alongside.Options{
-		Display: display, Settings: set.ForDesk(), Log: log, Begins: login,
-		NameApp: func(class, instance string) string { return launcher.Installed().NameOf(class, instance) },
-		Screens: board.ScreenOptions{Terminal: terminals.window, Command: []string{self}},
-	}
+	defer b.close()
+	opt := alongside.Options{Display: b.display, Settings: b.set.ForDesk(), Log: log, Begins: login, NameApp: b.nameApp, Screens: b.screens()}
 	var guards atomic.Pointer[func()]
-	opt.Guarded = func(life xproto.Window) { guards.Store(new(guarded(self, life, log))) }
+	opt.Guarded = func(life xproto.Window) { guards.Store(new(guarded(b.self, life, log))) }
 	defer func() {
 		if end := guards.Load(); end != nil {
 			(*end)()
 		}
 	}()
 	take := func(s settings.Settings) {
-		opt.Quiet = !s.Words()
-		opt.Board, opt.Takes = boardOptions(s), chords(s)
+		opt.Quiet, opt.Board, opt.Takes = !s.Words(), boardOptions(s), chords(s)
 	}
-	take(set)
+	take(b.set)
 	host, d, err := alongside.Open(opt)
 	if err != nil {
 		return managing(err)
 	}
-	state, writable, amiss := openState(log)
-	if state != nil {
-		defer state.Close()
-	}
-	var recorder *store.Recorder
-	keeping := keeper.Options{Log: log, SavePin: savePin(path), File: settingsFile(path), Launch: launcher, Real: true, Amiss: strings.TrimSpace(unset + " " + amiss)}
-	if shelf := plate.Beside(path); shelf != nil {
-		keeping.Plates = shelf
-	}
-	keeping.Reload = reloads(path, &set, func(s settings.Settings) {
-		if recorder != nil {
-			recorder.Set(termsOf(s))
-		}
-		terminals.command.Store(new(s.Terminal()))
+	keeping := b.keeping(func(s settings.Settings) {
 		take(s)
 		host.Configure(opt)
 	})
-	if state != nil {
-		remember(state, display, 0, &keeping)
-	}
-	if writable {
-		var end func(journal bool)
-		recorder, end = saveTo(state, display, 0, "", &keeping)
-		defer end(false)
-		recorder.Set(termsOf(set))
-	}
+	defer b.save(0, "", &keeping)(false)
 	ctx, stop := context.WithCancel(ctx)
 	defer stop()
 	keeping.Watched = lingerer(linger, stop)
-	log.Info("beside the display's manager", "display", display, "windows", len(d.Windows))
-	return serve(ctx, keeper.New(d, host, keeping), host, display, time.Now(), log)
+	log.Info("beside the display's manager", "display", b.display, "windows", len(d.Windows))
+	return serve(ctx, keeper.New(d, host, keeping), host, b.display, time.Now(), log)
 }
 
 // lingerer ends what was started for screens so long after the last of them.

@@ -16,7 +16,6 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"zatlas/internal/apps"
 	"zatlas/internal/desk"
 	"zatlas/internal/host/display"
 	"zatlas/internal/host/x11"
@@ -107,53 +106,30 @@ func ours(display string) error {
 }
 
 func keep(ctx context.Context, opt x11.Options) (err error) {
-	self, err := os.Executable()
+	b, err := begin(ctx, opt.Log)
 	if err != nil {
-		return fmt.Errorf("finding this program for the atlas window: %w", err)
+		return err
 	}
-	opt.Screens.Command = []string{self}
-	path := settings.Path()
-	set, unset := settingsAsFar(path, opt.Log)
-	opt.Amiss = unset
-	launcher := &apps.Launcher{Index: apps.Index{Getenv: os.Getenv}}
-	terminals := newTerminals(&launcher.Index)
-	launcher.Terminal = terminals.program
-	launcher.Installed() // is read while the display is taken over
-	var recorder *store.Recorder
+	defer b.close()
 	take := func(s settings.Settings) {
-		if recorder != nil {
-			recorder.Set(termsOf(s))
-		}
-		terminals.command.Store(new(s.Terminal()))
-		opt.Screens.Terminal, opt.Quiet = terminals.window, !s.Words()
-		opt.Board = boardOptions(s)
+		opt.Quiet, opt.Board = !s.Words(), boardOptions(s)
 		opt.AtlasKey, opt.Pointing = atlasKey(s), x11.Pointing(s.Pointer())
 		opt.Border, opt.Colours = s.Border(), borderColours(s)
 	}
-	take(set)
-	display := os.Getenv("DISPLAY")
-	state, writable, amiss := openState(opt.Log)
-	amiss = strings.TrimSpace(unset + " " + amiss)
-	if state != nil {
-		defer state.Close()
-	}
-	opt.NameApp = func(class, instance string) string { return launcher.Installed().NameOf(class, instance) }
-	known, cancel := context.WithTimeout(ctx, 2*time.Second)
-	launcher.Ready(known) // else windows go by their classes
-	cancel()
-	opt.Settings, opt.Fresh = set.ForDesk(), set.Fresh()
-	shelf := plate.Beside(path)
-	start, fault := startPlate(shelf, set.Start())
+	take(b.set)
+	opt.Screens, opt.NameApp, opt.Amiss = b.screens(), b.nameApp, b.unset
+	opt.Settings, opt.Fresh = b.set.ForDesk(), b.set.Fresh()
+	start, fault := startPlate(b.shelf, b.set.Start())
 	if start != nil {
 		opt.Fresh = workspacesOf(start)
 	}
-	base := journalBase(display)
+	base := journalBase(b.display)
 	begins := 0 // the last step of undo that was kept
-	if state != nil {
+	if b.state != nil {
 		opt.Recall = func(server int64, left *desk.Desk) (d *desk.Desk, here bool) {
-			d, here, err := recall(state, display, base, server, left, opt.Log)
+			d, here, err := recall(b.state, b.display, base, server, left, opt.Log)
 			if err != nil {
-				amiss = strings.TrimSpace(amiss + " " + keeper.Sentence(err))
+				b.note(keeper.Sentence(err))
 			}
 			if here {
 				begins = d.Step()
@@ -163,43 +139,31 @@ func keep(ctx context.Context, opt x11.Options) (err error) {
 	}
 	host, d, err := x11.Open(opt)
 	if err != nil {
-		if of := ours(display); of != nil && !opt.Replace {
+		if of := ours(b.display); of != nil && !opt.Replace {
 			return of
 		}
 		return err
 	}
 	if host.Begun() && fault != "" {
 		opt.Log.Warn(fault)
-		amiss = strings.TrimSpace(amiss + " " + fault)
+		b.note(fault)
 	}
 	if host.Begun() && start != nil {
 		d = d.Beginning(start)
 	}
 	if d.Step() != begins { // something was done in taking over the windows
-		amiss = strings.TrimSpace(amiss + " " + d.Undo())
+		b.note(d.Undo())
 	}
-	keeping := keeper.Options{Log: opt.Log, SavePin: savePin(path), File: settingsFile(path), Launch: launcher, Real: true, Amiss: amiss}
-	if shelf != nil {
-		keeping.Plates = shelf
-	}
-	keeping.Reload = reloads(path, &set, func(s settings.Settings) {
+	keeping := b.keeping(func(s settings.Settings) {
 		take(s)
 		host.Configure(opt)
 	})
-	if state != nil {
-		remember(state, display, host.Server(), &keeping)
-		store.Unjournal(base) // what they had was taken up
-	}
-	if writable {
-		var end func(journal bool)
-		recorder, end = saveTo(state, display, host.Server(), base, &keeping)
-		// Where the connection was cut, the root window has not the last desk.
-		defer func() { end(errors.Is(err, keeper.ErrRestart)) }()
-		recorder.Set(termsOf(set))
-	}
-	defer guarded(self, host.Life(), opt.Log)()
-	opt.Log.Info("keeping the display", "display", display, "windows", len(d.Windows), "atlas", chordFor(set, "atlas"))
-	return serve(ctx, keeper.New(d, host, keeping), host, display, time.Now().Add(5*time.Second), opt.Log)
+	end := b.save(host.Server(), base, &keeping)
+	// Where the connection was cut, the root window has not the last desk.
+	defer func() { end(errors.Is(err, keeper.ErrRestart)) }()
+	defer guarded(b.self, host.Life(), opt.Log)()
+	opt.Log.Info("keeping the display", "display", b.display, "windows", len(d.Windows), "atlas", chordFor(b.set, "atlas"))
+	return serve(ctx, keeper.New(d, host, keeping), host, b.display, time.Now().Add(5*time.Second), opt.Log)
 }
 
 // journalBase is how the names of the journals of a display begin; empty where there is no

@@ -101,15 +101,21 @@ func (g *gazetteer) drawHead(m *model, c *canvas, r geom.Rect) {
 		spans = append(spans, span{"  / " + g.text, t.style(t.Paper)})
 	}
 	c.spans(r.X+1, r.Y, r.W-1, spans...)
-	c.spans(r.X, r.Y+1, r.W, m.gazCells("", "", "APP", "TITLE", "STATES", "FOCUSED", "SIZE", r.W, quiet, quiet, nil, nil)...)
+	c.spans(r.X, r.Y+1, r.W, gazFacts{app: "APP", title: "TITLE", states: "STATES", ago: "FOCUSED", size: "SIZE", row: quiet, quiet: quiet}.cells(r.W)...)
 }
 
 // gazStatesFrom is from how many columns on there is room for states and sizes.
 const gazStatesFrom = 84
 
-// gazCells lays the facts of a row out in columns, with fewer of them where
-// there is little room.
-func (m *model) gazCells(mark, ref, app, title, states, ago, size string, w int, row, quiet uv.Style, appAt, titleAt []int) []span {
+// gazFacts are the facts of a row.
+type gazFacts struct {
+	mark, ref, app, title, states, ago, size string
+	row, quiet                               uv.Style
+	appAt, titleAt                           []int // the letters that were searched for
+}
+
+// cells lays them out in columns, with fewer of them where there is little room.
+func (g gazFacts) cells(w int) []span {
 	cell := func(s string, n int) string {
 		s = fit(s, n-1)
 		return s + strings.Repeat(" ", max(0, n-width(s)))
@@ -122,13 +128,13 @@ func (m *model) gazCells(mark, ref, app, title, states, ago, size string, w int,
 		statesW, sizeW = 14, 11
 	}
 	titleW := max(8, w-10-appW-statesW-agoW-sizeW)
-	hit := row
+	hit := g.row
 	hit.Underline = uv.UnderlineSingle
 	hit = bold(hit)
-	spans := []span{{" " + cell(mark, 2), row}, {cell(ref, 7), row}}
-	spans = append(spans, letters(cell(app, appW), appAt, row, hit)...)
-	spans = append(spans, letters(cell(title, titleW), titleAt, quiet, hit)...)
-	return append(spans, span{cell(states, statesW+0), quiet}, span{cell(ago, agoW), quiet}, span{cell(size, sizeW), quiet})
+	spans := []span{{" " + cell(g.mark, 2), g.row}, {cell(g.ref, 7), g.row}}
+	spans = append(spans, letters(cell(g.app, appW), g.appAt, g.row, hit)...)
+	spans = append(spans, letters(cell(g.title, titleW), g.titleAt, g.quiet, hit)...)
+	return append(spans, span{cell(g.states, statesW), g.quiet}, span{cell(g.ago, agoW), g.quiet}, span{cell(g.size, sizeW), g.quiet})
 }
 
 // letters is a text with those at some places told apart.
@@ -193,8 +199,8 @@ func (g *gazetteer) drawLine(m *model, c *canvas, r geom.Rect, i int) {
 	if glyphs != "" && r.W < gazStatesFrom {
 		app = glyphs + " " + app
 	}
-	c.spans(r.X, r.Y, r.W, m.gazCells(mark, ref, app, w.Title, states, m.ago(w),
-		fmt.Sprintf("%d×%d", w.Rect.W, w.Rect.H), r.W, row, quiet, appAt, titleAt)...)
+	size := fmt.Sprintf("%d×%d", w.Rect.W, w.Rect.H)
+	c.spans(r.X, r.Y, r.W, gazFacts{mark, ref, app, w.Title, states, m.ago(w), size, row, quiet, appAt, titleAt}.cells(r.W)...)
 }
 
 // gazStates are a window's states in words, lost among them.

@@ -42,13 +42,15 @@ func themeOf(d draw.Theme) Theme {
 	return t
 }
 
-func theme(name, ink, sea, paper, brass, green, coral, slate string, tints ...string) Theme {
-	t := Theme{
-		Name: name, Ink: lipgloss.Color(ink), Sea: lipgloss.Color(sea), Paper: lipgloss.Color(paper),
-		Brass: lipgloss.Color(brass), Green: lipgloss.Color(green), Coral: lipgloss.Color(coral), Slate: lipgloss.Color(slate),
-	}
+// theme is a theme of colours by their numbers, in the order of its fields.
+func theme(name string, colours ...string) Theme {
+	t := Theme{Name: name}
+	all := []*color.Color{&t.Ink, &t.Sea, &t.Paper, &t.Brass, &t.Green, &t.Coral, &t.Slate}
 	for i := range t.Tints {
-		t.Tints[i] = lipgloss.Color(tints[i])
+		all = append(all, &t.Tints[i])
+	}
+	for i, c := range all {
+		*c = lipgloss.Color(colours[i])
 	}
 	return t
 }
