@@ -183,6 +183,8 @@ func TestAtlasOnBothHosts(t *testing.T) {
 		testkit.Until(t, "a corner brings it up", func() bool { return viewable(s, atlas()) })
 		x.Press(testkit.Super, testkit.Shift, testkit.Return)
 		testkit.Until(t, "the chord for the same puts it away", func() bool { return !viewable(s, atlas()) })
+		s.Do(t, "end")
+		testkit.Until(t, "it goes with what brought it up", func() bool { return atlas() == "" })
 	})
 }
 

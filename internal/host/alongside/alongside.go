@@ -352,7 +352,10 @@ func (h *Host) Stop() {
 		close(h.stop)
 		<-h.stopped
 	}
-	h.atlas.end()
+	if h.mu.Lock(); h.over == nil {
+		h.atlas.end()
+	}
+	h.mu.Unlock()
 	h.alarm.Stop()
 	h.conn.Close()
 }

@@ -134,6 +134,7 @@ func (a *atlas) tick() {
 func (a *atlas) end() {
 	if a.win != 0 {
 		xproto.KillClient(a.h.conn, uint32(a.win))
+		a.h.conn.Sync() // before the connection is closed
 		return
 	}
 	a.Kill()
