@@ -70,6 +70,7 @@ type Host struct {
 	owned  xproto.Atom // WM_Sn, by which ICCCM 2.8 tells who manages
 	atoms  map[string]xproto.Atom
 	names  map[xproto.Atom]string
+	reader *display.Reader
 	queue  *queue
 	guard  *keeper.Guard
 
@@ -395,5 +396,9 @@ func (h *Host) intern() error {
 		h.atoms[names[i]], h.names[r.Atom] = r.Atom, names[i]
 	}
 	h.owned = h.atoms[names[0]]
+	h.reader = &display.Reader{
+		Conn: h.conn, Atom: func(name string) xproto.Atom { return h.atoms[name] }, Name: func(a xproto.Atom) string { return h.names[a] },
+		Skip: []string{"_NET_WM_USER_TIME_WINDOW", "_MOTIF_WM_HINTS", "WM_COLORMAP_WINDOWS"}, // for managers
+	}
 	return nil
 }

@@ -20,7 +20,7 @@ type atlas struct {
 }
 
 // isIt tells whether a window is the atlas window.
-func (a *atlas) isIt(f facts) bool { return a.win == 0 && a.Has(f.startup, f.title) }
+func (a *atlas) isIt(f facts) bool { return a.win == 0 && a.Has(f.Startup, f.Title) }
 
 // up tells whether it is in front.
 func (a *atlas) up() bool { return a.win != 0 && a.h.top.active == a.win }

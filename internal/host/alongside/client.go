@@ -1,7 +1,6 @@
 package alongside
 
 import (
-	"cmp"
 	"slices"
 	"time"
 
@@ -38,30 +37,21 @@ type client struct {
 	wanted  *want // what last asked for it to be elsewhere
 }
 
-// facts are what a window's properties say.
+// facts are what a window's properties say, and what comes of that here.
 type facts struct {
-	title, app, instance, role string
-	startup                    string
-	pid                        int
-	kind                       desk.Kind
-	dock, desktop              bool
-	strut                      []uint32
-	size                       display.SizeHints
-	noInput, urgent            bool
-	transient                  xproto.Window
-	deletes                    bool
-	at                         int // the workspace it is on; -1 for all of them
-	userTime                   uint32
-	extents                    []uint32 // left, right, top, bottom; nil where they are not told
-	shadow                     display.Shadow
-	states                     map[string]bool
+	display.Facts
+	kind          desk.Kind
+	dock, desktop bool
+	urgent        bool
+	at            int // the workspace it is on; -1 for all of them
+	states        map[string]bool
 }
 
 // reading is the reading of a window, for which many can be under way at once.
 type reading struct {
 	win   xproto.Window
 	place placeReading
-	props map[string]xproto.GetPropertyCookie
+	read  func() display.Facts
 }
 
 // placeReading is the reading of a window's place.
@@ -72,24 +62,9 @@ type placeReading struct {
 	attr  xproto.GetWindowAttributesCookie
 }
 
-// readProperties are what is read, with how much of each is read.
-var readProperties = []struct {
-	name  string
-	units uint32
-}{
-	{"_NET_WM_NAME", maxText}, {"WM_NAME", maxText}, {"WM_CLASS", maxText}, {"WM_WINDOW_ROLE", maxText}, {"_NET_STARTUP_ID", maxText},
-	{"WM_NORMAL_HINTS", 18}, {"WM_HINTS", 9}, {"WM_TRANSIENT_FOR", 1}, {"WM_PROTOCOLS", maxSome}, {"_NET_WM_WINDOW_TYPE", maxSome},
-	{"_NET_WM_PID", 1}, {"_NET_WM_DESKTOP", 1}, {"_NET_WM_USER_TIME", 1}, {"_NET_FRAME_EXTENTS", 4}, {"_GTK_FRAME_EXTENTS", 4},
-	{"_NET_WM_STATE", maxSome}, {"_NET_WM_STRUT", 4}, {"_NET_WM_STRUT_PARTIAL", 12},
-}
-
 // askAll asks for all that is read of a window.
 func (h *Host) askAll(win xproto.Window) *reading {
-	r := &reading{win: win, props: map[string]xproto.GetPropertyCookie{}, place: h.askPlace(win)}
-	for _, p := range readProperties {
-		r.props[p.name] = h.ask(win, p.name, p.units)
-	}
-	return r
+	return &reading{win: win, place: h.askPlace(win), read: h.reader.Ask(win, nil)}
 }
 
 func (h *Host) askPlace(win xproto.Window) placeReading {
@@ -101,53 +76,21 @@ func (h *Host) askPlace(win xproto.Window) placeReading {
 
 // factsOf takes in what a window's properties say.
 func (h *Host) factsOf(r *reading) facts {
-	f := facts{states: map[string]bool{}, at: h.top.current}
-	text := func(name string) string { return display.Text(r.props[name], h.atoms["COMPOUND_TEXT"]) }
-	cards := func(name string) []uint32 { return display.Cards(r.props[name]) }
-	one := func(name string) (uint32, bool) {
-		v := cards(name)
-		if len(v) == 0 {
-			return 0, false
-		}
-		return v[0], true
+	f := facts{Facts: r.read(), states: map[string]bool{}, at: h.top.current}
+	f.kind, f.dock, f.desktop = kindOf(f.Types, f.Transient != 0)
+	if f.Desktop >= 0 {
+		f.at = int(int32(f.Desktop)) // 0xFFFFFFFF is all of them
 	}
-	f.title = cmp.Or(text("_NET_WM_NAME"), text("WM_NAME"))
-	f.app, f.instance = display.ClassOf(text("WM_CLASS"))
-	f.role, f.startup = text("WM_WINDOW_ROLE"), text("_NET_STARTUP_ID")
-	f.size = display.ParseSizeHints(cards("WM_NORMAL_HINTS"))
-	if v := cards("WM_HINTS"); len(v) > 1 {
-		const input, urgent = 1 << 0, 1 << 8
-		f.noInput, f.urgent = v[0]&input != 0 && v[1] == 0, v[0]&urgent != 0
+	for _, name := range f.States {
+		f.states[name] = true
 	}
-	if p, ok := one("WM_TRANSIENT_FOR"); ok {
-		f.transient = xproto.Window(p)
-	}
-	for _, a := range cards("WM_PROTOCOLS") {
-		f.deletes = f.deletes || h.names[xproto.Atom(a)] == "WM_DELETE_WINDOW"
-	}
-	f.kind, f.dock, f.desktop = h.kindOf(cards("_NET_WM_WINDOW_TYPE"), f.transient != 0)
-	pid, _ := one("_NET_WM_PID")
-	f.pid = int(pid)
-	if at, ok := one("_NET_WM_DESKTOP"); ok {
-		f.at = int(int32(at)) // 0xFFFFFFFF is all of them
-	}
-	f.userTime, _ = one("_NET_WM_USER_TIME")
-	if v := cards("_NET_FRAME_EXTENTS"); len(v) >= 4 {
-		f.extents = v[:4]
-	}
-	f.shadow = display.ShadowFrom(cards("_GTK_FRAME_EXTENTS"))
-	for _, a := range cards("_NET_WM_STATE") {
-		f.states[h.names[xproto.Atom(a)]] = true
-	}
-	f.urgent = f.urgent || f.states["_NET_WM_STATE_DEMANDS_ATTENTION"]
-	f.strut = display.Strut(cards("_NET_WM_STRUT_PARTIAL"), cards("_NET_WM_STRUT"))
+	f.urgent = f.Urgent || f.states["_NET_WM_STATE_DEMANDS_ATTENTION"]
 	return f
 }
 
 // kindOf is what the first known type says.
-func (h *Host) kindOf(types []uint32, transient bool) (k desk.Kind, dock, desktop bool) {
-	for _, t := range types {
-		name := h.names[xproto.Atom(t)]
+func kindOf(types []string, transient bool) (k desk.Kind, dock, desktop bool) {
+	for _, name := range types {
 		if k, known := display.Kinds[name]; known {
 			return k, false, false
 		}
@@ -237,7 +180,7 @@ func (h *Host) framed(c *client, frame xproto.Window, outer geom.Rect) {
 // what it tells can be, else the window that holds it; less a shadow of its own.
 func (c *client) place() geom.Rect {
 	r := c.outer
-	if e := c.extents; e != nil && c.frame != c.win {
+	if e := c.Extents; e != nil && c.frame != c.win {
 		told := geom.R(c.inside.X-int(min(e[0], maxExtent)), c.inside.Y-int(min(e[2], maxExtent)), 0, 0)
 		told.W = c.inside.W + int(min(e[0], maxExtent)+min(e[1], maxExtent))
 		told.H = c.inside.H + int(min(e[2], maxExtent)+min(e[3], maxExtent))
@@ -245,7 +188,7 @@ func (c *client) place() geom.Rect {
 			r = told
 		}
 	}
-	return c.shadow.Seen(r)
+	return c.Shadow.Seen(r)
 }
 
 // maxExtent bounds what a property may say of a frame, in pixels.
@@ -338,24 +281,24 @@ func (h *Host) stands(c *client) desk.Stands {
 // describe is what a window says of itself.
 func (h *Host) describe(c *client) desk.Window {
 	w := desk.Window{
-		ID: c.id, Title: desk.CleanText(c.title, desk.MaxTitle), App: desk.CleanText(c.app, desk.MaxApp), Role: desk.CleanText(c.role, desk.MaxApp),
-		PID: c.pid, Kind: c.kind, Fixed: c.size.Fixed, Floating: true, Modal: c.states["_NET_WM_STATE_MODAL"], NoFocus: c.noInput && c.kind == desk.Splash,
+		ID: c.id, Title: desk.CleanText(c.Title, desk.MaxTitle), App: desk.CleanText(c.App, desk.MaxApp), Role: desk.CleanText(c.Role, desk.MaxApp),
+		PID: c.PID, Kind: c.kind, Fixed: c.Size.Fixed, Floating: true, Modal: c.states["_NET_WM_STATE_MODAL"], NoFocus: c.NoInput && c.kind == desk.Splash,
 	}
 	if h.opt.NameApp != nil && w.App != "" {
-		if name := h.opt.NameApp(w.App, desk.CleanText(c.instance, desk.MaxApp)); name != w.App {
+		if name := h.opt.NameApp(w.App, desk.CleanText(c.Instance, desk.MaxApp)); name != w.App {
 			w.App, w.Class = name, w.App
 		}
 	}
 	place := c.place()
 	wide, high := place.W-c.inside.W, place.H-c.inside.H
-	if c.size.MinW > 0 && c.size.MinH > 0 {
-		w.MinW, w.MinH = max(c.size.MinW+wide, 1), max(c.size.MinH+high, 1)
+	if c.Size.MinW > 0 && c.Size.MinH > 0 {
+		w.MinW, w.MinH = max(c.Size.MinW+wide, 1), max(c.Size.MinH+high, 1)
 	}
-	w.Sizes = c.size.Outer(wide, high)
+	w.Sizes = c.Size.Outer(wide, high)
 	if bar := c.inside.Y - place.Y; bar > 0 {
 		w.Bar = bar
 	}
-	if p := h.clients[c.transient]; p != nil && p != c {
+	if p := h.clients[c.Transient]; p != nil && p != c {
 		w.Parent = p.id
 	}
 	return w

@@ -103,7 +103,7 @@ func (h *Host) sort(events []xgb.Event) stale {
 			case e.Window == h.atlas.win && (name == "_NET_WM_NAME" || e.Atom == xproto.AtomWmName):
 				h.atlas.titled()
 			case e.Window != h.root:
-				s.props[e.Window] = s.props[e.Window] || h.matters(e.Atom)
+				s.props[e.Window] = s.props[e.Window] || h.reader.Matters(e.Atom)
 			case name == "_NET_SUPPORTING_WM_CHECK":
 				s.manager = true
 			case slices.Contains(allOfTop, name) && !slices.Contains(s.top, name):
@@ -162,22 +162,6 @@ func (h *Host) toBoard(e xgb.Event) {
 		h.drawn.Strip.Draw()
 		h.drawn.Card.Draw()
 	}
-}
-
-// matters tells whether a property of a window is read.
-func (h *Host) matters(a xproto.Atom) bool {
-	name := h.names[a]
-	for n, predef := range predefined {
-		if predef == a {
-			name = n
-		}
-	}
-	for _, p := range readProperties {
-		if p.name == name {
-			return true
-		}
-	}
-	return false
 }
 
 // settleTime is how long a manager that begins may take to list the windows there are:
@@ -308,8 +292,8 @@ func (h *Host) takeUp(fresh []*reading) {
 			h.atlas.adopt(c.win)
 			continue
 		}
-		if len(c.strut) > 0 || c.dock {
-			h.docks[c.win], docks = &display.Dock{Rect: grown(c.inside, c.border), Strut: c.strut}, true
+		if len(c.Strut) > 0 || c.dock {
+			h.docks[c.win], docks = &display.Dock{Rect: grown(c.inside, c.border), Strut: c.Strut}, true
 		}
 		if c.dock || c.desktop {
 			if h.docks[c.win] == nil {
@@ -322,7 +306,7 @@ func (h *Host) takeUp(fresh []*reading) {
 	}
 	h.frames(parents)
 	if !h.read { // the latest used first, as far as the windows tell
-		slices.SortStableFunc(opened, func(a, b *client) int { return int(int32(a.userTime - b.userTime)) })
+		slices.SortStableFunc(opened, func(a, b *client) int { return int(int32(uint32(max(a.UserTime, 0)) - uint32(max(b.UserTime, 0)))) })
 	}
 	for i, c := range opened {
 		h.lastID++
@@ -332,10 +316,10 @@ func (h *Host) takeUp(fresh []*reading) {
 		w := h.describe(c)
 		c.desk, c.told = w, h.stands(c)
 		w.Rect, w.Minimised, w.Urgent = c.rect, c.told.State.Minimised, c.urgent
-		if !h.read && c.userTime != 0 {
+		if !h.read && c.UserTime > 0 {
 			w.Used = i + 1
 		}
-		h.facts = append(h.facts, desk.Opened{Window: w, Keep: true, StartupID: c.startup}, c.told)
+		h.facts = append(h.facts, desk.Opened{Window: w, Keep: true, StartupID: c.Startup}, c.told)
 	}
 	for _, c := range opened { // a window may open after its dialog
 		h.tellSelf(c)
@@ -377,7 +361,7 @@ func (h *Host) readAgain(s stale) {
 	parents := map[*client]xproto.Window{}
 	for c, r := range full {
 		f := h.factsOf(r)
-		struts := len(f.strut) > 0 || len(c.strut) > 0
+		struts := len(f.Strut) > 0 || len(c.Strut) > 0
 		c.facts = f
 		if h.atlas.isIt(f) { // its title came late
 			h.drop(c)
@@ -389,7 +373,7 @@ func (h *Host) readAgain(s stale) {
 			parents[c] = parent
 		}
 		if struts {
-			h.docks[c.win] = &display.Dock{Rect: grown(c.inside, c.border), Strut: f.strut}
+			h.docks[c.win] = &display.Dock{Rect: grown(c.inside, c.border), Strut: f.Strut}
 			docks[c.win] = nil
 		}
 	}
@@ -427,7 +411,7 @@ func (h *Host) readAgain(s stale) {
 func (h *Host) dockAgain(win xproto.Window, r *reading) {
 	c := &client{win: win, facts: h.factsOf(r)}
 	if _, ok := r.place.take(c); ok {
-		*h.docks[win] = display.Dock{Rect: grown(c.inside, c.border), Strut: c.strut}
+		*h.docks[win] = display.Dock{Rect: grown(c.inside, c.border), Strut: c.Strut}
 	}
 }
 

@@ -102,7 +102,7 @@ func (h *Host) writeNames(names []string) {
 func (h *Host) planWindow(c *client, x desk.Wish, add func(int, ...*want)) {
 	was, w := x.From.Window(c.id), x.To.Window(c.id)
 	name := was.Name()
-	if c.app != "" && was.Title == "" {
+	if c.App != "" && was.Title == "" {
 		name = was.Label()
 	}
 	is, to := desk.StandingOf(was), desk.StandingOf(w)
@@ -259,7 +259,7 @@ func fits(got, asked geom.Rect, w *desk.Window) bool {
 // of a client, which the server hands to the manager (ICCCM 4.1.5).
 func (h *Host) place(c *client, r geom.Rect) {
 	now := c.place()
-	whole := c.shadow.Whole(r)
+	whole := c.Shadow.Whole(r)
 	width, high := r.W-(now.W-c.inside.W), r.H-(now.H-c.inside.H)
 	x, y := whole.X+h.offset.X, whole.Y+h.offset.Y
 	width, high = max(width, 1), max(high, 1)
@@ -413,7 +413,7 @@ func (h *Host) close(c *client) {
 		h.message(c.win, "_NET_CLOSE_WINDOW", xproto.TimeCurrentTime, pager)
 		return
 	}
-	if c.deletes {
+	if c.Deletes {
 		data := xproto.ClientMessageDataUnionData32New([]uint32{uint32(h.atoms["WM_DELETE_WINDOW"]), xproto.TimeCurrentTime, 0, 0, 0})
 		e := xproto.ClientMessageEvent{Format: 32, Window: c.win, Type: h.atoms["WM_PROTOCOLS"], Data: data}
 		xproto.SendEvent(h.conn, false, c.win, 0, string(e.Bytes()))

@@ -41,17 +41,7 @@ var allOfTop = []string{
 }
 
 func (h *Host) ask(win xproto.Window, name string, units uint32) xproto.GetPropertyCookie {
-	a, ok := h.atoms[name]
-	if !ok {
-		a = predefined[name]
-	}
-	return xproto.GetProperty(h.conn, false, win, a, xproto.GetPropertyTypeAny, 0, units)
-}
-
-// predefined are atoms that every server has.
-var predefined = map[string]xproto.Atom{
-	"WM_NAME": xproto.AtomWmName, "WM_CLASS": xproto.AtomWmClass, "WM_NORMAL_HINTS": xproto.AtomWmNormalHints,
-	"WM_HINTS": xproto.AtomWmHints, "WM_TRANSIENT_FOR": xproto.AtomWmTransientFor,
+	return xproto.GetProperty(h.conn, false, win, h.reader.Property(name), xproto.GetPropertyTypeAny, 0, units)
 }
 
 // errNoProperties is the error of a manager that keeps to ICCCM alone.

@@ -27,7 +27,7 @@ type atlas struct {
 func newAtlas(h *Host) *atlas { return &atlas{Screens: board.NewScreens(h.queue.signal), h: h} }
 
 // isIt tells whether a window is the atlas window.
-func (a *atlas) isIt(f facts) bool { return a.win == 0 && a.Has(f.startup, f.title) }
+func (a *atlas) isIt(f facts) bool { return a.win == 0 && a.Has(f.Startup, f.Title) }
 
 // release lets keys that wait go to what has the focus.
 func (a *atlas) release() {
@@ -92,7 +92,7 @@ func (a *atlas) adopt(win xproto.Window, f facts) {
 	}
 	a.size = f.rect.Inset(f.border)
 	cell := func(unit, usual int) int { return min(max(unit, usual/2), 3*usual) } // of a terminal that says it
-	a.least = geom.R(0, 0, f.size.BaseW+keeper.LeastColumns*cell(f.size.IncW, 8), f.size.BaseH+keeper.LeastRows*cell(f.size.IncH, 16))
+	a.least = geom.R(0, 0, f.Size.BaseW+keeper.LeastColumns*cell(f.Size.IncW, 8), f.Size.BaseH+keeper.LeastRows*cell(f.Size.IncH, 16))
 	a.show()
 }
 

@@ -5,6 +5,8 @@ import (
 
 	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/host/display"
 )
 
 // atom is an index into the table of atoms this package uses.
@@ -230,6 +232,18 @@ func internAtoms(c *xgb.Conn) (atoms, error) {
 		as[i] = r.Atom
 	}
 	return as, nil
+}
+
+// reader reads the facts of windows by these atoms.
+func (as *atoms) reader(c *xgb.Conn) *display.Reader {
+	byName, byAtom := map[string]xproto.Atom{}, map[xproto.Atom]string{}
+	for i, name := range atomNames {
+		byName[name], byAtom[as[i]] = as[i], name
+	}
+	return &display.Reader{
+		Conn: c, Atom: func(name string) xproto.Atom { return byName[name] }, Name: func(a xproto.Atom) string { return byAtom[a] },
+		Skip: []string{"_NET_FRAME_EXTENTS"}, // our own
+	}
 }
 
 func intern(c *xgb.Conn, name string) (xproto.Atom, error) {

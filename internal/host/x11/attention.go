@@ -25,13 +25,13 @@ func older(a, b xproto.Timestamp) bool { return int32(a-b) < 0 }
 // watchTime takes up where a window tells of the last key or click in it: on itself,
 // or on another window of its own (EWMH, _NET_WM_USER_TIME_WINDOW).
 func (h *Host) watchTime(c *client, f facts) {
-	if f.userTime > 0 {
-		c.userTime = xproto.Timestamp(f.userTime)
+	if f.UserTime > 0 {
+		c.userTime = xproto.Timestamp(f.UserTime)
 	}
-	if f.timeWindow == c.timeWindow || f.timeWindow == 0 || h.own(f.timeWindow) {
+	if f.TimeWindow == c.timeWindow || f.TimeWindow == 0 || h.own(f.TimeWindow) {
 		return
 	}
-	c.timeWindow = f.timeWindow
+	c.timeWindow = f.TimeWindow
 	if c.timeWindow != c.win {
 		h.listen(c.timeWindow, xproto.EventMaskPropertyChange)
 	}
@@ -63,13 +63,13 @@ var stampForm = regexp.MustCompile(`_TIME([0-9]{1,10})$`)
 // wants none; a key or click before the last one gives it no right to it.
 func (h *Host) mayFocus(f facts) (may, wantsNone bool) {
 	at, known := xproto.Timestamp(0), false
-	switch m := stampForm.FindStringSubmatch(f.startup); {
-	case f.userTime == 0:
+	switch m := stampForm.FindStringSubmatch(f.Startup); {
+	case f.UserTime == 0:
 		return false, true
-	case f.userTime > 0:
-		at, known = xproto.Timestamp(f.userTime), true
-	case f.timeWindow != 0:
-		if v := display.Cards(h.ask(f.timeWindow, h.atoms[aUserTime], 1)); len(v) > 0 {
+	case f.UserTime > 0:
+		at, known = xproto.Timestamp(f.UserTime), true
+	case f.TimeWindow != 0:
+		if v := display.Cards(h.ask(f.TimeWindow, h.atoms[aUserTime], 1)); len(v) > 0 {
 			at, known = xproto.Timestamp(v[0]), true
 		}
 		if known && at == 0 {
@@ -131,7 +131,7 @@ func (h *Host) grabOther(win xproto.Window) {
 
 // strutsOf takes up the strips that a window that is no dock keeps for itself.
 func (h *Host) strutsOf(win xproto.Window, f facts) {
-	if !f.struts {
+	if len(f.Strut) == 0 {
 		return
 	}
 	h.struts[win] = &dock{stale: true}
@@ -198,8 +198,8 @@ func (h *Host) broadcast(text string) {
 // startupOf is the startup id of a window, or of the leader of its group: a program of
 // one process and many windows has it there.
 func (h *Host) startupOf(f facts) string {
-	if f.startup != "" || f.group == 0 {
-		return f.startup
+	if f.Startup != "" || f.Group == 0 {
+		return f.Startup
 	}
-	return h.text(h.ask(f.group, h.atoms[aStartupID], textUnits))
+	return h.text(h.ask(f.Group, h.atoms[aStartupID], textUnits))
 }

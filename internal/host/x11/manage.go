@@ -253,7 +253,7 @@ func (h *Host) takeUp(d, kept *desk.Desk, found []*client, read []facts) *desk.D
 			continue
 		}
 		w.Rect, w.Minimised = c.shadow.Seen(read[i].rect), !c.mapped
-		if n := read[i].desktop; n >= 0 && n < int64(len(d.Workspaces)) {
+		if n := read[i].Desktop; n >= 0 && n < int64(len(d.Workspaces)) {
 			w.Workspace = d.Workspaces[n].ID
 		}
 		c.desk = w
@@ -306,7 +306,7 @@ func (h *Host) tellExtents(c *client, border int) {
 // aside takes care of windows that are none of the desk's: docks, the
 // desktop, the atlas window. It tells whether this is one.
 func (h *Host) aside(win xproto.Window, f facts) bool {
-	switch h.kind(f.types, f.isTransient) {
+	switch h.kind(f.Types, f.IsTransient) {
 	case aTypeDock:
 		h.addDock(win)
 		h.addOther(win)
@@ -387,15 +387,15 @@ func (h *Host) mapRequest(win xproto.Window) {
 	h.fresh = append(h.fresh, c.id)
 	h.take(c)
 	if h.desk.Expecting() {
-		f.startup = h.startupOf(f)
+		f.Startup = h.startupOf(f)
 	}
 	h.watchTime(c, f)
 	h.strutsOf(c.win, f)
-	o := desk.Opened{Window: w, StartupID: f.startup}
+	o := desk.Opened{Window: w, StartupID: f.Startup}
 	o.Focus, o.Quiet = h.mayFocus(f)
-	h.startupEnded(f.startup)
+	h.startupEnded(f.Startup)
 	if h.desk.Expecting() {
-		o.Ancestors = Ancestors(f.pid)
+		o.Ancestors = Ancestors(f.PID)
 	}
 	h.emit(o)
 }
@@ -405,8 +405,8 @@ func (h *Host) mapRequest(win xproto.Window) {
 func (h *Host) opened(c *client, f facts) desk.Window {
 	var w desk.Window
 	h.describe(c, f, &w)
-	w.ID, w.Urgent, w.Minimised = c.id, f.urgent || f.state.urgent, f.iconic
-	w.Sticky, w.Above, w.Below = f.state.sticky || f.desktop == allDesktops, f.state.above, f.state.below
+	w.ID, w.Urgent, w.Minimised = c.id, f.Urgent || f.state.urgent, f.Iconic
+	w.Sticky, w.Above, w.Below = f.state.sticky || f.Desktop == allDesktops, f.state.above, f.state.below
 	w.Fullscreen, w.Maximised = f.state.fullscreen, f.state.wide && f.state.high
 	w.Wide, w.Tall = f.state.wide && !w.Maximised, f.state.high && !w.Maximised
 	c.skips = skips{f.state.modal, f.state.noTaskbar, f.state.noPager}
@@ -418,11 +418,11 @@ func (h *Host) opened(c *client, f facts) desk.Window {
 		middle = p.Rect
 	}
 	// A program that says 0,0 of a dialog by itself has not thought of a place.
-	thoughtless := w.Parent != 0 && !f.size.ByUser && f.rect.X == 0 && f.rect.Y == 0
-	if !f.size.Placed || thoughtless {
+	thoughtless := w.Parent != 0 && !f.Size.ByUser && f.rect.X == 0 && f.rect.Y == 0
+	if !f.Size.Placed || thoughtless {
 		w.Rect.X, w.Rect.Y = middle.X+(middle.W-w.Rect.W)/2, middle.Y+(middle.H-w.Rect.H)/2
 	}
-	if n := f.desktop; n >= 0 && n < int64(len(h.desk.Workspaces)) {
+	if n := f.Desktop; n >= 0 && n < int64(len(h.desk.Workspaces)) {
 		w.Workspace = h.desk.Workspaces[n].ID
 	}
 	c.desk = w
@@ -597,8 +597,8 @@ func (h *Host) reread(c *client, sure bool) {
 		w.Kind, w.MinW, w.MinH, w.Fixed, w.Sizes = c.desk.Kind, c.desk.MinW, c.desk.MinH, c.desk.Fixed, c.desk.Sizes
 		h.unsure[c.id] = time.Time{}
 	}
-	if c.hinted = f.urgent; f.urgent != hinted {
-		h.emit(desk.Changed{ID: c.id, Change: func(w *desk.Window) { w.Urgent = f.urgent && w.ID != h.focused }})
+	if c.hinted = f.Urgent; f.Urgent != hinted {
+		h.emit(desk.Changed{ID: c.id, Change: func(w *desk.Window) { w.Urgent = f.Urgent && w.ID != h.focused }})
 	}
 	if reflect.DeepEqual(w, c.desk) && c.shadow == was && c.plain == plain {
 		return

@@ -1,6 +1,7 @@
 package x11
 
 import (
+	"cmp"
 	"slices"
 
 	"github.com/jezek/xgb/res"
@@ -13,8 +14,8 @@ import (
 
 // The most that is read of a property from another client, in units of 4 bytes.
 const (
-	textUnits = 1024
-	listUnits = 256
+	textUnits = display.TextUnits
+	listUnits = display.ListUnits
 )
 
 func (h *Host) ask(win xproto.Window, a xproto.Atom, units uint32) xproto.GetPropertyCookie {
@@ -67,13 +68,6 @@ func (h *Host) ofGroup(c *client) int {
 	return best
 }
 
-const (
-	hintInput  = 1 << 0
-	hintState  = 1 << 1
-	hintGroup  = 1 << 6
-	hintUrgent = 1 << 8
-)
-
 // readFacts reads what a window says of itself. ok is false where the window is
 // gone.
 func (h *Host) readFacts(c *client) (facts, bool) {
@@ -122,14 +116,14 @@ func (h *Host) greet(win xproto.Window, attributes bool) *meeting {
 
 // inquire waits for that, and asks for the properties that matter.
 func (m *meeting) inquire() {
-	m.facts = facts{userTime: -1, desktop: -1}
+	m.facts = facts{Facts: display.Facts{Desktop: -1, UserTime: -1}}
 	g, err := m.geo.Reply()
 	properties, err2 := m.list.Reply()
 	if m.attrs != nil {
 		m.attr, _ = m.attrs.Reply()
 	}
 	if m.owner != nil {
-		m.facts.pid = pidFrom(*m.owner)
+		m.facts.PID = pidFrom(*m.owner)
 	}
 	if m.there = err == nil && err2 == nil; !m.there {
 		return
@@ -148,136 +142,41 @@ func (m *meeting) listen() (f facts, attr *xproto.GetWindowAttributesReply, ok b
 	return m.facts, m.attr, m.there
 }
 
-// reader is how one property of a window is read into its facts.
-type reader struct {
-	property xproto.Atom
-	units    uint32
-	read     func(ck xproto.GetPropertyCookie)
+// facts are what a window says of itself, and what the server has of it.
+type facts struct {
+	display.Facts
+	rect   geom.Rect // outer, with its own border
+	border int
+	depth  byte
+	mark   []uint32
+	state  netState
 }
 
 // askProperties asks for those of the properties there are that matter; read waits for
 // them, and takes them into the facts.
 func (h *Host) askProperties(win xproto.Window, there []xproto.Atom, f *facts) (read func()) {
-	oldTitle := ""
-	readers := []reader{
-		{h.atoms[aNetName], textUnits, func(ck xproto.GetPropertyCookie) { f.title = h.text(ck) }},
-		{xproto.AtomWmName, textUnits, func(ck xproto.GetPropertyCookie) { oldTitle = h.text(ck) }},
-		{xproto.AtomWmClass, textUnits, func(ck xproto.GetPropertyCookie) { f.app, f.instance = display.ClassOf(h.text(ck)) }},
-		{h.atoms[aRole], textUnits, func(ck xproto.GetPropertyCookie) { f.role = h.text(ck) }},
-		{xproto.AtomWmNormalHints, listUnits, func(ck xproto.GetPropertyCookie) { f.size = display.ParseSizeHints(display.Cards(ck)) }},
-		{xproto.AtomWmHints, listUnits, func(ck xproto.GetPropertyCookie) { f.hints(display.Cards(ck)) }},
-		{xproto.AtomWmTransientFor, 1, func(ck xproto.GetPropertyCookie) {
-			if v := display.Cards(ck); len(v) > 0 {
-				f.transient, f.isTransient = xproto.Window(v[0]), true
-			}
-		}},
-		{h.atoms[aProtocols], listUnits, func(ck xproto.GetPropertyCookie) {
-			for _, p := range display.Cards(ck) {
-				f.takesFocus = f.takesFocus || xproto.Atom(p) == h.atoms[aTakeFocus]
-				f.deletes = f.deletes || xproto.Atom(p) == h.atoms[aDeleteWindow]
-				f.pings = f.pings || xproto.Atom(p) == h.atoms[aPing]
-			}
-		}},
-		{h.atoms[aWindowType], listUnits, func(ck xproto.GetPropertyCookie) {
-			for _, t := range display.Cards(ck) {
-				f.types = append(f.types, xproto.Atom(t))
-			}
-		}},
-		{h.atoms[aNetPID], 1, func(ck xproto.GetPropertyCookie) {
-			if v := display.Cards(ck); len(v) > 0 {
-				f.pid = int(v[0])
-			}
-		}},
-		{h.atoms[aStartupID], textUnits, func(ck xproto.GetPropertyCookie) { f.startup = h.text(ck) }},
-		{h.atoms[aWindowDesktop], 1, func(ck xproto.GetPropertyCookie) {
-			if v := display.Cards(ck); len(v) > 0 {
-				f.desktop = int64(v[0])
-			}
-		}},
-		{h.atoms[aUserTime], 1, func(ck xproto.GetPropertyCookie) {
-			if v := display.Cards(ck); len(v) > 0 {
-				f.userTime = int64(v[0])
-			}
-		}},
-		{h.atoms[aStrut], 4, func(xproto.GetPropertyCookie) { f.struts = true }},
-		{h.atoms[aStrutPartial], 12, func(xproto.GetPropertyCookie) { f.struts = true }},
-		{h.atoms[aUserTimeWindow], 1, func(ck xproto.GetPropertyCookie) {
-			if v := display.Cards(ck); len(v) > 0 {
-				f.timeWindow = xproto.Window(v[0])
-			}
-		}},
-		{h.atoms[aMotifHints], 5, func(ck xproto.GetPropertyCookie) { f.plain = display.Undecorated(display.Cards(ck)) }},
-		{h.atoms[aColormapWindows], listUnits, func(ck xproto.GetPropertyCookie) {
-			for _, v := range display.Cards(ck) {
-				f.colormaps = append(f.colormaps, xproto.Window(v))
-			}
-		}},
-		{h.atoms[aShadow], 4, func(ck xproto.GetPropertyCookie) { f.shadow = display.ShadowFrom(display.Cards(ck)) }},
-		{h.atoms[aMark], listUnits, func(ck xproto.GetPropertyCookie) { f.mark = display.Cards(ck) }},
-		{h.atoms[aNetState], listUnits, func(ck xproto.GetPropertyCookie) { f.state = h.readNetState(display.Cards(ck)) }},
-	}
-	readers = slices.DeleteFunc(readers, func(r reader) bool { return !slices.Contains(there, r.property) })
-	cookies := make([]xproto.GetPropertyCookie, len(readers))
-	for i, r := range readers {
-		cookies[i] = h.ask(win, r.property, r.units)
+	own := h.reader.Ask(win, there)
+	var mark *xproto.GetPropertyCookie
+	if slices.Contains(there, h.atoms[aMark]) {
+		ck := h.ask(win, h.atoms[aMark], listUnits)
+		mark = &ck
 	}
 	return func() {
-		for i, r := range readers {
-			r.read(cookies[i])
+		pid := f.PID
+		f.Facts = own()
+		f.PID = cmp.Or(f.PID, pid)
+		f.state = h.readNetState(f.States)
+		if mark != nil {
+			f.mark = display.Cards(*mark)
 		}
-		if f.title == "" {
-			f.title = oldTitle
-		}
 	}
-}
-
-// hints reads WM_HINTS (ICCCM 4.1.2.4).
-func (f *facts) hints(v []uint32) {
-	if len(v) < 2 {
-		return
-	}
-	f.noInput = v[0]&hintInput != 0 && v[1] == 0
-	f.urgent = v[0]&hintUrgent != 0
-	f.iconic = v[0]&hintState != 0 && len(v) > 2 && v[2] == stateIconic
-	if v[0]&hintGroup != 0 && len(v) > 8 {
-		f.group = xproto.Window(v[8])
-	}
-}
-
-// facts are what a window says of itself.
-type facts struct {
-	title, app, role    string
-	instance            string
-	startup             string
-	pid                 int
-	rect                geom.Rect // outer, with its own border
-	border              int
-	size                display.SizeHints
-	noInput, urgent     bool
-	iconic              bool
-	transient           xproto.Window
-	isTransient         bool
-	group               xproto.Window // the leader of its group, 0 for none
-	takesFocus, deletes bool
-	pings               bool
-	state               netState
-	types               []xproto.Atom
-	desktop             int64 // -1 where it names none
-	userTime            int64 // -1 where it names none
-	mark                []uint32
-	shadow              display.Shadow
-	depth               byte
-	struts              bool
-	timeWindow          xproto.Window // 0 where it names none
-	plain               bool          // it wants no border
-	colormaps           []xproto.Window
 }
 
 // kind is what the first known type says the window is.
-func (h *Host) kind(types []xproto.Atom, transient bool) atom {
+func (h *Host) kind(types []string, transient bool) atom {
 	for _, t := range types {
 		for _, a := range []atom{aTypeDesktop, aTypeDock, aTypeDialog, aTypeUtility, aTypeToolbar, aTypeMenu, aTypeSplash, aTypeNormal, aTypeDropdown, aTypePopup, aTypeTooltip, aTypeNotification, aTypeCombo, aTypeDND} {
-			if t == h.atoms[a] {
+			if t == atomNames[a] {
 				return a
 			}
 		}
@@ -295,32 +194,32 @@ var passing = []atom{aTypeMenu, aTypeSplash, aTypeDropdown, aTypePopup, aTypeToo
 // describe writes a window's facts into what the core knows of it. Its place
 // and states are left alone.
 func (h *Host) describe(c *client, f facts, w *desk.Window) {
-	c.shadow, c.plain, c.depth, c.gravity, c.colormaps = f.shadow, f.plain, f.depth, max(f.size.Gravity, xproto.GravityNorthWest), f.colormaps
+	c.shadow, c.plain, c.depth, c.gravity, c.colormaps = f.Shadow, f.Plain, f.depth, max(f.Size.Gravity, xproto.GravityNorthWest), f.Colormaps
 	wide, high := h.around(c)
-	w.Title, w.App, w.Class = desk.CleanText(f.title, desk.MaxTitle), desk.CleanText(f.app, desk.MaxApp), ""
+	w.Title, w.App, w.Class = desk.CleanText(f.Title, desk.MaxTitle), desk.CleanText(f.App, desk.MaxApp), ""
 	if h.opt.NameApp != nil && w.App != "" {
-		if name := h.opt.NameApp(w.App, desk.CleanText(f.instance, desk.MaxApp)); name != w.App {
+		if name := h.opt.NameApp(w.App, desk.CleanText(f.Instance, desk.MaxApp)); name != w.App {
 			w.App, w.Class = name, w.App
 		}
 	}
-	w.Role = desk.CleanText(f.role, desk.MaxApp)
-	w.PID = f.pid
-	kind := h.kind(f.types, f.isTransient)
+	w.Role = desk.CleanText(f.Role, desk.MaxApp)
+	w.PID = f.PID
+	kind := h.kind(f.Types, f.IsTransient)
 	w.Kind = display.Kinds[atomNames[kind]]
-	w.Fixed = f.size.Fixed
+	w.Fixed = f.Size.Fixed
 	w.MinW, w.MinH = 0, 0
-	if f.size.MinW > 0 && f.size.MinH > 0 {
-		w.MinW, w.MinH = max(f.size.MinW+wide, 1), max(f.size.MinH+high, 1)
+	if f.Size.MinW > 0 && f.Size.MinH > 0 {
+		w.MinW, w.MinH = max(f.Size.MinW+wide, 1), max(f.Size.MinH+high, 1)
 	}
-	w.Sizes = f.size.Outer(wide, high)
-	w.NoFocus = f.noInput && !f.takesFocus || slices.Contains(passing, kind)
+	w.Sizes = f.Size.Outer(wide, high)
+	w.NoFocus = f.NoInput && !f.TakesFocus || slices.Contains(passing, kind)
 	w.Parent = 0
-	c.group = f.group
-	switch p := h.byXID[f.transient]; {
+	c.group = f.Group
+	switch p := h.byXID[f.Transient]; {
 	case p != nil && p != c:
 		w.Parent = p.id
-	case f.isTransient && p == nil:
+	case f.IsTransient && p == nil:
 		w.Parent = h.ofGroup(c)
 	}
-	c.takesFocus, c.deletes, c.noInput, c.pings = f.takesFocus, f.deletes, f.noInput, f.pings
+	c.takesFocus, c.deletes, c.noInput, c.pings = f.TakesFocus, f.Deletes, f.NoInput, f.Pings
 }

@@ -2,6 +2,7 @@ package x11
 
 import (
 	"os"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -96,12 +97,10 @@ func (h *Host) writeActions(c *client, w *desk.Placed) {
 }
 
 // readNetState reads what a window asks for before it is mapped.
-func (h *Host) readNetState(values []uint32) netState {
+func (h *Host) readNetState(states []string) netState {
 	var s netState
 	for _, p := range s.parts() {
-		for _, v := range values {
-			*p.on = *p.on || xproto.Atom(v) == h.atoms[p.a]
-		}
+		*p.on = slices.Contains(states, atomNames[p.a])
 	}
 	return s
 }

@@ -67,6 +67,7 @@ type Host struct {
 	screen *xproto.ScreenInfo
 	root   xproto.Window
 	atoms  atoms
+	reader *display.Reader
 
 	selection xproto.Atom   // WM_Sn
 	check     xproto.Window // owns the selection, and is _NET_SUPPORTING_WM_CHECK's window
@@ -221,6 +222,7 @@ func (h *Host) open() (*desk.Desk, error) {
 	if h.atoms, err = internAtoms(h.conn); err != nil {
 		return nil, err
 	}
+	h.reader = h.atoms.reader(h.conn)
 	if h.selection, err = intern(h.conn, fmt.Sprintf("WM_S%d", h.conn.DefaultScreen)); err != nil {
 		return nil, err
 	}
