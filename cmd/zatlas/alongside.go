@@ -150,6 +150,10 @@ func ensure(ctx context.Context) error {
 	return startBeside(ctx, socket)
 }
 
+// besideTime is how long a desk beside the display's manager may take to begin. Where it ends,
+// that is noticed at once.
+const besideTime = time.Minute
+
 // startBeside starts a desk beside the display's manager, in a process of its own that
 // outlives this one, and waits until it answers.
 func startBeside(ctx context.Context, socket string) error {
@@ -171,7 +175,7 @@ func startBeside(ctx context.Context, socket string) error {
 	}
 	ended := make(chan struct{})
 	go func() { cmd.Wait(); close(ended) }()
-	for deadline := time.Now().Add(10 * time.Second); time.Now().Before(deadline); {
+	for deadline := time.Now().Add(besideTime); time.Now().Before(deadline); {
 		if _, err := remote.Dial(socket); err == nil {
 			return nil
 		}
