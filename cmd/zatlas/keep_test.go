@@ -125,11 +125,6 @@ func TestScreensAttach(t *testing.T) {
 	testkit.Until(t, "carried", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "3" })
 }
 
-// places is a list without what moves with the focus.
-func places(list string) string {
-	return strings.NewReplacer("focused, ", "", "focused", "", " ", "").Replace(list)
-}
-
 // The atlas window: brought up by a chord, put away by the same or by a
 // command that goes somewhere, and no window of the desk.
 func TestAtlasWindow(t *testing.T) {
