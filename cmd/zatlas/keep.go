@@ -273,11 +273,7 @@ func saveTo(state *store.Store, display string, server int64, base string, keepi
 			c.Desk = nil
 		}
 		receipt := saver.Add(c)
-		by := store.Deed{Verb: u.Verb, Source: string(u.Source)}
-		if u.Source == keeper.Chord || u.Source == keeper.Screen {
-			by.Form = u.Form
-		}
-		recorder.Saw(time.Now(), u.Desk, by)
+		recorder.Saw(time.Now(), u.Desk, store.Deed{Verb: u.Verb, Form: u.Form, Source: string(u.Source)})
 		return receipt
 	}
 	keeping.KeepChoice, keeping.KeepLaid = saver.AddChoice, saver.AddLaid

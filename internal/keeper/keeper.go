@@ -33,6 +33,9 @@ const (
 	Display Source = "host"         // the display: windows and monitors that come and go
 )
 
+// keyed tells whether keys asked for it.
+func (s Source) keyed() bool { return s == Screen || s == Chord }
+
 // Event is something a host saw: a fact that happened, or a command asked for.
 type Event struct {
 	Fact    desk.Fact
@@ -215,7 +218,7 @@ type Update struct {
 	Words  string
 	Source Source
 	Verb   string // of the command that led to it; empty where it was none
-	Form   string // of it as the survey counts it; told to this process alone
+	Form   string // of it as the survey counts it, where keys asked for it; told to this process alone
 	Undo   string // what undo would take back, empty for nothing
 	Redo   string
 	Step   int // the number of the step that undo would take back
@@ -575,7 +578,7 @@ func (k *Keeper) with(d *desk.Desk, facts []desk.Fact) (next *desk.Desk, words [
 // begin carries a command out, and replies when it is done. A fault inside, of the host as
 // of the core, is logged and an error.
 func (k *Keeper) begin(c desk.Command, source Source, reply func(Outcome)) {
-	if source == Screen || source == Chord {
+	if source.keyed() {
 		c.At = k.opt.Now().UnixMilli()
 	}
 	t := &task{command: c, source: source, reply: reply}
@@ -755,7 +758,10 @@ func (k *Keeper) publish(next *desk.Desk, words string, source Source) {
 
 // takeUp makes a desk that is shown the present one, and tells everybody.
 func (k *Keeper) takeUp(next *desk.Desk, words string, c desk.Command, source Source) {
-	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Verb: c.Verb, Form: survey.FormOf(c), Undo: next.Undo(), Redo: next.Redo(), Step: next.Step(), Reloads: k.reloads, Screen: k.screen, Asked: k.asked, Joined: k.joined}
+	k.update = Update{Serial: k.update.Serial + 1, Desk: next, Words: words, Source: source, Verb: c.Verb, Undo: next.Undo(), Redo: next.Redo(), Step: next.Step(), Reloads: k.reloads, Screen: k.screen, Asked: k.asked, Joined: k.joined}
+	if source.keyed() {
+		k.update.Form = survey.FormOf(c)
+	}
 	if words != "" {
 		line := written{Entry{At: k.opt.Now(), Source: source, Words: words}, next.Step()}
 		if k.joined && len(k.book) > 0 {

@@ -85,9 +85,6 @@ func (s Start) listens() bool {
 	return err == nil && v.Sure != nil
 }
 
-// screen tells whether a command of a chord is a screen.
-func screen(command string) bool { return slices.Contains(prompt.Screens(), command) }
-
 // sequence is what may follow the chord.
 func (s Start) sequence() prompt.Prompt { return following(s.name(), s.more, 0) }
 

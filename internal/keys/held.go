@@ -33,7 +33,7 @@ func (m *Machine) hold(c Chord) {
 	m.ours.list = l
 	m.stay()
 	if m.Side.Down(l.mods...) {
-		l.check = m.now.Add(HeldCheck)
+		l.check = m.now.Add(heldCheck)
 		m.showList()
 	} else { // let go of already: its release, and what came before it, is on the way
 		l.check = m.now.Add(heldWait)
@@ -100,7 +100,7 @@ func (m *Machine) listTick() {
 		return
 	}
 	if !m.now.Before(l.check) {
-		l.check = m.now.Add(HeldCheck)
+		l.check = m.now.Add(heldCheck)
 		if m.letGo() {
 			return
 		}
@@ -161,7 +161,7 @@ func (m *Machine) peekAt(c Chord, p Press) {
 	}
 	m.peek = peek{true, p.Code, m.desk, c.Command}
 	m.chord(c.Command, false)
-	m.Side.Wake(m.now.Add(HeldCheck))
+	m.Side.Wake(m.now.Add(heldCheck))
 }
 
 // endPeek brings back what was there before.
@@ -188,6 +188,6 @@ func (m *Machine) peekTick() {
 	case !m.Side.Down(m.peek.code):
 		m.endPeek()
 	default:
-		m.Side.Wake(m.now.Add(HeldCheck))
+		m.Side.Wake(m.now.Add(heldCheck))
 	}
 }

@@ -15,13 +15,13 @@ import (
 	"zatlas/internal/prompt"
 )
 
-// ListenTime is for how long without a key the keyboard stays ours at most: what locks the
+// listenTime is for how long without a key the keyboard stays ours at most: what locks the
 // screen must be able to have it.
-const ListenTime = 10 * time.Second
+const listenTime = 10 * time.Second
 
-// HeldCheck is how often it is asked whether a key that is held is still down, in case its
+// heldCheck is how often it is asked whether a key that is held is still down, in case its
 // release was missed.
-const HeldCheck = time.Second
+const heldCheck = time.Second
 
 // heldWait is how long the release of modifiers is waited for that are up already: where
 // they were never down, none comes.
@@ -209,7 +209,7 @@ func (m *Machine) do(c desk.Command) {
 
 // deed does what keys stand for: a screen, a verb that asks, or a command.
 func (m *Machine) deed(command string) {
-	if first, _, _ := strings.Cut(command, " "); screen(command) || first == "line" {
+	if first, _, _ := strings.Cut(command, " "); prompt.IsScreen(command) || first == "line" {
 		m.bring(command)
 		return
 	}
@@ -389,7 +389,7 @@ func (m *Machine) ask(p prompt.Prompt) {
 
 // stay has the keyboard be ours for a while more.
 func (m *Machine) stay() {
-	m.ours.until = m.now.Add(ListenTime)
+	m.ours.until = m.now.Add(listenTime)
 	m.Side.Wake(m.ours.until)
 }
 

@@ -2,8 +2,8 @@ package keys
 
 import "time"
 
-// RecordTime is how long a key is waited for that is to be recorded.
-const RecordTime = 10 * time.Second
+// recordTime is how long a key is waited for that is to be recorded.
+const recordTime = 10 * time.Second
 
 // Why is why a recording ended.
 type Why int
@@ -26,7 +26,7 @@ type recording struct {
 // by now.
 func (m *Machine) Record(now time.Time, told func(chord string, why Why)) {
 	m.now = now
-	m.record = recording{told, now.Add(RecordTime)}
+	m.record = recording{told, now.Add(recordTime)}
 	m.Side.Next()
 	m.Side.Wake(m.record.until)
 }

@@ -17,8 +17,11 @@ func Screens() []string {
 // the next key is the verb that acts on it.
 const Around = "around"
 
+// IsScreen tells whether a word of keys stands for a screen.
+func IsScreen(command string) bool { return slices.Contains(Screens(), command) }
+
 // IsDeed tells whether keys of the display stand for a word that is no verb of the grammar.
-func IsDeed(command string) bool { return command == Around || slices.Contains(Screens(), command) }
+func IsDeed(command string) bool { return command == Around || IsScreen(command) }
 
 // screenHelp says what the screens do that are no verbs.
 var screenHelp = map[string]string{

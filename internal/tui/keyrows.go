@@ -102,7 +102,7 @@ func chordRow(c settings.ChordRow, held bool) keyRow {
 	case verb == prompt.Around:
 		r.purpose, r.words = desk.Arranging, ""
 		r.do = func(m *model) tea.Cmd { return m.widen() }
-	case slices.Contains(prompt.Screens(), verb):
+	case prompt.IsScreen(verb):
 		r.words = ""
 		r.do = func(m *model) tea.Cmd { return m.bringUp(c.Command) }
 	case c.Class:

@@ -129,7 +129,7 @@ func (b *Board) cornerTick() {
 	if err != nil || p.Mask&anyButton != 0 || (geom.Point{X: int(p.RootX), Y: int(p.RootY)}) != c.at || b.home.Drags != nil && b.home.Drags() || b.On() {
 		return
 	}
-	if slices.Contains(prompt.Screens(), c.Command) {
+	if prompt.IsScreen(c.Command) {
 		b.home.Rest(c.Command)
 	} else if command, err := lang.ParseCommand(c.Command); err == nil {
 		b.home.Do(command, keeper.Pointer)
