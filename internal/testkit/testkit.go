@@ -373,11 +373,17 @@ func (s *Server) Named(t testing.TB, title string) string {
 	return id
 }
 
-// Client starts a real client with a title and waits for its window.
+// Client starts a real client with a title and waits until its window is mapped, or
+// managed: clients that are started in turn then open in that order.
 func (s *Server) Client(t testing.TB, title, name string, args ...string) string {
 	t.Helper()
 	Start(t, s.Env, name, append([]string{"-title", title}, args...)...)
-	return s.Named(t, title)
+	id := s.Named(t, title)
+	Until(t, title+" is mapped or managed", func() bool {
+		out, err := TryRun(s.Env, "xwininfo", "-id", id)
+		return err == nil && strings.Contains(out, "IsViewable") || strings.Contains(s.Xprop(t, id, "WM_STATE"), "window state")
+	})
+	return id
 }
 
 // Keeper starts the real keeper and waits until it answers.
