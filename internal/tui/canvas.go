@@ -68,9 +68,6 @@ func (k *inks) change(from, to uint16) string {
 	return s
 }
 
-// stop says that something to choose is drawn in some cells.
-func (c *canvas) stop(r geom.Rect, at selection) { c.stops = append(c.stops, stop{at, r}) }
-
 // newCanvas makes a canvas after another one, which is nil for the first. The one
 // before the last is drawn over: none of it may be in use any more.
 func newCanvas(w, h int, ground uv.Style, plain bool, last *canvas) *canvas {
@@ -366,4 +363,9 @@ func (o *sidebar) line(ss ...span) {
 // wrap breaks a text into lines of at most n cells, between words.
 func wrap(s string, n int) []string {
 	return strings.Split(ansi.WrapWc(s, max(n, 1), " "), "\n")
+}
+
+// joinNonEmpty joins the parts that are not empty.
+func joinNonEmpty(sep string, parts ...string) string {
+	return strings.Join(slices.DeleteFunc(parts, func(s string) bool { return s == "" }), sep)
 }

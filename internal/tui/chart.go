@@ -80,21 +80,6 @@ type band struct {
 	inset bool
 }
 
-// stop is a place the selection can be: a window, an empty sheet or a
-// workspace's number.
-type stop struct {
-	at   selection
-	rect geom.Rect // in cells
-}
-
-// selection is what is chosen: a window by its id, else the sheet of a
-// workspace (by id) on a monitor, else, for letter 0, the workspace itself.
-type selection struct {
-	window    int
-	workspace int
-	letter    byte
-}
-
 const (
 	labelWidth  = 15
 	foldedWidth = 5

@@ -52,16 +52,6 @@ func TestPlainMarks(t *testing.T) {
 	if got := b.whole("first"); ambiguous(got) == "" {
 		t.Error("a later position of the cursor changed the marks")
 	}
-	for _, c := range []struct{ of, want string }{{"a", "a"}, {"é", "e"}, {"e\u0301", "e\u0301"}, {"漢", "漢"}, {"Ω", "?"}, {"─", "-"}, {"…", ">"}, {"", ""}} {
-		if got := plain(c.of); got != c.want {
-			t.Errorf("%q is drawn as %q, want %q", c.of, got, c.want)
-		}
-	}
-	for r, mark := range plainMarks {
-		if len(mark) != 1 || width(string(r)) != 1 {
-			t.Errorf("%q is drawn as %q: not one cell for one", r, mark)
-		}
-	}
 }
 
 // On a console plain letters are drawn also where the settings are at fault.

@@ -6,7 +6,6 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/draw"
-	"zatlas/internal/geom"
 	"zatlas/internal/stray"
 )
 
@@ -80,41 +79,4 @@ func (o *overview) count() {
 // are lost on its place.
 func (o *overview) inUse(m *desk.Monitor) bool {
 	return slices.ContainsFunc(o.lost, func(w *desk.Window) bool { f := o.astray[w.ID]; return f.Cause == stray.Off && f.Was == m.Letter })
-}
-
-// overview is that of the desk there is.
-func (m *model) overview() *overview {
-	if m.seen == nil || m.seen.Desk != m.d {
-		m.seen = overviewOf(m.d, m.seen)
-	}
-	return m.seen
-}
-
-// lost lists what is lost, by id.
-func (m *model) lost() []*desk.Window { return m.overview().lost }
-
-// charted is what a chart was worked out for.
-type charted struct {
-	desk, next *desk.Desk
-	area       geom.Rect
-	chosen     int
-	chart      *chart
-}
-
-// keptCharts is how many charts are kept: the screens show one or two at once.
-const keptCharts = 4
-
-// chartOf is the map of the desk in an area, which is not written.
-func (m *model) chartOf(area geom.Rect, chosen int) *chart {
-	next := m.preview()
-	want := charted{m.d, next, area, chosen, nil}
-	for _, c := range m.charts {
-		ch := c.chart
-		if c.chart = nil; c == want {
-			return ch
-		}
-	}
-	want.chart = newChart(m.overview(), next, area, chosen)
-	m.charts = append(m.charts[max(0, len(m.charts)+1-keptCharts):], want)
-	return want.chart
 }

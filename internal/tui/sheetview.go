@@ -113,17 +113,6 @@ func (*sheetScreen) draw(m *model, c *canvas) *tea.Cursor {
 	return m.foot(c, parts)
 }
 
-// newSheetPlane lays one work area out in cells, at one scale both ways.
-func newSheetPlane(work geom.Rect, area geom.Rect) plane {
-	p := plane{area: area, x: newAxis(work.X, work.Right(), work.X, work.Right(), area.W), y: newAxis(work.Y, work.Bottom(), work.Y, work.Bottom(), area.H)}
-	if p.y.scale*2 > p.x.scale {
-		p.y.scale = p.x.scale / 2
-	} else {
-		p.x.scale = p.y.scale * 2
-	}
-	return p
-}
-
 // sheetWindow draws the ground and the frame of a window.
 func (m *model) sheetWindow(c *canvas, p plane, pt *painter, w *desk.Window) {
 	t := m.opt.Theme

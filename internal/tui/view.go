@@ -5,7 +5,6 @@ import (
 	"regexp"
 	"slices"
 	"strconv"
-	"strings"
 
 	tea "charm.land/bubbletea/v2"
 	"github.com/charmbracelet/colorprofile"
@@ -226,9 +225,4 @@ func (m *model) modeWords() string {
 		words += "growing · "
 	}
 	return words
-}
-
-// joinNonEmpty joins the parts that are not empty.
-func joinNonEmpty(sep string, parts ...string) string {
-	return strings.Join(slices.DeleteFunc(parts, func(s string) bool { return s == "" }), sep)
 }
