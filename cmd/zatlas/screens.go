@@ -15,6 +15,7 @@ import (
 	"zatlas/internal/settings"
 	"zatlas/internal/store"
 	"zatlas/internal/tui"
+	"zatlas/internal/tui/cells"
 )
 
 func themeFlag(cmd *cobra.Command, theme *string) {
@@ -42,12 +43,12 @@ func onTerminal() bool { return term.IsTerminal(os.Stdin.Fd()) && term.IsTermina
 
 // look is the settings of this user, as far as they are not at fault, and the theme of that
 // name, or of the settings where it is empty.
-func look(theme string) (settings.Settings, tui.Theme, error) {
+func look(theme string) (settings.Settings, cells.Theme, error) {
 	set, _ := settings.Load(settings.Path()) // the screens read them too, and tell what is at fault
 	if theme == "" {
 		theme = set.Theme()
 	}
-	t, err := tui.Themes(theme)
+	t, err := cells.Themes(theme)
 	if err != nil {
 		return set, t, wordsError{err}
 	}

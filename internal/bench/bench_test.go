@@ -30,6 +30,7 @@ import (
 	"zatlas/internal/store"
 	"zatlas/internal/testkit"
 	"zatlas/internal/tui"
+	"zatlas/internal/tui/cells"
 )
 
 // No goroutine outlives the tests.
@@ -425,7 +426,7 @@ func BenchmarkKeyToFrame(b *testing.B) {
 			k := keeper.New(deskOf(b, n), sim.New(), keeper.Options{})
 			go k.Run(ctx)
 			measure := keyToFrame(b, "", "lh", func(opts ...tea.ProgramOption) {
-				tui.Run(ctx, k, tui.Options{Name: "bench", Theme: tui.Night}, opts...)
+				tui.Run(ctx, k, tui.Options{Name: "bench", Theme: cells.Night}, opts...)
 			})
 			report(b, measure, floor)
 		})
@@ -444,7 +445,7 @@ func BenchmarkSearch(b *testing.B) {
 	k := keeper.New(deskOf(b, 1000), sim.New(), keeper.Options{})
 	go k.Run(ctx)
 	measure := keyToFrame(b, "/", "r\x7f", func(opts ...tea.ProgramOption) {
-		tui.Run(ctx, k, tui.Options{Name: "bench", Theme: tui.Night}, opts...)
+		tui.Run(ctx, k, tui.Options{Name: "bench", Theme: cells.Night}, opts...)
 	})
 	report(b, measure, floor)
 }
@@ -465,7 +466,7 @@ func BenchmarkRow(b *testing.B) {
 		w.wait(b, 1, map[xproto.Window]bool{win: true})
 	}
 	out, keys := onScreen(func(opts ...tea.ProgramOption) {
-		tui.Run(ctx, k, tui.Options{Name: "bench", Theme: tui.Night}, append(opts, tea.WithContext(ctx))...)
+		tui.Run(ctx, k, tui.Options{Name: "bench", Theme: cells.Night}, append(opts, tea.WithContext(ctx))...)
 	})
 	if _, err := io.WriteString(keys, ";g"); err != nil {
 		b.Fatal(err)

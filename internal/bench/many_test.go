@@ -20,6 +20,7 @@ import (
 	"zatlas/internal/remote"
 	"zatlas/internal/testkit"
 	"zatlas/internal/tui"
+	"zatlas/internal/tui/cells"
 )
 
 // crowd is a keeper on a real display with two workspaces of two windows each, and n
@@ -127,7 +128,7 @@ func BenchmarkAttached(b *testing.B) {
 			ctx, cancel := context.WithCancel(context.Background())
 			defer cancel()
 			out := &shownText{screen{wake: make(chan struct{}, 1)}, make(chan []byte, 10_000)}
-			go tui.Run(ctx, client, tui.Options{Name: "bench", Theme: tui.Night}, tea.WithInput(in), tea.WithOutput(out), tea.WithWindowSize(160, 40),
+			go tui.Run(ctx, client, tui.Options{Name: "bench", Theme: cells.Night}, tea.WithInput(in), tea.WithOutput(out), tea.WithWindowSize(160, 40),
 				tea.WithEnvironment([]string{"TERM=xterm-256color", "COLORTERM=truecolor"}), tea.WithoutSignals())
 			var all []time.Duration
 			for turn := range 40 {

@@ -16,6 +16,7 @@ import (
 	"zatlas/internal/scene"
 	"zatlas/internal/testkit"
 	"zatlas/internal/tui"
+	"zatlas/internal/tui/cells"
 )
 
 // screens drives the screens without the library's loop, and adds up the time that
@@ -78,7 +79,7 @@ func BenchmarkScreen(b *testing.B) {
 			defer cancel()
 			k := keeper.New(deskOf(b, n), sim.New(), keeper.Options{})
 			go k.Run(ctx)
-			s := drive(b, tui.New(ctx, k, tui.Options{Name: "bench", Theme: tui.Night}))
+			s := drive(b, tui.New(ctx, k, tui.Options{Name: "bench", Theme: cells.Night}))
 			var chosen, gone, floors []time.Duration
 			for i := range 100 {
 				s.own = 0

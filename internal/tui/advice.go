@@ -9,6 +9,7 @@ import (
 	"zatlas/internal/lang"
 	"zatlas/internal/settings"
 	"zatlas/internal/survey"
+	"zatlas/internal/tui/cells"
 )
 
 // adviceScreen lists what could be ordered better, beside the map on which the one
@@ -126,67 +127,50 @@ func (a *adviceScreen) setChord(m *model, it survey.Item) tea.Cmd {
 }
 
 // draw draws the map and the list.
-func (a *adviceScreen) draw(m *model, c *canvas) *tea.Cursor {
+func (a *adviceScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	t := m.opt.Theme
 	m.head(c)
 	chartR, list := m.footedParts()
 	p := m.painter(c, m.chartOf(chartR, m.workspaceAt()))
-	p.atlas()
+	p.Draw()
 	if next := m.preview(); next != nil {
-		p.pencil(next)
-		p.renumber(next)
+		p.Pencil(next)
+		p.Renumber(next)
 	}
-	quiet := t.style(t.Slate)
-	o := newSidebar(c, list, quiet)
-	o.line(span{"ADVICE", bold(t.style(t.Brass))}, span{"  by how you work; it is never done by itself", quiet})
+	quiet := t.Style(t.Slate)
+	o := cells.NewSidebar(c, list, quiet)
+	o.Line(cells.Words("ADVICE", cells.Bold(t.Style(t.Brass))), cells.Words("  by how you work; it is never done by itself", quiet))
 	// Lines of each item, so that the chosen one is in sight.
-	var lines [][]span
+	var lines [][]cells.Span
 	cursor := 0
 	for i, it := range a.items {
 		if it.Head != "" {
-			lines = append(lines, nil, []span{{it.Head, bold(t.style(t.Green))}})
+			lines = append(lines, nil, []cells.Span{cells.Words(it.Head, cells.Bold(t.Style(t.Green)))})
 		}
-		row := t.style(t.Paper)
+		row := t.Style(t.Paper)
 		if i == a.at {
-			row, cursor = reverse(bold(t.style(t.Brass))), len(lines)
+			row, cursor = cells.Reverse(cells.Bold(t.Style(t.Brass))), len(lines)
 		}
-		for n, line := range wrap(it.Words, list.W-5) {
+		for n, line := range cells.Wrap(it.Words, list.W-5) {
 			mark := "  "
 			if n == 0 && it.Does() {
 				mark = "› "
 			}
-			lines = append(lines, []span{{mark, row}, {line, row}})
+			lines = append(lines, []cells.Span{cells.Words(mark, row), cells.Words(line, row)})
 		}
 		if it.Worth != "" {
-			for _, line := range wrap(it.Worth, list.W-5) {
-				lines = append(lines, []span{{"  " + line, quiet}})
+			for _, line := range cells.Wrap(it.Worth, list.W-5) {
+				lines = append(lines, []cells.Span{cells.Words("  "+line, quiet)})
 			}
 		}
 		if i == a.at && it.Command.Verb != "" {
-			lines = append(lines, []span{{"  :" + lang.Print(it.Command), quiet}})
+			lines = append(lines, []cells.Span{cells.Words("  :"+lang.Print(it.Command), quiet)})
 		}
 	}
 	room := list.H - 1
 	first := geom.Clamp(cursor-room/2, 0, max(0, len(lines)-room))
 	for _, l := range lines[first:] {
-		o.line(l...)
+		o.Line(l...)
 	}
 	return m.foot(c, m.parts())
-}
-
-// renumber pencils beside each workspace the number it would have.
-func (p *painter) renumber(next *desk.Desk) {
-	for _, b := range p.ch.bands {
-		i := next.Index(p.d.Workspaces[b.index].ID)
-		if i < 0 || i == b.index {
-			continue
-		}
-		y := b.top
-		if b.head >= 0 {
-			y = b.head
-		}
-		r, st := p.ch.labels, bold(p.t.style(p.t.Brass))
-		p.fill(geom.R(r.X+1, y, r.W-1, 1), " ", st)
-		p.text(r.X+1, y, r.W-2, "→"+next.Title(i), st)
-	}
 }

@@ -51,7 +51,7 @@ func (p *askPrompt) hints(m *model) legend {
 
 // askCloseApp asks before all windows of the chosen one's app are closed.
 func (m *model) askCloseApp() tea.Cmd {
-	w := m.d.Window(m.sel.window)
+	w := m.d.Window(m.sel.Window)
 	if w == nil || w.App == "" {
 		m.say("Choose a window first: X closes all of its app.", true)
 		return nil

@@ -7,28 +7,30 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/tui/atlasmap"
+	"zatlas/internal/tui/cells"
 )
 
 // move takes the selection in a direction.
 func (m *model) move(dir desk.Dir) {
-	w := m.d.Window(m.sel.window)
+	w := m.d.Window(m.sel.Window)
 	if w != nil {
 		if next, ok := m.d.InPile(w, dir); ok {
-			m.sel = selection{window: next}
+			m.sel = cells.Selection{Window: next}
 			return
 		}
 	}
 	if _, large := m.screen().(*sheetScreen); large && w != nil {
 		// By the windows' true places; at the edge on to the next sheet.
-		var sheet chart
+		var stops []cells.Stop
 		i, letter := m.sheetAt()
 		for _, o := range m.d.Order(i, letter) {
 			if m.d.Covered(o) {
 				continue
 			}
-			sheet.stops = append(sheet.stops, stop{selection{window: o.ID}, o.Rect})
+			stops = append(stops, cells.Stop{At: cells.Selection{Window: o.ID}, Rect: o.Rect})
 		}
-		if next, ok := sheet.next(w.Rect, dir); ok {
+		if next, ok := atlasmap.Next(stops, w.Rect, dir); ok {
 			m.sel = next
 			return
 		}
@@ -36,42 +38,31 @@ func (m *model) move(dir desk.Dir) {
 	ch := m.chart()
 	at := m.sel
 	if w != nil {
-		at.window = m.d.InFront(w).ID
+		at.Window = m.d.InFront(w).ID
 	}
-	from, ok := ch.stop(at)
+	from, ok := ch.Stop(at)
 	if !ok {
-		if m.sel.window != 0 { // minimised: its sheet is where it is
-			if s, found := ch.sheetOf(m.d, m.sel.window); found {
-				from = stop{rect: geom.R(s.X, s.Y, 1, 1)}
+		if m.sel.Window != 0 { // minimised: its sheet is where it is
+			if s, found := ch.SheetOf(m.d, m.sel.Window); found {
+				from = cells.Stop{Rect: geom.R(s.X, s.Y, 1, 1)}
 			}
 		} else {
 			m.sel = m.here()
 			return
 		}
 	}
-	if next, ok := ch.step(from, dir); ok {
+	if next, ok := ch.Step(from, dir); ok {
 		m.sel = next
 		return
 	}
 	// The rows may have scrolled.
 	i := m.workspaceAt()
 	switch {
-	case dir == desk.Up && i > 0 && ch.above > 0:
-		m.sel = selection{workspace: m.d.Workspaces[i-1].ID}
-	case dir == desk.Down && i+1 < len(m.d.Workspaces) && ch.below > 0:
-		m.sel = selection{workspace: m.d.Workspaces[i+1].ID}
+	case dir == desk.Up && i > 0 && ch.Above > 0:
+		m.sel = cells.Selection{Workspace: m.d.Workspaces[i-1].ID}
+	case dir == desk.Down && i+1 < len(m.d.Workspaces) && ch.Below > 0:
+		m.sel = cells.Selection{Workspace: m.d.Workspaces[i+1].ID}
 	}
-}
-
-// sheetOf is where the sheet of a window is drawn.
-func (ch *chart) sheetOf(d *desk.Desk, id int) (geom.Rect, bool) {
-	w := d.Window(id)
-	b, ok := ch.band(d.Index(w.Workspace))
-	col, known := ch.column(w.Monitor)
-	if !ok || !known {
-		return geom.Rect{}, false
-	}
-	return ch.sheet(col, b), true
 }
 
 // step chooses the next window of the sheet, minimised ones too; on a
@@ -88,40 +79,40 @@ func (m *model) step(by int) tea.Cmd {
 	}
 	at := -1
 	for j, w := range list {
-		if w.ID == m.sel.window {
+		if w.ID == m.sel.Window {
 			at = j
 		}
 	}
 	if at < 0 && by < 0 {
 		at = 0
 	}
-	m.sel = selection{window: list[(at+by+len(list))%len(list)].ID}
+	m.sel = cells.Selection{Window: list[(at+by+len(list))%len(list)].ID}
 	return nil
 }
 
 // here is the focused window, else the sheet you are on.
-func (m *model) here() selection {
+func (m *model) here() cells.Selection {
 	if m.d.Focus != 0 {
-		return selection{window: m.d.Focus}
+		return cells.Selection{Window: m.d.Focus}
 	}
 	i := m.d.Current()
 	if !m.d.Has(i, m.d.At) {
-		return selection{workspace: m.d.Workspaces[i].ID}
+		return cells.Selection{Workspace: m.d.Workspaces[i].ID}
 	}
-	return selection{workspace: m.d.Workspaces[i].ID, letter: m.d.At}
+	return cells.Selection{Workspace: m.d.Workspaces[i].ID, Letter: m.d.At}
 }
 
 // keepSelection moves the selection off what is gone.
 func (m *model) keepSelection() {
 	s := m.sel
 	switch {
-	case s.window != 0 && m.d.Window(s.window) != nil:
+	case s.Window != 0 && m.d.Window(s.Window) != nil:
 		return
-	case s.window == 0 && m.d.Index(s.workspace) >= 0 && (s.letter == 0 || m.d.Has(m.d.Index(s.workspace), s.letter)):
-		if s.letter == 0 || len(m.d.Order(m.d.Index(s.workspace), s.letter)) == 0 {
+	case s.Window == 0 && m.d.Index(s.Workspace) >= 0 && (s.Letter == 0 || m.d.Has(m.d.Index(s.Workspace), s.Letter)):
+		if s.Letter == 0 || len(m.d.Order(m.d.Index(s.Workspace), s.Letter)) == 0 {
 			return
 		}
-		m.sel = selection{window: m.d.Order(m.d.Index(s.workspace), s.letter)[0].ID}
+		m.sel = cells.Selection{Window: m.d.Order(m.d.Index(s.Workspace), s.Letter)[0].ID}
 		return
 	}
 	m.sel = m.here()
@@ -133,10 +124,10 @@ func (m *model) subject() desk.Query { return desk.ByIDs(m.chosen()) }
 
 // workspaceAt is the index of the workspace the selection is on.
 func (m *model) workspaceAt() int {
-	if w := m.d.Window(m.sel.window); w != nil {
+	if w := m.d.Window(m.sel.Window); w != nil {
 		return m.d.Index(w.Workspace)
 	}
-	return max(m.d.Index(m.sel.workspace), 0)
+	return max(m.d.Index(m.sel.Workspace), 0)
 }
 
 // sheetOf is the monitor of the sheet that stands for a whole workspace: At's,
@@ -150,32 +141,32 @@ func (m *model) sheetOf(i int) byte {
 
 // monitorAt is the monitor the selection is on, 0 for a whole workspace.
 func (m *model) monitorAt() byte {
-	if w := m.d.Window(m.sel.window); w != nil {
+	if w := m.d.Window(m.sel.Window); w != nil {
 		return w.Monitor
 	}
-	return m.sel.letter
+	return m.sel.Letter
 }
 
 // subjectWords names what is chosen.
 func (m *model) subjectWords() string {
 	if n := len(m.group()); n > 1 && !m.marked() {
-		return fmt.Sprintf("the group of %d around #%d", n, m.sel.window)
+		return fmt.Sprintf("the group of %d around #%d", n, m.sel.Window)
 	}
 	if n := len(m.chosen()); n > 1 {
 		return fmt.Sprintf("%d marked windows", n)
 	}
-	if w := m.d.Window(m.sel.window); w != nil {
+	if w := m.d.Window(m.sel.Window); w != nil {
 		name := w.App
 		if name == "" {
 			name = w.Label()
 		}
-		return fmt.Sprintf("#%d %s", w.ID, fit(name, 24))
+		return fmt.Sprintf("#%d %s", w.ID, cells.Fit(name, 24))
 	}
 	i := m.workspaceAt()
-	if m.sel.letter != 0 {
-		return "sheet " + desk.SheetRef(i, m.sel.letter)
+	if m.sel.Letter != 0 {
+		return "sheet " + desk.SheetRef(i, m.sel.Letter)
 	}
-	return "workspace " + fit(m.d.Title(i), 20)
+	return "workspace " + cells.Fit(m.d.Title(i), 20)
 }
 
 // subjectMonitor is the monitor of the chosen window, else the one you are on.

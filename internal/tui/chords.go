@@ -9,6 +9,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
 	"zatlas/internal/settings"
+	"zatlas/internal/tui/cells"
 )
 
 // keysMsg are the chords of the display, as the keeper has them.
@@ -106,15 +107,15 @@ func (m *model) clashWords() string {
 }
 
 // clashLines say which do not work, for the page of keys.
-func (m *model) clashLines() (lines [][]span) {
+func (m *model) clashLines() (lines [][]cells.Span) {
 	taken, missing, hidden := m.clashes()
-	coral := m.opt.Theme.style(m.opt.Theme.Coral)
+	coral := m.opt.Theme.Style(m.opt.Theme.Coral)
 	for _, list := range []struct {
 		chords []string
 		words  string
 	}{{taken, "taken by another program"}, {missing, "not on this keyboard"}, {hidden, "hidden by a shorter one"}} {
 		if len(list.chords) > 0 {
-			lines = append(lines, []span{{fmt.Sprintf("  %s: %s", list.words, strings.Join(list.chords, ", ")), coral}})
+			lines = append(lines, []cells.Span{cells.Words(fmt.Sprintf("  %s: %s", list.words, strings.Join(list.chords, ", ")), coral)})
 		}
 	}
 	return lines

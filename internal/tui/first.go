@@ -8,6 +8,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/tui/cells"
 )
 
 // FirstUse remembers that the corner of first steps was put away for good.
@@ -121,10 +122,10 @@ func (s *steps) dismiss() string {
 
 // firstLine writes the first steps in a line, where a corner would cover windows: the
 // next one in words, and the keys of those after it.
-func (m *model) firstLine(c *canvas, y int) {
+func (m *model) firstLine(c *cells.Canvas, y int) {
 	t := m.opt.Theme
-	key, quiet := bold(t.style(t.Green)), t.style(t.Slate)
-	line := []span{{"TRY  ", bold(t.style(t.Brass))}}
+	key, quiet := cells.Bold(t.Style(t.Green)), t.Style(t.Slate)
+	line := []cells.Span{cells.Words("TRY  ", cells.Bold(t.Style(t.Brass)))}
 	left := 0
 	for i, step := range m.steps.list {
 		if m.steps.done[i] {
@@ -132,42 +133,42 @@ func (m *model) firstLine(c *canvas, y int) {
 		}
 		switch left++; left {
 		case 1:
-			line = append(line, span{step.keys, key}, span{" " + step.does, t.style(t.Paper)})
+			line = append(line, cells.Words(step.keys, key), cells.Words(" "+step.does, t.Style(t.Paper)))
 		case 2:
-			line = append(line, span{"  then", quiet}, span{"  " + step.keys, key})
+			line = append(line, cells.Words("  then", quiet), cells.Words("  "+step.keys, key))
 		default:
-			line = append(line, span{"  " + step.keys, key})
+			line = append(line, cells.Words("  "+step.keys, key))
 		}
 	}
 	if left == 0 {
-		line = append(line, span{"all done", t.style(t.Paper)})
+		line = append(line, cells.Words("all done", t.Style(t.Paper)))
 	}
-	c.spans(1, y, c.w-2, append(line, span{"   Escape: away", quiet})...)
+	c.Spans(1, y, c.W-2, append(line, cells.Words("   Escape: away", quiet))...)
 }
 
 // firstUse draws the corner of first steps.
-func (m *model) firstUse(c *canvas, p parts) {
+func (m *model) firstUse(c *cells.Canvas, p parts) {
 	if !m.steps.visible() || m.asking() {
 		return
 	}
 	const wide = 35 // for the longest of them
 	high := len(m.steps.list) + 3
-	r := geom.R(c.w-wide-1, p.legend-1-high, wide, high)
+	r := geom.R(c.W-wide-1, p.legend-1-high, wide, high)
 	if p.panel.Empty() || p.panel.W <= wide || r.Y <= m.panelEnd { // it would lie over something
 		m.firstLine(c, p.legend-2)
 		return
 	}
 	t := m.opt.Theme
-	st := t.style(t.Paper)
-	c.fill(r, " ", st)
-	c.box(r, roundFrame, t.style(t.Green), nil)
-	c.text(r.X+2, r.Y, r.W-4, " TRY THESE ", bold(t.style(t.Green)))
+	st := t.Style(t.Paper)
+	c.Fill(r, " ", st)
+	c.Box(r, cells.RoundFrame, t.Style(t.Green), nil)
+	c.Text(r.X+2, r.Y, r.W-4, " TRY THESE ", cells.Bold(t.Style(t.Green)))
 	for i, step := range m.steps.list {
 		mark, line := "· ", st
 		if m.steps.done[i] {
-			mark, line = "√ ", t.style(t.Slate)
+			mark, line = "√ ", t.Style(t.Slate)
 		}
-		c.spans(r.X+2, r.Y+1+i, r.W-4, span{mark, bold(t.style(t.Green))}, span{fmt.Sprintf("%-8s%s", step.keys, step.does), line})
+		c.Spans(r.X+2, r.Y+1+i, r.W-4, cells.Words(mark, cells.Bold(t.Style(t.Green))), cells.Words(fmt.Sprintf("%-8s%s", step.keys, step.does), line))
 	}
-	c.text(r.X+2, r.Bottom()-2, r.W-4, "Escape puts this away for good", t.style(t.Slate))
+	c.Text(r.X+2, r.Bottom()-2, r.W-4, "Escape puts this away for good", t.Style(t.Slate))
 }

@@ -9,6 +9,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/tui/cells"
 )
 
 // hint is a key and what it does, in the legend.
@@ -20,30 +21,30 @@ type pencilling interface{ pencils() }
 
 // foot draws the message and the legend of the topmost room, and gives the place
 // of the text cursor.
-func (m *model) foot(c *canvas, p parts) *tea.Cursor { return m.footWith(c, p, "") }
+func (m *model) foot(c *cells.Canvas, p parts) *tea.Cursor { return m.footWith(c, p, "") }
 
 // footWith is foot with what is said where there is no message.
-func (m *model) footWith(c *canvas, p parts, quiet string) *tea.Cursor {
+func (m *model) footWith(c *cells.Canvas, p parts, quiet string) *tea.Cursor {
 	top := m.top()
 	if f, ok := top.(footed); ok {
 		return f.foot(m, c, p)
 	}
 	t := m.opt.Theme
-	message, st := m.message, t.style(t.Paper)
+	message, st := m.message, t.Style(t.Paper)
 	if m.fault {
-		st = bold(t.style(t.Coral))
+		st = cells.Bold(t.Style(t.Coral))
 	}
 	_, always := top.(pencilling)
 	if words := m.previewWords(); words != "" && !(always && message != "") {
-		message, st = words, t.style(t.Brass)
+		message, st = words, t.Style(t.Brass)
 	}
 	if message == "" {
-		message, st = quiet, t.style(t.Brass)
+		message, st = quiet, t.Style(t.Brass)
 	}
 	l := top.hints(m)
 	l.flows = l.flows || isOver(top) // a prompt says all that it takes
 	if message != "" {
-		c.text(1, m.messageRow(c, p, l), c.w-2, message, st)
+		c.Text(1, m.messageRow(c, p, l), c.W-2, message, st)
 	}
 	switch {
 	case p.rows > 1 && len(l.second) > 0:
@@ -52,7 +53,7 @@ func (m *model) footWith(c *canvas, p parts, quiet string) *tea.Cursor {
 	case l.flows:
 		m.flowing(c, p, l)
 	case len(l.second) > 0 && message == "":
-		if c.w < 80 {
+		if c.W < 80 {
 			l.second = essentials(l.second)
 		}
 		m.legend(c, p.legend-1, legend{lead: l.lead, first: l.first})
@@ -79,7 +80,7 @@ func essentials(hs []hint) (kept []hint) {
 // verbHints are the verbs for what is chosen, from the table of verbs: by their
 // rank, and then in its order.
 func (m *model) verbHints() []hint {
-	w := m.d.Window(m.sel.window)
+	w := m.d.Window(m.sel.Window)
 	lost := len(m.lost()) > 0
 	var vs []desk.Verb
 	for _, v := range desk.Verbs() {
@@ -127,7 +128,7 @@ func (m *model) undoHint() hint {
 	if m.w < 100 {
 		room = 14
 	}
-	return hint{"u", "undo: " + fit(strings.TrimSuffix(m.undo, "."), room)}
+	return hint{"u", "undo: " + cells.Fit(strings.TrimSuffix(m.undo, "."), room)}
 }
 
 func (m *model) mapHints() []hint {
@@ -147,11 +148,11 @@ func (m *model) mapHints() []hint {
 const maxHintRows = 3
 
 // packed parts hints among as many rows as they need.
-func (m *model) packed(c *canvas, l legend) (rows [][]hint) {
+func (m *model) packed(c *cells.Canvas, l legend) (rows [][]hint) {
 	hs := append(slices.Clip(l.first), l.second...)
-	for wide := 1 + width(l.lead) + 2; len(hs) > 0 && len(rows) < maxHintRows; wide = 1 {
+	for wide := 1 + cells.Width(l.lead) + 2; len(hs) > 0 && len(rows) < maxHintRows; wide = 1 {
 		n := 0
-		for ; n < len(hs) && wide+hs[n].size()-2 < c.w || len(rows) == maxHintRows-1 && n < len(hs); n++ {
+		for ; n < len(hs) && wide+hs[n].size()-2 < c.W || len(rows) == maxHintRows-1 && n < len(hs); n++ {
 			wide += hs[n].size()
 		}
 		rows, hs = append(rows, hs[:n]), hs[n:]
@@ -162,20 +163,20 @@ func (m *model) packed(c *canvas, l legend) (rows [][]hint) {
 // messageRow is the row of the message, over those of the hints. Where these need more
 // rows than there are, they lie over the last ones of the screen above: what can be
 // typed now matters more.
-func (m *model) messageRow(c *canvas, p parts, l legend) int {
+func (m *model) messageRow(c *cells.Canvas, p parts, l legend) int {
 	row := p.legend - 1
 	if over := len(m.packed(c, l)) - p.rows; l.flows && over > 0 {
 		row -= over
-		c.fill(geom.R(0, row, c.w, over+1), " ", m.opt.Theme.style(m.opt.Theme.Paper))
+		c.Fill(geom.R(0, row, c.W, over+1), " ", m.opt.Theme.Style(m.opt.Theme.Paper))
 	}
 	return row
 }
 
 // flowing writes hints in as many rows as they need.
-func (m *model) flowing(c *canvas, p parts, l legend) {
+func (m *model) flowing(c *cells.Canvas, p parts, l legend) {
 	rows := m.packed(c, l)
 	top := p.legend + min(0, p.rows-len(rows))
-	c.fill(geom.R(0, top, c.w, len(rows)), " ", m.opt.Theme.style(m.opt.Theme.Paper))
+	c.Fill(geom.R(0, top, c.W, len(rows)), " ", m.opt.Theme.Style(m.opt.Theme.Paper))
 	for i, hs := range rows {
 		m.legend(c, top+i, legend{lead: l.lead, first: hs})
 		l.lead = ""
@@ -183,16 +184,16 @@ func (m *model) flowing(c *canvas, p parts, l legend) {
 }
 
 // size is how many cells a hint takes with the space after it.
-func (h hint) size() int { return width(h.key) + 1 + width(h.does) + 2 }
+func (h hint) size() int { return cells.Width(h.key) + 1 + cells.Width(h.does) + 2 }
 
 // legend writes one row of hints, as many as there is room for, and never half of
 // one. What leads out of here, Escape or the page of keys and quit, is kept.
-func (m *model) legend(c *canvas, y int, l legend) {
+func (m *model) legend(c *cells.Canvas, y int, l legend) {
 	t := m.opt.Theme
-	key, does := bold(t.style(t.Green)), t.style(t.Slate)
+	key, does := cells.Bold(t.Style(t.Green)), t.Style(t.Slate)
 	x := 1
 	if l.lead != "" {
-		x += c.spans(1, y, c.w/2, span{l.lead, bold(t.style(t.Brass))}) + 2
+		x += c.Spans(1, y, c.W/2, cells.Words(l.lead, cells.Bold(t.Style(t.Brass)))) + 2
 	}
 	var kept []hint
 	for _, h := range l.first {
@@ -200,7 +201,7 @@ func (m *model) legend(c *canvas, y int, l legend) {
 			kept = append(kept, h)
 		}
 	}
-	room := c.w + 1 - x // no space is needed after the last
+	room := c.W + 1 - x // no space is needed after the last
 	for _, h := range kept {
 		room -= h.size()
 	}
@@ -221,7 +222,7 @@ func (m *model) legend(c *canvas, y int, l legend) {
 			}
 			room -= h.size()
 		}
-		c.spans(x, y, c.w-1-x, span{h.key, key}, span{" " + h.does, does})
+		c.Spans(x, y, c.W-1-x, cells.Words(h.key, key), cells.Words(" "+h.does, does))
 		x += h.size()
 	}
 }

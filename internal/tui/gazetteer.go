@@ -15,6 +15,7 @@ import (
 	"zatlas/internal/fuzzy"
 	"zatlas/internal/geom"
 	"zatlas/internal/lang"
+	"zatlas/internal/tui/cells"
 )
 
 // gazetteer is the index of every open window: what is shown of it, in which
@@ -113,7 +114,7 @@ func (g *gazetteer) show(m *model, search bool) tea.Cmd {
 	m.message = ""
 	g.fill(m)
 	for i, r := range g.rows {
-		if r.window != nil && r.window.ID == m.sel.window {
+		if r.window != nil && r.window.ID == m.sel.Window {
 			g.at = i
 		}
 	}
@@ -148,7 +149,7 @@ func (g *gazetteer) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
 		g.moveBy(m, 3*wheelOf(e))
 	case tea.MouseClickMsg:
 		sel, ok := m.under(e.X, e.Y)
-		i := slices.IndexFunc(g.rows, func(r gazRow) bool { return ok && r.window != nil && r.window.ID == sel.window })
+		i := slices.IndexFunc(g.rows, func(r gazRow) bool { return ok && r.window != nil && r.window.ID == sel.Window })
 		if i >= 0 && !g.search && e.Button == tea.MouseLeft {
 			g.at, m.message = i, ""
 			g.choose(m)
@@ -319,7 +320,7 @@ func (g *gazetteer) grouped(m *model, ws []*desk.Window) []gazRow {
 // choose has verbs act on the row under the cursor.
 func (g *gazetteer) choose(m *model) {
 	if r := g.row(); r.window != nil {
-		m.sel = selection{window: r.window.ID}
+		m.sel = cells.Selection{Window: r.window.ID}
 	}
 }
 

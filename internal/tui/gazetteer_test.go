@@ -16,6 +16,8 @@ import (
 	"zatlas/internal/scene"
 
 	"github.com/charmbracelet/x/ansi"
+
+	"zatlas/internal/tui/cells"
 )
 
 var words = strings.Fields(`ticket hall plan poster rota guest press list reel ledger radio late lamp coat check seat foyer
@@ -150,7 +152,7 @@ func TestCursorStays(t *testing.T) {
 		}
 		b.Update(updateMsg{Update: keeper.Update{Serial: b.serial + 1, Desk: d}, ok: true})
 		b.View()
-		if r := g.row(); r.window == nil || r.window.ID != under || b.sel.window != under {
+		if r := g.row(); r.window == nil || r.window.ID != under || b.sel.Window != under {
 			t.Fatalf("after %d changes the cursor is on %+v", i+1, r)
 		}
 		if now := g.at - g.top; now != line && g.top > 0 {
@@ -172,8 +174,8 @@ func FuzzTitles(f *testing.F) {
 		}})
 		k := keeper.New(d, sim.New(), keeper.Options{})
 		go k.Run(t.Context())
-		m := newModel(t.Context(), k, Options{Theme: Night})
-		m.d, m.sel = d, selection{window: 3}
+		m := newModel(t.Context(), k, Options{Theme: cells.Night})
+		m.d, m.sel = d, cells.Selection{Window: 3}
 		for _, size := range [][2]int{{160, 40}, {80, 24}} {
 			m.w, m.h = size[0], size[1]
 			for _, open := range []func(){m.home, func() { m.openGazetteer(false) }, func() { m.openSwitcher() }, func() { m.push(&rulesScreen{}) }} {

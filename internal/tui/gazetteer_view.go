@@ -16,23 +16,25 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/stray"
+	"zatlas/internal/tui/atlasmap"
+	"zatlas/internal/tui/cells"
 )
 
 // draw draws the rows, the small map beside them, and the foot.
-func (g *gazetteer) draw(m *model, c *canvas) *tea.Cursor {
+func (g *gazetteer) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	t := m.opt.Theme
 	m.head(c)
 	parts := m.parts()
-	area := geom.R(0, 1, c.w, parts.legend-2)
-	if c.w >= panelFrom {
-		side := geom.R(c.w-c.w*2/5, 2, c.w*2/5, area.H)
+	area := geom.R(0, 1, c.W, parts.legend-2)
+	if c.W >= panelFrom {
+		side := geom.R(c.W-c.W*2/5, 2, c.W*2/5, area.H)
 		area.W -= side.W + 1
 		ch := m.chartOf(geom.R(side.X, side.Y+1, side.W, min(side.H-1, max(12, 4*len(m.d.Workspaces)))), m.workspaceAt())
 		p := m.painter(c, ch)
-		c.stops = ch.whole
-		p.atlas()
+		c.Stops = ch.Whole
+		p.Draw()
 		if next := m.preview(); next != nil {
-			p.pencil(next)
+			p.Pencil(next)
 		}
 		m.gridOnMap(c, ch)
 	}
@@ -47,7 +49,7 @@ func (g *gazetteer) draw(m *model, c *canvas) *tea.Cursor {
 		if g.query != nil {
 			words = "No window matches. Escape clears the search."
 		}
-		c.text(2, list.Y+1, list.W-2, words, t.style(t.Slate))
+		c.Text(2, list.Y+1, list.W-2, words, t.Style(t.Slate))
 	}
 	if g.search {
 		return g.searchFoot(m, c, parts)
@@ -75,9 +77,9 @@ func (g *gazetteer) enterWords(m *model) string {
 }
 
 // drawHead writes what is listed and how.
-func (g *gazetteer) drawHead(m *model, c *canvas, r geom.Rect) {
+func (g *gazetteer) drawHead(m *model, c *cells.Canvas, r geom.Rect) {
 	t := m.opt.Theme
-	head, quiet := bold(t.style(t.Brass)), t.style(t.Slate)
+	head, quiet := cells.Bold(t.Style(t.Brass)), t.Style(t.Slate)
 	name, how := "GAZETTEER", "by "+groupingWords[g.group]
 	if g.recent {
 		name, how = "RECENT WINDOWS", scopeWords[g.scope]+", the latest first"
@@ -93,15 +95,15 @@ func (g *gazetteer) drawHead(m *model, c *canvas, r geom.Rect) {
 			listed++
 		}
 	}
-	spans := []span{{name, head}, {fmt.Sprintf("  %s · %d of %s", how, listed, desk.Counted(len(m.d.Windows), "window")), quiet}}
+	spans := []cells.Span{cells.Words(name, head), cells.Words(fmt.Sprintf("  %s · %d of %s", how, listed, desk.Counted(len(m.d.Windows), "window")), quiet)}
 	if n := len(g.marked); n > 0 {
-		spans = append(spans, span{fmt.Sprintf(" · %d marked", n), head})
+		spans = append(spans, cells.Words(fmt.Sprintf(" · %d marked", n), head))
 	}
 	if g.text != "" && !g.search {
-		spans = append(spans, span{"  / " + g.text, t.style(t.Paper)})
+		spans = append(spans, cells.Words("  / "+g.text, t.Style(t.Paper)))
 	}
-	c.spans(r.X+1, r.Y, r.W-1, spans...)
-	c.spans(r.X, r.Y+1, r.W, gazFacts{app: "APP", title: "TITLE", states: "STATES", ago: "FOCUSED", size: "SIZE", row: quiet, quiet: quiet}.cells(r.W)...)
+	c.Spans(r.X+1, r.Y, r.W-1, spans...)
+	c.Spans(r.X, r.Y+1, r.W, gazFacts{app: "APP", title: "TITLE", states: "STATES", ago: "FOCUSED", size: "SIZE", row: quiet, quiet: quiet}.cells(r.W)...)
 }
 
 // gazStatesFrom is from how many columns on there is room for states and sizes.
@@ -115,10 +117,10 @@ type gazFacts struct {
 }
 
 // cells lays them out in columns, with fewer of them where there is little room.
-func (g gazFacts) cells(w int) []span {
+func (g gazFacts) cells(w int) []cells.Span {
 	cell := func(s string, n int) string {
-		s = fit(s, n-1)
-		return s + strings.Repeat(" ", max(0, n-width(s)))
+		s = cells.Fit(s, n-1)
+		return s + strings.Repeat(" ", max(0, n-cells.Width(s)))
 	}
 	appW, statesW, agoW, sizeW := 17, 0, 0, 0
 	if w >= 70 {
@@ -130,42 +132,42 @@ func (g gazFacts) cells(w int) []span {
 	titleW := max(8, w-10-appW-statesW-agoW-sizeW)
 	hit := g.row
 	hit.Underline = uv.UnderlineSingle
-	hit = bold(hit)
-	spans := []span{{" " + cell(g.mark, 2), g.row}, {cell(g.ref, 7), g.row}}
+	hit = cells.Bold(hit)
+	spans := []cells.Span{cells.Words(" "+cell(g.mark, 2), g.row), cells.Words(cell(g.ref, 7), g.row)}
 	spans = append(spans, letters(cell(g.app, appW), g.appAt, g.row, hit)...)
 	spans = append(spans, letters(cell(g.title, titleW), g.titleAt, g.quiet, hit)...)
-	return append(spans, span{cell(g.states, statesW), g.quiet}, span{cell(g.ago, agoW), g.quiet}, span{cell(g.size, sizeW), g.quiet})
+	return append(spans, cells.Words(cell(g.states, statesW), g.quiet), cells.Words(cell(g.ago, agoW), g.quiet), cells.Words(cell(g.size, sizeW), g.quiet))
 }
 
 // letters is a text with those at some places told apart.
-func letters(s string, at []int, st, hit uv.Style) []span {
+func letters(s string, at []int, st, hit uv.Style) []cells.Span {
 	if len(at) == 0 {
-		return []span{{s, st}}
+		return []cells.Span{cells.Words(s, st)}
 	}
-	var spans []span
+	var spans []cells.Span
 	for i, r := range []rune(s) {
 		style := st
 		if slices.Contains(at, i) {
 			style = hit
 		}
-		if n := len(spans); n > 0 && spans[n-1].style == style {
-			spans[n-1].text += string(r)
+		if n := len(spans); n > 0 && spans[n-1].Style == style {
+			spans[n-1].Text += string(r)
 		} else {
-			spans = append(spans, span{string(r), style})
+			spans = append(spans, cells.Words(string(r), style))
 		}
 	}
 	return spans
 }
 
 // drawLine draws one row.
-func (g *gazetteer) drawLine(m *model, c *canvas, r geom.Rect, i int) {
+func (g *gazetteer) drawLine(m *model, c *cells.Canvas, r geom.Rect, i int) {
 	t := m.opt.Theme
 	g0 := g.rows[i]
-	row, quiet := t.style(t.Paper), t.style(t.Slate)
+	row, quiet := t.Style(t.Paper), t.Style(t.Slate)
 	if i == g.at {
-		row = reverse(bold(t.style(t.Brass)))
+		row = cells.Reverse(cells.Bold(t.Style(t.Brass)))
 		quiet = row
-		c.fill(r, " ", row)
+		c.Fill(r, " ", row)
 	}
 	if g0.window == nil {
 		fold := "▼ "
@@ -173,13 +175,13 @@ func (g *gazetteer) drawLine(m *model, c *canvas, r geom.Rect, i int) {
 			fold = "► "
 		}
 		if i != g.at {
-			row = bold(t.style(t.Green))
+			row = cells.Bold(t.Style(t.Green))
 		}
-		c.spans(r.X+1, r.Y, r.W-1, span{fold + g0.group, row}, span{fmt.Sprintf("  %s", draw.WindowsWord(g0.count)), quiet})
+		c.Spans(r.X+1, r.Y, r.W-1, cells.Words(fold+g0.group, row), cells.Words(fmt.Sprintf("  %s", draw.WindowsWord(g0.count)), quiet))
 		return
 	}
 	w := g0.window
-	c.stop(r, selection{window: w.ID})
+	c.Stop(r, cells.Selection{Window: w.ID})
 	mark := ""
 	switch {
 	case g.marked[w.ID]:
@@ -187,8 +189,8 @@ func (g *gazetteer) drawLine(m *model, c *canvas, r geom.Rect, i int) {
 	case g.recent && i < 9:
 		mark = fmt.Sprint(i + 1)
 	}
-	p := &painter{t: t, d: m.d}
-	glyphs := strings.TrimSpace(p.marks(w))
+	p := &atlasmap.Painter{Theme: t, Desk: m.d}
+	glyphs := strings.TrimSpace(p.Marks(w))
 	states := strings.Join(m.gazStates(w), ", ")
 	ref := m.d.Ref(w)
 	if pin := m.d.PinOf(w); pin != 0 {
@@ -200,7 +202,7 @@ func (g *gazetteer) drawLine(m *model, c *canvas, r geom.Rect, i int) {
 		app = glyphs + " " + app
 	}
 	size := fmt.Sprintf("%d×%d", w.Rect.W, w.Rect.H)
-	c.spans(r.X, r.Y, r.W, gazFacts{mark, ref, app, w.Title, states, m.ago(w), size, row, quiet, appAt, titleAt}.cells(r.W)...)
+	c.Spans(r.X, r.Y, r.W, gazFacts{mark, ref, app, w.Title, states, m.ago(w), size, row, quiet, appAt, titleAt}.cells(r.W)...)
 }
 
 // gazStates are a window's states in words, lost among them.
@@ -262,25 +264,25 @@ func (g *gazetteer) searchHints() legend {
 }
 
 // searchFoot draws the search line, with its fault and what could stand there.
-func (g *gazetteer) searchFoot(m *model, c *canvas, p parts) *tea.Cursor {
+func (g *gazetteer) searchFoot(m *model, c *cells.Canvas, p parts) *tea.Cursor {
 	t := m.opt.Theme
 	value := m.input.Value()
-	words, st := "", t.style(t.Slate)
+	words, st := "", t.Style(t.Slate)
 	switch {
 	case g.fault != nil && g.fault.Found != "":
-		words, st = keeper.Sentence(g.fault), t.style(t.Coral)
+		words, st = keeper.Sentence(g.fault), t.Style(t.Coral)
 	case strings.TrimSpace(value) == "":
 		words = "Letters of app or title, or a query: app:ledger is:stray on:2 at:B idle:>2h not or ( )"
 	}
 	if p.rows < 2 && words == "" {
 		m.legend(c, p.legend-1, g.searchHints())
 	}
-	c.text(1, p.legend-1, c.w-2, words, st)
-	at := c.text(1, p.legend, c.w, "/", bold(t.style(t.Brass))) + 1
+	c.Text(1, p.legend-1, c.W-2, words, st)
+	at := c.Text(1, p.legend, c.W, "/", cells.Bold(t.Style(t.Brass))) + 1
 	m.typed(c, at, p.legend, value, g.fault)
-	x := at + width(value) + 3
-	if more := lang.CompleteQuery(value, m.d).All(); strings.TrimSpace(value) != "" && len(more) > 0 && c.w-x > 12 {
-		c.text(x, p.legend, c.w-x-1, strings.Join(more, "  "), t.style(t.Slate))
+	x := at + cells.Width(value) + 3
+	if more := lang.CompleteQuery(value, m.d).All(); strings.TrimSpace(value) != "" && len(more) > 0 && c.W-x > 12 {
+		c.Text(x, p.legend, c.W-x-1, strings.Join(more, "  "), t.Style(t.Slate))
 	}
 	if p.rows > 1 {
 		m.legend(c, p.legend+1, g.searchHints())

@@ -17,11 +17,11 @@ type widened struct {
 // group lists the windows of the group that the selection was widened to: the
 // chosen window alone where it was not, none where none is chosen.
 func (m *model) group() []int {
-	if m.sel.window == 0 {
+	if m.sel.Window == 0 {
 		return nil
 	}
-	if m.wide.window != m.sel.window || len(m.wide.groups) == 0 {
-		return []int{m.sel.window}
+	if m.wide.window != m.sel.Window || len(m.wide.groups) == 0 {
+		return []int{m.sel.Window}
 	}
 	ids := m.wide.groups[len(m.wide.groups)-1]
 	return slices.DeleteFunc(slices.Clone(ids), func(id int) bool { return m.d.Window(id) == nil })
@@ -38,7 +38,7 @@ func (m *model) inGroup() map[int]bool {
 
 // widen chooses the group around what is chosen.
 func (m *model) widen() tea.Cmd {
-	w := m.d.Window(m.sel.window)
+	w := m.d.Window(m.sel.Window)
 	if w == nil {
 		m.say("Choose a window first: Z takes the group around it.", true)
 		return nil
@@ -63,7 +63,7 @@ func (m *model) widen() tea.Cmd {
 // narrow takes one widening back; ok is false where there was none.
 func (m *model) narrow() bool {
 	n := len(m.wide.groups)
-	if m.wide.window != m.sel.window || n == 0 {
+	if m.wide.window != m.sel.Window || n == 0 {
 		return false
 	}
 	m.wide.groups = m.wide.groups[:n-1]

@@ -7,6 +7,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/settings"
+	"zatlas/internal/tui/cells"
 )
 
 // A choice that was widened stays the set of windows it was, wherever it goes.
@@ -15,7 +16,7 @@ func TestWidenedChoiceStays(t *testing.T) {
 	b.press("3")
 	for _, w := range b.d.Order(2, 'A') {
 		if b.d.Tiled(w) {
-			b.sel = selection{window: w.ID}
+			b.sel = cells.Selection{Window: w.ID}
 			break
 		}
 	}

@@ -10,6 +10,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/tui/cells"
 )
 
 // handPrompt moves or resizes the chosen window by keys.
@@ -27,17 +28,17 @@ type handPrompt struct {
 }
 
 // draw shows a tile on its sheet, any other window on the whole plane.
-func (h *handPrompt) draw(m *model, c *canvas) *tea.Cursor {
-	w := m.d.Window(m.sel.window)
+func (h *handPrompt) draw(m *model, c *cells.Canvas) *tea.Cursor {
+	w := m.d.Window(m.sel.Window)
 	if w != nil && m.d.Tiled(w) {
 		return h.tree.draw(m, c)
 	}
-	facts := func(c *canvas, r geom.Rect) {
+	facts := func(c *cells.Canvas, r geom.Rect) {
 		if w == nil {
 			return
 		}
 		for i, f := range m.facts(w) {
-			c.text(r.X+1, r.Y+i, r.W-2, f, m.opt.Theme.style(m.opt.Theme.Paper))
+			c.Text(r.X+1, r.Y+i, r.W-2, f, m.opt.Theme.Style(m.opt.Theme.Paper))
 		}
 	}
 	m.drawPlaneScreen(c, "BY HAND", "  the window on the whole plane; it follows at once", facts)
@@ -47,17 +48,17 @@ func (h *handPrompt) draw(m *model, c *canvas) *tea.Cursor {
 func (h *handPrompt) hints(m *model) legend {
 	lead := h.verb + " " + m.subjectWords()
 	if m.parts().rows < 2 { // the place stands in the other row, and names it
-		lead = fmt.Sprintf("%s #%d", h.verb, m.sel.window)
+		lead = fmt.Sprintf("%s #%d", h.verb, m.sel.Window)
 	}
 	return legend{lead: lead, first: h.keyHints(), flows: true}
 }
 
-func (h *handPrompt) foot(m *model, c *canvas, p parts) *tea.Cursor {
+func (h *handPrompt) foot(m *model, c *cells.Canvas, p parts) *tea.Cursor {
 	t := m.opt.Theme
 	row := m.messageRow(c, p, h.hints(m))
-	c.text(1, row, c.w-2, joinNonEmpty("  ", m.message, m.handWords()), t.style(t.Brass))
+	c.Text(1, row, c.W-2, cells.JoinNonEmpty("  ", m.message, m.handWords()), t.Style(t.Brass))
 	if m.fault {
-		c.text(1, row, c.w-2, m.message, bold(t.style(t.Coral)))
+		c.Text(1, row, c.W-2, m.message, cells.Bold(t.Style(t.Coral)))
 	}
 	m.flowing(c, p, h.hints(m))
 	return nil
@@ -78,7 +79,7 @@ var fixed = [...]fixedState{
 
 // startHand begins to move or to resize the chosen window by keys.
 func (m *model) startHand(verb string) tea.Cmd {
-	w := m.d.Window(m.sel.window)
+	w := m.d.Window(m.sel.Window)
 	switch {
 	case w == nil:
 		m.say("Choose a window first.", true)
@@ -139,7 +140,7 @@ func (h *handPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	case name == "enter":
 		m.pop()
 		m.say(m.handWords()+" It stays there.", false)
-		if h.chord && m.sel.window == m.d.Focus { // back to the window, and the screens go
+		if h.chord && m.sel.Window == m.d.Focus { // back to the window, and the screens go
 			return m.enter()
 		}
 	case name == "esc":
@@ -157,7 +158,7 @@ func (h *handPrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 
 // handWords say where the window is by now.
 func (m *model) handWords() string {
-	w := m.d.Window(m.sel.window)
+	w := m.d.Window(m.sel.Window)
 	if w == nil {
 		return "It is closed."
 	}

@@ -208,7 +208,7 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 	if ask, ok := prompts[v.Asks]; ok {
 		return ask(m, v)
 	}
-	if w := m.d.Window(m.sel.window); v.Instead != nil && w != nil && len(m.chosen()) == 1 {
+	if w := m.d.Window(m.sel.Window); v.Instead != nil && w != nil && len(m.chosen()) == 1 {
 		return m.run(v.Instead(w))
 	}
 	return m.run(v.Name)

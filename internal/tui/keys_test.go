@@ -19,6 +19,7 @@ import (
 	"zatlas/internal/lang"
 	"zatlas/internal/remote"
 	"zatlas/internal/scene"
+	"zatlas/internal/tui/cells"
 )
 
 // No key means two things.
@@ -155,20 +156,20 @@ func TestUnmarkedPaste(t *testing.T) {
 func TestCursorStaysAfterSend(t *testing.T) {
 	b := newBench(t, desk.Settings{})
 	b.press("1")
-	b.sel = selection{window: 13} // the first of three columns
+	b.sel = cells.Selection{Window: 13} // the first of three columns
 	b.press("s")
 	b.press("3")
-	if b.sel.window != 16 || !b.touched[13] || b.d.Current() != 0 {
+	if b.sel.Window != 16 || !b.touched[13] || b.d.Current() != 0 {
 		t.Errorf("after s 3 the cursor is on %+v, touched are %v", b.sel, b.touched)
 	}
 	b.press("s")
 	b.press("enter") // the same target
-	if b.sel.window != 17 || b.d.Index(b.d.Window(16).Workspace) != 2 {
+	if b.sel.Window != 17 || b.d.Index(b.d.Window(16).Workspace) != 2 {
 		t.Errorf("after the second one the cursor is on %+v, and #16 on %s", b.sel, b.d.Ref(b.d.Window(16)))
 	}
 	b.press("s")
 	b.press("enter")
-	if b.sel.window != 15 { // the only one that is left
+	if b.sel.Window != 15 { // the only one that is left
 		t.Errorf("after the last one the cursor is on %+v", b.sel)
 	}
 	b.press("g")
@@ -177,7 +178,7 @@ func TestCursorStaysAfterSend(t *testing.T) {
 		t.Errorf("g Enter goes to %d", b.d.Current()+1)
 	}
 	b.press("u")
-	if !b.touched[b.sel.window] {
+	if !b.touched[b.sel.Window] {
 		t.Errorf("undo goes to %+v, and touched %v", b.sel, b.touched)
 	}
 }
@@ -282,7 +283,7 @@ func pictured(d *desk.Desk) string {
 // attached is a bench on any keeper.
 func attached(ctx context.Context, t *testing.T, k keeper.Access) *bench {
 	t.Helper()
-	b := &bench{t, newModel(ctx, k, Options{Name: "test", Theme: Night, Simulated: true}), make(chan tea.Msg, 100), 0}
+	b := &bench{t, newModel(ctx, k, Options{Name: "test", Theme: cells.Night, Simulated: true}), make(chan tea.Msg, 100), 0}
 	b.Update(tea.WindowSizeMsg{Width: 160, Height: 40})
 	b.run(b.Init())
 	return b

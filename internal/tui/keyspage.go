@@ -11,6 +11,7 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 	"zatlas/internal/settings"
+	"zatlas/internal/tui/cells"
 )
 
 // keysPage is the page of keys: what one can do, and its keys, in groups; searched by
@@ -151,37 +152,37 @@ func (p *keysPage) enter(m *model) tea.Cmd {
 }
 
 // draw draws it.
-func (p *keysPage) draw(m *model, c *canvas) *tea.Cursor {
+func (p *keysPage) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	t := m.opt.Theme
-	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
+	quiet, head := t.Style(t.Slate), cells.Bold(t.Style(t.Brass))
 	if p.turned {
 		p.drawTurned(m, c)
 		return nil
 	}
-	m.titled(c, span{"ALL KEYS", head}, span{"  by what one wants to do", quiet})
+	m.titled(c, cells.Words("ALL KEYS", head), cells.Words("  by what one wants to do", quiet))
 	value := p.text
-	at := 1 + c.text(1, 1, c.w-2, "Search: ", head)
-	c.text(at, 1, c.w-at-1, value, t.style(t.Paper))
+	at := 1 + c.Text(1, 1, c.W-2, "Search: ", head)
+	c.Text(at, 1, c.W-at-1, value, t.Style(t.Paper))
 	if value == "" {
-		c.text(at+1, 1, c.w-at-2, "type any word of what you want to do, or of its key", quiet)
+		c.Text(at+1, 1, c.W-at-2, "type any word of what you want to do, or of its key", quiet)
 	}
-	room := geom.R(1, 3, c.w-2, c.h-7)
+	room := geom.R(1, 3, c.W-2, c.H-7)
 	p.drawRows(m, c, room)
-	said, st := m.message, t.style(t.Paper)
+	said, st := m.message, t.Style(t.Paper)
 	if m.fault {
-		st = bold(t.style(t.Coral))
+		st = cells.Bold(t.Style(t.Coral))
 	}
 	if r := p.row(); said == "" && r != nil && r.words != "" {
 		said, st = ": "+r.words, quiet
 	}
-	c.text(1, c.h-3, c.w-2, said, st)
+	c.Text(1, c.H-3, c.W-2, said, st)
 	switch clashes, words := m.clashLines(), m.besideChords(); {
 	case len(clashes) > 0 && len(m.free()) == 0:
-		c.spans(1, c.h-2, c.w-2, clashes[0]...)
+		c.Spans(1, c.H-2, c.W-2, clashes[0]...)
 	case words != "":
-		c.text(1, c.h-2, c.w-2, words, t.style(t.Green))
+		c.Text(1, c.H-2, c.W-2, words, t.Style(t.Green))
 	}
-	m.legend(c, c.h-1, p.hints(m))
+	m.legend(c, c.H-1, p.hints(m))
 	if p.search {
 		return m.cursorAt(at, 1)
 	}
@@ -202,9 +203,9 @@ func keyColumns(w int) (key, chord, does int) {
 
 // drawRows draws the rows around the cursor, with the names of their groups where no
 // search has mixed them.
-func (p *keysPage) drawRows(m *model, c *canvas, room geom.Rect) {
+func (p *keysPage) drawRows(m *model, c *cells.Canvas, room geom.Rect) {
 	t := m.opt.Theme
-	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
+	quiet, head := t.Style(t.Slate), cells.Bold(t.Style(t.Brass))
 	type line struct {
 		row  int // -1 for the name of a group, -2 for none
 		name string
@@ -221,47 +222,47 @@ func (p *keysPage) drawRows(m *model, c *canvas, room geom.Rect) {
 		lines = append(lines, line{row: i})
 	}
 	if len(lines) == 0 {
-		c.text(room.X, room.Y, room.W, "Nothing has all of these words. Escape clears the search.", quiet)
+		c.Text(room.X, room.Y, room.W, "Nothing has all of these words. Escape clears the search.", quiet)
 		return
 	}
 	cursor := slices.IndexFunc(lines, func(l line) bool { return l.row == p.at })
 	first := geom.Clamp(cursor-room.H/2, 0, max(0, len(lines)-room.H))
 	key, chord, does := keyColumns(room.W)
 	words := room.W - key - chord - does
-	c.text(room.X+1, room.Y-1, key, "key here", quiet)
-	c.text(room.X+key, room.Y-1, chord, "on the display", quiet)
-	c.text(room.X+key+chord, room.Y-1, does, "what it does", quiet)
-	c.text(room.X+key+chord+does, room.Y-1, words, "in words", quiet)
+	c.Text(room.X+1, room.Y-1, key, "key here", quiet)
+	c.Text(room.X+key, room.Y-1, chord, "on the display", quiet)
+	c.Text(room.X+key+chord, room.Y-1, does, "what it does", quiet)
+	c.Text(room.X+key+chord+does, room.Y-1, words, "in words", quiet)
 	for i := first; i < min(len(lines), first+room.H); i++ {
 		y := room.Y + i - first
 		l := lines[i]
 		if l.row < 0 {
-			c.text(room.X, y, room.W, l.name, head)
+			c.Text(room.X, y, room.W, l.name, head)
 			continue
 		}
 		r := p.rows[l.row]
-		keySt, chordSt, doesSt := bold(t.style(t.Green)), t.style(t.Paper), t.style(t.Paper)
+		keySt, chordSt, doesSt := cells.Bold(t.Style(t.Green)), t.Style(t.Paper), t.Style(t.Paper)
 		if m.broken(r.chord.Keys) {
-			chordSt = t.style(t.Coral)
+			chordSt = t.Style(t.Coral)
 		}
 		if l.row == p.at {
-			keySt = reverse(head)
+			keySt = cells.Reverse(head)
 			chordSt, doesSt = keySt, keySt
-			c.fill(geom.R(room.X, y, room.W, 1), " ", keySt)
+			c.Fill(geom.R(room.X, y, room.W, 1), " ", keySt)
 		}
-		c.text(room.X+1, y, key-2, fit(r.key, key-2), keySt)
-		c.text(room.X+key, y, chord-1, fit(r.chord.Keys, chord-1), chordSt)
-		c.text(room.X+key+chord, y, does-1, fit(r.does, does-1), doesSt)
+		c.Text(room.X+1, y, key-2, cells.Fit(r.key, key-2), keySt)
+		c.Text(room.X+key, y, chord-1, cells.Fit(r.chord.Keys, chord-1), chordSt)
+		c.Text(room.X+key+chord, y, does-1, cells.Fit(r.does, does-1), doesSt)
 		if words > 0 {
 			wordsSt := quiet
 			if l.row == p.at {
 				wordsSt = doesSt
 			}
-			c.text(room.X+key+chord+does, y, words, fit(r.words, words), wordsSt)
+			c.Text(room.X+key+chord+does, y, words, cells.Fit(r.words, words), wordsSt)
 		}
 	}
 	if left := len(lines) - first - room.H; left > 0 {
-		c.text(room.X, room.Bottom(), room.W, fmt.Sprintf("%d more below", left), quiet)
+		c.Text(room.X, room.Bottom(), room.W, fmt.Sprintf("%d more below", left), quiet)
 	}
 }
 

@@ -10,6 +10,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
+	"zatlas/internal/tui/cells"
 )
 
 // linePrompt is a command in words.
@@ -117,14 +118,14 @@ func (p *namePrompt) hints(*model) legend {
 	return legend{lead: p.verb, first: []hint{{"Enter", does}, escapes}}
 }
 
-func (p *namePrompt) foot(m *model, c *canvas, at parts) *tea.Cursor {
+func (p *namePrompt) foot(m *model, c *cells.Canvas, at parts) *tea.Cursor {
 	t := m.opt.Theme
 	asks := "Name of the new workspace: "
 	if p.verb == "rename" {
 		asks = "New name of workspace " + m.d.Title(m.workspaceAt()) + ": "
 	}
-	x := 1 + c.text(1, at.legend-1, c.w, asks, bold(t.style(t.Brass)))
-	c.text(x, at.legend-1, c.w-x, m.input.Value(), t.style(t.Paper))
+	x := 1 + c.Text(1, at.legend-1, c.W, asks, cells.Bold(t.Style(t.Brass)))
+	c.Text(x, at.legend-1, c.W-x, m.input.Value(), t.Style(t.Paper))
 	m.legend(c, at.legend, p.hints(m))
 	return m.cursorAt(x, at.legend-1)
 }
@@ -161,10 +162,10 @@ func drawWords(line string) string {
 
 // lineFoot draws the line of a command: what is typed, what it would do or
 // what is wrong with it, and what could stand there.
-func (l *linePrompt) foot(m *model, c *canvas, p parts) *tea.Cursor {
+func (l *linePrompt) foot(m *model, c *cells.Canvas, p parts) *tea.Cursor {
 	t := m.opt.Theme
 	value := m.input.Value()
-	words, st := m.previewWords(), t.style(t.Brass)
+	words, st := m.previewWords(), t.Style(t.Brass)
 	_, err := lang.ParseCommand(value)
 	_, drawing, _ := drawRequest(value)
 	var fault *lang.Error
@@ -173,23 +174,23 @@ func (l *linePrompt) foot(m *model, c *canvas, p parts) *tea.Cursor {
 	}
 	switch {
 	case m.fault && m.message != "":
-		words, st = m.message, bold(t.style(t.Coral))
+		words, st = m.message, cells.Bold(t.Style(t.Coral))
 	case fault != nil && strings.TrimSpace(value) == "":
-		words, st = "A command, such as: send 3, go B2, add Foyer, layout lead", t.style(t.Slate)
+		words, st = "A command, such as: send 3, go B2, add Foyer, layout lead", t.Style(t.Slate)
 	case drawing:
-		words, fault, st = drawWords(value), nil, t.style(t.Brass)
+		words, fault, st = drawWords(value), nil, t.Style(t.Brass)
 	case fault != nil && fault.Found == "":
-		words, st = "", t.style(t.Slate)
+		words, st = "", t.Style(t.Slate)
 	case fault != nil:
-		words, st = fault.Error(), t.style(t.Coral)
+		words, st = fault.Error(), t.Style(t.Coral)
 	}
-	c.text(1, p.legend-1, c.w-2, words, st)
+	c.Text(1, p.legend-1, c.W-2, words, st)
 	y := p.legend
-	at := c.text(1, y, c.w, ":", bold(t.style(t.Brass))) + 1
+	at := c.Text(1, y, c.W, ":", cells.Bold(t.Style(t.Brass))) + 1
 	m.typed(c, at, y, value, fault)
-	x := at + width(value) + 3
-	if more := m.completions(value).All(); len(more) > 0 && c.w-x > 12 {
-		c.text(x, y, c.w-x-1, strings.Join(more, "  "), t.style(t.Slate))
+	x := at + cells.Width(value) + 3
+	if more := m.completions(value).All(); len(more) > 0 && c.W-x > 12 {
+		c.Text(x, y, c.W-x-1, strings.Join(more, "  "), t.Style(t.Slate))
 	}
 	if p.rows > 1 {
 		m.legend(c, y+1, l.hints(m))
@@ -200,14 +201,14 @@ func (l *linePrompt) foot(m *model, c *canvas, p parts) *tea.Cursor {
 }
 
 // typed writes the line, the part from the fault on in coral.
-func (m *model) typed(c *canvas, x, y int, value string, fault *lang.Error) {
+func (m *model) typed(c *cells.Canvas, x, y int, value string, fault *lang.Error) {
 	t := m.opt.Theme
 	runes := []rune(value)
 	split := len(runes)
 	if fault != nil && fault.Found != "" {
 		split = min(fault.Column-1, len(runes))
 	}
-	wrong := t.style(t.Coral)
+	wrong := t.Style(t.Coral)
 	wrong.Underline = uv.UnderlineSingle
-	c.spans(x, y, c.w-x, span{string(runes[:split]), bold(t.style(t.Paper))}, span{string(runes[split:]), wrong})
+	c.Spans(x, y, c.W-x, cells.Words(string(runes[:split]), cells.Bold(t.Style(t.Paper))), cells.Words(string(runes[split:]), wrong))
 }

@@ -9,6 +9,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
+	"zatlas/internal/tui/cells"
 )
 
 // logbook is the screen of what was done: its lines, the one under the cursor,
@@ -134,7 +135,7 @@ func (l *logbook) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 // wide is how many cells the longest line needs.
 func (l *logbook) wide() (most int) {
 	for _, e := range l.lines {
-		most = max(most, 2+2+width(l.when(e.At))+2+sourceWidth+width(e.Words)+1)
+		most = max(most, 2+2+cells.Width(l.when(e.At))+2+sourceWidth+cells.Width(e.Words)+1)
 	}
 	return most
 }
@@ -163,32 +164,32 @@ func (m *model) footedParts() (chart, list geom.Rect) {
 }
 
 // draw draws the map with what would change pencilled on it, and the lines.
-func (l *logbook) draw(m *model, c *canvas) *tea.Cursor {
+func (l *logbook) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	t := m.opt.Theme
 	area, list := m.listParts(l.wide())
 	ch := m.chartOf(area, m.workspaceAt())
 	p := m.painter(c, ch)
 	m.head(c)
-	p.atlas()
+	p.Draw()
 	if next := m.preview(); next != nil {
-		p.pencil(next)
+		p.Pencil(next)
 	}
-	quiet := t.style(t.Slate)
-	c.fill(list, " ", quiet)
-	c.spans(list.X+1, list.Y, list.W-1, span{"LOGBOOK", bold(t.style(t.Brass))}, span{" · what was done, when, by whom", quiet})
+	quiet := t.Style(t.Slate)
+	c.Fill(list, " ", quiet)
+	c.Spans(list.X+1, list.Y, list.W-1, cells.Words("LOGBOOK", cells.Bold(t.Style(t.Brass))), cells.Words(" · what was done, when, by whom", quiet))
 	rows := list.H - 1
 	first := geom.Clamp(l.at-rows/2, 0, max(0, len(l.lines)-rows))
 	for i := first; i < min(len(l.lines), first+rows); i++ {
 		l.drawLine(m, c, geom.R(list.X+1, list.Y+1+i-first, list.W-2, 1), i)
 	}
 	if len(l.lines) == 0 {
-		c.text(list.X+1, list.Y+2, list.W-2, "Nothing was done yet.", quiet)
+		c.Text(list.X+1, list.Y+2, list.W-2, "Nothing was done yet.", quiet)
 	}
 	would, words := l.words(m), m.message
 	if words == "" && len(l.lines) > 0 { // whole, where the row has room for its start
 		words = l.lines[l.at].Words
 	}
-	c.spans(1, m.h-2, m.w-2, span{fit(words, max(0, m.w-4-width(would))) + "  ", t.style(t.Paper)}, span{would, t.style(t.Brass)})
+	c.Spans(1, m.h-2, m.w-2, cells.Words(cells.Fit(words, max(0, m.w-4-cells.Width(would)))+"  ", t.Style(t.Paper)), cells.Words(would, t.Style(t.Brass)))
 	m.legend(c, m.h-1, l.hints(m))
 	return nil
 }
@@ -208,10 +209,10 @@ func (l *logbook) when(at time.Time) string {
 	return at.Format("Jan _2  15:04")
 }
 
-func (l *logbook) drawLine(m *model, c *canvas, r geom.Rect, i int) {
+func (l *logbook) drawLine(m *model, c *cells.Canvas, r geom.Rect, i int) {
 	t := m.opt.Theme
 	e := l.lines[i]
-	row, quiet := t.style(t.Paper), t.style(t.Slate)
+	row, quiet := t.Style(t.Paper), t.Style(t.Slate)
 	mark := "  "
 	switch {
 	case e.Gone:
@@ -223,10 +224,10 @@ func (l *logbook) drawLine(m *model, c *canvas, r geom.Rect, i int) {
 		mark = "○ "
 	}
 	if i == l.at {
-		row = reverse(bold(t.style(t.Brass)))
+		row = cells.Reverse(cells.Bold(t.Style(t.Brass)))
 		quiet = row
-		c.fill(r, " ", row)
+		c.Fill(r, " ", row)
 	}
-	c.spans(r.X, r.Y, r.W, span{mark, row}, span{l.when(e.At) + "  ", quiet},
-		span{fmt.Sprintf("%-*s", sourceWidth, e.Source), quiet}, span{e.Words, row})
+	c.Spans(r.X, r.Y, r.W, cells.Words(mark, row), cells.Words(l.when(e.At)+"  ", quiet),
+		cells.Words(fmt.Sprintf("%-*s", sourceWidth, e.Source), quiet), cells.Words(e.Words, row))
 }

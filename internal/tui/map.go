@@ -5,6 +5,8 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/tui/atlasmap"
+	"zatlas/internal/tui/cells"
 )
 
 // mapScreen is the atlas: the screen at the bottom of the stack.
@@ -37,23 +39,23 @@ func (*mapScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
 	case tea.MouseClickMsg:
 		sel, ok := m.under(e.X, e.Y)
 		m.chooseUnder(msg)
-		if ok && sel.window != 0 && e.Button == tea.MouseLeft {
-			m.grip = sel.window
+		if ok && sel.Window != 0 && e.Button == tea.MouseLeft {
+			m.grip = sel.Window
 		}
 	}
 	return nil
 }
 
 // draw draws the atlas.
-func (*mapScreen) draw(m *model, c *canvas) *tea.Cursor {
+func (*mapScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	parts := m.parts()
 	ch := m.chart()
 	p := m.painter(c, ch)
 	m.head(c)
-	c.stops = ch.whole
-	p.atlas()
+	c.Stops = ch.Whole
+	p.Draw()
 	if next := m.preview(); next != nil {
-		p.pencil(next)
+		p.Pencil(next)
 	}
 	m.gridOnMap(c, ch)
 	if !parts.panel.Empty() {
@@ -65,25 +67,25 @@ func (*mapScreen) draw(m *model, c *canvas) *tea.Cursor {
 
 // gridOnMap pencils the grid over the chosen sheet of a map, where a place in it is
 // being chosen.
-func (m *model) gridOnMap(c *canvas, ch *chart) {
+func (m *model) gridOnMap(c *cells.Canvas, ch *atlasmap.Chart) {
 	part, ok := m.top().(*partPrompt)
 	if !ok {
 		return
 	}
 	i, letter := m.workspaceAt(), m.subjectMonitor()
 	part.drawGrid(m, c, m.d.Monitor(letter).Work, m.d.GridOf(letter), func(r geom.Rect) geom.Rect {
-		cells, _ := ch.placeRect(m.d, i, letter, r)
-		return cells
+		in, _ := ch.PlaceRect(m.d, i, letter, r)
+		return in
 	})
 }
 
 // enter goes to what is chosen.
 func (m *model) enter() tea.Cmd {
 	switch {
-	case m.sel.window != 0:
-		return m.do(desk.Command{Verb: "focus", Args: []arg{{Kind: desk.Item, N: m.sel.window}}})
-	case m.sel.letter != 0:
-		return m.do(desk.Command{Verb: "go", Args: []arg{{Kind: desk.Ref, Letter: m.sel.letter, N: m.workspaceAt() + 1}}})
+	case m.sel.Window != 0:
+		return m.do(desk.Command{Verb: "focus", Args: []arg{{Kind: desk.Item, N: m.sel.Window}}})
+	case m.sel.Letter != 0:
+		return m.do(desk.Command{Verb: "go", Args: []arg{{Kind: desk.Ref, Letter: m.sel.Letter, N: m.workspaceAt() + 1}}})
 	}
 	return m.do(desk.Command{Verb: "go", Args: []arg{{Kind: desk.Number, N: m.workspaceAt() + 1}}})
 }
@@ -108,7 +110,7 @@ func (m *model) escape() tea.Cmd {
 
 // shift moves what is chosen: a window in its sheet, a workspace in the order.
 func (m *model) shift(dir desk.Dir) tea.Cmd {
-	if m.sel.window != 0 {
+	if m.sel.Window != 0 {
 		return m.run("move " + dir.String())
 	}
 	switch dir {
@@ -126,7 +128,7 @@ func (m *model) toggleGaps() tea.Cmd { return m.do(m.about(desk.Command{Verb: "g
 
 // reorder moves the workspace whose number is chosen.
 func (m *model) reorder(by int) tea.Cmd {
-	if m.sel.window != 0 || m.sel.letter != 0 {
+	if m.sel.Window != 0 || m.sel.Letter != 0 {
 		m.say("Choose a workspace's number first: this moves it in the order.", true)
 		return nil
 	}

@@ -20,13 +20,15 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 	"zatlas/internal/settings"
+	"zatlas/internal/tui/atlasmap"
+	"zatlas/internal/tui/cells"
 )
 
 // Options say how the screens look and what they know of their surroundings.
 type Options struct {
 	Name  string // what the desk is called in the head
 	Title string // of the terminal's window
-	Theme Theme
+	Theme cells.Theme
 	// Settings is the path of the settings file, which the settings screen
 	// writes; empty where none is known. ThemeFixed says that the theme is not
 	// the one of that file.
@@ -77,7 +79,7 @@ type model struct {
 	ctx  context.Context
 	k    keeper.Access
 	opt  Options
-	base Theme // opt.Theme before it was fitted to the terminal's colours
+	base cells.Theme // opt.Theme before it was fitted to the terminal's colours
 	news <-chan keeper.Update
 
 	w, h    int
@@ -89,8 +91,8 @@ type model struct {
 	quits                        bool // they end when the terminal has answered
 
 	d      *desk.Desk
-	seen   *overview    // see overview
-	keys   []keeper.Key // of the display
+	seen   *atlasmap.Overview // see overview
+	keys   []keeper.Key       // of the display
 	plates []keeper.Shelved
 	// lookAgain is how often the plates are asked for while they are shown; 0 for never.
 	lookAgain time.Duration
@@ -104,7 +106,7 @@ type model struct {
 	tries     int // how often it was asked for since
 	tints     map[string]int
 
-	sel     selection
+	sel     cells.Selection
 	wide    widened
 	touched map[int]bool
 	message string
@@ -128,26 +130,26 @@ type model struct {
 	stale bool // what was drawn last shows no longer what is
 	drawn tea.View
 	// canvas is what was drawn last, of which lines that stay the same are kept.
-	canvas *canvas
+	canvas *cells.Canvas
 
 	// quietUndo has the words of the next undo be those that are there.
 	quietUndo  bool
 	wroteWords string         // what a change of the settings was
 	last       map[string]arg // the target each verb had last
 	input      textinput.Model
-	stops      []stop // what is drawn and can be chosen by the pointer, the topmost last
-	grip       int    // the window that the pointer holds, 0 for none
-	spot       spot   // of what was sent
-	wanted     string // the screen that a chord asked for last
-	calls      int    // how often chords asked
-	brought    int    // the call that was followed last
-	putAway    bool   // the window that was brought up is to be put away again
-	panelEnd   int    // the row below the last of the panel beside the map
-	questions  int    // how often the keeper was asked for a key, or about one
-	askedOwn   bool   // it was asked whether the window of these screens is meant
-	unset      string // what is at fault with the settings, in a sentence; empty for nothing
-	lastStep   int    // the number of the step that undo would take back
-	called     bool   // it was brought up for a screen of its own, and not for the map
+	stops      []cells.Stop // what is drawn and can be chosen by the pointer, the topmost last
+	grip       int          // the window that the pointer holds, 0 for none
+	spot       spot         // of what was sent
+	wanted     string       // the screen that a chord asked for last
+	calls      int          // how often chords asked
+	brought    int          // the call that was followed last
+	putAway    bool         // the window that was brought up is to be put away again
+	panelEnd   int          // the row below the last of the panel beside the map
+	questions  int          // how often the keeper was asked for a key, or about one
+	askedOwn   bool         // it was asked whether the window of these screens is meant
+	unset      string       // what is at fault with the settings, in a sentence; empty for nothing
+	lastStep   int          // the number of the step that undo would take back
+	called     bool         // it was brought up for a screen of its own, and not for the map
 
 	ctrlC bool
 	steps steps
@@ -337,9 +339,9 @@ func (m *model) fitTheme() {
 	m.opt.Theme = m.base
 	switch m.profile {
 	case colorprofile.ANSI:
-		m.opt.Theme = m.base.basic()
+		m.opt.Theme = m.base.Basic()
 	case colorprofile.ANSI256:
-		m.opt.Theme = m.base.indexed()
+		m.opt.Theme = m.base.Indexed()
 	}
 }
 
@@ -572,16 +574,16 @@ func (m *model) settle(r desk.Report, verb string) {
 	case verb == "send":
 		m.stay(r)
 	case r.Workspace != 0 && len(m.touched) == 0:
-		m.sel = selection{workspace: r.Workspace}
-	case len(r.Windows) > 0 && !slices.Contains(r.Windows, m.sel.window):
-		m.sel = selection{window: r.Windows[0]}
+		m.sel = cells.Selection{Workspace: r.Workspace}
+	case len(r.Windows) > 0 && !slices.Contains(r.Windows, m.sel.Window):
+		m.sel = cells.Selection{Window: r.Windows[0]}
 	}
 }
 
 // settleThere chooses what has the focus after a command that goes somewhere; a
 // choice that was carried along stays what it is.
 func (m *model) settleThere(r desk.Report, verb string) {
-	if verb != "carry" || !slices.Contains(r.Windows, m.sel.window) {
+	if verb != "carry" || !slices.Contains(r.Windows, m.sel.Window) {
 		m.sel = m.here()
 	}
 }
@@ -597,7 +599,7 @@ type spot struct {
 
 // spotNow is where the cursor is.
 func (m *model) spotNow() spot {
-	w := m.d.Window(m.sel.window)
+	w := m.d.Window(m.sel.Window)
 	if w == nil {
 		return spot{}
 	}
@@ -618,14 +620,14 @@ func (m *model) stay(r desk.Report) {
 	s := m.spot
 	if i := m.d.Index(s.workspace); i >= 0 && m.d.Has(i, s.letter) {
 		order := m.d.Order(i, s.letter)
-		m.sel = selection{workspace: s.workspace, letter: s.letter}
+		m.sel = cells.Selection{Workspace: s.workspace, Letter: s.letter}
 		if len(order) > 0 {
-			m.sel = selection{window: order[geom.Clamp(s.at, 0, len(order)-1)].ID}
+			m.sel = cells.Selection{Window: order[geom.Clamp(s.at, 0, len(order)-1)].ID}
 		}
 		center := s.rect.Center()
 		for _, w := range order {
 			if m.d.Tiled(w) && !m.d.Covered(w) && w.Rect.Has(center) {
-				m.sel = selection{window: w.ID}
+				m.sel = cells.Selection{Window: w.ID}
 				break
 			}
 		}

@@ -11,6 +11,7 @@ import (
 	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
+	"zatlas/internal/tui/cells"
 )
 
 // opener is the screen that chooses an app to go to, or to start.
@@ -44,13 +45,13 @@ func (m *model) openNamed(name string) tea.Cmd {
 // not the one you are on; nil else.
 func (m *model) chosenPlace() *arg {
 	i := m.workspaceAt()
-	if m.sel.window != 0 || m.sel.letter == 0 && i == m.d.Current() || m.sel == m.here() {
+	if m.sel.Window != 0 || m.sel.Letter == 0 && i == m.d.Current() || m.sel == m.here() {
 		return nil
 	}
-	if m.sel.letter == 0 {
+	if m.sel.Letter == 0 {
 		return &arg{Kind: desk.Number, N: i + 1}
 	}
-	return &arg{Kind: desk.Ref, Letter: m.sel.letter, N: i + 1}
+	return &arg{Kind: desk.Ref, Letter: m.sel.Letter, N: i + 1}
 }
 
 // openList lists apps by what is typed.
@@ -134,16 +135,16 @@ func (*opener) hints(*model) legend {
 }
 
 // draw draws the list of apps.
-func (o *opener) draw(m *model, c *canvas) *tea.Cursor {
+func (o *opener) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	t := m.opt.Theme
-	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
+	quiet, head := t.Style(t.Slate), cells.Bold(t.Style(t.Brass))
 	m.head(c)
 	title := "OPEN, OR GO TO"
 	if o.another {
 		title = "OPEN ANOTHER"
 	}
-	c.spans(1, 1, c.w-2, span{title, head}, span{fmt.Sprintf("  %d apps, those you choose most first", len(o.rows)), quiet})
-	room := c.h - 6
+	c.Spans(1, 1, c.W-2, cells.Words(title, head), cells.Words(fmt.Sprintf("  %d apps, those you choose most first", len(o.rows)), quiet))
+	room := c.H - 6
 	first := geom.Clamp(o.at-room/2, 0, max(0, o.count()-room))
 	there := ""
 	if o.on != nil {
@@ -154,11 +155,11 @@ func (o *opener) draw(m *model, c *canvas) *tea.Cursor {
 		if i < len(o.rows) {
 			a = o.rows[i]
 		}
-		row, more := t.style(t.Paper), quiet
+		row, more := t.Style(t.Paper), quiet
 		if i == o.at {
-			row = reverse(head)
+			row = cells.Reverse(head)
 			more = row
-			c.fill(geom.R(1, 3+i-first, c.w-2, 1), " ", row)
+			c.Fill(geom.R(1, 3+i-first, c.W-2, 1), " ", row)
 		}
 		does := "not running: Enter starts it" + there
 		switch {
@@ -173,18 +174,18 @@ func (o *opener) draw(m *model, c *canvas) *tea.Cursor {
 		if a.Title != "" {
 			name = a.Title + " (" + a.Name + ")"
 		}
-		name = fit(name, 34)
-		c.spans(2, 3+i-first, c.w-4, span{name + strings.Repeat(" ", 36-width(name)), row}, span{does, more})
+		name = cells.Fit(name, 34)
+		c.Spans(2, 3+i-first, c.W-4, cells.Words(name+strings.Repeat(" ", 36-cells.Width(name)), row), cells.Words(does, more))
 	}
 	if o.count() == 0 && o.all != nil {
-		c.text(2, 3, c.w-4, "No app fits that: none that runs, none that is installed.", quiet)
+		c.Text(2, 3, c.W-4, "No app fits that: none that runs, none that is installed.", quiet)
 	}
 	if m.fault {
-		c.text(1, c.h-3, c.w-2, m.message, bold(t.style(t.Coral)))
+		c.Text(1, c.H-3, c.W-2, m.message, cells.Bold(t.Style(t.Coral)))
 	}
 	value := m.input.Value()
-	at := 1 + c.text(1, c.h-2, c.w, "Open: ", head)
-	c.text(at, c.h-2, c.w-at, value, t.style(t.Paper))
-	m.legend(c, c.h-1, o.hints(m))
-	return m.cursorAt(at, c.h-2)
+	at := 1 + c.Text(1, c.H-2, c.W, "Open: ", head)
+	c.Text(at, c.H-2, c.W-at, value, t.Style(t.Paper))
+	m.legend(c, c.H-1, o.hints(m))
+	return m.cursorAt(at, c.H-2)
 }

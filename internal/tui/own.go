@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/tui/cells"
 )
 
 // ownWindow is the window in which these screens run, where that is one of the desk: that of the
@@ -41,14 +42,14 @@ func (m *model) isOwn(w *desk.Window) bool {
 
 // otherThanOwn is the window that is chosen first: not the one of these screens, where
 // there is another to be seen.
-func (m *model) otherThanOwn(s selection) selection {
+func (m *model) otherThanOwn(s cells.Selection) cells.Selection {
 	own := m.ownWindow()
-	if own == nil || s.window != own.ID {
+	if own == nil || s.Window != own.ID {
 		return s
 	}
 	for _, w := range m.d.Latest() {
 		if w.ID != own.ID && m.d.Visible(w) && w.Parent == 0 {
-			return selection{window: w.ID}
+			return cells.Selection{Window: w.ID}
 		}
 	}
 	return s

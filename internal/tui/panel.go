@@ -9,83 +9,85 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/layout"
 	"zatlas/internal/stray"
+	"zatlas/internal/tui/atlasmap"
+	"zatlas/internal/tui/cells"
 )
 
 // panel lists the chosen sheet's windows, the facts of the chosen window, and
 // what is lost.
-func (m *model) panel(p *painter, r geom.Rect) {
+func (m *model) panel(p *atlasmap.Painter, r geom.Rect) {
 	t := m.opt.Theme
-	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
-	col := newSidebar(p.canvas, r, quiet)
-	defer func() { m.panelEnd = col.y }()
-	line := col.line
+	quiet, head := t.Style(t.Slate), cells.Bold(t.Style(t.Brass))
+	col := cells.NewSidebar(p.Canvas, r, quiet)
+	defer func() { m.panelEnd = col.Y }()
+	line := col.Line
 	i, letter := m.workspaceAt(), m.monitorAt()
 	if !m.d.Has(i, letter) {
 		letter = m.sheetOf(i)
 	}
 	s := m.d.Sheet(i, letter)
-	line(span{"SHEET " + desk.SheetRef(i, letter), head}, span{after(draw.LayoutWords(m.d, s)), quiet})
+	line(cells.Words("SHEET "+desk.SheetRef(i, letter), head), cells.Words(after(draw.LayoutWords(m.d, s)), quiet))
 	list := append(m.d.Order(i, letter), m.d.Minimised(i, letter)...)
 	lost := m.lost()
 	most := max(3, r.H-len(lost)-14)
 	for n, w := range list {
 		if n == most-1 && len(list) > most {
-			line(span{fmt.Sprintf("    and %d more", len(list)-n), quiet})
+			line(cells.Words(fmt.Sprintf("    and %d more", len(list)-n), quiet))
 			break
 		}
-		m.panelRow(p, r, col.y, w)
-		col.y++
+		m.panelRow(p, r, col.Y, w)
+		col.Y++
 	}
 	if len(list) == 0 {
-		line(span{" Nothing is open here.", quiet})
-		line(span{" s on a window sends it here.", quiet})
+		line(cells.Words(" Nothing is open here.", quiet))
+		line(cells.Words(" s on a window sends it here.", quiet))
 	}
-	col.y++
-	if w := m.d.Window(m.sel.window); w != nil {
+	col.Y++
+	if w := m.d.Window(m.sel.Window); w != nil {
 		for _, f := range m.facts(w) {
 			if f != "" {
-				line(span{f, t.style(t.Paper)})
+				line(cells.Words(f, t.Style(t.Paper)))
 			}
 		}
-		col.y++
+		col.Y++
 	}
 	if len(lost) > 0 {
-		line(span{fmt.Sprintf("LOST %d", len(lost)), bold(t.style(t.Coral))}, span{" · r a brings all back", quiet})
+		line(cells.Words(fmt.Sprintf("LOST %d", len(lost)), cells.Bold(t.Style(t.Coral))), cells.Words(" · r a brings all back", quiet))
 		for n, w := range lost {
-			if col.y >= r.Bottom()-1 && n < len(lost)-1 {
-				line(span{fmt.Sprintf("  and %d more", len(lost)-n), quiet})
+			if col.Y >= r.Bottom()-1 && n < len(lost)-1 {
+				line(cells.Words(fmt.Sprintf("  and %d more", len(lost)-n), quiet))
 				break
 			}
-			name := t.style(t.Paper)
-			if w.ID == m.sel.window {
-				name = reverse(name)
+			name := t.Style(t.Paper)
+			if w.ID == m.sel.Window {
+				name = cells.Reverse(name)
 			}
-			p.stop(geom.R(r.X+1, col.y, r.W-2, 1), selection{window: w.ID})
-			line(span{"! ", t.style(t.Coral)}, span{fmt.Sprintf("#%d %s", w.ID, w.App), name}, span{"  " + strings.TrimPrefix(draw.Why(m.d, w), "it lies "), quiet})
+			p.Stop(geom.R(r.X+1, col.Y, r.W-2, 1), cells.Selection{Window: w.ID})
+			line(cells.Words("! ", t.Style(t.Coral)), cells.Words(fmt.Sprintf("#%d %s", w.ID, w.App), name), cells.Words("  "+strings.TrimPrefix(draw.Why(m.d, w), "it lies "), quiet))
 		}
 	}
 }
 
 // panelRow is one window of the list: its marks, number, app and title.
-func (m *model) panelRow(p *painter, r geom.Rect, y int, w *desk.Window) {
+func (m *model) panelRow(p *atlasmap.Painter, r geom.Rect, y int, w *desk.Window) {
 	t := m.opt.Theme
-	marks := strings.TrimSpace(p.marks(w))
-	marks = strings.Repeat(" ", max(0, 2-width(marks))) + fit(marks, 3) + " "
-	row := t.style(t.Paper)
-	if w.ID == m.sel.window {
-		row = reverse(bold(t.style(t.Brass)))
+	marks := strings.TrimSpace(p.Marks(w))
+	marks = strings.Repeat(" ", max(0, 2-cells.Width(marks))) + cells.Fit(marks, 3) + " "
+	row := t.Style(t.Paper)
+	if w.ID == m.sel.Window {
+		row = cells.Reverse(cells.Bold(t.Style(t.Brass)))
 	}
-	title := t.style(t.Slate)
-	if w.ID == m.sel.window {
+	title := t.Style(t.Slate)
+	if w.ID == m.sel.Window {
 		title = row
-		p.fill(geom.R(r.X+1, y, r.W-2, 1), " ", row)
+		p.Fill(geom.R(r.X+1, y, r.W-2, 1), " ", row)
 	}
-	p.stop(geom.R(r.X+1, y, r.W-2, 1), selection{window: w.ID})
+	p.Stop(geom.R(r.X+1, y, r.W-2, 1), cells.Selection{Window: w.ID})
 	name := fmt.Sprintf("#%d %s", w.ID, w.App)
 	if m.isOwn(w) {
 		name += " (these screens)"
 	}
-	p.spans(r.X+1, y, r.W-2, span{marks, row}, span{name, row}, span{"  " + w.Title, title})
+	p.Spans(r.X+1, y, r.W-2, cells.Words(marks, row), cells.Words(name, row), cells.Words("  "+w.Title, title))
 }
 
 // after is words that follow others; empty for none.
@@ -115,7 +117,7 @@ func (m *model) facts(w *desk.Window) []string {
 		w.App,
 		w.Title,
 		"on " + m.d.Ref(w) + ", " + size,
-		joinNonEmpty(", ", how, states),
+		cells.JoinNonEmpty(", ", how, states),
 	}
 	if p := m.d.Window(w.Parent); p != nil {
 		f = append(f, "a dialog of "+p.Label())

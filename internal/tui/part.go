@@ -11,6 +11,7 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/lang"
 	"zatlas/internal/prompt"
+	"zatlas/internal/tui/cells"
 )
 
 // partPrompt asks for a part of the work area: a side, a corner, cells of a grid.
@@ -135,8 +136,8 @@ func (p *partPrompt) partHints(m *model) []hint {
 // drawGrid pencils the grid over a sheet, with the numbers of its cells; those
 // chosen so far are reversed. Where there is little room the numbers stand alone.
 // At gives the cells on the screen of a rectangle on the plane.
-func (p *partPrompt) drawGrid(m *model, c *canvas, work geom.Rect, grid desk.GridSize, at func(r geom.Rect) geom.Rect) {
-	st := bold(m.opt.Theme.style(m.opt.Theme.Brass))
+func (p *partPrompt) drawGrid(m *model, c *cells.Canvas, work geom.Rect, grid desk.GridSize, at func(r geom.Rect) geom.Rect) {
+	st := cells.Bold(m.opt.Theme.Style(m.opt.Theme.Brass))
 	cell := func(x, y int) geom.Rect {
 		x0, y0 := x*work.W/grid.Cols, y*work.H/grid.Rows
 		return at(geom.R(work.X+x0, work.Y+y0, (x+1)*work.W/grid.Cols-x0, (y+1)*work.H/grid.Rows-y0))
@@ -146,14 +147,14 @@ func (p *partPrompt) drawGrid(m *model, c *canvas, work geom.Rect, grid desk.Gri
 		return // no room for the digits
 	}
 	if whole.W >= 5*grid.Cols && whole.H >= 2*grid.Rows+1 {
-		c.box(whole, pencilFrame, st, nil)
+		c.Box(whole, cells.PencilFrame, st, nil)
 		for x := 1; x < grid.Cols; x++ {
-			c.box(geom.R(cell(x, 0).X, whole.Y, 1, whole.H), columnLine, st, nil)
+			c.Box(geom.R(cell(x, 0).X, whole.Y, 1, whole.H), cells.ColumnLine, st, nil)
 		}
 		for y := 1; y < grid.Rows; y++ {
-			c.box(geom.R(whole.X, cell(0, y).Y, whole.W, 1), rowLine, st, nil)
+			c.Box(geom.R(whole.X, cell(0, y).Y, whole.W, 1), cells.RowLine, st, nil)
 			for x := 1; x < grid.Cols; x++ {
-				c.box(geom.R(cell(x, y).X, cell(x, y).Y, 1, 1), crossing, st, nil)
+				c.Box(geom.R(cell(x, y).X, cell(x, y).Y, 1, 1), cells.Crossing, st, nil)
 			}
 		}
 	}
@@ -161,10 +162,10 @@ func (p *partPrompt) drawGrid(m *model, c *canvas, work geom.Rect, grid desk.Gri
 		mid := cell(n%grid.Cols, n/grid.Cols).Center()
 		s := st
 		if p.cellChosen(grid, n+1) {
-			s = reverse(st)
+			s = cells.Reverse(st)
 		}
 		words := fmt.Sprintf(" %d ", n+1)
-		c.text(mid.X-width(words)/2, mid.Y, width(words), words, s)
+		c.Text(mid.X-cells.Width(words)/2, mid.Y, cells.Width(words), words, s)
 	}
 }
 

@@ -15,6 +15,7 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 	"zatlas/internal/prompt"
+	"zatlas/internal/tui/cells"
 )
 
 // plates is the screen of the arrangements that are kept: each as a small drawing, the
@@ -323,24 +324,24 @@ func (p *plateSaving) hints(m *model) legend {
 type runMsg struct{ command desk.Command }
 
 // draw draws the map with what would change pencilled on it, and the plates.
-func (p *plates) draw(m *model, c *canvas) *tea.Cursor {
+func (p *plates) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	t := m.opt.Theme
 	area, list := m.footedParts()
 	pen := m.painter(c, m.chartOf(area, m.workspaceAt()))
 	m.head(c)
-	pen.atlas()
+	pen.Draw()
 	if next := m.preview(); next != nil {
-		pen.pencil(next)
-		pen.renumber(next)
+		pen.Pencil(next)
+		pen.Renumber(next)
 	}
-	quiet := t.style(t.Slate)
-	c.fill(list, " ", quiet)
-	c.spans(list.X+1, list.Y, list.W-2, span{"PLATES", bold(t.style(t.Brass))}, span{"  arrangements that are kept, to lay out again", quiet})
+	quiet := t.Style(t.Slate)
+	c.Fill(list, " ", quiet)
+	c.Spans(list.X+1, list.Y, list.W-2, cells.Words("PLATES", cells.Bold(t.Style(t.Brass))), cells.Words("  arrangements that are kept, to lay out again", quiet))
 	room := geom.R(list.X+1, list.Y+1, list.W-2, list.H-1)
 	switch s, at := p.chosen(m); {
 	case s == nil && len(m.plates) == 0:
 		for i, line := range []string{"None is kept yet.", "", "s saves how everything lies now under a name: the desk,", "this workspace or this sheet. Lay it out again later by", "Enter here, or by P and a letter that V gives it."} {
-			c.text(room.X, room.Y+1+i, room.W, line, quiet)
+			c.Text(room.X, room.Y+1+i, room.W, line, quiet)
 		}
 	case p.differs && s != nil && s.Plate != nil:
 		p.drawDifference(m, c, room, s)
@@ -359,7 +360,7 @@ const (
 
 // drawList draws each plate; where there is no room for the drawings of all, of the
 // chosen one alone.
-func (p *plates) drawList(m *model, c *canvas, r geom.Rect, at int) {
+func (p *plates) drawList(m *model, c *cells.Canvas, r geom.Rect, at int) {
 	rows := func(i int) int {
 		n := entryRows
 		if p := m.plates[i].Plate; i == at && p != nil && p.Size == desk.OfDesk {
@@ -380,7 +381,7 @@ func (p *plates) drawList(m *model, c *canvas, r geom.Rect, at int) {
 	y := r.Y
 	for i := first; i < len(m.plates); i++ {
 		if y+rows(i) > r.Bottom() {
-			c.text(r.X, r.Bottom()-1, r.W, fmt.Sprintf("  and %d more below", len(m.plates)-i), m.opt.Theme.style(m.opt.Theme.Slate))
+			c.Text(r.X, r.Bottom()-1, r.W, fmt.Sprintf("  and %d more below", len(m.plates)-i), m.opt.Theme.Style(m.opt.Theme.Slate))
 			break
 		}
 		p.drawEntry(m, c, geom.R(r.X, y, r.W, rows(i)), m.plates[i], i == at)
@@ -390,19 +391,19 @@ func (p *plates) drawList(m *model, c *canvas, r geom.Rect, at int) {
 
 // drawEntry draws a plate: its name, what it holds, and where there is room for it a
 // small drawing.
-func (p *plates) drawEntry(m *model, c *canvas, r geom.Rect, s keeper.Shelved, chosen bool) {
+func (p *plates) drawEntry(m *model, c *cells.Canvas, r geom.Rect, s keeper.Shelved, chosen bool) {
 	t := m.opt.Theme
-	row, quiet := t.style(t.Paper), t.style(t.Slate)
+	row, quiet := t.Style(t.Paper), t.Style(t.Slate)
 	head := row
 	if chosen {
-		head = reverse(bold(t.style(t.Brass)))
-		c.fill(geom.R(r.X, r.Y, r.W, 1), " ", head)
+		head = cells.Reverse(cells.Bold(t.Style(t.Brass)))
+		c.Fill(geom.R(r.X, r.Y, r.W, 1), " ", head)
 	}
 	if s.Plate == nil {
-		c.text(r.X, r.Y, r.W, "! "+cmp.Or(s.Fault.Name, "the folder")+"  cannot be read", map[bool]uv.Style{true: head, false: t.style(t.Coral)}[chosen])
-		for i, line := range wrap(s.Fault.Words, r.W-2) {
+		c.Text(r.X, r.Y, r.W, "! "+cmp.Or(s.Fault.Name, "the folder")+"  cannot be read", map[bool]uv.Style{true: head, false: t.Style(t.Coral)}[chosen])
+		for i, line := range cells.Wrap(s.Fault.Words, r.W-2) {
 			if i+1 < r.H {
-				c.text(r.X+2, r.Y+1+i, r.W-2, line, quiet)
+				c.Text(r.X+2, r.Y+1+i, r.W-2, line, quiet)
 			}
 		}
 		return
@@ -415,7 +416,7 @@ func (p *plates) drawEntry(m *model, c *canvas, r geom.Rect, s keeper.Shelved, c
 	if chosen {
 		facts = head
 	}
-	c.spans(r.X, r.Y, r.W, span{letter + " ", bold(head)}, span{s.Plate.Name, head}, span{"  " + holds(s.Plate), facts})
+	c.Spans(r.X, r.Y, r.W, cells.Words(letter+" ", cells.Bold(head)), cells.Words(s.Plate.Name, head), cells.Words("  "+holds(s.Plate), facts))
 	if r.H < 3 {
 		return
 	}
@@ -432,7 +433,7 @@ func (p *plates) drawEntry(m *model, c *canvas, r geom.Rect, s keeper.Shelved, c
 		lines = append(lines, "of "+desk.Counted(n, "monitor"))
 	}
 	for i, line := range lines {
-		c.text(x, r.Y+1+i, r.Right()-x, line, quiet)
+		c.Text(x, r.Y+1+i, r.Right()-x, line, quiet)
 	}
 }
 
@@ -459,7 +460,7 @@ func laidWords(at time.Time) string {
 
 // drawPlate draws a plate small: of a desk a row for each workspace, of anything else all
 // of its height, and the windows by their tints and the first letters of their apps.
-func (m *model) drawPlate(c *canvas, r geom.Rect, p *desk.Plate) {
+func (m *model) drawPlate(c *cells.Canvas, r geom.Rect, p *desk.Plate) {
 	rows := r.H
 	if p.Size == desk.OfDesk {
 		rows = min(r.H, len(p.As.Workspaces))
@@ -487,7 +488,7 @@ func (m *model) drawPlate(c *canvas, r geom.Rect, p *desk.Plate) {
 }
 
 // drawPlateRow draws the windows of a sheet along a line of it. Each is named once.
-func (m *model) drawPlateRow(c *canvas, r geom.Rect, as *desk.Desk, index int, mon *desk.Monitor, y int, named map[int]bool) {
+func (m *model) drawPlateRow(c *cells.Canvas, r geom.Rect, as *desk.Desk, index int, mon *desk.Monitor, y int, named map[int]bool) {
 	t := m.opt.Theme
 	at := func(cell int) *desk.Window {
 		x := mon.Work.X + mon.Work.W*(2*cell+1)/(2*max(r.W, 1))
@@ -508,7 +509,7 @@ func (m *model) drawPlateRow(c *canvas, r geom.Rect, as *desk.Desk, index int, m
 		for to < r.W && at(to) == w {
 			to++
 		}
-		st, words := t.style(t.Slate), strings.Repeat("·", to-from)
+		st, words := t.Style(t.Slate), strings.Repeat("·", to-from)
 		if w != nil {
 			ground := t.Sea
 			if n, known := m.tints[w.App]; known {
@@ -516,27 +517,27 @@ func (m *model) drawPlateRow(c *canvas, r geom.Rect, as *desk.Desk, index int, m
 			}
 			st = uv.Style{Fg: t.Paper, Bg: ground}
 			if words = ""; !named[w.ID] {
-				words = fit(w.App, to-from-1)
+				words = cells.Fit(w.App, to-from-1)
 			}
 			named[w.ID] = true
-			words += strings.Repeat(" ", max(to-from-1-width(words), 0))
-			c.put(r.X+to-1, r.Y, "▕", uv.Style{Fg: t.Ink, Bg: ground})
+			words += strings.Repeat(" ", max(to-from-1-cells.Width(words), 0))
+			c.Put(r.X+to-1, r.Y, "▕", uv.Style{Fg: t.Ink, Bg: ground})
 		}
-		c.text(r.X+from, r.Y, max(to-from-map[bool]int{true: 1}[w != nil], 0), words, st)
+		c.Text(r.X+from, r.Y, max(to-from-map[bool]int{true: 1}[w != nil], 0), words, st)
 		from = to
 	}
 }
 
 // drawDifference lists what is otherwise with a plate laid.
-func (p *plates) drawDifference(m *model, c *canvas, r geom.Rect, s *keeper.Shelved) {
+func (p *plates) drawDifference(m *model, c *cells.Canvas, r geom.Rect, s *keeper.Shelved) {
 	t := m.opt.Theme
-	head, row, quiet := bold(t.style(t.Green)), t.style(t.Paper), t.style(t.Slate)
-	lines := [][]span{{{"Now, and with " + s.Plate.Name + " laid", bold(t.style(t.Brass))}}}
+	head, row, quiet := cells.Bold(t.Style(t.Green)), t.Style(t.Paper), t.Style(t.Slate)
+	lines := [][]cells.Span{{cells.Words("Now, and with "+s.Plate.Name+" laid", cells.Bold(t.Style(t.Brass)))}}
 	f, next, err := m.d.Fit(s.Plate)
 	if err != nil {
-		lines = append(lines, []span{{keeper.Sentence(err), t.style(t.Coral)}})
+		lines = append(lines, []cells.Span{cells.Words(keeper.Sentence(err), t.Style(t.Coral))})
 	} else {
-		lines = append(lines, nil, []span{{fmt.Sprintf("MOVES %d", len(f.Moved)), head}})
+		lines = append(lines, nil, []cells.Span{cells.Words(fmt.Sprintf("MOVES %d", len(f.Moved)), head)})
 		for _, w := range f.Moved {
 			was := m.d.Window(w.ID)
 			from, to := m.d.Ref(was), next.Ref(w)
@@ -544,15 +545,15 @@ func (p *plates) drawDifference(m *model, c *canvas, r geom.Rect, s *keeper.Shel
 			if from == to {
 				how = fmt.Sprintf("%s, %d×%d → %d×%d", to, was.Rect.W, was.Rect.H, w.Rect.W, w.Rect.H)
 			}
-			lines = append(lines, []span{{fmt.Sprintf("  %-20s ", how), quiet}, {"#" + fmt.Sprint(w.ID) + " " + w.Label(), row}})
+			lines = append(lines, []cells.Span{cells.Words(fmt.Sprintf("  %-20s ", how), quiet), cells.Words("#"+fmt.Sprint(w.ID)+" "+w.Label(), row)})
 		}
-		lines = append(lines, nil, []span{{fmt.Sprintf("PLACES WITHOUT A WINDOW %d", len(f.Empty)), head}})
+		lines = append(lines, nil, []cells.Span{cells.Words(fmt.Sprintf("PLACES WITHOUT A WINDOW %d", len(f.Empty)), head)})
 		for _, w := range f.Empty {
-			lines = append(lines, []span{{"  " + joinNonEmpty(" · ", w.App, w.Title), row}})
+			lines = append(lines, []cells.Span{cells.Words("  "+cells.JoinNonEmpty(" · ", w.App, w.Title), row)})
 		}
-		lines = append(lines, nil, []span{{fmt.Sprintf("WINDOWS WITHOUT A PLACE %d", len(f.Without)), head}, {"  they stay", quiet}})
+		lines = append(lines, nil, []cells.Span{cells.Words(fmt.Sprintf("WINDOWS WITHOUT A PLACE %d", len(f.Without)), head), cells.Words("  they stay", quiet)})
 		for _, w := range f.Without {
-			lines = append(lines, []span{{fmt.Sprintf("  %-4s ", m.d.Ref(w)), quiet}, {"#" + fmt.Sprint(w.ID) + " " + w.Label(), row}})
+			lines = append(lines, []cells.Span{cells.Words(fmt.Sprintf("  %-4s ", m.d.Ref(w)), quiet), cells.Words("#"+fmt.Sprint(w.ID)+" "+w.Label(), row)})
 		}
 	}
 	p.from = geom.Clamp(p.from, 0, max(0, len(lines)-r.H))
@@ -560,9 +561,9 @@ func (p *plates) drawDifference(m *model, c *canvas, r geom.Rect, s *keeper.Shel
 		if i >= r.H {
 			break
 		}
-		c.spans(r.X, r.Y+i, r.W, l...)
+		c.Spans(r.X, r.Y+i, r.W, l...)
 	}
 	if more := len(lines) - p.from - r.H; more > 0 {
-		c.text(r.X, r.Bottom()-1, r.W, fmt.Sprintf("  and %d more below", more+1), quiet)
+		c.Text(r.X, r.Bottom()-1, r.W, fmt.Sprintf("  and %d more below", more+1), quiet)
 	}
 }

@@ -9,34 +9,35 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/stray"
+	"zatlas/internal/tui/cells"
 )
 
 // under is what is drawn at a cell, the topmost.
-func (m *model) under(x, y int) (selection, bool) {
-	return m.topmost(x, y, func(selection) bool { return true })
+func (m *model) under(x, y int) (cells.Selection, bool) {
+	return m.topmost(x, y, func(cells.Selection) bool { return true })
 }
 
-func (m *model) topmost(x, y int, ok func(selection) bool) (selection, bool) {
+func (m *model) topmost(x, y int, ok func(cells.Selection) bool) (cells.Selection, bool) {
 	for _, s := range slices.Backward(m.stops) {
-		if s.rect.Has(geom.Point{X: x, Y: y}) && ok(s.at) {
-			return s.at, true
+		if s.Rect.Has(geom.Point{X: x, Y: y}) && ok(s.At) {
+			return s.At, true
 		}
 	}
-	return selection{}, false
+	return cells.Selection{}, false
 }
 
 // placeUnder is the sheet on the map at a cell, or the workspace whose number is
 // there, as the target of a verb.
 func (m *model) placeUnder(x, y int) (arg, bool) {
-	sel, ok := m.topmost(x, y, func(s selection) bool { return s.window == 0 })
-	i := m.d.Index(sel.workspace)
+	sel, ok := m.topmost(x, y, func(s cells.Selection) bool { return s.Window == 0 })
+	i := m.d.Index(sel.Workspace)
 	switch {
 	case !ok || i < 0:
 		return arg{}, false
-	case sel.letter == 0:
+	case sel.Letter == 0:
 		return arg{Kind: desk.Number, N: i + 1}, true
 	}
-	return arg{Kind: desk.Ref, Letter: sel.letter, N: i + 1}, true
+	return arg{Kind: desk.Ref, Letter: sel.Letter, N: i + 1}, true
 }
 
 // pointer follows the pointer, where nothing is under way.
@@ -112,7 +113,7 @@ func wheelOf(e tea.MouseWheelMsg) int {
 func (m *model) wheelRows(e tea.MouseWheelMsg) tea.Cmd {
 	if by := wheelOf(e); by != 0 && m.grip == 0 {
 		i := geom.Clamp(m.workspaceAt()+by, 0, len(m.d.Workspaces)-1)
-		m.sel = selection{workspace: m.d.Workspaces[i].ID}
+		m.sel = cells.Selection{Workspace: m.d.Workspaces[i].ID}
 	}
 	return nil
 }

@@ -60,7 +60,7 @@ func (m *model) choose(v desk.Verb) tea.Cmd {
 // askedAbout is what the question of a verb is about: what is chosen.
 func (m *model) askedAbout(v desk.Verb) prompt.About {
 	a := prompt.About{Desk: m.d, Verb: v, Workspace: m.workspaceAt(), Letter: m.layoutLetter()}
-	if w := m.d.Window(m.sel.window); w != nil {
+	if w := m.d.Window(m.sel.Window); w != nil {
 		a.App = w.App
 	}
 	if v.Windows {
@@ -71,7 +71,7 @@ func (m *model) askedAbout(v desk.Verb) prompt.About {
 
 // chooseTiled asks for something that is about a tile.
 func (m *model) chooseTiled(v desk.Verb) tea.Cmd {
-	if w := m.d.Window(m.sel.window); w != nil && !m.d.Tiled(w) && !m.d.Settings.Alongside {
+	if w := m.d.Window(m.sel.Window); w != nil && !m.d.Tiled(w) && !m.d.Settings.Alongside {
 		m.say(fmt.Sprintf("%s is not tiled: %s acts on tiles.", w.Label(), v.Name), true)
 		return nil
 	}

@@ -14,6 +14,7 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/prompt"
 	"zatlas/internal/settings"
+	"zatlas/internal/tui/cells"
 )
 
 // heardMsg is a key that the keeper was asked for, or a chord that it was asked about.
@@ -198,10 +199,10 @@ func (p *keysPage) tell(m *model, key string) {
 }
 
 // drawTurned draws the question and its answer.
-func (p *keysPage) drawTurned(m *model, c *canvas) {
+func (p *keysPage) drawTurned(m *model, c *cells.Canvas) {
 	t := m.opt.Theme
-	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
-	m.titled(c, span{"WHAT DOES A KEY DO?", head}, span{"  press it", quiet})
+	quiet, head := t.Style(t.Slate), cells.Bold(t.Style(t.Brass))
+	m.titled(c, cells.Words("WHAT DOES A KEY DO?", head), cells.Words("  press it", quiet))
 	y := 3
 	switch {
 	case p.asked == "":
@@ -209,17 +210,17 @@ func (p *keysPage) drawTurned(m *model, c *canvas) {
 		if m.opt.Window != "" {
 			from = "any key or chord of the keyboard, for ten seconds"
 		}
-		c.text(2, y, c.w-3, "Press a key: "+from+".", t.style(t.Paper))
+		c.Text(2, y, c.W-3, "Press a key: "+from+".", t.Style(t.Paper))
 	default:
-		c.text(2, y, c.w-3, p.asked, bold(t.style(t.Green)))
+		c.Text(2, y, c.W-3, p.asked, cells.Bold(t.Style(t.Green)))
 		y += 2
 		if len(p.told) == 0 {
-			c.text(2, y, c.w-3, "It does nothing, here or on the display.", t.style(t.Paper))
+			c.Text(2, y, c.W-3, "It does nothing, here or on the display.", t.Style(t.Paper))
 		}
-		for _, s := range p.told[:min(len(p.told), c.h-9)] {
-			c.text(2, y, 18, s.where, quiet)
-			for i, line := range wrap(s.does, c.w-23) {
-				c.text(21, y+i, c.w-22, line, t.style(t.Paper))
+		for _, s := range p.told[:min(len(p.told), c.H-9)] {
+			c.Text(2, y, 18, s.where, quiet)
+			for i, line := range cells.Wrap(s.does, c.W-23) {
+				c.Text(21, y+i, c.W-22, line, t.Style(t.Paper))
 				if i > 0 {
 					y++
 				}
@@ -227,8 +228,8 @@ func (p *keysPage) drawTurned(m *model, c *canvas) {
 			y++
 		}
 	}
-	c.text(1, c.h-2, c.w-2, m.message, t.style(t.Paper))
-	m.legend(c, c.h-1, p.hints(m))
+	c.Text(1, c.H-2, c.W-2, m.message, t.Style(t.Paper))
+	m.legend(c, c.H-1, p.hints(m))
 }
 
 // recorder listens for the new chord of a row.
@@ -432,28 +433,28 @@ func (r *recorder) accept(m *model) tea.Cmd {
 	return p.changed(m, err, fmt.Sprintf("%s stands for %s now.", row, command))
 }
 
-func (r *recorder) draw(m *model, c *canvas) *tea.Cursor {
+func (r *recorder) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	m.screen().draw(m, c)
 	t := m.opt.Theme
-	c.fill(geom.R(0, c.h-6, c.w, 6), " ", t.style(t.Paper))
-	c.spans(1, c.h-5, c.w-2, span{"New chord for ", bold(t.style(t.Brass))}, span{r.row.command + "  ", bold(t.style(t.Paper))}, span{r.row.does, t.style(t.Slate)})
-	words, st := r.keys, bold(t.style(t.Green))
+	c.Fill(geom.R(0, c.H-6, c.W, 6), " ", t.Style(t.Paper))
+	c.Spans(1, c.H-5, c.W-2, cells.Words("New chord for ", cells.Bold(t.Style(t.Brass))), cells.Words(r.row.command+"  ", cells.Bold(t.Style(t.Paper))), cells.Words(r.row.does, t.Style(t.Slate)))
+	words, st := r.keys, cells.Bold(t.Style(t.Green))
 	if words == "" {
-		words, st = "press what this terminal can send, or : and write it", t.style(t.Paper)
+		words, st = "press what this terminal can send, or : and write it", t.Style(t.Paper)
 		if r.listen {
 			words = "press it: the keeper listens to the keyboard for ten seconds"
 		}
 	}
-	at := 1 + c.text(1, c.h-4, c.w-2, words, st)
+	at := 1 + c.Text(1, c.H-4, c.W-2, words, st)
 	if r.keys != "" {
-		lines := wrap(r.state, c.w-at-3)
+		lines := cells.Wrap(r.state, c.W-at-3)
 		for i, line := range lines[:min(len(lines), 3)] {
-			c.text(at+2, c.h-4+i, c.w-at-3, line, t.style(t.Paper))
+			c.Text(at+2, c.H-4+i, c.W-at-3, line, t.Style(t.Paper))
 		}
 	}
 	if m.message != "" {
-		c.text(1, c.h-3, c.w-2, m.message, t.style(t.Coral))
+		c.Text(1, c.H-3, c.W-2, m.message, t.Style(t.Coral))
 	}
-	m.legend(c, c.h-1, r.hints(m))
+	m.legend(c, c.H-1, r.hints(m))
 	return nil
 }

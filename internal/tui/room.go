@@ -6,6 +6,7 @@ import (
 	tea "charm.land/bubbletea/v2"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/tui/cells"
 )
 
 // room is what stands on the stack of the screens: a screen, or a prompt that
@@ -15,7 +16,7 @@ type room interface {
 	key(m *model, k tea.KeyPressMsg, name string) tea.Cmd
 	// draw draws all of the canvas, and gives the place of the text cursor, nil
 	// where nothing is typed.
-	draw(m *model, c *canvas) *tea.Cursor
+	draw(m *model, c *cells.Canvas) *tea.Cursor
 	// hints are what the legend says of its keys.
 	hints(m *model) legend
 	// pointer follows a click, a move, a button let go or a turn of the wheel.
@@ -32,7 +33,7 @@ type (
 	}
 	// footed is a room with a foot of its own in the place of message and hints.
 	footed interface {
-		foot(m *model, c *canvas, p parts) *tea.Cursor
+		foot(m *model, c *cells.Canvas, p parts) *tea.Cursor
 	}
 	// pending is a room that holds a command which Enter would carry out: it is
 	// pencilled on the map.
@@ -72,7 +73,7 @@ func (still) pointer(*model, tea.MouseMsg) tea.Cmd { return nil }
 // over is a prompt: it is drawn by the screen beneath, with its own hints.
 type over struct{ still }
 
-func (over) draw(m *model, c *canvas) *tea.Cursor { return m.screen().draw(m, c) }
+func (over) draw(m *model, c *cells.Canvas) *tea.Cursor { return m.screen().draw(m, c) }
 
 func (over) isOver() {}
 
@@ -177,7 +178,7 @@ func (m *model) startText(text string) tea.Cmd {
 
 // cursorAt is the text cursor in a line that begins at a cell.
 func (m *model) cursorAt(x, y int) *tea.Cursor {
-	return tea.NewCursor(x+width(string([]rune(m.input.Value())[:m.input.Position()])), y)
+	return tea.NewCursor(x+cells.Width(string([]rune(m.input.Value())[:m.input.Position()])), y)
 }
 
 // listed is a screen in the list of screens, by the letter after ; that opens it.

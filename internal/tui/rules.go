@@ -12,6 +12,7 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/settings"
+	"zatlas/internal/tui/cells"
 )
 
 // rulesScreen shows the rules for windows that open, and what they make of the
@@ -66,7 +67,7 @@ func (r *rulesScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		return m.step(-1)
 	case "a":
 		text := ""
-		if w := m.d.Window(m.sel.window); w != nil {
+		if w := m.d.Window(m.sel.Window); w != nil {
 			text = lang.PrintQuery(desk.ByApp{Text: w.App, Whole: true}) + fmt.Sprintf(" then to %d", m.d.Index(w.Workspace)+1)
 		}
 		return m.askText(&textPrompt{
@@ -141,7 +142,7 @@ func (r *rulesScreen) ruling(m *model) (desk.Ruling, *desk.Window, []error) {
 	set := m.d.Settings
 	set.Rules = settings.Settings{Rules: r.rules}.ForDesk().Rules
 	d, _ := m.d.With(desk.Settle{Settings: set})
-	w := d.Window(m.sel.window)
+	w := d.Window(m.sel.Window)
 	if w == nil {
 		return desk.Ruling{}, nil, ruleFaults(d)
 	}
@@ -157,26 +158,26 @@ func ruleFaults(d *desk.Desk) []error {
 	return faults
 }
 
-func (r *rulesScreen) draw(m *model, c *canvas) *tea.Cursor {
+func (r *rulesScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	t := m.opt.Theme
-	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
-	m.titled(c, span{"RULES", head}, span{"  for windows that open; the first that matches counts, with also the next ones too", quiet})
+	quiet, head := t.Style(t.Slate), cells.Bold(t.Style(t.Brass))
+	m.titled(c, cells.Words("RULES", head), cells.Words("  for windows that open; the first that matches counts, with also the next ones too", quiet))
 	ruling, w, faults := r.ruling(m)
 	if w == nil {
-		c.text(1, 2, c.w-2, "Choose a window on the map first, to see which rules match it.", quiet)
+		c.Text(1, 2, c.W-2, "Choose a window on the map first, to see which rules match it.", quiet)
 	} else {
-		c.spans(1, 2, c.w-2, span{"chosen: ", quiet}, span{fmt.Sprintf("#%d %s", w.ID, w.App), bold(t.style(t.Green))}, span{"  " + w.Title, quiet})
-		c.text(1, 3, c.w-2, r.words(ruling), t.style(t.Paper))
+		c.Spans(1, 2, c.W-2, cells.Words("chosen: ", quiet), cells.Words(fmt.Sprintf("#%d %s", w.ID, w.App), cells.Bold(t.Style(t.Green))), cells.Words("  "+w.Title, quiet))
+		c.Text(1, 3, c.W-2, r.words(ruling), t.Style(t.Paper))
 	}
-	room := c.h - 8
+	room := c.H - 8
 	first := geom.Clamp(r.at-room/2, 0, max(0, len(r.rules)-room))
 	for i := first; i < min(len(r.rules), first+room); i++ {
 		rule := r.rules[i]
-		row, more, fault := t.style(t.Paper), quiet, t.style(t.Coral)
+		row, more, fault := t.Style(t.Paper), quiet, t.Style(t.Coral)
 		if i == r.at {
-			row = reverse(head)
+			row = cells.Reverse(head)
 			more, fault = row, row
-			c.fill(geom.R(1, 5+i-first, c.w-2, 1), " ", row)
+			c.Fill(geom.R(1, 5+i-first, c.W-2, 1), " ", row)
 		}
 		mark := "   "
 		switch {
@@ -185,28 +186,28 @@ func (r *rulesScreen) draw(m *model, c *canvas) *tea.Cursor {
 		case slices.Contains(ruling.Matched, i):
 			mark = " ○ "
 		}
-		wide := max(24, c.w*2/5)
-		query := fit(rule.Match, wide-2)
-		c.spans(1, 5+i-first, c.w-2, span{fmt.Sprintf("%s%2d  ", mark, i+1), row}, span{fmt.Sprintf("%-*s", wide, query), row}, span{rule.Does(), more}, ruleFault(faults, i, fault))
+		wide := max(24, c.W*2/5)
+		query := cells.Fit(rule.Match, wide-2)
+		c.Spans(1, 5+i-first, c.W-2, cells.Words(fmt.Sprintf("%s%2d  ", mark, i+1), row), cells.Words(fmt.Sprintf("%-*s", wide, query), row), cells.Words(rule.Does(), more), ruleFault(faults, i, fault))
 	}
 	if len(r.rules) == 0 {
-		c.text(1, 5, c.w-2, "No rule yet. a makes one from the chosen window.", quiet)
+		c.Text(1, 5, c.W-2, "No rule yet. a makes one from the chosen window.", quiet)
 	}
-	words := t.style(t.Paper)
+	words := t.Style(t.Paper)
 	if m.fault {
-		words = t.style(t.Coral)
+		words = t.Style(t.Coral)
 	}
-	c.text(1, c.h-2, c.w-2, m.message, words)
-	m.legend(c, c.h-1, m.top().hints(m))
+	c.Text(1, c.H-2, c.W-2, m.message, words)
+	m.legend(c, c.H-1, m.top().hints(m))
 	return nil
 }
 
 // ruleFault says why the place of a rule does not count.
-func ruleFault(faults []error, i int, st uv.Style) span {
+func ruleFault(faults []error, i int, st uv.Style) cells.Span {
 	if i >= len(faults) || faults[i] == nil {
-		return span{}
+		return cells.Span{}
 	}
-	return span{"  ! " + faults[i].Error(), st}
+	return cells.Words("  ! "+faults[i].Error(), st)
 }
 
 // words say which rules match the chosen window, and what follows.

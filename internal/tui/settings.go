@@ -13,6 +13,7 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
 	"zatlas/internal/settings"
+	"zatlas/internal/tui/cells"
 )
 
 // settingsScreen shows the settings as they are in the file, and writes it.
@@ -96,7 +97,7 @@ func (m *model) reread() {
 		r.rules = now.Rules
 		r.at = geom.Clamp(r.at, 0, max(0, len(now.Rules)-1))
 	}
-	if t, err := Themes(now.Theme()); err == nil && !m.opt.ThemeFixed {
+	if t, err := cells.Themes(now.Theme()); err == nil && !m.opt.ThemeFixed {
 		m.base = t
 		m.fitTheme()
 	}
@@ -150,33 +151,33 @@ func (s *settingsScreen) written(m *model, err error, words string) tea.Cmd {
 }
 
 // draw draws the rows, and the line where one is typed.
-func (s *settingsScreen) draw(m *model, c *canvas) *tea.Cursor {
+func (s *settingsScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	t := m.opt.Theme
-	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
-	m.titled(c, span{"SETTINGS", head}, span{"  kept in " + homely(m.opt.Settings), quiet})
+	quiet, head := t.Style(t.Slate), cells.Bold(t.Style(t.Brass))
+	m.titled(c, cells.Words("SETTINGS", head), cells.Words("  kept in "+homely(m.opt.Settings), quiet))
 	type line struct {
 		row   int // -1 for a heading
-		spans []span
+		spans []cells.Span
 	}
 	var lines []line
 	wide, room := 0, 20
 	for _, ch := range settings.Choices() {
-		wide = max(wide, width(ch.Name())+2)
+		wide = max(wide, cells.Width(ch.Name())+2)
 	}
-	if c.w >= panelFrom {
+	if c.W >= panelFrom {
 		room = 36
 	}
 	row := func(i int, name, value, help string) {
-		st, val, more := t.style(t.Paper), bold(t.style(t.Green)), quiet
+		st, val, more := t.Style(t.Paper), cells.Bold(t.Style(t.Green)), quiet
 		if i == s.at {
-			st = reverse(bold(t.style(t.Brass)))
+			st = cells.Reverse(cells.Bold(t.Style(t.Brass)))
 			val, more = st, st
 		}
-		value = fit(value, room)
-		pad := strings.Repeat(" ", room+2-width(value))
-		lines = append(lines, line{i, []span{{" " + fit(name, wide-1) + strings.Repeat(" ", max(1, wide-width(name))), st}, {value, val}, {pad, more}, {help, more}}})
+		value = cells.Fit(value, room)
+		pad := strings.Repeat(" ", room+2-cells.Width(value))
+		lines = append(lines, line{i, []cells.Span{cells.Words(" "+cells.Fit(name, wide-1)+strings.Repeat(" ", max(1, wide-cells.Width(name))), st), cells.Words(value, val), cells.Words(pad, more), cells.Words(help, more)}})
 	}
-	lines = append(lines, line{-1, nil}, line{-1, []span{{"THE DESK AND ITS SCREENS", head}}})
+	lines = append(lines, line{-1, nil}, line{-1, []cells.Span{cells.Words("THE DESK AND ITS SCREENS", head)}})
 	for i, ch := range settings.Choices() {
 		value := ch.Get(s.now)
 		if i == s.at && !ch.Text() {
@@ -184,29 +185,29 @@ func (s *settingsScreen) draw(m *model, c *canvas) *tea.Cursor {
 		}
 		row(i, ch.Name(), value, ch.Help)
 	}
-	room = c.h - 4
+	room = c.H - 4
 	cursor := slices.IndexFunc(lines, func(l line) bool { return l.row == s.at })
 	first := geom.Clamp(cursor-room/2, 0, max(0, len(lines)-room))
 	for i := first; i < min(len(lines), first+room); i++ {
 		if lines[i].row == s.at {
-			c.fill(geom.R(1, 1+i-first, c.w-2, 1), " ", lines[i].spans[0].style)
+			c.Fill(geom.R(1, 1+i-first, c.W-2, 1), " ", lines[i].spans[0].Style)
 		}
-		c.spans(1, 1+i-first, c.w-2, lines[i].spans...)
+		c.Spans(1, 1+i-first, c.W-2, lines[i].spans...)
 	}
 	if left := len(lines) - first - room; left > 0 {
-		c.text(1, c.h-3, c.w-2, fmt.Sprintf(" %d more below", left), quiet)
+		c.Text(1, c.H-3, c.W-2, fmt.Sprintf(" %d more below", left), quiet)
 	}
-	st := t.style(t.Paper)
+	st := t.Style(t.Paper)
 	if m.fault {
-		st = bold(t.style(t.Coral))
+		st = cells.Bold(t.Style(t.Coral))
 	}
 	said := m.message
-	if said == "" && cursor >= 0 && c.w < panelFrom { // the chosen row's help, which is cut off there
+	if said == "" && cursor >= 0 && c.W < panelFrom { // the chosen row's help, which is cut off there
 		spans := lines[cursor].spans
-		said, st = spans[len(spans)-1].text, quiet
+		said, st = spans[len(spans)-1].Text, quiet
 	}
-	c.text(1, c.h-2, c.w-2, said, st)
-	m.legend(c, c.h-1, s.hints(m))
+	c.Text(1, c.H-2, c.W-2, said, st)
+	m.legend(c, c.H-1, s.hints(m))
 	return nil
 }
 

@@ -13,6 +13,8 @@ import (
 	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/layout"
+	"zatlas/internal/tui/atlasmap"
+	"zatlas/internal/tui/cells"
 )
 
 // sheetScreen is the chosen sheet at large.
@@ -54,26 +56,26 @@ func (m *model) sheetAt() (i int, letter byte) {
 
 // draw draws it: its windows to scale with their sizes in pixels and per cent,
 // where the next one would open, and beside it the tree.
-func (*sheetScreen) draw(m *model, c *canvas) *tea.Cursor {
+func (*sheetScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	t := m.opt.Theme
 	m.head(c)
 	parts := m.parts()
 	i, letter := m.sheetAt()
 	s := m.d.Sheet(i, letter)
 	work := m.d.Monitor(letter).Work
-	area := geom.R(1, 2, c.w-2, parts.legend-4)
-	if c.w >= panelFrom {
-		side := min(44, c.w*3/10)
-		m.sheetTree(c, geom.R(c.w-side, 1, side, parts.legend-2), i, letter)
+	area := geom.R(1, 2, c.W-2, parts.legend-4)
+	if c.W >= panelFrom {
+		side := min(44, c.W*3/10)
+		m.sheetTree(c, geom.R(c.W-side, 1, side, parts.legend-2), i, letter)
 		area.W -= side + 1
 	}
-	c.spans(1, 1, area.W, span{"SHEET " + desk.SheetRef(i, letter), bold(t.style(t.Brass))},
-		span{fmt.Sprintf("  %s%s · %d×%d", m.d.Title(i), after(draw.LayoutWords(m.d, s)), work.W, work.H), t.style(t.Slate)})
-	p := newSheetPlane(work, area)
-	c.fill(p.rect(work), " ", uv.Style{Fg: t.Slate, Bg: t.Sea})
-	pt := &painter{canvas: c, t: t, d: m.d, tints: m.tints, sel: m.sel, also: m.inGroup()}
+	c.Spans(1, 1, area.W, cells.Words("SHEET "+desk.SheetRef(i, letter), cells.Bold(t.Style(t.Brass))),
+		cells.Words(fmt.Sprintf("  %s%s · %d×%d", m.d.Title(i), after(draw.LayoutWords(m.d, s)), work.W, work.H), t.Style(t.Slate)))
+	p := atlasmap.NewSheetPlane(work, area)
+	c.Fill(p.Rect(work), " ", uv.Style{Fg: t.Slate, Bg: t.Sea})
+	pt := &atlasmap.Painter{Canvas: c, Theme: t, Desk: m.d, Tints: m.tints, Selected: m.sel, Also: m.inGroup()}
 	var here []*desk.Window // the lowest first
-	for _, placed := range m.overview().picture.Windows {
+	for _, placed := range m.overview().Picture.Windows {
 		if w := m.d.Window(placed.ID); w.Workspace == m.d.Workspaces[i].ID && w.Monitor == letter && !w.Minimised {
 			here = append(here, w)
 		}
@@ -84,7 +86,7 @@ func (*sheetScreen) draw(m *model, c *canvas) *tea.Cursor {
 	for _, w := range tiles {
 		m.sheetWindow(c, p, pt, w)
 	}
-	pt.headings(m.d.Headers(i, letter), func(r geom.Rect) geom.Rect { return p.rect(r).Intersect(p.area) })
+	pt.Headings(m.d.Headers(i, letter), func(r geom.Rect) geom.Rect { return p.Rect(r).Intersect(p.Area) })
 	if !m.asking() {
 		m.sheetNext(c, p, i, letter)
 	}
@@ -98,50 +100,50 @@ func (*sheetScreen) draw(m *model, c *canvas) *tea.Cursor {
 		}
 	}
 	if len(m.d.Order(i, letter)) == 0 {
-		c.text(area.X+2, area.Y+1, area.W-4, "Nothing is open here. s on a window sends it here, o opens an app.", uv.Style{Fg: t.Slate, Bg: t.Sea})
+		c.Text(area.X+2, area.Y+1, area.W-4, "Nothing is open here. s on a window sends it here, o opens an app.", uv.Style{Fg: t.Slate, Bg: t.Sea})
 	}
 	if next := m.preview(); next != nil {
 		for _, id := range m.d.Differs(next) {
 			if w := next.Window(id); w.Workspace == m.d.Workspaces[i].ID && w.Monitor == letter && !w.Minimised {
-				c.box(p.rect(w.Rect), pencilFrame, bold(t.style(t.Brass)), nil)
+				c.Box(p.Rect(w.Rect), cells.PencilFrame, cells.Bold(t.Style(t.Brass)), nil)
 			}
 		}
 	}
 	if part, ok := m.top().(*partPrompt); ok {
-		part.drawGrid(m, c, work, m.d.GridOf(letter), p.rect)
+		part.drawGrid(m, c, work, m.d.GridOf(letter), p.Rect)
 	}
 	return m.foot(c, parts)
 }
 
 // sheetWindow draws the ground and the frame of a window.
-func (m *model) sheetWindow(c *canvas, p plane, pt *painter, w *desk.Window) {
+func (m *model) sheetWindow(c *cells.Canvas, p atlasmap.Plane, pt *atlasmap.Painter, w *desk.Window) {
 	t := m.opt.Theme
 	r := m.sheetRect(p, w)
 	if r.Empty() {
 		return
 	}
-	c.fill(r, " ", m.groundOf(pt, w))
-	c.stop(r, selection{window: w.ID})
-	frame, edge := roundFrame, uv.Style{Fg: t.Slate}
-	if w.ID == m.sel.window || pt.also[w.ID] {
-		frame, edge = doubleFrame, bold(uv.Style{Fg: t.Brass})
+	c.Fill(r, " ", m.groundOf(pt, w))
+	c.Stop(r, cells.Selection{Window: w.ID})
+	frame, edge := cells.RoundFrame, uv.Style{Fg: t.Slate}
+	if w.ID == m.sel.Window || pt.Also[w.ID] {
+		frame, edge = cells.DoubleFrame, cells.Bold(uv.Style{Fg: t.Brass})
 	}
 	if r.W >= 4 && r.H >= 2 {
-		c.box(r, frame, edge, nil)
+		c.Box(r, frame, edge, nil)
 	}
 }
 
 // sheetRect is where a window is drawn: under the rows of its headings, which are
 // higher than to scale.
-func (m *model) sheetRect(p plane, w *desk.Window) geom.Rect {
-	r := p.rect(w.Rect).Intersect(p.area)
+func (m *model) sheetRect(p atlasmap.Plane, w *desk.Window) geom.Rect {
+	r := p.Rect(w.Rect).Intersect(p.Area)
 	for _, h := range m.d.Headers(m.d.Index(w.Workspace), w.Monitor) {
 		rows := 1
 		if h.Stacked {
 			rows = h.Of
 		}
 		if m.d.Tiled(w) && h.Over(w.Rect) {
-			if top := p.rect(h.Strip()).Y + rows; top > r.Y && top < r.Bottom() {
+			if top := p.Rect(h.Strip()).Y + rows; top > r.Y && top < r.Bottom() {
 				r.Y, r.H = top, r.Bottom()-top
 			}
 		}
@@ -150,8 +152,8 @@ func (m *model) sheetRect(p plane, w *desk.Window) geom.Rect {
 }
 
 // groundOf is the colour of a window's app.
-func (m *model) groundOf(pt *painter, w *desk.Window) uv.Style {
-	s := uv.Style{Fg: m.opt.Theme.Paper, Bg: pt.tint(w)}
+func (m *model) groundOf(pt *atlasmap.Painter, w *desk.Window) uv.Style {
+	s := uv.Style{Fg: m.opt.Theme.Paper, Bg: pt.Tint(w)}
 	if m.profile < colorprofile.ANSI256 {
 		s.Bg = m.opt.Theme.Ink
 	}
@@ -159,7 +161,7 @@ func (m *model) groundOf(pt *painter, w *desk.Window) uv.Style {
 }
 
 // sheetLabel writes what a window is and its sizes.
-func (m *model) sheetLabel(c *canvas, p plane, pt *painter, w *desk.Window, work geom.Rect) {
+func (m *model) sheetLabel(c *cells.Canvas, p atlasmap.Plane, pt *atlasmap.Painter, w *desk.Window, work geom.Rect) {
 	t := m.opt.Theme
 	r := m.sheetRect(p, w)
 	ground := m.groundOf(pt, w)
@@ -172,59 +174,59 @@ func (m *model) sheetLabel(c *canvas, p plane, pt *painter, w *desk.Window, work
 		text  string
 		style uv.Style
 	}{
-		{pt.marks(w) + w.App, bold(ground)},
+		{pt.Marks(w) + w.App, cells.Bold(ground)},
 		{w.Title, ground},
 		{fmt.Sprintf("%d×%d  %d%% by %d%%", w.Rect.W, w.Rect.H, geom.Percent(w.Rect.W, work.W), geom.Percent(w.Rect.H, work.H)), ground},
 		{fmt.Sprintf("at %d,%d", w.Rect.X-work.X, w.Rect.Y-work.Y), quiet},
 	}
 	for n, l := range lines {
 		if n < r.H-2 || n == 0 {
-			c.text(r.X+2, r.Y+min(1, r.H-1)+n, r.W-4, l.text, l.style)
+			c.Text(r.X+2, r.Y+min(1, r.H-1)+n, r.W-4, l.text, l.style)
 		}
 	}
 }
 
 // sheetNext pencils the place of a window that would open next.
-func (m *model) sheetNext(c *canvas, p plane, i int, letter byte) {
+func (m *model) sheetNext(c *cells.Canvas, p atlasmap.Plane, i int, letter byte) {
 	at, ok := m.d.NextPlace(i, letter)
 	if !ok {
 		return
 	}
-	st := m.opt.Theme.style(m.opt.Theme.Slate)
-	r := p.rect(at)
-	c.box(r, pencilFrame, st, nil)
+	st := m.opt.Theme.Style(m.opt.Theme.Slate)
+	r := p.Rect(at)
+	c.Box(r, cells.PencilFrame, st, nil)
 	words := fmt.Sprintf(" next %d×%d ", at.W, at.H)
-	if r.W > width(words)+2 && r.H > 1 {
-		_, under := c.at(r.X+1, r.Bottom()-1)
+	if r.W > cells.Width(words)+2 && r.H > 1 {
+		_, under := c.At(r.X+1, r.Bottom()-1)
 		st.Bg = under.Bg
-		c.text(r.X+1, r.Bottom()-1, r.W-2, words, st)
+		c.Text(r.X+1, r.Bottom()-1, r.W-2, words, st)
 	}
 }
 
 // sheetTree writes the sheet's tree as an outline, and what floats.
-func (m *model) sheetTree(c *canvas, r geom.Rect, i int, letter byte) {
+func (m *model) sheetTree(c *cells.Canvas, r geom.Rect, i int, letter byte) {
 	t := m.opt.Theme
-	quiet := t.style(t.Slate)
-	o := outline{newSidebar(c, r, quiet), m}
+	quiet := t.Style(t.Slate)
+	o := outline{cells.NewSidebar(c, r, quiet), m}
 	s := m.d.Sheet(i, letter)
 	if m.d.Settings.Alongside {
-		o.line(span{"WINDOWS", bold(t.style(t.Brass))}, span{" · the top one first", quiet})
+		o.Line(cells.Words("WINDOWS", cells.Bold(t.Style(t.Brass))), cells.Words(" · the top one first", quiet))
 		if s != nil {
 			o.floating(s)
 		}
 		return
 	}
-	o.line(span{"TILES", bold(t.style(t.Brass))}, span{" · " + draw.LayoutWords(m.d, s), quiet})
+	o.Line(cells.Words("TILES", cells.Bold(t.Style(t.Brass))), cells.Words(" · "+draw.LayoutWords(m.d, s), quiet))
 	if s != nil && s.Tiles != nil && s.Layout != layout.Free {
 		o.node(s.Tiles, 0, 0)
 	} else {
-		o.line(span{"none", quiet})
+		o.Line(cells.Words("none", quiet))
 	}
 	if s == nil || len(s.Floating) == 0 {
 		return
 	}
-	o.y++
-	o.line(span{"FLOATING", bold(t.style(t.Brass))}, span{" · the top one first", quiet})
+	o.Y++
+	o.Line(cells.Words("FLOATING", cells.Bold(t.Style(t.Brass))), cells.Words(" · the top one first", quiet))
 	o.floating(s)
 }
 
@@ -238,22 +240,22 @@ func (o *outline) floating(s *desk.Sheet) {
 
 // outline is a sheet written in lines, one under the other.
 type outline struct {
-	*sidebar
+	*cells.Sidebar
 	m *model
 }
 
 // window writes a window, depth groups in.
 func (o *outline) window(depth, id int, more string) {
 	t, w := o.m.opt.Theme, o.m.d.Window(id)
-	st, quiet := t.style(t.Paper), t.style(t.Slate)
-	if id == o.m.sel.window {
-		st = reverse(bold(t.style(t.Brass)))
+	st, quiet := t.Style(t.Paper), t.Style(t.Slate)
+	if id == o.m.sel.Window {
+		st = cells.Reverse(cells.Bold(t.Style(t.Brass)))
 	}
 	if o.m.d.Covered(w) {
-		more = joinNonEmpty(" ", more, "covered")
+		more = cells.JoinNonEmpty(" ", more, "covered")
 	}
-	o.c.stop(geom.R(o.r.X+1, o.y, o.r.W-2, 1), selection{window: id})
-	o.line(span{strings.Repeat("  ", depth), quiet}, span{fmt.Sprintf("#%d %s", id, w.App), st}, span{"  " + more, quiet})
+	o.Canvas.Stop(geom.R(o.Rect.X+1, o.Y, o.Rect.W-2, 1), cells.Selection{Window: id})
+	o.Line(cells.Words(strings.Repeat("  ", depth), quiet), cells.Words(fmt.Sprintf("#%d %s", id, w.App), st), cells.Words("  "+more, quiet))
 }
 
 // node writes a group and its members, or a window. Of is the sum of the shares in
@@ -268,12 +270,12 @@ func (o *outline) node(n *layout.Node, depth, of int) {
 		o.window(depth, n.Window, share)
 		return
 	}
-	st, in := t.style(t.Green), o.m.inGroup()
+	st, in := t.Style(t.Green), o.m.inGroup()
 	if ids := n.Windows(); len(ids) == len(in) && in[ids[0]] && in[ids[len(ids)-1]] {
-		st = reverse(bold(t.style(t.Brass))) // all of what is chosen
+		st = cells.Reverse(cells.Bold(t.Style(t.Brass))) // all of what is chosen
 	}
-	quiet, sum := t.style(t.Slate), 0
-	o.line(span{strings.Repeat("  ", depth), quiet}, span{n.Split.String(), st}, span{"  " + share, quiet})
+	quiet, sum := t.Style(t.Slate), 0
+	o.Line(cells.Words(strings.Repeat("  ", depth), quiet), cells.Words(n.Split.String(), st), cells.Words("  "+share, quiet))
 	if n.Split != layout.Pile && n.Split != layout.Tabs {
 		for _, k := range n.Kids {
 			sum += k.Share

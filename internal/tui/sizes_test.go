@@ -9,6 +9,7 @@ import (
 	tea "charm.land/bubbletea/v2"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/tui/cells"
 )
 
 // sizes is a screen of the sizes of all windows: what it takes to add one.
@@ -23,14 +24,14 @@ func (s *sizes) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		return m.common(k, name)
 	}
 	s.at = max(0, min(s.at+by, len(m.d.Windows)-1))
-	m.sel = selection{window: m.d.Windows[s.at].ID}
+	m.sel = cells.Selection{Window: m.d.Windows[s.at].ID}
 	return nil
 }
 
-func (s *sizes) draw(m *model, c *canvas) *tea.Cursor {
+func (s *sizes) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	m.head(c)
 	for i, w := range m.d.Windows {
-		c.text(2, 2+i, c.w-4, fmt.Sprintf("%d×%d  %s", w.Rect.W, w.Rect.H, w.Label()), m.opt.Theme.style(m.opt.Theme.Paper))
+		c.Text(2, 2+i, c.W-4, fmt.Sprintf("%d×%d  %s", w.Rect.W, w.Rect.H, w.Label()), m.opt.Theme.Style(m.opt.Theme.Paper))
 	}
 	return m.foot(c, m.parts())
 }

@@ -11,6 +11,7 @@ import (
 	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/stray"
+	"zatlas/internal/tui/cells"
 )
 
 // strays is the screen of what is lost.
@@ -48,20 +49,20 @@ func (*strays) hints(m *model) legend {
 // selectStray chooses a lost window, where there is one.
 func (m *model) selectStray() {
 	lost := m.lost()
-	if len(lost) > 0 && !slices.ContainsFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.window }) {
-		m.sel = selection{window: lost[0].ID}
+	if len(lost) > 0 && !slices.ContainsFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.Window }) {
+		m.sel = cells.Selection{Window: lost[0].ID}
 	}
 }
 
 // key follows a key; what is none of the screen's own is a verb's.
 func (*strays) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	lost := m.lost()
-	at := slices.IndexFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.window })
+	at := slices.IndexFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.Window })
 	step := cmp.Or(rowStep(name, len(lost)), map[string]int{"shift+tab": -1, "tab": 1}[name])
 	switch {
 	case step != 0:
 		if len(lost) > 0 {
-			m.sel = selection{window: lost[geom.Clamp(at+step, 0, len(lost)-1)].ID}
+			m.sel = cells.Selection{Window: lost[geom.Clamp(at+step, 0, len(lost)-1)].ID}
 		}
 		m.message = ""
 		return nil
@@ -80,27 +81,27 @@ func (*strays) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 }
 
 // draw draws the plane, and the list of what is lost beside or under it.
-func (*strays) draw(m *model, c *canvas) *tea.Cursor {
+func (*strays) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	m.drawPlaneScreen(c, "STRAYS", "  windows that are lost, where they are, and where they would go", m.drawLost)
 	return m.foot(c, m.parts())
 }
 
 // drawPlaneScreen draws the head and the plane, with a list beside or under it.
-func (m *model) drawPlaneScreen(c *canvas, head, about string, drawList func(c *canvas, r geom.Rect)) {
+func (m *model) drawPlaneScreen(c *cells.Canvas, head, about string, drawList func(c *cells.Canvas, r geom.Rect)) {
 	m.head(c)
 	parts := m.parts()
-	area := geom.R(0, 1, c.w, parts.legend-2)
-	side := min(64, c.w*2/5)
-	list := geom.R(c.w-side, 1, side, area.H)
+	area := geom.R(0, 1, c.W, parts.legend-2)
+	side := min(64, c.W*2/5)
+	list := geom.R(c.W-side, 1, side, area.H)
 	area.W -= side + 1
-	if wide := m.planeBound(); c.w < panelFrom || wide.W > 3*wide.H {
+	if wide := m.planeBound(); c.W < panelFrom || wide.W > 3*wide.H {
 		// A plane that is wide goes over the list.
-		top := min(area.H/2, c.w*wide.H/max(2*wide.W, 1)+7)
-		area = geom.R(0, 1, c.w, top)
-		list = geom.R(0, top+1, c.w, parts.legend-2-top)
+		top := min(area.H/2, c.W*wide.H/max(2*wide.W, 1)+7)
+		area = geom.R(0, 1, c.W, top)
+		list = geom.R(0, top+1, c.W, parts.legend-2-top)
 	}
 	t := m.opt.Theme
-	c.spans(1, area.Y, area.W-2, span{head, bold(t.style(t.Brass))}, span{about, t.style(t.Slate)})
+	c.Spans(1, area.Y, area.W-2, cells.Words(head, cells.Bold(t.Style(t.Brass))), cells.Words(about, t.Style(t.Slate)))
 	m.drawPlane(c, geom.R(area.X+1, area.Y+1, area.W-2, area.H-1), m.preview())
 	drawList(c, list)
 }
@@ -115,25 +116,25 @@ func (m *model) planeBound() geom.Rect {
 }
 
 // drawLost lists the strays, and then the windows that are away from home.
-func (m *model) drawLost(c *canvas, r geom.Rect) {
+func (m *model) drawLost(c *cells.Canvas, r geom.Rect) {
 	t := m.opt.Theme
-	quiet, head := t.style(t.Slate), bold(t.style(t.Coral))
+	quiet, head := t.Style(t.Slate), cells.Bold(t.Style(t.Coral))
 	y := r.Y
-	line := func(ss ...span) {
+	line := func(ss ...cells.Span) {
 		if y < r.Bottom() {
-			c.spans(r.X+1, y, r.W-2, ss...)
+			c.Spans(r.X+1, y, r.W-2, ss...)
 		}
 		y++
 	}
 	lost := m.lost()
 	if len(lost) == 0 {
-		line(span{"NOTHING IS LOST", bold(t.style(t.Green))})
-		line(span{fmt.Sprintf("Checked: %s on every workspace, hidden ones too,", draw.WindowsWord(len(m.d.Windows))), quiet})
-		line(span{"against the monitors that are plugged in and their docks.", quiet})
+		line(cells.Words("NOTHING IS LOST", cells.Bold(t.Style(t.Green))))
+		line(cells.Words(fmt.Sprintf("Checked: %s on every workspace, hidden ones too,", draw.WindowsWord(len(m.d.Windows))), quiet))
+		line(cells.Words("against the monitors that are plugged in and their docks.", quiet))
 	} else {
-		line(span{fmt.Sprintf("LOST %d", len(lost)), head}, span{"  Enter brings one back, r a all", quiet})
+		line(cells.Words(fmt.Sprintf("LOST %d", len(lost)), head), cells.Words("  Enter brings one back, r a all", quiet))
 	}
-	at := slices.IndexFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.window })
+	at := slices.IndexFunc(lost, func(w *desk.Window) bool { return w.ID == m.sel.Window })
 	away := m.away()
 	// Where there is no room for three lines of each, only the chosen one has them;
 	// where not even for that, the last line says how many more there are.
@@ -145,28 +146,28 @@ func (m *model) drawLost(c *canvas, r geom.Rect) {
 	first := geom.Clamp(at-room/2, 0, max(0, len(lost)-room))
 	for i := first; i < min(len(lost), first+room); i++ {
 		w := lost[i]
-		row := t.style(t.Paper)
+		row := t.Style(t.Paper)
 		if i == at {
-			row = reverse(bold(t.style(t.Brass)))
-			c.fill(geom.R(r.X+1, y, r.W-2, 1), " ", row)
+			row = cells.Reverse(cells.Bold(t.Style(t.Brass)))
+			c.Fill(geom.R(r.X+1, y, r.W-2, 1), " ", row)
 		}
 		whole, high := !brief || i == at, 1
 		if whole {
 			high = 3
 		}
-		c.stop(geom.R(r.X+1, y, r.W-2, high), selection{window: w.ID})
-		line(span{fmt.Sprintf("! #%d %s", w.ID, w.App), row}, span{"  " + w.Title, row})
+		c.Stop(geom.R(r.X+1, y, r.W-2, high), cells.Selection{Window: w.ID})
+		line(cells.Words(fmt.Sprintf("! #%d %s", w.ID, w.App), row), cells.Words("  "+w.Title, row))
 		if whole {
 			why := draw.Why(m.d, w)
 			if m.d.Lost(w).Cause == stray.Off {
 				why += ", none of it shows"
 			}
-			line(span{fmt.Sprintf("    on %s: %s", m.d.Title(m.d.Index(w.Workspace)), why), quiet})
-			line(span{"    " + draw.Distance(m.d, w) + ", " + draw.WouldGo(m.d, w), quiet})
+			line(cells.Words(fmt.Sprintf("    on %s: %s", m.d.Title(m.d.Index(w.Workspace)), why), quiet))
+			line(cells.Words("    "+draw.Distance(m.d, w)+", "+draw.WouldGo(m.d, w), quiet))
 		}
 	}
 	if left := len(lost) - first - room; left > 0 {
-		line(span{fmt.Sprintf("  and %d more below", left), quiet})
+		line(cells.Words(fmt.Sprintf("  and %d more below", left), quiet))
 	}
 	for _, l := range away {
 		line(l...)
@@ -174,9 +175,9 @@ func (m *model) drawLost(c *canvas, r geom.Rect) {
 }
 
 // away tells of the windows that monitors which went will get back, in lines.
-func (m *model) away() (lines [][]span) {
+func (m *model) away() (lines [][]cells.Span) {
 	t := m.opt.Theme
-	quiet := t.style(t.Slate)
+	quiet := t.Style(t.Slate)
 	for _, mon := range m.d.Monitors {
 		var ids []string
 		for _, w := range m.d.Windows {
@@ -187,13 +188,13 @@ func (m *model) away() (lines [][]span) {
 		if len(ids) == 0 {
 			continue
 		}
-		lines = append(lines, nil, []span{{fmt.Sprintf("AWAY FROM %c", mon.Letter), bold(t.style(t.Brass))}, {fmt.Sprintf("  %s was unplugged; they go home with it", mon.Name), quiet}})
+		lines = append(lines, nil, []cells.Span{cells.Words(fmt.Sprintf("AWAY FROM %c", mon.Letter), cells.Bold(t.Style(t.Brass))), cells.Words(fmt.Sprintf("  %s was unplugged; they go home with it", mon.Name), quiet)})
 		for i, id := range ids {
 			if i == 4 && len(ids) > 5 {
-				lines = append(lines, []span{{fmt.Sprintf("    and %d more", len(ids)-i), quiet}})
+				lines = append(lines, []cells.Span{cells.Words(fmt.Sprintf("    and %d more", len(ids)-i), quiet)})
 				break
 			}
-			lines = append(lines, []span{{"    " + id, quiet}})
+			lines = append(lines, []cells.Span{cells.Words("    "+id, quiet)})
 		}
 	}
 	return lines

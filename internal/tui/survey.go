@@ -12,6 +12,7 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/settings"
 	"zatlas/internal/survey"
+	"zatlas/internal/tui/cells"
 )
 
 // Survey is where the screens have from what the work was like.
@@ -235,28 +236,28 @@ func (s *surveyScreen) forget(since time.Time) func(m *model) tea.Cmd {
 func (m *model) surveyWhole() bool { return m.w >= 110 && m.h >= 38 }
 
 // draw draws the charts, all of them or the one under the cursor.
-func (s *surveyScreen) draw(m *model, c *canvas) *tea.Cursor {
+func (s *surveyScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	t := m.opt.Theme
-	quiet, head := t.style(t.Slate), bold(t.style(t.Brass))
+	quiet, head := t.Style(t.Slate), cells.Bold(t.Style(t.Brass))
 	m.head(c)
 	parts := m.parts()
-	r := geom.R(1, 1, c.w-2, parts.legend-2)
-	at := r.X + c.spans(r.X, r.Y, r.W, span{"SURVEY", head}, span{"  by ", quiet})
+	r := geom.R(1, 1, c.W-2, parts.legend-2)
+	at := r.X + c.Spans(r.X, r.Y, r.W, cells.Words("SURVEY", head), cells.Words("  by ", quiet))
 	for i, name := range survey.Periods {
 		st := quiet
 		if survey.Period(i) == s.period {
-			st = reverse(head)
+			st = cells.Reverse(head)
 		}
-		at += c.spans(at, r.Y, r.Right()-at, span{" " + name + " ", st})
+		at += c.Spans(at, r.Y, r.Right()-at, cells.Words(" "+name+" ", st))
 	}
 	if s.report == nil {
-		c.text(r.X, r.Y+2, r.W, "Reading what is kept.", quiet)
+		c.Text(r.X, r.Y+2, r.W, "Reading what is kept.", quiet)
 		return m.foot(c, parts)
 	}
-	c.spans(at, r.Y, r.Right()-at, span{"  " + s.report.Title(), bold(t.style(t.Paper))})
+	c.Spans(at, r.Y, r.Right()-at, cells.Words("  "+s.report.Title(), cells.Bold(t.Style(t.Paper))))
 	y := r.Y + 1
-	for _, line := range wrap(s.report.Sentence(), r.W) {
-		c.text(r.X, y, r.W, line, t.style(t.Paper))
+	for _, line := range cells.Wrap(s.report.Sentence(), r.W) {
+		c.Text(r.X, y, r.W, line, t.Style(t.Paper))
 		y++
 	}
 	r = geom.R(r.X, y+1, r.W, r.Bottom()-y-1)
@@ -275,7 +276,7 @@ func (s *surveyScreen) draw(m *model, c *canvas) *tea.Cursor {
 }
 
 // drawNone says what there is to do where nothing is kept.
-func (s *surveyScreen) drawNone(m *model, c *canvas, r geom.Rect) {
+func (s *surveyScreen) drawNone(m *model, c *cells.Canvas, r geom.Rect) {
 	t := m.opt.Theme
 	lines := []string{"Nothing is kept of this time. left goes back in it."}
 	if !s.on && m.opt.Survey.Kept() {
@@ -291,8 +292,8 @@ func (s *surveyScreen) drawNone(m *model, c *canvas, r geom.Rect) {
 	}
 	y := r.Y
 	for _, l := range lines {
-		for _, line := range wrap(l, r.W) {
-			c.text(r.X, y, r.W, line, t.style(t.Paper))
+		for _, line := range cells.Wrap(l, r.W) {
+			c.Text(r.X, y, r.W, line, t.Style(t.Paper))
 			y++
 		}
 	}

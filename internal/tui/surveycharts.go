@@ -9,25 +9,26 @@ import (
 
 	"zatlas/internal/geom"
 	"zatlas/internal/survey"
+	"zatlas/internal/tui/cells"
 )
 
 // drawFigure draws a chart into a part of the screen: its head, what it says in a sentence,
 // and the figure. Alone tells that it is the only one there.
-func drawFigure(m *model, c *canvas, f survey.Figure, area geom.Rect, alone bool) {
+func drawFigure(m *model, c *cells.Canvas, f survey.Figure, area geom.Rect, alone bool) {
 	t := m.opt.Theme
-	c.text(area.X, area.Y, area.W, f.Head, bold(t.style(t.Brass)))
+	c.Text(area.X, area.Y, area.W, f.Head, cells.Bold(t.Style(t.Brass)))
 	if alone {
 		words := "up, down: the other charts"
-		c.text(area.Right()-width(words), area.Y, width(words), words, t.style(t.Slate))
+		c.Text(area.Right()-cells.Width(words), area.Y, cells.Width(words), words, t.Style(t.Slate))
 	}
 	y := area.Y + 1
-	for _, line := range wrap(f.Words, area.W) {
+	for _, line := range cells.Wrap(f.Words, area.W) {
 		if y < area.Bottom() {
-			c.text(area.X, y, area.W, line, t.style(t.Slate))
+			c.Text(area.X, y, area.W, line, t.Style(t.Slate))
 		}
 		y++
 	}
-	b := &board{canvas: c, t: t, plain: m.profile < colorprofile.ANSI256, r: geom.R(area.X, y, area.W, area.Bottom()-y)}
+	b := &board{Canvas: c, t: t, plain: m.profile < colorprofile.ANSI256, r: geom.R(area.X, y, area.W, area.Bottom()-y)}
 	switch {
 	case b.r.H < 2 || b.r.W <= 20:
 	case f.Fields != nil:
@@ -48,8 +49,8 @@ func drawFigure(m *model, c *canvas, f survey.Figure, area geom.Rect, alone bool
 
 // board is where a chart is drawn.
 type board struct {
-	*canvas
-	t     Theme
+	*cells.Canvas
+	t     cells.Theme
 	plain bool // too few colours to tell tints apart
 	r     geom.Rect
 }
@@ -69,25 +70,25 @@ func (b *board) cellOf(x, y, n int, sign string) {
 	if b.plain {
 		content = sign
 	}
-	b.put(x, y, content, uv.Style{Fg: b.t.Paper, Bg: b.ground(n)})
+	b.Put(x, y, content, uv.Style{Fg: b.t.Paper, Bg: b.ground(n)})
 }
 
 // solid fills a cell of a bar that has no parts.
 func (b *board) solid(x, y int) {
 	if b.plain {
-		b.put(x, y, "█", b.t.style(b.t.Green))
+		b.Put(x, y, "█", b.t.Style(b.t.Green))
 		return
 	}
-	b.put(x, y, " ", uv.Style{Bg: b.t.Green})
+	b.Put(x, y, " ", uv.Style{Bg: b.t.Green})
 }
 
 // upright draws upright bars, each by draw into the cells from x on, with the scale of their
 // values, and their names under them where these have room.
 func (b *board) upright(f survey.Figure, draw func(f survey.Figure, bar survey.Bar, x, wide int, plot geom.Rect)) {
 	plot := geom.R(b.r.X+5, b.r.Y, b.r.W-5, b.r.H-1)
-	quiet := b.t.style(b.t.Slate)
+	quiet := b.t.Style(b.t.Slate)
 	for y := plot.Y; y < plot.Bottom(); y++ {
-		b.put(plot.X-1, y, "│", quiet)
+		b.Put(plot.X-1, y, "│", quiet)
 	}
 	each := 1 // tick has its words, so that these are not in each other's way
 	for len(f.Ticks) > 1 && float64(each*plot.H)*f.Ticks[1] < 2*f.Most {
@@ -95,17 +96,17 @@ func (b *board) upright(f survey.Figure, draw func(f survey.Figure, bar survey.B
 	}
 	for i := each; i < len(f.Ticks); i += each {
 		y, words := plot.Bottom()-cellsOf(f.Ticks[i], f.Most, plot.H), survey.TickWords(f.Ticks[i])
-		b.text(plot.X-2-width(words), y, 5, words, quiet)
-		b.put(plot.X-1, y, "┤", quiet)
+		b.Text(plot.X-2-cells.Width(words), y, 5, words, quiet)
+		b.Put(plot.X-1, y, "┤", quiet)
 	}
-	b.text(b.r.X, plot.Bottom(), 5, map[string]string{"hours": "h", "minutes": "min"}[f.Unit], quiet)
+	b.Text(b.r.X, plot.Bottom(), 5, map[string]string{"hours": "h", "minutes": "min"}[f.Unit], quiet)
 	wide := geom.Clamp(plot.W/len(f.Bars), 1, 12)
 	next := plot.X
 	for i, bar := range f.Bars {
 		x := plot.X + i*wide
 		draw(f, bar, x, wide, plot)
-		if bar.Named && x >= next && x+width(bar.Name) <= plot.Right() {
-			next = x + b.text(x, plot.Bottom(), 7, bar.Name, quiet) + 1
+		if bar.Named && x >= next && x+cells.Width(bar.Name) <= plot.Right() {
+			next = x + b.Text(x, plot.Bottom(), 7, bar.Name, quiet) + 1
 		}
 	}
 }
@@ -187,9 +188,9 @@ func (b *board) parted(f survey.Figure, bar survey.Bar, x, wide int, plot geom.R
 			case low == high:
 				b.cellOf(x+dx, at, low, sign(low))
 			case high < 0:
-				b.put(x+dx, at, "▄", uv.Style{Fg: b.ground(low), Bg: b.t.Ink})
+				b.Put(x+dx, at, "▄", uv.Style{Fg: b.ground(low), Bg: b.t.Ink})
 			default:
-				b.put(x+dx, at, "▄", uv.Style{Fg: b.ground(low), Bg: b.ground(high)})
+				b.Put(x+dx, at, "▄", uv.Style{Fg: b.ground(low), Bg: b.ground(high)})
 			}
 		}
 	}
@@ -205,7 +206,7 @@ func (b *board) parted(f survey.Figure, bar survey.Bar, x, wide int, plot geom.R
 			}
 		}
 		if s := sign(n); len(rows) > 0 {
-			b.text(x+(max(wide-1, 1)-width(s))/2, plot.Bottom()-1-rows[len(rows)/2], wide, s, uv.Style{Fg: b.t.Paper, Bg: b.ground(n)})
+			b.Text(x+(max(wide-1, 1)-cells.Width(s))/2, plot.Bottom()-1-rows[len(rows)/2], wide, s, uv.Style{Fg: b.t.Paper, Bg: b.ground(n)})
 		}
 	}
 }
@@ -217,14 +218,14 @@ func (b *board) legend(f survey.Figure, r geom.Rect) {
 		all += w.Seconds
 	}
 	for i, w := range f.Legend[:min(len(f.Legend), r.H)] {
-		b.text(r.X, r.Y+i, 3, fmt.Sprintf("%2s ", f.Parts[i]), uv.Style{Fg: b.t.Paper, Bg: b.ground(i)})
+		b.Text(r.X, r.Y+i, 3, fmt.Sprintf("%2s ", f.Parts[i]), uv.Style{Fg: b.t.Paper, Bg: b.ground(i)})
 		value := fmt.Sprintf("%s %3d%%", survey.Duration(w.Seconds), geom.Percent(w.Seconds, all))
 		label := w.Label
 		if label == f.Parts[i] {
 			label = "no name"
 		}
-		b.text(r.X+4, r.Y+i, r.W-5-width(value), label, b.t.style(b.t.Paper))
-		b.text(r.Right()-width(value), r.Y+i, width(value), value, b.t.style(b.t.Slate))
+		b.Text(r.X+4, r.Y+i, r.W-5-cells.Width(value), label, b.t.Style(b.t.Paper))
+		b.Text(r.Right()-cells.Width(value), r.Y+i, cells.Width(value), value, b.t.Style(b.t.Slate))
 	}
 }
 
@@ -233,7 +234,7 @@ func (b *board) lying(f survey.Figure) {
 	bars := f.Bars[:min(len(f.Bars), b.r.H)]
 	wide, after := 0, 0
 	for _, bar := range bars {
-		wide, after = max(wide, width(bar.Name)), max(after, width(bar.Words))
+		wide, after = max(wide, cells.Width(bar.Name)), max(after, cells.Width(bar.Words))
 	}
 	wide = min(wide, b.r.W/4)
 	room := b.r.W - wide - after - 3
@@ -251,18 +252,18 @@ func (b *board) lying(f survey.Figure) {
 	}
 	for i, bar := range bars {
 		y := b.r.Y + i
-		b.text(b.r.X, y, wide, bar.Name, b.t.style(b.t.Paper))
+		b.Text(b.r.X, y, wide, bar.Name, b.t.Style(b.t.Paper))
 		x := b.r.X + wide + 1
-		for n, cells := range shares(bar.Parts, f.Most, room) {
-			for k := range cells {
+		for n, given := range shares(bar.Parts, f.Most, room) {
+			for k := range given {
 				b.cellOf(x+k, y, n, sign(n))
 			}
-			if name := sign(n); len(f.Parts) > 0 && cells >= width(name)+2 && !b.plain {
-				b.text(x+(cells-width(name))/2, y, width(name), name, uv.Style{Fg: b.t.Paper, Bg: b.ground(n)})
+			if name := sign(n); len(f.Parts) > 0 && given >= cells.Width(name)+2 && !b.plain {
+				b.Text(x+(given-cells.Width(name))/2, y, cells.Width(name), name, uv.Style{Fg: b.t.Paper, Bg: b.ground(n)})
 			}
-			x += cells
+			x += given
 		}
-		b.text(x+1, y, after, bar.Words, b.t.style(b.t.Slate))
+		b.Text(x+1, y, after, bar.Words, b.t.Style(b.t.Slate))
 	}
 }
 
@@ -270,7 +271,7 @@ func (b *board) lying(f survey.Figure) {
 func (b *board) outlined(f survey.Figure, bar survey.Bar, x, wide int, plot geom.Rect) {
 	for dx := range max(wide-1, 1) {
 		for k := range cellsOf(bar.Outline, f.Most, plot.H) {
-			b.put(x+dx, plot.Bottom()-1-k, "░", b.t.style(b.t.Slate))
+			b.Put(x+dx, plot.Bottom()-1-k, "░", b.t.Style(b.t.Slate))
 		}
 		for k := range cellsOf(bar.Parts[0], f.Most, plot.H) {
 			b.solid(x+dx, plot.Bottom()-1-k)
@@ -280,14 +281,14 @@ func (b *board) outlined(f survey.Figure, bar survey.Bar, x, wide int, plot geom
 
 // key says what the two numbers of a slot are, in a line of its own.
 func (b *board) key(f survey.Figure) {
-	quiet := b.t.style(b.t.Slate)
-	b.spans(b.r.X+5, b.r.Y, b.r.W-5, span{"░", quiet}, span{" " + f.Outline + "   ", quiet}, span{"█", b.t.style(b.t.Green)}, span{" " + f.Filled, quiet})
+	quiet := b.t.Style(b.t.Slate)
+	b.Spans(b.r.X+5, b.r.Y, b.r.W-5, cells.Words("░", quiet), cells.Words(" "+f.Outline+"   ", quiet), cells.Words("█", b.t.Style(b.t.Green)), cells.Words(" "+f.Filled, quiet))
 	b.r.Y, b.r.H = b.r.Y+1, b.r.H-1
 }
 
 // square draws numbers from and to.
 func (b *board) square(f survey.Figure) {
-	top, quiet := 1, b.t.style(b.t.Slate)
+	top, quiet := 1, b.t.Style(b.t.Slate)
 	for _, row := range f.Fields {
 		for _, n := range row {
 			top = max(top, n)
@@ -296,32 +297,32 @@ func (b *board) square(f survey.Figure) {
 	names := min(16, b.r.W/4)
 	wide := geom.Clamp((b.r.W-names-1)/len(f.Names), 4, 9)
 	x := func(j int) int { return b.r.X + names + 1 + j*wide }
-	b.text(b.r.X, b.r.Y, names, "from ↓   to →", quiet)
+	b.Text(b.r.X, b.r.Y, names, "from ↓   to →", quiet)
 	for j, name := range f.Names {
-		b.text(x(j), b.r.Y, wide-1, fmt.Sprintf("%*s", wide-1, fit(name, wide-1)), quiet)
+		b.Text(x(j), b.r.Y, wide-1, fmt.Sprintf("%*s", wide-1, cells.Fit(name, wide-1)), quiet)
 	}
 	for i, row := range f.Fields {
 		y := b.r.Y + 1 + i
 		if y >= b.r.Bottom() {
 			return
 		}
-		b.text(b.r.X, y, names, f.Names[i], b.t.style(b.t.Paper))
+		b.Text(b.r.X, y, names, f.Names[i], b.t.Style(b.t.Paper))
 		for j, n := range row {
 			words := fmt.Sprintf("%*d", wide-1, n)
-			st := b.t.style(b.t.Paper)
+			st := b.t.Style(b.t.Paper)
 			switch {
 			case i == j:
 				words, st = fmt.Sprintf("%*s", wide-1, "·"), quiet
 			case n == 0:
 				words, st = fmt.Sprintf("%*s", wide-1, "0"), quiet
 			case n*2 > top && !b.plain:
-				st = bold(uv.Style{Fg: b.t.Ink, Bg: b.t.Brass})
+				st = cells.Bold(uv.Style{Fg: b.t.Ink, Bg: b.t.Brass})
 			case n*8 > top && !b.plain:
 				st.Bg = b.t.Tints[1]
 			case n*2 > top:
-				st = reverse(bold(st))
+				st = cells.Reverse(cells.Bold(st))
 			}
-			b.text(x(j), y, wide-1, words, st)
+			b.Text(x(j), y, wide-1, words, st)
 		}
 	}
 }

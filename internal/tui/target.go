@@ -10,6 +10,7 @@ import (
 	"zatlas/internal/draw"
 	"zatlas/internal/lang"
 	"zatlas/internal/prompt"
+	"zatlas/internal/tui/cells"
 )
 
 // placePrompt asks for the place that a verb goes to: a workspace, a sheet, a
@@ -42,7 +43,7 @@ func (p *placePrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	case !known:
 		m.say(fmt.Sprintf("%s is no target. Escape cancels.", named(k)), true)
 	case c.Key == "*":
-		p.app = map[bool]string{true: m.d.Window(m.sel.window).App}[p.app == ""]
+		p.app = map[bool]string{true: m.d.Window(m.sel.Window).App}[p.app == ""]
 		m.say("", false)
 	case c.Text != "":
 		return m.openLine(c.Text)
@@ -259,7 +260,7 @@ func (p *placePrompt) words(m *model) string {
 		}
 		return "go to"
 	}
-	if m.sel.window == 0 {
+	if m.sel.Window == 0 {
 		return p.verb
 	}
 	words := p.verb + " " + m.subjectWords()
@@ -287,7 +288,7 @@ func (p *placePrompt) asLast(m *model) []hint {
 func (p *placePrompt) letters(m *model) (hs []hint) {
 	for _, c := range p.table(m).Choices {
 		if i := m.d.PinnedWorkspace(c.Key[0]); len(c.Key) == 1 && i >= 0 && c.Line == p.verb+" "+c.Key {
-			hs = append(hs, hint{c.Key, fit(m.d.Title(i), 16)})
+			hs = append(hs, hint{c.Key, cells.Fit(m.d.Title(i), 16)})
 		}
 	}
 	return hs
@@ -298,11 +299,11 @@ func (p *placePrompt) hints(m *model) legend {
 	var places, others []hint
 	long := m.w >= 130
 	for i := range m.d.Workspaces[:min(9, len(m.d.Workspaces))] {
-		name := fit(m.d.Workspaces[i].Name, 14)
+		name := cells.Fit(m.d.Workspaces[i].Name, 14)
 		if long {
-			name = joinNonEmpty(" ", name, fmt.Sprintf("(%d)", m.d.Count(i)))
+			name = cells.JoinNonEmpty(" ", name, fmt.Sprintf("(%d)", m.d.Count(i)))
 		} else {
-			name = fit(name, 10)
+			name = cells.Fit(name, 10)
 		}
 		places = append(places, hint{fmt.Sprint(i + 1), name})
 	}
@@ -320,12 +321,12 @@ func (p *placePrompt) hints(m *model) legend {
 	case "go":
 		back := "back"
 		if len(m.d.Recent) > 1 {
-			back = "back to " + fit(m.d.Title(m.d.Index(m.d.Recent[1])), 16)
+			back = "back to " + cells.Fit(m.d.Title(m.d.Index(m.d.Recent[1])), 16)
 			for i, id := range m.d.Recent[2:min(4, len(m.d.Recent))] {
 				if !long {
 					break
 				}
-				back += []string{", before it ", ", "}[i] + fit(m.d.Title(m.d.Index(id)), 16)
+				back += []string{", before it ", ", "}[i] + cells.Fit(m.d.Title(m.d.Index(id)), 16)
 			}
 		}
 		others = append(others, p.asLast(m)...)
@@ -334,11 +335,11 @@ func (p *placePrompt) hints(m *model) legend {
 	default:
 		others = append(others, hint{m.monitors(), "monitor"}, hint{"arrows", "aim"}, hint{"n", "new"}, hint{"b", "back"}, hint{"/", "by name"})
 		others = append(append(others, p.letters(m)...), p.asLast(m)...)
-		if w := m.d.Window(m.sel.window); w != nil && p.app == "" && !m.marked() {
+		if w := m.d.Window(m.sel.Window); w != nil && p.app == "" && !m.marked() {
 			others = append(others, hint{"*", "all of its app"})
 		}
 	}
-	if m.parts().rows < 2 && len(places) > 1 && joinNonEmpty("", m.message, m.previewWords()) != "" { // there is less room
+	if m.parts().rows < 2 && len(places) > 1 && cells.JoinNonEmpty("", m.message, m.previewWords()) != "" { // there is less room
 		places = []hint{{fmt.Sprintf("1-%d", len(places)), "workspace"}}
 	}
 	if p.target != nil && p.target.Kind == desk.Letter {

@@ -7,6 +7,7 @@ import (
 	tea "charm.land/bubbletea/v2"
 
 	"zatlas/internal/geom"
+	"zatlas/internal/tui/cells"
 )
 
 // textPrompt asks for a line of text, in the last rows of the screen beneath.
@@ -49,17 +50,17 @@ func (p *textPrompt) hints(*model) legend {
 	return legend{first: []hint{{"Enter", cmp.Or(p.does, "writes it")}, escapes}}
 }
 
-func (p *textPrompt) draw(m *model, c *canvas) *tea.Cursor {
+func (p *textPrompt) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	m.screen().draw(m, c)
 	t := m.opt.Theme
-	c.fill(geom.R(0, c.h-3, c.w, 3), " ", t.style(t.Paper))
-	words, st := p.help, t.style(t.Slate)
+	c.Fill(geom.R(0, c.H-3, c.W, 3), " ", t.Style(t.Paper))
+	words, st := p.help, t.Style(t.Slate)
 	if m.fault {
-		words, st = m.message, t.style(t.Coral)
+		words, st = m.message, t.Style(t.Coral)
 	}
-	c.text(1, c.h-3, c.w-2, words, st)
-	at := 1 + c.text(1, c.h-2, c.w, p.label, bold(t.style(t.Brass)))
-	c.text(at, c.h-2, c.w-at, m.input.Value(), t.style(t.Paper))
-	m.legend(c, c.h-1, p.hints(m))
-	return m.cursorAt(at, c.h-2)
+	c.Text(1, c.H-3, c.W-2, words, st)
+	at := 1 + c.Text(1, c.H-2, c.W, p.label, cells.Bold(t.Style(t.Brass)))
+	c.Text(at, c.H-2, c.W-at, m.input.Value(), t.Style(t.Paper))
+	m.legend(c, c.H-1, p.hints(m))
+	return m.cursorAt(at, c.H-2)
 }

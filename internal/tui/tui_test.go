@@ -16,7 +16,6 @@ import (
 	"github.com/charmbracelet/x/ansi"
 
 	"zatlas/internal/desk"
-	"zatlas/internal/geom"
 	"zatlas/internal/host/sim"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
@@ -24,6 +23,7 @@ import (
 	"zatlas/internal/settings"
 	"zatlas/internal/stray"
 	"zatlas/internal/testkit"
+	"zatlas/internal/tui/cells"
 )
 
 // No goroutine outlives the tests.
@@ -62,7 +62,7 @@ func benchOf(ctx context.Context, t *testing.T, d *desk.Desk) *bench {
 	}})
 	go k.Run(ctx)
 	// Room for all that can still come when nobody takes it any more.
-	b := &bench{t, newModel(t.Context(), worded{k, t}, Options{Name: "test", Theme: Night, Simulated: true, Settings: file}), make(chan tea.Msg, 100), 0}
+	b := &bench{t, newModel(t.Context(), worded{k, t}, Options{Name: "test", Theme: cells.Night, Simulated: true, Settings: file}), make(chan tea.Msg, 100), 0}
 	b.lookAgain = 0
 	b.Update(tea.WindowSizeMsg{Width: 160, Height: 40})
 	b.run(b.Init())
@@ -216,7 +216,7 @@ func TestRandomKeys(t *testing.T) {
 				if c, ok := b.pending(); ok {
 					worded{t: t}.check(c)
 				}
-				if !b.asking() && b.d.Window(b.sel.window) == nil && b.d.Index(b.sel.workspace) < 0 {
+				if !b.asking() && b.d.Window(b.sel.Window) == nil && b.d.Index(b.sel.Workspace) < 0 {
 					t.Fatalf("step %d, after %s: the selection %+v is nowhere", step, key, b.sel)
 				}
 			}
@@ -229,17 +229,17 @@ func TestRandomKeys(t *testing.T) {
 func TestDrag(t *testing.T) {
 	b := newBench(t, desk.Settings{})
 	b.whole("at the start")
-	middle := func(at selection) tea.Mouse {
-		i := slices.IndexFunc(b.stops, func(s stop) bool { return s.at == at })
+	middle := func(at cells.Selection) tea.Mouse {
+		i := slices.IndexFunc(b.stops, func(s cells.Stop) bool { return s.At == at })
 		if i < 0 {
 			t.Fatalf("%+v is not on the screen", at)
 		}
-		p := b.stops[i].rect.Center()
+		p := b.stops[i].Rect.Center()
 		return tea.Mouse{X: p.X, Y: p.Y, Button: tea.MouseLeft}
 	}
 	drag := func(to tea.Mouse, then ...string) string {
 		t.Helper()
-		b.Update(tea.MouseClickMsg(middle(selection{window: 11})))
+		b.Update(tea.MouseClickMsg(middle(cells.Selection{Window: 11})))
 		b.give(tea.MouseMotionMsg(to))
 		for _, key := range then {
 			b.press(key)
@@ -257,21 +257,21 @@ func TestDrag(t *testing.T) {
 		to   tea.Mouse
 		then []string
 	}{
-		{"its own sheet", middle(selection{window: 12}), nil}, {"no sheet", tea.Mouse{X: 1, Y: 0}, nil},
-		{"an unplugged monitor", middle(selection{window: 15}), nil}, {"Escape", middle(selection{workspace: ws[2].ID}), []string{"esc"}},
+		{"its own sheet", middle(cells.Selection{Window: 12}), nil}, {"no sheet", tea.Mouse{X: 1, Y: 0}, nil},
+		{"an unplugged monitor", middle(cells.Selection{Window: 15}), nil}, {"Escape", middle(cells.Selection{Workspace: ws[2].ID}), []string{"esc"}},
 	} {
 		drag(test.to, test.then...)
 		if b.d != before || b.asking() {
 			t.Errorf("%s: the desk changed, or %T stayed", test.name, b.top())
 		}
 	}
-	if words := drag(middle(selection{workspace: ws[5].ID, letter: 'A'})); !strings.Contains(words, "Sent Reel Ledger · Running order to A6. Letting go does it") {
+	if words := drag(middle(cells.Selection{Workspace: ws[5].ID, Letter: 'A'})); !strings.Contains(words, "Sent Reel Ledger · Running order to A6. Letting go does it") {
 		t.Errorf("over A6 the screen says\n%s", words)
 	}
 	if got := b.d.Ref(b.d.Window(11)); got != "A6" {
 		t.Errorf("dragged to A6, it is on %s", got)
 	}
-	drag(middle(selection{workspace: ws[2].ID}))
+	drag(middle(cells.Selection{Workspace: ws[2].ID}))
 	if got := b.d.Ref(b.d.Window(11)); got != "A3" {
 		t.Errorf("dragged to the number of 3, it is on %s", got)
 	}
@@ -281,7 +281,7 @@ func TestDrag(t *testing.T) {
 	}
 	b.press("1")
 	b.whole("on 1")
-	lost, sheet := middle(selection{window: 15}), middle(selection{workspace: ws[0].ID, letter: 'B'})
+	lost, sheet := middle(cells.Selection{Window: 15}), middle(cells.Selection{Workspace: ws[0].ID, Letter: 'B'})
 	b.Update(tea.MouseClickMsg(lost))
 	b.give(tea.MouseMotionMsg(sheet))
 	_, cmd := b.Update(tea.MouseReleaseMsg(sheet))
@@ -304,14 +304,14 @@ func TestClicks(t *testing.T) {
 		}
 		b.whole("before the click")
 		i := len(b.stops) - 1
-		for ; i >= 0 && b.stops[i].at.window != test.window; i-- {
+		for ; i >= 0 && b.stops[i].At.Window != test.window; i-- {
 		}
 		if i < 0 {
 			t.Fatalf("after %v #%d is not on the screen", test.keys, test.window)
 		}
-		b.Update(tea.MouseClickMsg{X: b.stops[i].rect.X, Y: b.stops[i].rect.Y, Button: tea.MouseLeft})
-		b.Update(tea.MouseReleaseMsg{X: b.stops[i].rect.X, Y: b.stops[i].rect.Y, Button: tea.MouseLeft})
-		if b.sel.window != test.window {
+		b.Update(tea.MouseClickMsg{X: b.stops[i].Rect.X, Y: b.stops[i].Rect.Y, Button: tea.MouseLeft})
+		b.Update(tea.MouseReleaseMsg{X: b.stops[i].Rect.X, Y: b.stops[i].Rect.Y, Button: tea.MouseLeft})
+		if b.sel.Window != test.window {
 			t.Errorf("after %v a click on #%d chooses %+v", test.keys, test.window, b.sel)
 		}
 	}
@@ -321,9 +321,9 @@ func TestClicks(t *testing.T) {
 func TestArrowsReachEverything(t *testing.T) {
 	b := newBench(t, desk.Settings{})
 	b.Update(tea.WindowSizeMsg{Width: 160, Height: 40})
-	reached := map[selection]bool{}
-	var walk func(sel selection)
-	walk = func(sel selection) {
+	reached := map[cells.Selection]bool{}
+	var walk func(sel cells.Selection)
+	walk = func(sel cells.Selection) {
 		if reached[sel] {
 			return
 		}
@@ -336,68 +336,13 @@ func TestArrowsReachEverything(t *testing.T) {
 	}
 	walk(b.sel)
 	for _, w := range b.d.Windows {
-		if !reached[selection{window: w.ID}] {
+		if !reached[cells.Selection{Window: w.ID}] {
 			t.Errorf("no arrows lead to #%d %s on %s", w.ID, w.App, b.d.Ref(w))
 		}
 	}
 	for _, ws := range b.d.Workspaces {
-		if !reached[selection{workspace: ws.ID}] {
+		if !reached[cells.Selection{Workspace: ws.ID}] {
 			t.Errorf("no arrows lead to the number of %s", ws.Name)
-		}
-	}
-}
-
-// The map is to scale: neighbours share an edge, nothing lies outside its
-// sheet, the inset is in proportion.
-func TestChart(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
-	for _, size := range [][2]int{{120, 35}, {80, 20}, {60, 12}, {200, 66}} {
-		for chosen := range d.Workspaces {
-			ch := newChart(overviewOf(d, nil), nil, geom.R(0, 2, size[0], size[1]), chosen)
-			for _, b := range ch.bands {
-				if b.top < 2 || b.top+b.rows > 2+size[1] || b.rows < 1 {
-					t.Errorf("%v: the band of %d is at %d, %d rows", size, b.index+1, b.top, b.rows)
-				}
-				for _, col := range ch.columns {
-					if s := ch.sheet(col, b); s.Right() > size[0] || s.Bottom() > b.top+b.rows {
-						t.Errorf("%v: sheet %c%d is at %v", size, col.monitor.Letter, b.index+1, s)
-					}
-				}
-			}
-			a, okA := ch.stop(selection{window: 13})
-			b, okB := ch.stop(selection{window: 16})
-			if okA && okB && a.rect.Right() != b.rect.X {
-				t.Errorf("%v: neighbours lie at %v and %v", size, a.rect, b.rect)
-			}
-			for _, s := range ch.stops {
-				if s.rect.Empty() || s.rect.X < 0 || s.rect.Right() > size[0] {
-					t.Errorf("%v: a stop is at %v", size, s.rect)
-				}
-			}
-		}
-	}
-}
-
-// Many workspaces scroll, and the one chosen is always to be seen.
-func TestChartScrolls(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
-	for range 50 {
-		d, _, _ = d.Apply(desk.Command{Verb: "add"})
-	}
-	for chosen := range d.Workspaces {
-		ch := newChart(overviewOf(d, nil), nil, geom.R(0, 2, 80, 19), chosen)
-		b, ok := ch.band(chosen)
-		if !ok || !b.inset || b.rows < 2 {
-			t.Errorf("workspace %d of %d is not shown large: %+v", chosen+1, len(d.Workspaces), b)
-		}
-		if ch.above+len(ch.bands)+ch.below != len(d.Workspaces) {
-			t.Errorf("%d above, %d shown, %d below", ch.above, len(ch.bands), ch.below)
 		}
 	}
 }
@@ -476,8 +421,8 @@ func TestArrowsReachAll(t *testing.T) {
 // unreached lists the windows that show on the map, and that arrows do not lead to from
 // where the choice is.
 func (b *bench) unreached() (ids []int) {
-	reached := map[selection]bool{b.sel: true}
-	for next := []selection{b.sel}; len(next) > 0; {
+	reached := map[cells.Selection]bool{b.sel: true}
+	for next := []cells.Selection{b.sel}; len(next) > 0; {
 		from := next[0]
 		next = next[1:]
 		for dir := range desk.Dir(4) {
@@ -491,10 +436,10 @@ func (b *bench) unreached() (ids []int) {
 	}
 	b.sel = b.here()
 	ch := b.chart()
-	for _, band := range ch.bands {
-		l := ch.layers[band.index]
-		for i, n := range l.visible {
-			if id := l.windows[i].w.ID; n > 0 && !reached[selection{window: id}] {
+	for _, band := range ch.Bands {
+		l := ch.Layers[band.Index]
+		for i, n := range l.Visible {
+			if id := l.Windows[i].W.ID; n > 0 && !reached[cells.Selection{Window: id}] {
 				ids = append(ids, id)
 			}
 		}
@@ -534,7 +479,7 @@ func TestPencilIsDone(t *testing.T) {
 		line    string
 		pencils bool
 	}{{"swap right", false}, {"layout rows", true}, {"send 3", true}, {"add Foyer", true}} {
-		b.sel = selection{workspace: b.d.Workspaces[b.d.Current()].ID}
+		b.sel = cells.Selection{Workspace: b.d.Workspaces[b.d.Current()].ID}
 		b.press(":")
 		b.startText(c.line)
 		if _, ok := b.pending(); ok != c.pencils {
@@ -595,13 +540,13 @@ func TestOwnWindow(t *testing.T) {
 	d, _ := b.d.With(desk.Changed{ID: b.d.Focus, Change: func(w *desk.Window) { w.PID = 77 }})
 	b.d, b.opt.Above = d, []int{5, 77}
 	own := d.Focus
-	if got := b.otherThanOwn(b.here()); got.window == own || got.window == 0 {
+	if got := b.otherThanOwn(b.here()); got.Window == own || got.Window == 0 {
 		t.Errorf("the first choice is %+v, and the screens run in #%d", got, own)
 	}
 	if screen := b.whole("the map"); !strings.Contains(screen, "(these screens)") {
 		t.Errorf("the window of the screens is not marked:\n%s", screen)
 	}
-	b.sel = selection{window: own}
+	b.sel = cells.Selection{Window: own}
 	b.press("m")
 	if _, asks := b.top().(*askPrompt); !asks || b.d.Window(own).Maximised {
 		t.Fatalf("m on the window of the screens is done at once: %s", b.message)
@@ -666,7 +611,7 @@ func TestWorkspaceLetterIsATarget(t *testing.T) {
 	b.runLine(t, "pin q workspace")
 	b.runLine(t, "go 1")
 	b.sel = b.here()
-	id := b.sel.window
+	id := b.sel.Window
 	b.press("s")
 	b.press("q")
 	if w := b.d.Window(id); b.d.Ref(w) != "A3" {

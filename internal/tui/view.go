@@ -12,6 +12,8 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
+	"zatlas/internal/tui/atlasmap"
+	"zatlas/internal/tui/cells"
 )
 
 // parts of the screen, in cells.
@@ -45,7 +47,7 @@ func (m *model) parts() parts {
 }
 
 // chart works the map out for the present screen.
-func (m *model) chart() *chart { return m.chartOf(m.parts().chart, m.workspaceAt()) }
+func (m *model) chart() *atlasmap.Chart { return m.chartOf(m.parts().chart, m.workspaceAt()) }
 
 // title is the terminal's title. In a window that the keeper brought up it
 // ends with the number of what these screens were last asked to show: keys typed
@@ -79,20 +81,20 @@ func (m *model) View() tea.View {
 func (m *model) drawView() tea.View {
 	v := tea.View{AltScreen: true, MouseMode: tea.MouseModeCellMotion, WindowTitle: m.title(), KeyboardEnhancements: tea.KeyboardEnhancements{ReportEventTypes: true}}
 	t := m.opt.Theme
-	ground := t.style(t.Paper)
-	c := newCanvas(max(m.w, 1), max(m.h, 1), ground, m.plain, m.canvas)
+	ground := t.Style(t.Paper)
+	c := cells.NewCanvas(max(m.w, 1), max(m.h, 1), ground, m.plain, m.canvas)
 	switch {
 	case m.w < smallestW || m.h < smallestH:
-		for i, line := range wrap(fmt.Sprintf("The atlas needs %d columns and %d rows; here are %d and %d. q quits.", smallestW, smallestH, m.w, m.h), m.w) {
-			c.text(0, i, m.w, line, ground)
+		for i, line := range cells.Wrap(fmt.Sprintf("The atlas needs %d columns and %d rows; here are %d and %d. q quits.", smallestW, smallestH, m.w, m.h), m.w) {
+			c.Text(0, i, m.w, line, ground)
 		}
 	case m.d == nil:
 		waiting := "Waiting for the desk."
 		if m.message != "" {
 			waiting = m.message
 		}
-		for i, line := range wrap(waiting, m.w-4) {
-			c.text(2, 1+i, m.w, line, ground)
+		for i, line := range cells.Wrap(waiting, m.w-4) {
+			c.Text(2, 1+i, m.w, line, ground)
 		}
 	default:
 		v.Cursor = m.top().draw(m, c)
@@ -104,23 +106,23 @@ func (m *model) drawView() tea.View {
 	if m.profile <= colorprofile.ASCII {
 		v.BackgroundColor = nil
 	}
-	v.SetContent(c.render())
-	m.canvas, m.stops = c, c.stops
+	v.SetContent(c.Render())
+	m.canvas, m.stops = c, c.Stops
 	return v
 }
 
 // painter draws the desk on a canvas by a chart.
-func (m *model) painter(c *canvas, ch *chart) *painter {
-	w := waits{}
+func (m *model) painter(c *cells.Canvas, ch *atlasmap.Chart) *atlasmap.Painter {
+	w := atlasmap.Waits{}
 	switch p := m.top().(type) {
 	case *placePrompt:
-		w = waits{workspaces: true, monitors: true}
+		w = atlasmap.Waits{Workspaces: true, Monitors: true}
 	case *choosePrompt:
-		w.monitors = p.verb.Asks == desk.AskMonitor
+		w.Monitors = p.verb.Asks == desk.AskMonitor
 	}
-	return &painter{
-		waits: w, canvas: c, t: m.opt.Theme, framed: m.profile < colorprofile.ANSI256,
-		d: m.d, counts: m.overview().counts, ch: ch, sel: m.sel, also: m.inGroup(), touched: m.touched, tints: m.tints,
+	return &atlasmap.Painter{
+		Waits: w, Canvas: c, Theme: m.opt.Theme, Framed: m.profile < colorprofile.ANSI256,
+		Desk: m.d, Counts: m.overview().Counts, Chart: ch, Selected: m.sel, Also: m.inGroup(), Touched: m.touched, Tints: m.tints,
 	}
 }
 
@@ -139,44 +141,44 @@ func (m *model) minimised() bool {
 }
 
 // head writes the first row: what this is, where you are, what there is.
-func (m *model) head(c *canvas) {
+func (m *model) head(c *cells.Canvas) {
 	t := m.opt.Theme
-	quiet := t.style(t.Slate)
+	quiet := t.Style(t.Slate)
 	lost := len(m.lost())
-	facts := []span{{m.modeWords() + desk.Counted(len(m.d.Workspaces), "workspace") + " · " + desk.Counted(len(m.d.Windows), "window"), quiet}}
-	if n := m.overview().urgent; n > 0 {
-		facts = append(facts, span{" · ", quiet}, span{fmt.Sprintf("^ %d urgent", n), bold(t.style(t.Brass))})
+	facts := []cells.Span{cells.Words(m.modeWords()+desk.Counted(len(m.d.Workspaces), "workspace")+" · "+desk.Counted(len(m.d.Windows), "window"), quiet)}
+	if n := m.overview().Urgent; n > 0 {
+		facts = append(facts, cells.Words(" · ", quiet), cells.Words(fmt.Sprintf("^ %d urgent", n), cells.Bold(t.Style(t.Brass))))
 	}
 	if lost > 0 {
-		facts = append(facts, span{" · ", quiet}, span{fmt.Sprintf("! %d lost", lost), bold(t.style(t.Coral))})
+		facts = append(facts, cells.Words(" · ", quiet), cells.Words(fmt.Sprintf("! %d lost", lost), cells.Bold(t.Style(t.Coral))))
 	}
 	if m.unset != "" {
-		facts = append(facts, span{" · ", quiet}, span{"! " + m.unsetWords(), bold(t.style(t.Coral))})
+		facts = append(facts, cells.Words(" · ", quiet), cells.Words("! "+m.unsetWords(), cells.Bold(t.Style(t.Coral))))
 	}
 	if words := m.clashWords(); words != "" && m.w >= panelFrom {
-		facts = append(facts, span{" · ", quiet}, span{words, bold(t.style(t.Coral))})
+		facts = append(facts, cells.Words(" · ", quiet), cells.Words(words, cells.Bold(t.Style(t.Coral))))
 	}
 	wide := 0
 	for _, s := range facts {
-		wide += width(s.text)
+		wide += cells.Width(s.Text)
 	}
-	right := c.w - wide - 1
+	right := c.W - wide - 1
 	name := "  " + m.opt.Name
 	if m.d.Settings.Alongside {
 		name += ", beside its manager"
 	}
-	if 1+len("ZEALOUS ATLAS")+width(name)+2 > right {
+	if 1+len("ZEALOUS ATLAS")+cells.Width(name)+2 > right {
 		name = ""
 	}
-	at := 1 + c.spans(1, 0, right-2, span{"ZEALOUS ATLAS", bold(t.style(t.Brass))}, span{name, quiet})
-	c.spans(right, 0, wide, facts...)
+	at := 1 + c.Spans(1, 0, right-2, cells.Words("ZEALOUS ATLAS", cells.Bold(t.Style(t.Brass))), cells.Words(name, quiet))
+	c.Spans(right, 0, wide, facts...)
 	where := "● " + m.d.Title(m.d.Current()) + " · " + string(rune(m.d.At))
 	if w := m.d.Window(m.d.Focus); w != nil {
 		where += " · " + w.App
 	}
 	words, mark := "you are on  ", quiet
 	if m.lastSeen() {
-		words, mark = "last seen  ", bold(t.style(t.Coral))
+		words, mark = "last seen  ", cells.Bold(t.Style(t.Coral))
 	}
 	room := right - at - 4
 	if m.d.Bare {
@@ -185,24 +187,24 @@ func (m *model) head(c *canvas) {
 			words = ""
 		}
 	}
-	if room < width(words+where) && !m.lastSeen() {
+	if room < cells.Width(words+where) && !m.lastSeen() {
 		words = ""
 	}
-	where = fit(where, room-width(words))
-	x := at + 2 + max(0, (room-width(words+where))/2)
-	c.spans(x, 0, room, span{words, mark}, span{where, bold(t.style(t.Green))})
+	where = cells.Fit(where, room-cells.Width(words))
+	x := at + 2 + max(0, (room-cells.Width(words+where))/2)
+	c.Spans(x, 0, room, cells.Words(words, mark), cells.Words(where, cells.Bold(t.Style(t.Green))))
 }
 
 // titled writes the first row of a page that has a title of its own there, with what is at
 // fault with the settings.
-func (m *model) titled(c *canvas, title ...span) {
-	room := c.w - 2
+func (m *model) titled(c *cells.Canvas, title ...cells.Span) {
+	room := c.W - 2
 	if m.unset != "" {
 		words := "! " + m.unsetWords()
-		room -= width(words) + 2
-		c.text(c.w-1-width(words), 0, width(words), words, bold(m.opt.Theme.style(m.opt.Theme.Coral)))
+		room -= cells.Width(words) + 2
+		c.Text(c.W-1-cells.Width(words), 0, cells.Width(words), words, cells.Bold(m.opt.Theme.Style(m.opt.Theme.Coral)))
 	}
-	c.spans(1, 0, room, title...)
+	c.Spans(1, 0, room, title...)
 }
 
 // unsetWords name the place in the settings that is at fault.

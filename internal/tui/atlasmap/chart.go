@@ -1,4 +1,4 @@
-package tui
+package atlasmap
 
 import (
 	"math"
@@ -7,37 +7,38 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/draw"
 	"zatlas/internal/geom"
+	"zatlas/internal/tui/cells"
 )
 
-// chart is the atlas worked out in cells: where every sheet and window of a
+// Chart is the atlas worked out in cells: where every sheet and window of a
 // desk lies on the screen. Rows (bands) are workspaces, columns are monitors.
-type chart struct {
+type Chart struct {
 	area    geom.Rect // of the whole map, labels included
 	labels  geom.Rect // the column of the workspaces' numbers
 	columns []column
-	bands   []band
-	above   int // workspaces scrolled off the top
-	below   int
+	Bands   []band
+	Above   int // workspaces scrolled off the top
+	Below   int
 	pressed bool // the other rows are flatter than true
-	stops   []stop
-	whole   []stop                     // see all
-	layers  map[int]*layer             // by the index of the workspace
-	ways    map[selection][4]selection // see step; nil until it is asked for
-	rows    []int                      // by the index of the workspace, the place of its band; -1 for none
+	stops   []cells.Stop
+	Whole   []cells.Stop                           // see all
+	Layers  map[int]*layer                         // by the index of the workspace
+	ways    map[cells.Selection][4]cells.Selection // see step; nil until it is asked for
+	rows    []int                                  // by the index of the workspace, the place of its band; -1 for none
 }
 
 // placed is a window, and where it is drawn.
 type placed struct {
-	w    *desk.Window
+	W    *desk.Window
 	rect geom.Rect
 }
 
 // layer is the windows of a band as they lie over one another.
 type layer struct {
 	area    geom.Rect // the cells of the band
-	windows []placed  // the lowest first
+	Windows []placed  // the lowest first
 	owner   []int     // of each cell, by its place in windows; -1 for none
-	visible []int     // how many cells of each show
+	Visible []int     // how many cells of each show
 }
 
 // at is which window a cell shows; -1 for none.
@@ -46,7 +47,7 @@ func (l *layer) at(x, y int) int { return l.owner[(y-l.area.Y)*l.area.W+x-l.area
 // settle works out what shows.
 func (l *layer) settle() {
 	l.owner = slices.Repeat([]int{-1}, l.area.W*l.area.H)
-	for i, p := range l.windows {
+	for i, p := range l.Windows {
 		r := p.rect.Intersect(l.area)
 		for y := r.Y; y < r.Bottom(); y++ {
 			row := l.owner[(y-l.area.Y)*l.area.W+r.X-l.area.X:][:r.W]
@@ -55,10 +56,10 @@ func (l *layer) settle() {
 			}
 		}
 	}
-	l.visible = make([]int, len(l.windows))
+	l.Visible = make([]int, len(l.Windows))
 	for _, i := range l.owner {
 		if i >= 0 {
-			l.visible[i]++
+			l.Visible[i]++
 		}
 	}
 }
@@ -73,7 +74,7 @@ type column struct {
 
 // band is a workspace's share of the height.
 type band struct {
-	index int // of the workspace
+	Index int // of the workspace
 	head  int // the row of its captions, -1 where there is none
 	top   int
 	rows  int
@@ -89,55 +90,55 @@ const (
 
 // newChart lays a desk out in an area, with the workspace at index chosen as
 // the inset. Where next is not nil, there is room for what lies elsewhere on it.
-func newChart(o *overview, next *desk.Desk, area geom.Rect, chosen int) *chart {
+func New(o *Overview, next *desk.Desk, area geom.Rect, chosen int) *Chart {
 	d := o.Desk
-	ch := &chart{area: area, labels: geom.R(area.X, area.Y, min(labelWidth, area.W/4), area.H)}
+	ch := &Chart{area: area, labels: geom.R(area.X, area.Y, min(labelWidth, area.W/4), area.H)}
 	scale := ch.layColumns(o, next)
 	ch.layBands(d, chosen, scale)
-	for _, b := range ch.bands {
-		ws := d.Workspaces[b.index]
-		ch.stops = append(ch.stops, stop{selection{workspace: ws.ID}, geom.R(ch.labels.X, b.top, ch.labels.W-1, b.rows)})
+	for _, b := range ch.Bands {
+		ws := d.Workspaces[b.Index]
+		ch.stops = append(ch.stops, cells.Stop{At: cells.Selection{Workspace: ws.ID}, Rect: geom.R(ch.labels.X, b.top, ch.labels.W-1, b.rows)})
 		for _, col := range ch.columns {
-			if !d.Has(b.index, col.monitor.Letter) {
+			if !d.Has(b.Index, col.monitor.Letter) {
 				continue
 			}
-			if len(d.Order(b.index, col.monitor.Letter)) == 0 {
-				at := selection{workspace: ws.ID, letter: col.monitor.Letter}
-				ch.stops = append(ch.stops, stop{at, ch.sheet(col, b)})
+			if len(d.Order(b.Index, col.monitor.Letter)) == 0 {
+				at := cells.Selection{Workspace: ws.ID, Letter: col.monitor.Letter}
+				ch.stops = append(ch.stops, cells.Stop{At: at, Rect: ch.sheet(col, b)})
 			}
 		}
 	}
 	ch.rows = slices.Repeat([]int{-1}, len(d.Workspaces))
-	for row, b := range ch.bands {
-		ch.rows[b.index] = row
+	for row, b := range ch.Bands {
+		ch.rows[b.Index] = row
 	}
-	ch.layers = map[int]*layer{}
-	for _, b := range ch.bands {
-		ch.layers[b.index] = &layer{area: geom.R(area.X, b.top, area.W, b.rows)}
+	ch.Layers = map[int]*layer{}
+	for _, b := range ch.Bands {
+		ch.Layers[b.Index] = &layer{area: geom.R(area.X, b.top, area.W, b.rows)}
 	}
-	for i := range o.picture.Windows {
-		p := &o.picture.Windows[i]
+	for i := range o.Picture.Windows {
+		p := &o.Picture.Windows[i]
 		if p.Minimised || ch.rows[p.Workspace] < 0 {
 			continue
 		}
 		w := d.Window(p.ID)
-		if r, ok := ch.placeRect(d, p.Workspace, w.Monitor, p.Rect); ok {
-			ch.stops = append(ch.stops, stop{selection{window: p.ID}, r})
-			if l := ch.layers[p.Workspace]; !r.Empty() {
-				l.windows = append(l.windows, placed{w, r})
+		if r, ok := ch.PlaceRect(d, p.Workspace, w.Monitor, p.Rect); ok {
+			ch.stops = append(ch.stops, cells.Stop{At: cells.Selection{Window: p.ID}, Rect: r})
+			if l := ch.Layers[p.Workspace]; !r.Empty() {
+				l.Windows = append(l.Windows, placed{w, r})
 			}
 		}
 	}
-	for _, l := range ch.layers {
+	for _, l := range ch.Layers {
 		l.settle()
 	}
-	ch.whole = slices.Clip(ch.all(d))
+	ch.Whole = slices.Clip(ch.all(d))
 	return ch
 }
 
 // layColumns shares the width among the monitors, at one scale for all, and
 // gives that scale in cells per pixel.
-func (ch *chart) layColumns(o *overview, next *desk.Desk) float64 {
+func (ch *Chart) layColumns(o *Overview, next *desk.Desk) float64 {
 	d, total := o.Desk, 0
 	room := ch.area.W - ch.labels.W
 	for _, m := range draw.PlaneOrder(d) {
@@ -177,7 +178,7 @@ func (ch *chart) layColumns(o *overview, next *desk.Desk) float64 {
 // layBands shares the height among the workspaces: the chosen one in true
 // proportion as far as there is room, the others flatter. With no room for all
 // of them they scroll.
-func (ch *chart) layBands(d *desk.Desk, chosen int, scale float64) {
+func (ch *Chart) layBands(d *desk.Desk, chosen int, scale float64) {
 	tallest := 1
 	for _, col := range ch.columns {
 		if !col.folded {
@@ -215,14 +216,14 @@ func (ch *chart) layBands(d *desk.Desk, chosen int, scale float64) {
 	if left == n-2 && inset > 8 {
 		inset, left = inset-1, left+1 // room for a line between all rows
 	}
-	ch.above, ch.below = first, n-last
+	ch.Above, ch.Below = first, n-last
 	ch.pressed = n > 1 && rows < whole
 	y := ch.area.Y
 	for i := first; i < last; i++ {
 		if heads > 0 && i > first && (left >= n-1 || left > 0 && i == chosen+1) {
 			y++
 		}
-		b := band{index: i, head: -1, rows: rows, inset: i == chosen}
+		b := band{Index: i, head: -1, rows: rows, inset: i == chosen}
 		if heads > 0 {
 			b.head = y
 			y++
@@ -232,12 +233,12 @@ func (ch *chart) layBands(d *desk.Desk, chosen int, scale float64) {
 		}
 		b.top = y
 		y += b.rows
-		ch.bands = append(ch.bands, b)
+		ch.Bands = append(ch.Bands, b)
 	}
 }
 
 // tallestOf is the height in pixels that a band's rows stand for.
-func (ch *chart) tallest() int {
+func (ch *Chart) tallest() int {
 	t := 1
 	for _, col := range ch.columns {
 		if !col.folded {
@@ -248,7 +249,7 @@ func (ch *chart) tallest() int {
 }
 
 // sheet is where a monitor lies in a band.
-func (ch *chart) sheet(col column, b band) geom.Rect {
+func (ch *Chart) sheet(col column, b band) geom.Rect {
 	if col.folded {
 		return geom.R(col.x, b.top, col.w, b.rows)
 	}
@@ -258,7 +259,7 @@ func (ch *chart) sheet(col column, b band) geom.Rect {
 
 // onSheet is where a rectangle of the plane lies in cells: its edges are
 // rounded, so that neighbours share an edge.
-func (ch *chart) onSheet(r geom.Rect, col column, b band) geom.Rect {
+func (ch *Chart) onSheet(r geom.Rect, col column, b band) geom.Rect {
 	m := col.monitor.Rect
 	s := ch.sheet(col, b)
 	x := func(v int) int { return s.X + int(math.Round(float64(v-m.X)*float64(s.W)/float64(m.W))) }
@@ -274,14 +275,14 @@ func (ch *chart) onSheet(r geom.Rect, col column, b band) geom.Rect {
 	return out
 }
 
-func (ch *chart) band(index int) (band, bool) {
+func (ch *Chart) band(index int) (band, bool) {
 	if index < 0 || index >= len(ch.rows) || ch.rows[index] < 0 {
 		return band{}, false
 	}
-	return ch.bands[ch.rows[index]], true
+	return ch.Bands[ch.rows[index]], true
 }
 
-func (ch *chart) column(letter byte) (column, bool) {
+func (ch *Chart) column(letter byte) (column, bool) {
 	i := slices.IndexFunc(ch.columns, func(c column) bool { return c.monitor.Letter == letter })
 	if i < 0 {
 		return column{}, false
@@ -289,11 +290,11 @@ func (ch *chart) column(letter byte) (column, bool) {
 	return ch.columns[i], true
 }
 
-// placeRect is where a window with a rectangle of the plane, of the workspace at an
+// PlaceRect is where a window with a rectangle of the plane, of the workspace at an
 // index and of a monitor, is drawn: on its sheet, in the column of the unplugged
 // monitor it is lost on, or, lost elsewhere, as a mark at the edge of its sheet
 // nearest to it.
-func (ch *chart) placeRect(d *desk.Desk, index int, letter byte, r geom.Rect) (geom.Rect, bool) {
+func (ch *Chart) PlaceRect(d *desk.Desk, index int, letter byte, r geom.Rect) (geom.Rect, bool) {
 	b, ok := ch.band(index)
 	col, known := ch.column(letter)
 	if !ok || !known {
@@ -319,39 +320,39 @@ func (ch *chart) placeRect(d *desk.Desk, index int, letter byte, r geom.Rect) (g
 	return mark, true
 }
 
-// stop finds the stop of a selection.
-func (ch *chart) stop(sel selection) (stop, bool) {
-	i := slices.IndexFunc(ch.stops, func(s stop) bool { return s.at == sel })
+// Stop finds the stop of a selection.
+func (ch *Chart) Stop(sel cells.Selection) (cells.Stop, bool) {
+	i := slices.IndexFunc(ch.stops, func(s cells.Stop) bool { return s.At == sel })
 	if i < 0 {
-		return stop{}, false
+		return cells.Stop{}, false
 	}
 	return ch.stops[i], true
 }
 
 // all are the stops, over the sheets and the captions that they lie on.
-func (ch *chart) all(d *desk.Desk) []stop {
-	var all []stop
-	for _, b := range ch.bands {
+func (ch *Chart) all(d *desk.Desk) []cells.Stop {
+	var all []cells.Stop
+	for _, b := range ch.Bands {
 		for _, col := range ch.columns {
-			if d.Has(b.index, col.monitor.Letter) {
+			if d.Has(b.Index, col.monitor.Letter) {
 				r := ch.sheet(col, b)
 				if b.head >= 0 {
 					r.Y, r.H = b.head, r.Bottom()-b.head
 				}
-				all = append(all, stop{selection{workspace: d.Workspaces[b.index].ID, letter: col.monitor.Letter}, r})
+				all = append(all, cells.Stop{At: cells.Selection{Workspace: d.Workspaces[b.Index].ID, Letter: col.monitor.Letter}, Rect: r})
 			}
 		}
 	}
 	return append(all, ch.stops...)
 }
 
-// next is the stop the eye finds in a direction: level ones first, then the
+// Next is the stop the eye finds in a direction: level ones first, then the
 // nearest edge, then the nearest middle. Cells count as twice as high as wide.
-func (ch *chart) next(from geom.Rect, dir desk.Dir) (selection, bool) {
-	best, found := stop{}, false
+func Next(stops []cells.Stop, from geom.Rect, dir desk.Dir) (cells.Selection, bool) {
+	best, found := cells.Stop{}, false
 	var least [3]int
-	for _, s := range ch.stops {
-		gap, level, off, ok := toward(from, s.rect, dir)
+	for _, s := range stops {
+		gap, level, off, ok := toward(from, s.Rect, dir)
 		if !ok {
 			continue
 		}
@@ -363,7 +364,7 @@ func (ch *chart) next(from geom.Rect, dir desk.Dir) (selection, bool) {
 			best, least, found = s, key, true
 		}
 	}
-	return best.at, found
+	return best.At, found
 }
 
 // toward tells how o lies in a direction from r: the room between their edges,
@@ -380,3 +381,16 @@ func toward(r, o geom.Rect, dir desk.Dir) (gap int, level bool, off int, ok bool
 	}
 	return abs(o.X - r.X - r.W), r.Y < o.Y+o.H && o.Y < r.Y+r.H, abs(2*r.Y + r.H - 2*o.Y - o.H), true
 }
+
+// SheetOf is where the sheet of a window is drawn.
+func (ch *Chart) SheetOf(d *desk.Desk, id int) (geom.Rect, bool) {
+	w := d.Window(id)
+	b, ok := ch.band(d.Index(w.Workspace))
+	col, known := ch.column(w.Monitor)
+	if !ok || !known {
+		return geom.Rect{}, false
+	}
+	return ch.sheet(col, b), true
+}
+
+func abs(n int) int { return max(n, -n) }

@@ -1,4 +1,4 @@
-package tui
+package cells
 
 import (
 	"image/color"
@@ -27,7 +27,7 @@ func contrast(a, b color.Color) float64 {
 func TestContrast(t *testing.T) {
 	for _, theme := range []Theme{Night, Day} {
 		for i, tint := range theme.Tints {
-			for name, c := range map[string]color.Color{"text": theme.Paper, "quiet words": theme.quietOn(tint)} {
+			for name, c := range map[string]color.Color{"text": theme.Paper, "quiet words": theme.QuietOn(tint)} {
 				if k := contrast(c, tint); k < 4.5 {
 					t.Errorf("%s: %s on tint %d have a contrast of %.1f", theme.Name, name, i, k)
 				}

@@ -1,4 +1,4 @@
-package tui
+package cells
 
 import (
 	"unicode/utf8"

@@ -1,4 +1,4 @@
-package tui
+package atlasmap
 
 import (
 	"maps"
@@ -9,24 +9,24 @@ import (
 	"zatlas/internal/stray"
 )
 
-// overview is what screens say of a desk as a whole: what is lost, how much there is of
+// Overview is what screens say of a desk as a whole: what is lost, how much there is of
 // what on each workspace, and how everything lies over one another. It is worked out
 // once for a desk, from that of the one before, for what has changed since.
-type overview struct {
+type Overview struct {
 	*desk.Desk
-	lost    []*desk.Window // by id
-	urgent  int
-	counts  []draw.Counts // by index of the workspaces
-	picture desk.Picture
+	Lost    []*desk.Window // by id
+	Urgent  int
+	Counts  []draw.Counts // by index of the workspaces
+	Picture desk.Picture
 
 	astray   map[int]stray.Finding // what is lost, by id
 	pictures *desk.Pictures
 }
 
-// overviewOf works out the overview of a desk; was is that of an earlier one, nil for
+// OverviewOf works out the overview of a desk; was is that of an earlier one, nil for
 // none, which must not be used any more.
-func overviewOf(d *desk.Desk, was *overview) *overview {
-	o := &overview{Desk: d, astray: map[int]stray.Finding{}, pictures: &desk.Pictures{}}
+func OverviewOf(d *desk.Desk, was *Overview) *Overview {
+	o := &Overview{Desk: d, astray: map[int]stray.Finding{}, pictures: &desk.Pictures{}}
 	look := func(ws []*desk.Window) {
 		for _, w := range ws {
 			if f := d.Lost(w); f.Cause != stray.None {
@@ -47,36 +47,36 @@ func overviewOf(d *desk.Desk, was *overview) *overview {
 	} else {
 		look(d.Windows)
 	}
-	o.picture = o.pictures.Of(d)
+	o.Picture = o.pictures.Of(d)
 	o.count()
 	return o
 }
 
 // count counts what is on each workspace.
-func (o *overview) count() {
+func (o *Overview) count() {
 	at := make(map[int]*draw.Counts, len(o.Workspaces))
-	o.counts = make([]draw.Counts, len(o.Workspaces))
+	o.Counts = make([]draw.Counts, len(o.Workspaces))
 	for i, ws := range o.Workspaces {
-		o.counts[i].Shown = o.IsShown(ws.ID)
-		at[ws.ID] = &o.counts[i]
+		o.Counts[i].Shown = o.IsShown(ws.ID)
+		at[ws.ID] = &o.Counts[i]
 	}
 	for _, w := range o.Windows {
 		c := at[w.Workspace]
 		c.Windows++
 		if w.Urgent {
 			c.Urgent++
-			o.urgent++
+			o.Urgent++
 		}
 	}
 	for _, id := range slices.Sorted(maps.Keys(o.astray)) {
 		w := o.Window(id)
 		at[w.Workspace].Lost++
-		o.lost = append(o.lost, w)
+		o.Lost = append(o.Lost, w)
 	}
 }
 
 // inUse tells whether there is anything to show of an unplugged monitor: windows that
 // are lost on its place.
-func (o *overview) inUse(m *desk.Monitor) bool {
-	return slices.ContainsFunc(o.lost, func(w *desk.Window) bool { f := o.astray[w.ID]; return f.Cause == stray.Off && f.Was == m.Letter })
+func (o *Overview) inUse(m *desk.Monitor) bool {
+	return slices.ContainsFunc(o.Lost, func(w *desk.Window) bool { f := o.astray[w.ID]; return f.Cause == stray.Off && f.Was == m.Letter })
 }

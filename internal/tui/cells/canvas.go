@@ -1,4 +1,6 @@
-package tui
+// Package cells is a canvas of terminal cells: styles, frames, lines of text, and what on it can
+// be selected. What stays the same from one drawing to the next is not written again.
+package cells
 
 import (
 	"image/color"
@@ -12,15 +14,15 @@ import (
 	"zatlas/internal/geom"
 )
 
-// canvas is a screen of cells. Drawing outside it is cut off.
-type canvas struct {
-	w, h  int
+// Canvas is a screen of cells. Drawing outside it is cut off.
+type Canvas struct {
+	W, H  int
 	cells []cell // by rows
-	stops []stop // what is drawn and can be chosen, the topmost last
+	Stops []Stop // what is drawn and can be chosen, the topmost last
 
 	plain bool // the second set of marks is drawn
 	inks  *inks
-	last  *canvas  // what was drawn before, whose lines are kept where they are the same
+	last  *Canvas  // what was drawn before, whose lines are kept where they are the same
 	out   []string // the lines as they were written
 }
 
@@ -68,17 +70,17 @@ func (k *inks) change(from, to uint16) string {
 	return s
 }
 
-// newCanvas makes a canvas after another one, which is nil for the first. The one
+// NewCanvas makes a canvas after another one, which is nil for the first. The one
 // before the last is drawn over: none of it may be in use any more.
-func newCanvas(w, h int, ground uv.Style, plain bool, last *canvas) *canvas {
-	c := &canvas{w: w, h: h, plain: plain, inks: newInks(), last: last}
+func NewCanvas(w, h int, ground uv.Style, plain bool, last *Canvas) *Canvas {
+	c := &Canvas{W: w, H: h, plain: plain, inks: newInks(), last: last}
 	if last != nil && last.plain == plain && len(last.inks.styles) < maxInks {
 		c.inks = last.inks
-		if over := last.last; over != nil && over.w == w && over.h == h {
+		if over := last.last; over != nil && over.W == w && over.H == h {
 			c.cells, c.out = over.cells, over.out
 		}
 		last.last = nil
-		if last.w != w || last.h != h {
+		if last.W != w || last.H != h {
 			c.last = nil
 		}
 	} else {
@@ -95,30 +97,30 @@ func newCanvas(w, h int, ground uv.Style, plain bool, last *canvas) *canvas {
 }
 
 // in tells whether there is such a cell.
-func (c *canvas) in(x, y int) bool { return x >= 0 && x < c.w && y >= 0 && y < c.h }
+func (c *Canvas) in(x, y int) bool { return x >= 0 && x < c.W && y >= 0 && y < c.H }
 
-// at is what a cell holds; empty outside, and in the second half of a wide letter.
-func (c *canvas) at(x, y int) (content string, st uv.Style) {
+// At is what a cell holds; empty outside, and in the second half of a wide letter.
+func (c *Canvas) At(x, y int) (content string, st uv.Style) {
 	if !c.in(x, y) {
 		return "", uv.Style{}
 	}
-	cell := &c.cells[y*c.w+x]
+	cell := &c.cells[y*c.W+x]
 	return cell.content, c.inks.styles[cell.ink]
 }
 
-// blank tells whether there is such a cell, with nothing in it.
-func (c *canvas) blank(x, y int) bool {
-	return c.in(x, y) && strings.TrimSpace(c.cells[y*c.w+x].content) == ""
+// Blank tells whether there is such a cell, with nothing in it.
+func (c *Canvas) Blank(x, y int) bool {
+	return c.in(x, y) && strings.TrimSpace(c.cells[y*c.W+x].content) == ""
 }
 
 // set sets one cell, and the next for a wide letter. Of a wide letter that is half
 // covered a blank is left.
-func (c *canvas) set(x, y int, to cell) {
+func (c *Canvas) set(x, y int, to cell) {
 	if !c.in(x, y) {
 		return
 	}
-	row := c.cells[y*c.w : (y+1)*c.w]
-	if x+int(to.width) > c.w {
+	row := c.cells[y*c.W : (y+1)*c.W]
+	if x+int(to.width) > c.W {
 		to.content, to.width = " ", 1
 	}
 	clear := func(x int) {
@@ -143,13 +145,14 @@ func (c *canvas) set(x, y int, to cell) {
 	row[x] = to
 }
 
-// put sets one cell.
-func (c *canvas) put(x, y int, content string, s uv.Style) {
+// Put sets one cell.
+func (c *Canvas) Put(x, y int, content string, s uv.Style) {
 	c.set(x, y, cell{content, c.inks.number(s), 1})
 }
 
-func (c *canvas) fill(r geom.Rect, content string, s uv.Style) {
-	r = r.Intersect(geom.R(0, 0, c.w, c.h))
+// Fill sets all cells of a rectangle.
+func (c *Canvas) Fill(r geom.Rect, content string, s uv.Style) {
+	r = r.Intersect(geom.R(0, 0, c.W, c.H))
 	to := cell{content, c.inks.number(s), 1}
 	for y := r.Y; y < r.Bottom(); y++ {
 		for x := r.X; x < r.Right(); x++ {
@@ -158,12 +161,12 @@ func (c *canvas) fill(r geom.Rect, content string, s uv.Style) {
 	}
 }
 
-// render is all of the canvas for a terminal. Lines that are as they were are taken
+// Render is all of the canvas for a terminal. Lines that are as they were are taken
 // from what was drawn before.
-func (c *canvas) render() string {
-	for y := range c.h {
-		row := c.cells[y*c.w : (y+1)*c.w]
-		if c.last != nil && slices.Equal(row, c.last.cells[y*c.w:(y+1)*c.w]) {
+func (c *Canvas) Render() string {
+	for y := range c.H {
+		row := c.cells[y*c.W : (y+1)*c.W]
+		if c.last != nil && slices.Equal(row, c.last.cells[y*c.W:(y+1)*c.W]) {
 			c.out[y] = c.last.out[y]
 		} else {
 			c.out[y] = c.line(row)
@@ -173,7 +176,7 @@ func (c *canvas) render() string {
 }
 
 // line is a row of cells for a terminal.
-func (c *canvas) line(row []cell) string {
+func (c *Canvas) line(row []cell) string {
 	var b strings.Builder
 	k := c.inks
 	b.Grow(2 * len(row))
@@ -198,25 +201,25 @@ func (c *canvas) line(row []cell) string {
 	return b.String()
 }
 
-// width is how many cells a text takes. It is counted letter by letter, as
+// Width is how many cells a text takes. It is counted letter by letter, as
 // terminals without a notion of clusters do.
-func width(s string) int { return ansi.StringWidthWc(s) }
+func Width(s string) int { return ansi.StringWidthWc(s) }
 
-// fit is a text cut to n cells, the last an ellipsis where it was cut.
-func fit(s string, n int) string {
+// Fit is a text cut to n cells, the last an ellipsis where it was cut.
+func Fit(s string, n int) string {
 	if n <= 0 {
 		return ""
 	}
 	return ansi.TruncateWc(s, n, "…")
 }
 
-// text writes a line of at most n cells and gives the cells it took.
-func (c *canvas) text(x, y, n int, s string, st uv.Style) int {
-	if y < 0 || y >= c.h {
+// Text writes a line of at most n cells and gives the cells it took.
+func (c *Canvas) Text(x, y, n int, s string, st uv.Style) int {
+	if y < 0 || y >= c.H {
 		return 0
 	}
-	if n = min(n, c.w-x); len(s) > n { // no letter takes more cells than bytes
-		s = fit(s, n)
+	if n = min(n, c.W-x); len(s) > n { // no letter takes more cells than bytes
+		s = Fit(s, n)
 	}
 	at, before, ink := 0, 0, c.inks.number(st)
 	for i, r := range s {
@@ -225,14 +228,14 @@ func (c *canvas) text(x, y, n int, s string, st uv.Style) int {
 			content = s[i : i+1]
 		} else {
 			content = string(r)
-			w = width(content)
+			w = Width(content)
 		}
 		if w == 0 && !unicode.In(r, unicode.Mn, unicode.Me) {
 			continue // what is no letter must not reach the terminal
 		}
 		if w == 0 { // a mark on the letter before
 			if p := x + at - before; at > 0 && c.in(p, y) {
-				c.cells[y*c.w+p].content += content
+				c.cells[y*c.W+p].content += content
 			}
 			continue
 		}
@@ -244,30 +247,30 @@ func (c *canvas) text(x, y, n int, s string, st uv.Style) int {
 	return at
 }
 
-// frame is the pieces of a box: corners from the top left clockwise, the
+// Frame is the pieces of a box: corners from the top left clockwise, the
 // horizontal and the vertical line.
-type frame [6]string
+type Frame [6]string
 
 var (
-	lightFrame  = frame{"┌", "┐", "┘", "└", "─", "│"}
-	heavyFrame  = frame{"┏", "┓", "┛", "┗", "━", "┃"}
-	doubleFrame = frame{"╔", "╗", "╝", "╚", "═", "║"}
-	pencilFrame = frame{"┌", "┐", "┘", "└", "┄", "┆"}
-	columnLine  = frame{"┬", "┬", "┴", "┴", "┄", "┆"}
-	rowLine     = frame{"├", "┤", "┤", "├", "┄", "┄"}
-	crossing    = frame{"┼", "┼", "┼", "┼", "┼", "┼"}
-	roundFrame  = frame{"╭", "╮", "╯", "╰", "─", "│"}
+	LightFrame  = Frame{"┌", "┐", "┘", "└", "─", "│"}
+	HeavyFrame  = Frame{"┏", "┓", "┛", "┗", "━", "┃"}
+	DoubleFrame = Frame{"╔", "╗", "╝", "╚", "═", "║"}
+	PencilFrame = Frame{"┌", "┐", "┘", "└", "┄", "┆"}
+	ColumnLine  = Frame{"┬", "┬", "┴", "┴", "┄", "┆"}
+	RowLine     = Frame{"├", "┤", "┤", "├", "┄", "┄"}
+	Crossing    = Frame{"┼", "┼", "┼", "┼", "┼", "┼"}
+	RoundFrame  = Frame{"╭", "╮", "╯", "╰", "─", "│"}
 )
 
-// box draws a frame along the inside of r, keeping the ground of each cell.
+// Box draws a frame along the inside of r, keeping the ground of each cell.
 // With only one row there are no corners, and the ends stand; a line alone has
 // them all along.
-func (c *canvas) box(r geom.Rect, f frame, s uv.Style, ground color.Color) {
-	c.boxWhere(r, f, s, ground, func(int, int) bool { return true })
+func (c *Canvas) Box(r geom.Rect, f Frame, s uv.Style, ground color.Color) {
+	c.BoxWhere(r, f, s, ground, func(int, int) bool { return true })
 }
 
-// boxWhere draws those cells of a frame for which where is true.
-func (c *canvas) boxWhere(r geom.Rect, f frame, s uv.Style, ground color.Color, where func(x, y int) bool) {
+// BoxWhere draws those cells of a frame for which where is true.
+func (c *Canvas) BoxWhere(r geom.Rect, f Frame, s uv.Style, ground color.Color, where func(x, y int) bool) {
 	line := func(x, y int, piece string) {
 		if !where(x, y) {
 			return
@@ -275,12 +278,12 @@ func (c *canvas) boxWhere(r geom.Rect, f frame, s uv.Style, ground color.Color, 
 		st := s
 		st.Bg = ground
 		if ground == nil {
-			_, under := c.at(x, y)
+			_, under := c.At(x, y)
 			st.Bg = under.Bg
 		}
-		c.put(x, y, piece, st)
+		c.Put(x, y, piece, st)
 	}
-	if f == rowLine {
+	if f == RowLine {
 		for x := r.X + 1; x < r.Right()-1; x++ {
 			line(x, r.Y, f[4])
 		}
@@ -307,14 +310,14 @@ func (c *canvas) boxWhere(r geom.Rect, f frame, s uv.Style, ground color.Color, 
 	line(r.X, r.Bottom()-1, f[3])
 }
 
-// written tells whether a cell holds a letter of a text, or the gap between two of
+// Written tells whether a cell holds a letter of a text, or the gap between two of
 // its words.
-func (c *canvas) written(x, y int) bool {
+func (c *Canvas) Written(x, y int) bool {
 	letter := func(x int) bool {
 		if !c.in(x, y) {
 			return false
 		}
-		content, _ := c.at(x, y)
+		content, _ := c.At(x, y)
 		for _, r := range content {
 			return r > ' ' && (r < '\u2500' || r > '\u259f') && r != '·' && r != '•' // what is drawn with
 		}
@@ -323,49 +326,53 @@ func (c *canvas) written(x, y int) bool {
 	return letter(x) || letter(x-1) && letter(x+1)
 }
 
-// span is a piece of a line with a style of its own.
-type span struct {
-	text  string
-	style uv.Style
+// Span is a piece of a line with a style of its own.
+type Span struct {
+	Text  string
+	Style uv.Style
 }
 
-// spans writes pieces one after another in at most n cells.
-func (c *canvas) spans(x, y, n int, ss ...span) int {
+// Spans writes pieces one after another in at most n cells.
+func (c *Canvas) Spans(x, y, n int, ss ...Span) int {
 	at := 0
 	for _, s := range ss {
-		at += c.text(x+at, y, n-at, s.text, s.style)
+		at += c.Text(x+at, y, n-at, s.Text, s.Style)
 	}
 	return at
 }
 
-// sidebar is lines one under the other, beside a line that parts them from the rest.
-type sidebar struct {
-	c *canvas
-	r geom.Rect
-	y int // of the next line
+// Sidebar is lines one under the other, beside a line that parts them from the rest.
+type Sidebar struct {
+	Canvas *Canvas
+	Rect   geom.Rect
+	Y      int // of the next line
 }
 
-func newSidebar(c *canvas, r geom.Rect, edge uv.Style) *sidebar {
+// NewSidebar draws the line at the left of r, and begins below its top.
+func NewSidebar(c *Canvas, r geom.Rect, edge uv.Style) *Sidebar {
 	for y := r.Y; y < r.Bottom(); y++ {
-		c.put(r.X-1, y, "│", edge)
+		c.Put(r.X-1, y, "│", edge)
 	}
-	return &sidebar{c, r, r.Y}
+	return &Sidebar{c, r, r.Y}
 }
 
-// line writes the next line, where there is room for it.
-func (o *sidebar) line(ss ...span) {
-	if o.y < o.r.Bottom() {
-		o.c.spans(o.r.X+1, o.y, o.r.W-2, ss...)
+// Line writes the next line, where there is room for it.
+func (o *Sidebar) Line(ss ...Span) {
+	if o.Y < o.Rect.Bottom() {
+		o.Canvas.Spans(o.Rect.X+1, o.Y, o.Rect.W-2, ss...)
 	}
-	o.y++
+	o.Y++
 }
 
-// wrap breaks a text into lines of at most n cells, between words.
-func wrap(s string, n int) []string {
+// Wrap breaks a text into lines of at most n cells, between words.
+func Wrap(s string, n int) []string {
 	return strings.Split(ansi.WrapWc(s, max(n, 1), " "), "\n")
 }
 
-// joinNonEmpty joins the parts that are not empty.
-func joinNonEmpty(sep string, parts ...string) string {
+// JoinNonEmpty joins the parts that are not empty.
+func JoinNonEmpty(sep string, parts ...string) string {
 	return strings.Join(slices.DeleteFunc(parts, func(s string) bool { return s == "" }), sep)
 }
+
+// Words is a text in a style.
+func Words(text string, st uv.Style) Span { return Span{text, st} }

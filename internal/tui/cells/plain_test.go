@@ -1,4 +1,4 @@
-package tui
+package cells
 
 import "testing"
 
@@ -10,7 +10,7 @@ func TestPlain(t *testing.T) {
 		}
 	}
 	for r, mark := range plainMarks {
-		if len(mark) != 1 || width(string(r)) != 1 {
+		if len(mark) != 1 || Width(string(r)) != 1 {
 			t.Errorf("%q is drawn as %q: not one cell for one", r, mark)
 		}
 	}

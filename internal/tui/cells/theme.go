@@ -1,4 +1,4 @@
-package tui
+package cells
 
 import (
 	"image/color"
@@ -55,17 +55,17 @@ func theme(name string, colours ...string) Theme {
 	return t
 }
 
-// indexed is the theme in the 256 colours of a terminal, chosen by eye: the
+// Indexed is the theme in the 256 colours of a terminal, chosen by eye: the
 // nearest ones of a dark tint are often gaudy.
-func (t Theme) indexed() Theme {
+func (t Theme) Indexed() Theme {
 	if t.Name == Day.Name {
 		return theme(t.Name, "230", "187", "235", "94", "23", "124", "242", "153", "222", "151", "182", "189", "186", "216", "252")
 	}
 	return theme(t.Name, "234", "235", "223", "179", "73", "203", "244", "24", "94", "23", "96", "60", "65", "131", "240")
 }
 
-// basic is the theme in the 16 colours of a terminal, which are the user's own.
-func (t Theme) basic() Theme {
+// Basic is the theme in the 16 colours of a terminal, which are the user's own.
+func (t Theme) Basic() Theme {
 	b := theme(t.Name, "0", "0", "15", "11", "14", "9", "7", "0", "0", "0", "0", "0", "0", "0", "0")
 	if t.Name == Day.Name {
 		b = theme(t.Name, "15", "15", "0", "5", "4", "1", "8", "15", "15", "15", "15", "15", "15", "15", "15")
@@ -73,9 +73,9 @@ func (t Theme) basic() Theme {
 	return b
 }
 
-// quietOn is the colour of quiet words on a tint: text of the theme, taken a little
+// QuietOn is the colour of quiet words on a tint: text of the theme, taken a little
 // towards the tint, and still to be read.
-func (t Theme) quietOn(tint color.Color) color.Color {
+func (t Theme) QuietOn(tint color.Color) color.Color {
 	a, ok1 := t.Paper.(color.RGBA)
 	b, ok2 := tint.(color.RGBA)
 	if !ok1 || !ok2 {
@@ -85,15 +85,17 @@ func (t Theme) quietOn(tint color.Color) color.Color {
 	return color.RGBA{mix(a.R, b.R), mix(a.G, b.G), mix(a.B, b.B), 255}
 }
 
-// style is a foreground on the theme's ground.
-func (t Theme) style(fg color.Color) uv.Style { return uv.Style{Fg: fg, Bg: t.Ink} }
+// Style is a foreground on the theme's ground.
+func (t Theme) Style(fg color.Color) uv.Style { return uv.Style{Fg: fg, Bg: t.Ink} }
 
-func bold(s uv.Style) uv.Style {
+// Bold is a style with bold letters.
+func Bold(s uv.Style) uv.Style {
 	s.Attrs |= uv.AttrBold
 	return s
 }
 
-func reverse(s uv.Style) uv.Style {
+// Reverse is a style with its colours exchanged.
+func Reverse(s uv.Style) uv.Style {
 	s.Attrs |= uv.AttrReverse
 	return s
 }

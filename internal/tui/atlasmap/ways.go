@@ -1,34 +1,35 @@
-package tui
+package atlasmap
 
 import (
 	"slices"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/tui/cells"
 )
 
 // manyStops is up to how many stops arrows are worked out to reach all of them: from
 // there on a map is so full that they go by the nearest alone.
 const manyStops = 160
 
-// step is the stop that an arrow leads to from another one: the nearest, or on the way
+// Step is the stop that an arrow leads to from another one: the nearest, or on the way
 // there one that no arrow would lead to else.
-func (ch *chart) step(from stop, dir desk.Dir) (selection, bool) {
+func (ch *Chart) Step(from cells.Stop, dir desk.Dir) (cells.Selection, bool) {
 	if ch.ways == nil {
 		ch.ways = waysOf(ch.seen(), ch.inInset)
 	}
-	ways, known := ch.ways[from.at]
+	ways, known := ch.ways[from.At]
 	if known {
-		return ways[dir], ways[dir] != selection{}
+		return ways[dir], ways[dir] != cells.Selection{}
 	}
-	return ch.next(from.rect, dir)
+	return Next(ch.stops, from.Rect, dir)
 }
 
 // seen are the stops of which anything shows, windows by the part that does.
-func (ch *chart) seen() (seen []stop) {
+func (ch *Chart) seen() (seen []cells.Stop) {
 	parts := map[int]geom.Rect{} // by the window's id
-	for _, l := range ch.layers {
-		shown := make([]geom.Rect, len(l.windows))
+	for _, l := range ch.Layers {
+		shown := make([]geom.Rect, len(l.Windows))
 		for y := l.area.Y; y < l.area.Bottom(); y++ {
 			row := l.owner[(y-l.area.Y)*l.area.W:][:l.area.W]
 			for x := 0; x < len(row); {
@@ -45,14 +46,14 @@ func (ch *chart) seen() (seen []stop) {
 		}
 		for i, r := range shown {
 			if !r.Empty() {
-				parts[l.windows[i].w.ID] = r
+				parts[l.Windows[i].W.ID] = r
 			}
 		}
 	}
 	for _, s := range ch.stops {
-		if r, shows := parts[s.at.window]; shows && s.at.window != 0 {
-			seen = append(seen, stop{s.at, r})
-		} else if s.at.window == 0 {
+		if r, shows := parts[s.At.Window]; shows && s.At.Window != 0 {
+			seen = append(seen, cells.Stop{At: s.At, Rect: r})
+		} else if s.At.Window == 0 {
 			seen = append(seen, s)
 		}
 	}
@@ -60,10 +61,10 @@ func (ch *chart) seen() (seen []stop) {
 }
 
 // inInset tells whether a stop is in the row that is drawn in detail.
-func (ch *chart) inInset(s stop) bool {
-	for _, b := range ch.bands {
+func (ch *Chart) inInset(s cells.Stop) bool {
+	for _, b := range ch.Bands {
 		if b.inset {
-			return s.rect.Y >= b.top && s.rect.Y < b.top+b.rows
+			return s.Rect.Y >= b.top && s.Rect.Y < b.top+b.rows
 		}
 	}
 	return false
@@ -72,8 +73,8 @@ func (ch *chart) inInset(s stop) bool {
 // waysOf works out where each arrow leads from each stop, so that every one is reached:
 // those of the row in detail from one another without leaving it, since the map is
 // another then, and all from there. It is nothing where there are too many.
-func waysOf(stops []stop, inset func(stop) bool) map[selection][4]selection {
-	ways := map[selection][4]selection{}
+func waysOf(stops []cells.Stop, inset func(cells.Stop) bool) map[cells.Selection][4]cells.Selection {
+	ways := map[cells.Selection][4]cells.Selection{}
 	if len(stops) > manyStops || len(stops) == 0 {
 		return ways
 	}
@@ -90,20 +91,20 @@ func waysOf(stops []stop, inset func(stop) bool) map[selection][4]selection {
 		}
 	}
 	for i, s := range stops {
-		var to [4]selection
+		var to [4]cells.Selection
 		for dir, j := range g.to[i] {
 			if j >= 0 {
-				to[dir] = stops[j].at
+				to[dir] = stops[j].At
 			}
 		}
-		ways[s.at] = to
+		ways[s.At] = to
 	}
 	return ways
 }
 
 // arrowGraph is the stops, and which one each arrow leads to from each; -1 for none.
 type arrowGraph struct {
-	stops   []stop
+	stops   []cells.Stop
 	to      [][4]int
 	reached []bool
 }
@@ -112,7 +113,7 @@ type arrowGraph struct {
 // to, by whether it is level, the room between them and how far their middles are
 // apart; ok is false where it does not lie there.
 func (g *arrowGraph) order(from, to int, dir desk.Dir) (key int, ok bool) {
-	gap, level, off, ok := toward(g.stops[from].rect, g.stops[to].rect, dir)
+	gap, level, off, ok := toward(g.stops[from].Rect, g.stops[to].Rect, dir)
 	if !level {
 		key = 1 << 40
 	}
