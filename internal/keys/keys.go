@@ -6,7 +6,6 @@ package keys
 import (
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"zatlas/internal/desk"
@@ -209,7 +208,7 @@ func (m *Machine) do(c desk.Command) {
 
 // deed does what keys stand for: a screen, a verb that asks, or a command.
 func (m *Machine) deed(command string) {
-	if first, _, _ := strings.Cut(command, " "); prompt.IsScreen(command) || first == "line" {
+	if prompt.IsScreen(command) {
 		m.bring(command)
 		return
 	}
@@ -229,7 +228,7 @@ func (m *Machine) deed(command string) {
 	case !can:
 		m.end(fmt.Sprintf("Nothing can follow %s here.", v.Name))
 	case p.Choices[0].Text != "":
-		m.bring("line " + p.Choices[0].Text)
+		m.bring(prompt.Command + " " + p.Choices[0].Text)
 	default:
 		m.ask(p)
 	}
@@ -480,7 +479,7 @@ func (m *Machine) answer(p Press) {
 	case c.Next != nil:
 		m.ask(c.Next())
 	case c.Text != "":
-		m.bring("line " + c.Text)
+		m.bring(prompt.Command + " " + c.Text)
 	case c.Screen != "":
 		m.bring(c.Screen)
 	case c.Deed != "":

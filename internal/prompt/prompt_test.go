@@ -1,7 +1,6 @@
 package prompt
 
 import (
-	"slices"
 	"strings"
 	"testing"
 
@@ -61,7 +60,7 @@ func TestEveryKey(t *testing.T) {
 			everyEnd(t, p, 0, func(c Choice) {
 				asked++
 				if c.Screen != "" {
-					if !slices.Contains(Screens(), c.Screen) {
+					if !IsScreen(c.Screen) {
 						t.Errorf("%s: %s brings up %q", v.Name, c.Key, c.Screen)
 					}
 					return
@@ -133,8 +132,8 @@ func TestAsked(t *testing.T) {
 // Everything that keys can stand for says what it does.
 func TestDoes(t *testing.T) {
 	for _, s := range Screens() {
-		if Does(s, false) == "" {
-			t.Errorf("the screen %s does not say what it is", s)
+		if Does(s.Name, false) == "" {
+			t.Errorf("the screen %s does not say what it is", s.Name)
 		}
 	}
 	for _, l := range Lists() {

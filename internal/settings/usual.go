@@ -7,6 +7,7 @@ import (
 	"sync"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/prompt"
 )
 
 // The sets of chords that a file's own are laid on, by keeper.chords.
@@ -45,7 +46,7 @@ func otherRows() []usualRow {
 		{keys: "Atlas+Shift+J", command: "reorder down"},
 		{keys: "Atlas+Shift+K", command: "reorder up"},
 		{keys: "Atlas+Shift+Return", command: "strays", why: sign + "; find, and with Shift what is lost"},
-		{keys: "Atlas+Shift+Space", command: "line", why: sign + "; the atlas, and with Shift its line"},
+		{keys: "Atlas+Shift+Space", command: prompt.Command, why: sign + "; the atlas, and with Shift its line"},
 		{keys: "Atlas+K", command: "keys", why: sign + "; K for keys"},
 		{keys: "hold Atlas+Tab", command: "recent", why: sign + "; Tab goes from one to the next there too"},
 		{keys: "hold Atlas+H", command: "here", why: "a list held is the display's own: h, j and l walk on the screens"},

@@ -19,9 +19,9 @@ import (
 )
 
 // gazetteer is the index of every open window: what is shown of it, in which
-// order, and what is marked. The switcher is the same list, by recency.
+// order, and what is marked. Recent windows are the same list, by recency.
 type gazetteer struct {
-	recent bool // the switcher
+	recent bool // it lists the recent windows
 	scope  scope
 	group  grouping
 	sort   int // a column of gazColumns, -1 for the order of the desk
@@ -59,7 +59,7 @@ const (
 
 var groupingWords = [...]string{"workspace", "app", "monitor", "recency"}
 
-// scope is which windows the switcher lists.
+// scope is which of the recent windows are listed.
 type scope uint8
 
 const (
@@ -106,6 +106,16 @@ func (m *model) openSwitcher() tea.Cmd {
 		g.at = 0
 	}
 	g.choose(m)
+	return cmd
+}
+
+// openHere shows the recent windows of this workspace alone.
+func (m *model) openHere() tea.Cmd {
+	cmd := m.openSwitcher()
+	if g, ok := m.top().(*gazetteer); ok {
+		g.scope = thisWorkspace
+		g.fill(m)
+	}
 	return cmd
 }
 
@@ -356,7 +366,7 @@ func gazBindings() []gazBinding {
 		{[]string{"pgdown"}, "PageDown", "ten rows down", move(10)},
 		{[]string{"home"}, "Home", "the first row", move(-1 << 20)},
 		{[]string{"end"}, "End", "the last row", move(1 << 20)},
-		{[]string{"tab"}, "Tab", "the next group, or row of the switcher", func(g *gazetteer, m *model) tea.Cmd { return g.toGroup(m, 1) }},
+		{[]string{"tab"}, "Tab", "the next group, or row of the recent windows", func(g *gazetteer, m *model) tea.Cmd { return g.toGroup(m, 1) }},
 		{[]string{"shift+tab"}, "Shift+Tab", "the group before", func(g *gazetteer, m *model) tea.Cmd { return g.toGroup(m, -1) }},
 		{[]string{"left", "h"}, "Left", "fold the group", func(g *gazetteer, m *model) tea.Cmd { return g.fold(m, true) }},
 		{[]string{"right", "l"}, "Right", "unfold it", func(g *gazetteer, m *model) tea.Cmd { return g.fold(m, false) }},

@@ -97,6 +97,15 @@ func (m *model) startHand(verb string) tea.Cmd {
 	return nil
 }
 
+// handByChord begins that where a chord asks for it.
+func (m *model) handByChord(verb string) tea.Cmd {
+	cmd := m.startHand(verb)
+	if h, ok := m.top().(*handPrompt); ok {
+		h.chord = true
+	}
+	return cmd
+}
+
 // handSteps are the pixels of a step, by the digit that chooses them.
 var handSteps = map[string]int{"1": 1, "2": 10, "3": 50, "4": 200}
 

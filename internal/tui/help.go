@@ -28,8 +28,8 @@ func otherKeys(monitors string, list []listed, chords []settings.ChordRow) []dra
 		moving.Rows = append(moving.Rows, draw.Key{Keys: b.shown, Does: b.help})
 	}
 	other := draw.Section{Head: "AFTER ;"}
-	for _, s := range list {
-		other.Rows = append(other.Rows, draw.Key{Keys: s.key, Does: "the " + s.name + ": " + s.help})
+	for _, s := range afterSemicolon(list) {
+		other.Rows = append(other.Rows, draw.Key{Keys: s.After, Does: s.Name + ": " + s.Help})
 	}
 	gaz := draw.Section{Head: "IN THE GAZETTEER"}
 	for _, b := range gazBindings() {

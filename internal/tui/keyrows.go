@@ -24,10 +24,6 @@ type keyRow struct {
 	do      func(m *model) tea.Cmd
 }
 
-// screenCommands are the keys of the screens that a chord can stand for too, by that
-// chord's command.
-var screenCommands = map[string]string{"/": "find", "'": "recent", "!": "strays", ":": "line", "?": "keys"}
-
 // keyRows are the rows of the page, by purpose, from the tables of verbs, of the map's
 // own keys, of the screens after ; and of chords.
 func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
@@ -46,16 +42,21 @@ func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
 		}
 		rows = append(rows, r)
 	}
+	byKey := map[string]string{}
+	for _, s := range list {
+		byKey[s.Key] = s.Name
+	}
+	delete(byKey, "")
 	for _, b := range bindings() {
-		r := keyRow{purpose: b.purpose, key: b.shown, does: sentence(b.help), command: screenCommands[b.shown], do: b.run}
+		r := keyRow{purpose: b.purpose, key: b.shown, does: prompt.Sentence(b.help), command: byKey[b.shown], do: b.run}
 		if b.line != "" {
 			r.command, r.words = b.line, b.line
 			r.do = func(m *model) tea.Cmd { return m.run(b.line) }
 		}
 		rows = append(rows, r)
 	}
-	for _, s := range list {
-		rows = append(rows, keyRow{purpose: desk.OfScreens, key: "; " + s.key, does: sentence("the " + s.name + ": " + s.help), do: s.open})
+	for _, s := range afterSemicolon(list) {
+		rows = append(rows, keyRow{purpose: desk.OfScreens, key: "; " + s.After, does: prompt.Sentence(s.Name + ": " + s.Help), command: s.Name, do: func(m *model) tea.Cmd { return s.open(m, "") }})
 	}
 	for _, c := range chords {
 		held := strings.HasPrefix(c.Row, "hold ")
@@ -79,7 +80,7 @@ func offered(d *desk.Desk, rows []keyRow) []keyRow {
 			continue
 		}
 		if err := d.Offers(v); err != nil {
-			rows[i].does = sentence(err.Error())
+			rows[i].does = prompt.Sentence(err.Error())
 		}
 	}
 	return rows
@@ -122,14 +123,6 @@ func askVerb(name string) func(m *model) tea.Cmd {
 		}
 		return m.verbKey(v)
 	}
-}
-
-// sentence is words as a sentence.
-func sentence(words string) string {
-	if words == "" {
-		return ""
-	}
-	return strings.ToUpper(words[:1]) + words[1:] + "."
 }
 
 // matches tells whether every word of a search stands in the row.

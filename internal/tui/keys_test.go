@@ -54,10 +54,13 @@ func TestKeysAreUnique(t *testing.T) {
 	}
 	listedAs := map[string]bool{}
 	for _, s := range screens() {
-		if listedAs[s.key] {
-			t.Errorf("two screens go by %s", s.key)
+		if s.open == nil {
+			t.Errorf("nothing opens %s", s.Name)
 		}
-		listedAs[s.key] = true
+		if s.After != "" && listedAs[s.After] {
+			t.Errorf("two screens go by %s", s.After)
+		}
+		listedAs[s.After] = true
 	}
 	for _, v := range desk.Verbs() { // what a row asks for has a prompt
 		if _, ok := prompts[v.Asks]; v.Asks != desk.AskNothing && !ok {

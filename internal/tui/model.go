@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"os"
 	"slices"
-	"strings"
 	"time"
 
 	"charm.land/bubbles/v2/textinput"
@@ -19,6 +18,7 @@ import (
 	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
+	"zatlas/internal/prompt"
 	"zatlas/internal/settings"
 	"zatlas/internal/tui/atlasmap"
 	"zatlas/internal/tui/cells"
@@ -449,37 +449,10 @@ func (m *model) bringUp(screen string) tea.Cmd {
 	if m.called = screen != "atlas"; m.fault {
 		m.say("", false) // it was about what they were asked for before
 	}
-	if text, is := strings.CutPrefix(screen, "line"); is {
-		return m.openLine(strings.TrimPrefix(text, " "))
-	}
-	switch screen {
-	case "keys":
-		return m.openKeys()
-	case "open":
-		return m.startOpen(false)
-	case "recent":
-		return m.openSwitcher()
-	case "here":
-		m.openSwitcher()
-		if g, ok := m.top().(*gazetteer); ok {
-			g.scope = thisWorkspace
-			g.fill(m)
-		}
-	case "find":
-		return m.openGazetteer(true)
-	case "strays":
-		return m.openStrays()
-	case "plates":
-		return m.openPlates()
-	case "grid":
-		if m.subject() != nil {
-			return m.prompt(&partPrompt{verb: "snap", cursor: 1})
-		}
-		m.say("No window has the focus: snap acts on windows.", true)
-	case "nudge", "resize":
-		m.startHand(screen)
-		if h, ok := m.top().(*handPrompt); ok {
-			h.chord = true
+	to, line, _ := prompt.FindScreen(screen)
+	for _, s := range m.list {
+		if s.Name == to.Name {
+			return s.open(m, line)
 		}
 	}
 	return nil

@@ -133,6 +133,15 @@ func (p *partPrompt) partHints(m *model) []hint {
 	return append(hs, hint{"g", "cells by arrows"}, hint{"t T", "a third, two"}, hint{"q Q", "a quarter, three"}, hint{"y u b n", "corners"})
 }
 
+// startGrid asks for cells of the grid, by arrows.
+func (m *model) startGrid() tea.Cmd {
+	if m.subject() == nil {
+		m.say("No window has the focus: snap acts on windows.", true)
+		return nil
+	}
+	return m.prompt(&partPrompt{verb: "snap", cursor: 1})
+}
+
 // drawGrid pencils the grid over a sheet, with the numbers of its cells; those
 // chosen so far are reversed. Where there is little room the numbers stand alone.
 // At gives the cells on the screen of a rectangle on the plane.

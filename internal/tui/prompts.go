@@ -198,11 +198,11 @@ func (*screensPrompt) key(m *model, _ tea.KeyPressMsg, name string) tea.Cmd {
 		return nil
 	}
 	var names []string
-	for _, s := range m.list {
-		if s.key == name {
-			return s.open(m)
+	for _, s := range afterSemicolon(m.list) {
+		if s.After == name {
+			return s.open(m, "")
 		}
-		names = append(names, s.key+" is the "+s.name)
+		names = append(names, s.After+" is "+s.Name)
 	}
 	m.say(fmt.Sprintf("No screen goes by %s: %s.", name, strings.Join(names, ", ")), false)
 	return nil
@@ -210,8 +210,8 @@ func (*screensPrompt) key(m *model, _ tea.KeyPressMsg, name string) tea.Cmd {
 
 func (*screensPrompt) hints(m *model) legend {
 	var hs []hint
-	for _, s := range m.list {
-		hs = append(hs, hint{s.key, s.name})
+	for _, s := range afterSemicolon(m.list) {
+		hs = append(hs, hint{s.After, s.Name})
 	}
 	return legend{lead: "other screens", first: append(hs, hint{"Escape", "stays here"})}
 }

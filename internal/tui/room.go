@@ -6,6 +6,7 @@ import (
 	tea "charm.land/bubbletea/v2"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/prompt"
 	"zatlas/internal/tui/cells"
 )
 
@@ -181,22 +182,44 @@ func (m *model) cursorAt(x, y int) *tea.Cursor {
 	return tea.NewCursor(x+cells.Width(string([]rune(m.input.Value())[:m.input.Position()])), y)
 }
 
-// listed is a screen in the list of screens, by the letter after ; that opens it.
+// listed is a screen of the table, and what opens it; line is what is on the line for commands.
 type listed struct {
-	key, name, help string
-	open            func(m *model) tea.Cmd
+	prompt.Screen
+	open func(m *model, line string) tea.Cmd
 }
 
-// screens is the list of screens. To add one, write its room and list it here.
+// screens are the screens of the table in prompt, each with what opens it.
 func screens() []listed {
-	return []listed{
-		{"g", "gazetteer", "every open window; search, sort, mark", func(m *model) tea.Cmd { return m.openGazetteer(false) }},
-		{"w", "switcher", "recent windows, the latest first", (*model).openSwitcher},
-		{"!", "strays", "windows that are lost, and where they would go", (*model).openStrays},
-		{"p", "plates", "arrangements that are kept, to lay out again", (*model).openPlates},
-		{"s", "survey", "what the work was like, and what could be ordered better", (*model).openSurvey},
-		{"l", "logbook", "what was done, and the way back", (*model).openLog},
-		{"r", "rules", "what becomes of windows that open, and why", (*model).openRules},
-		{"e", "settings", "what can be chosen, and the chords", (*model).openSettings},
+	plain := func(open func(m *model) tea.Cmd) func(*model, string) tea.Cmd {
+		return func(m *model, _ string) tea.Cmd { return open(m) }
 	}
+	openers := map[string]func(m *model, line string) tea.Cmd{
+		"atlas":        func(*model, string) tea.Cmd { return nil },
+		"find":         func(m *model, _ string) tea.Cmd { return m.openGazetteer(true) },
+		"gazetteer":    func(m *model, _ string) tea.Cmd { return m.openGazetteer(false) },
+		"recent":       plain((*model).openSwitcher),
+		"here":         plain((*model).openHere),
+		"strays":       plain((*model).openStrays),
+		"plates":       plain((*model).openPlates),
+		"survey":       plain((*model).openSurvey),
+		"logbook":      plain((*model).openLog),
+		"rules":        plain((*model).openRules),
+		"settings":     plain((*model).openSettings),
+		"keys":         plain((*model).openKeys),
+		prompt.Command: (*model).openLine,
+		"grid":         plain((*model).startGrid),
+		"nudge":        func(m *model, _ string) tea.Cmd { return m.handByChord("nudge") },
+		"resize":       func(m *model, _ string) tea.Cmd { return m.handByChord("resize") },
+		"open":         func(m *model, _ string) tea.Cmd { return m.startOpen(false) },
+	}
+	var list []listed
+	for _, s := range prompt.Screens() {
+		list = append(list, listed{s, openers[s.Name]})
+	}
+	return list
+}
+
+// afterSemicolon are the screens that ; opens by a letter.
+func afterSemicolon(list []listed) []listed {
+	return slices.DeleteFunc(slices.Clone(list), func(s listed) bool { return s.After == "" })
 }

@@ -9,6 +9,7 @@ import (
 	tea "charm.land/bubbletea/v2"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/prompt"
 	"zatlas/internal/tui/cells"
 )
 
@@ -44,7 +45,7 @@ func (*sizes) hints(m *model) legend {
 // keys, its hints, and its place in the list of screens and on the page of keys.
 func TestScreenIsAdded(t *testing.T) {
 	b := newBench(t, desk.Settings{})
-	b.list = append(slices.Clip(b.list), listed{"z", "sizes", "how large every window is", func(m *model) tea.Cmd { m.goTo(&sizes{}); return nil }})
+	b.list = append(slices.Clip(b.list), listed{prompt.Screen{Name: "sizes", After: "z", Help: "how large every window is"}, func(m *model, _ string) tea.Cmd { m.goTo(&sizes{}); return nil }})
 	shows := func(key string, wants ...string) {
 		b.press(key)
 		for _, want := range wants {
@@ -59,7 +60,7 @@ func TestScreenIsAdded(t *testing.T) {
 	shows("s", "send #12 Screening Times to", "1152×1168  Reel Ledger · Running order")
 	shows("3", "Sent Screening Times · Friday to 3 Box office. u undoes.")
 	b.Update(tea.WindowSizeMsg{Width: 160, Height: 200})
-	shows("?", "The sizes: how large every window is")
+	shows("?", "Sizes: how large every window is")
 }
 
 // Every prompt says all that it takes, on the smallest usual terminal too, and also while
