@@ -130,7 +130,7 @@ func subject(cmd *cobra.Command, r render.Request, f *drawFlags, sceneFile strin
 		fmt.Fprintln(cmd.ErrOrStderr(), "zatlas: "+err.Error())
 		err = nil // the rows that are not at fault are drawn
 	}
-	s.Keys = tui.Keys(set.Rows())
+	s.Keys, s.Keyboard = tui.Keys(set.Rows()), tui.Keyboard(set)
 	if cmd.Flags().Changed("scene") {
 		s.Name = desk.CleanText(strings.TrimSuffix(filepath.Base(sceneFile), ".json"), desk.MaxName)
 	}

@@ -151,9 +151,8 @@ hardly used. It is never done by itself: what is printed are commands to be give
 			if err != nil {
 				return err
 			}
-			a := survey.Advise(data.Spans, d)
 			set, _ := settings.Load(settings.Path()) // of what is at fault the usual counts
-			a.ByKeys = survey.AdviseKeys(data.Tallies, tui.Keyboard(set), d)
+			a := survey.Advise(data, tui.Keyboard(set), d)
 			if asJSON {
 				return printJSONLine(cmd.OutOrStdout(), a)
 			}

@@ -70,7 +70,7 @@ func BenchmarkSurvey(b *testing.B) {
 				b.Fatal(err)
 			}
 		}
-		survey.Advise(data.Spans, d)
+		survey.Advise(data, survey.Keyboard{}, d)
 		measures = append(measures, time.Since(start))
 		start = time.Now()
 		readRows(b, path)

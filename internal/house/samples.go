@@ -8,6 +8,7 @@ import (
 	"zatlas/internal/draw"
 	"zatlas/internal/draw/render"
 	"zatlas/internal/scene"
+	"zatlas/internal/settings"
 	"zatlas/internal/survey"
 	"zatlas/internal/tui"
 )
@@ -25,7 +26,7 @@ func samples(files map[string]string) error {
 	if err != nil {
 		return err
 	}
-	s := render.Subject{Desk: d, Name: "the demo desk", Keys: tui.Keys(nil), Report: func() (*survey.Report, error) {
+	s := render.Subject{Desk: d, Name: "the demo desk", Keys: tui.Keys(nil), Keyboard: tui.Keyboard(settings.Default()), Report: func() (*survey.Report, error) {
 		return survey.NewReport(survey.Demo(sampled), survey.Weeks, sampled, 0), nil
 	}}
 	paper, err := render.PaperNamed("a4")

@@ -77,9 +77,11 @@ type spot struct {
 	index int
 }
 
-// Advise works out what could be ordered better on a desk. The spans are in order.
-func Advise(spans []Span, d *desk.Desk) *Advice {
-	a := &Advice{Spans: len(spans), Together: []Together{}, Apart: []Apart{}, Idle: Idle{[]int{}, []int{}}, ByKeys: []ByKeys{}}
+// Advise works out what could be ordered better on a desk, and which chords would save the
+// most keys. The spans are in order.
+func Advise(data Data, k Keyboard, d *desk.Desk) *Advice {
+	spans := data.Spans
+	a := &Advice{Spans: len(spans), Together: []Together{}, Apart: []Apart{}, Idle: Idle{[]int{}, []int{}}, ByKeys: adviseKeys(data.Tallies, k, d)}
 	byName := map[string]int{}
 	for i, ws := range d.Workspaces {
 		if ws.Name != "" {

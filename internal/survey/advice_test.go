@@ -126,7 +126,7 @@ func TestAdvise(t *testing.T) {
 		spans[i].App = strings.ReplaceAll(spans[i].App, "_", " ")
 	}
 	d := demoDesk(t)
-	a := Advise(spans, d)
+	a := Advise(Data{Spans: spans}, Keyboard{}, d)
 	got, err := json.Marshal(a)
 	want := `{"spans":8,"left_out":1,"by_way":{"order":[2,3,4,1,6,5],"now":14,"best":4,"exact":true},"by_use":{"order":[1,4,6,2,3,5],"seconds":[4120,0,0,720,0,60]},` +
 		`"together":[{"apps":["Reel Ledger","Guest Rota"],"turns":3,"workspaces":[1,4]}],"apart":[{"apps":["Reel Ledger","Tin Radio"],"workspace":1}],"idle":{"windows":[],"workspaces":[2,3,5,6]},"by_keys":[]}`
@@ -162,13 +162,13 @@ func TestAdvise(t *testing.T) {
 
 func TestAdviseOfNothing(t *testing.T) {
 	d := demoDesk(t)
-	a := Advise(nil, d)
+	a := Advise(Data{}, Keyboard{}, d)
 	if len(a.Idle.Workspaces) != 0 || a.ByWay.Now != 0 || !slices.IsSorted(a.ByWay.Order) || !slices.IsSorted(a.ByUse.Order) {
 		t.Errorf("of no spans: %+v", a)
 	}
 	now := time.Now().Unix()
 	d, _ = d.With(desk.Changed{ID: 31, Change: func(w *desk.Window) { w.UsedAt = now - 8*24*3600 }}, desk.Changed{ID: 32, Change: func(w *desk.Window) { w.UsedAt = now - 6*24*3600 }})
-	if a = Advise(nil, d.AtTime(now)); !slices.Equal(a.Idle.Windows, []int{31}) {
+	if a = Advise(Data{}, Keyboard{}, d.AtTime(now)); !slices.Equal(a.Idle.Windows, []int{31}) {
 		t.Errorf("idle are %v", a.Idle.Windows)
 	}
 	for _, it := range a.Items(d) {

@@ -47,9 +47,9 @@ const (
 	fewSaved  = 20
 )
 
-// AdviseKeys works out which chords would save the most keys, of what was counted by its
+// adviseKeys works out which chords would save the most keys, of what was counted by its
 // form. The most comes first, and each chord is given once.
-func AdviseKeys(tallies []Tally, k Keyboard, d *desk.Desk) []ByKeys {
+func adviseKeys(tallies []Tally, k Keyboard, d *desk.Desk) []ByKeys {
 	times := map[string]int{}
 	for _, t := range tallies {
 		if t.Kind == Form {

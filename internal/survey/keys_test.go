@@ -20,7 +20,7 @@ func TestAdviseKeys(t *testing.T) {
 		"Super+S": "send", "Super+Shift+S": "stick", "Super+G": "go", "Super+Space": "atlas", "Super+1": "go 1", "hold Super+B": "bare", "Super+Z e": "even all", "Super+Shift+B": "focus back", "Super+Ctrl+B 3": "go 3", "Super+Ctrl+W": "share +5",
 	}}
 	tally := func(form string, n int) Tally { return Tally{Kind: Form, Name: form, N: n} }
-	got := AdviseKeys([]Tally{
+	got := adviseKeys([]Tally{
 		tally("send next", 10), tally("go 1", 500), tally("send next", 90), tally("even all", 30), tally("send B2", 40), tally("turn", 25), tally("focus back", 99), tally("gaps off", 3), tally("share 5", 800),
 		{Kind: Done, Name: "send next", N: 1000},
 	}, k, d)

@@ -99,6 +99,7 @@ type Report struct {
 	Rescued    int       `json:"rescued"`
 	Deeds      []Deed    `json:"commands"` // the most first
 	Sources    []string  `json:"sources"`  // by which commands were asked for, the most first
+	Data       Data      `json:"-"`        // that it sums up
 }
 
 // NewReport sums up what is kept of the period a moment lies in, or of one so many
@@ -107,6 +108,7 @@ func NewReport(d Data, p Period, at time.Time, later int) *Report {
 	r := &Report{Period: p, Workspaces: []Share{}, Deeds: []Deed{}, Sources: []string{}} // lists for programs, also of none
 	r.From, r.To = p.Bounds(at, later)
 	d = d.Within(r.From, r.To)
+	r.Data = d
 	slots := p.slots(r.From, r.To)
 	for i, s := range slots[:len(slots)-1] {
 		label := s.Format("15")

@@ -37,9 +37,7 @@ func (m *model) openAdvice(s *surveyScreen) tea.Cmd {
 // fill works the advice out for the present desk.
 func (a *adviceScreen) fill(m *model, data survey.Data) {
 	a.of, a.data, a.reloads = m.d, data, m.reloads
-	advice := survey.Advise(data.Spans, m.d)
-	advice.ByKeys = survey.AdviseKeys(data.Tallies, Keyboard(m.set), m.d)
-	a.items = advice.Items(m.d)
+	a.items = survey.Advise(data, Keyboard(m.set), m.d).Items(m.d)
 	a.at = geom.Clamp(a.at, 0, len(a.items)-1)
 }
 

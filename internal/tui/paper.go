@@ -117,7 +117,7 @@ func (m *model) drawTo(r render.Request, over bool) tea.Cmd {
 	if path, err := filepath.Abs(r.Path); err == nil {
 		r.Path = path
 	}
-	s := render.Subject{Desk: m.d, Name: m.opt.Name, Keys: Keys(m.rows), Report: m.reporter()}
+	s := render.Subject{Desk: m.d, Name: m.opt.Name, Keys: Keys(m.rows), Keyboard: Keyboard(m.set), Report: m.reporter()}
 	m.say("Drawing.", false)
 	return func() tea.Msg { return drawnMsg{r, save(s, r, over)} }
 }

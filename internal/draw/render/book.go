@@ -12,9 +12,10 @@ import (
 )
 
 // Book is everything: the atlas, a page for each workspace with its sheets and its
-// windows, an index of all windows, the keys and the survey, nil for none.
-func Book(d *desk.Desk, name string, keys []draw.Section, r *survey.Report, paper Paper) *Drawing {
-	b := &Drawing{Title: "The book of " + name, About: deskFacts(d)}
+// windows, an index of all windows, the keys, and the survey with its advice; nil for none.
+func Book(s Subject, r *survey.Report, paper Paper) *Drawing {
+	d := s.Desk
+	b := &Drawing{Title: "The book of " + s.Name, About: deskFacts(d)}
 	a := draw.NewAtlas(d)
 	for from := 0; from < len(a.Rows); from += rowsOfPage {
 		part := *a
@@ -27,9 +28,9 @@ func Book(d *desk.Desk, name string, keys []draw.Section, r *survey.Report, pape
 		b.Pages = append(b.Pages, workspacePages(d, &a.Rows[i], i, paper)...)
 	}
 	b.Pages = append(b.Pages, indexPages(d, paper)...)
-	b.Pages = append(b.Pages, keysPage(keys))
+	b.Pages = append(b.Pages, keysPage(s.Keys))
 	if r != nil {
-		b.Pages = append(b.Pages, surveyPage(r))
+		b.Pages = append(b.Pages, surveyPage(r), advicePage(survey.Advise(r.Data, s.Keyboard, d).Items(d)))
 	}
 	return b
 }

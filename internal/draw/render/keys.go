@@ -1,7 +1,12 @@
 package render
 
 import (
+	"fmt"
+	"strings"
+
 	"zatlas/internal/draw"
+	"zatlas/internal/lang"
+	"zatlas/internal/survey"
 )
 
 // aboutKeys stands under the head of the keys.
@@ -14,14 +19,35 @@ func Keys(sections []draw.Section) *Drawing {
 
 func keysPage(sections []draw.Section) Page {
 	return Page{Title: "Keys", draw: func(p *pen) {
-		c := card{pen: p, area: p.under(p.title("KEYS", aboutKeys)), columns: 2}
+		c := card{pen: p, area: p.under(p.title("KEYS", aboutKeys)), columns: 2, share: 0.24}
 		if p.Paper.W > p.Paper.H {
 			c.columns = 3
 		}
-		// The largest size in which all of it has room.
-		for c.size = 9; c.size > 4 && !c.set(sections, false); c.size -= 0.25 {
+		c.fit(sections)
+	}}
+}
+
+// advicePage is the advice: what it says at the left, and what it is worth and how to follow
+// it beside that.
+func advicePage(items []survey.Item) Page {
+	var sections []draw.Section
+	for _, it := range items {
+		if it.Head != "" {
+			sections = append(sections, draw.Section{Head: it.Head})
 		}
-		c.set(sections, true)
+		does := it.Worth
+		switch {
+		case it.Chord != "":
+			does += fmt.Sprintf(" %q = %q under [chords].", it.Chord, it.Form)
+		case it.Does():
+			does += fmt.Sprintf(" :%s", lang.Print(it.Command))
+		}
+		s := &sections[len(sections)-1]
+		s.Rows = append(s.Rows, draw.Key{Keys: it.Words, Does: strings.TrimSpace(does)})
+	}
+	return Page{Title: "Advice", draw: func(p *pen) {
+		c := card{pen: p, area: p.under(p.title("ADVICE", "By how you work. Nothing of it is ever done by itself.")), columns: 1, share: 0.4}
+		c.fit(sections)
 	}}
 }
 
@@ -30,6 +56,7 @@ type card struct {
 	*pen
 	area    box
 	columns int
+	share   float64 // of a column that the keys take
 	size    float64
 	x, y    float64
 	column  int
@@ -41,11 +68,18 @@ func (c *card) wideColumn() float64 {
 	return (c.area.w - float64(c.columns-1)*cardGap) / float64(c.columns)
 }
 
+// fit sets the sections in the largest size in which all of them have room.
+func (c *card) fit(sections []draw.Section) {
+	for c.size = 9; c.size > 4 && !c.set(sections, false); c.size -= 0.25 {
+	}
+	c.set(sections, true)
+}
+
 // set sets the sections, or only tells whether they have room.
 func (c *card) set(sections []draw.Section, really bool) bool {
 	c.x, c.y, c.column = c.area.x, c.area.y, 0
 	w := c.wideColumn()
-	keys := w * 0.24
+	keys := w * c.share
 	for _, s := range sections {
 		// A head stands with its first two rows.
 		if !c.room(c.size*1.35*3 + c.size*0.6 + 2) {

@@ -57,8 +57,8 @@ func write(t testing.TB, d *Drawing, format string, st Style) string {
 // subject is the demo desk with its keys and its survey.
 func subject(t testing.TB) Subject {
 	now := time.Date(2026, 11, 27, 17, 0, 0, 0, time.UTC)
-	return Subject{demo(t), "the demo desk", []draw.Section{{Head: "VERBS", Rows: []draw.Key{{Keys: "s", Does: "send"}, {Does: "■ shows"}}}},
-		func() (*survey.Report, error) {
+	return Subject{Desk: demo(t), Name: "the demo desk", Keys: []draw.Section{{Head: "VERBS", Rows: []draw.Key{{Keys: "s", Does: "send"}, {Does: "■ shows"}}}},
+		Report: func() (*survey.Report, error) {
 			return survey.NewReport(survey.Demo(now), survey.Weeks, now, 0), nil
 		}}
 }
@@ -243,7 +243,7 @@ func TestBook(t *testing.T) {
 	for _, p := range d.Pages {
 		marks = append(marks, p.Title)
 	}
-	if got := strings.Join(marks, ", "); got != "Atlas, 1 Programme, 2 Subtitles, 3 Box office, 4 Guests, 5 Press, 6 Late night, Index, Keys, Survey" {
+	if got := strings.Join(marks, ", "); got != "Atlas, 1 Programme, 2 Subtitles, 3 Box office, 4 Guests, 5 Press, 6 Late night, Index, Keys, Survey, Advice" {
 		t.Errorf("the bookmarks are %s", got)
 	}
 	text := textOf(t, write(t, d, ".pdf", st))
@@ -252,8 +252,11 @@ func TestBook(t *testing.T) {
 			t.Errorf("#%d is listed %d times", w.ID, n)
 		}
 	}
-	if !strings.Contains(text, "10 of 10") {
+	if !strings.Contains(text, "11 of 11") {
 		t.Error("the pages have no numbers")
+	}
+	if !strings.Contains(text, "Keys that could be saved") || !strings.Contains(text, "under [chords]") {
+		t.Error("no advice on keys is in it")
 	}
 	if err := d.Write(io.Discard, ".svg", st); !errors.Is(err, ErrPages) {
 		t.Errorf("as SVG: %v", err)

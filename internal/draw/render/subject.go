@@ -23,6 +23,8 @@ type Subject struct {
 	Desk *desk.Desk // nil for the keys and the survey alone
 	Name string     // of the desk
 	Keys []draw.Section
+	// Keyboard is the chords there are, for the advice on keys.
+	Keyboard survey.Keyboard
 	// Report gives the figures of the survey; an error says why there are none.
 	Report func() (*survey.Report, error)
 }
@@ -79,7 +81,7 @@ func (s Subject) Drawing(r Request, paper Paper) (*Drawing, error) {
 	case "strays":
 		return Strays(s.Desk), nil
 	case "book":
-		return Book(s.Desk, s.Name, s.Keys, report, paper), nil
+		return Book(s, report, paper), nil
 	case "sheet":
 		m := s.Desk.Monitor(r.Letter)
 		if r.Index >= len(s.Desk.Workspaces) || m == nil || !m.Connected || !s.Desk.Has(r.Index, r.Letter) {
