@@ -562,18 +562,25 @@ func (l *laying) laySheet(key sheetKey, plates []*Sheet) {
 		}
 	}
 	if s.Layout == layout.Free {
-		for _, id := range slices.Concat(tiles) {
+		for _, id := range tiles {
 			if !slices.Contains(floating, id) {
 				floating = append(floating, id)
 			}
 		}
 	}
 	s.Floating = floating
-	// As it was already, it keeps what it remembers.
+	if !l.awaits {
+		l.remember(key, s, stay)
+	}
+}
+
+// remember has a sheet that is as it was already keep what it remembers. Stay is the sheet
+// before, without what was laid on it.
+func (l *laying) remember(key sheetKey, s *Sheet, stay Sheet) {
 	c := stay
 	c.Tiles, c.Floating, c.Kept, c.Before, c.Next = s.Tiles, s.Floating, s.Kept, s.Before, s.Next
 	at := l.base.Index(key.workspace)
-	if at < 0 || l.awaits {
+	if at < 0 {
 		return
 	}
 	if was := l.base.Sheet(at, key.letter); was != nil && l.sameSheet(l.base, s, &c) && layout.Equal(was.Tiles, s.Tiles) {

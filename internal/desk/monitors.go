@@ -43,22 +43,8 @@ func (f MonitorsAre) apply(e *edit) string {
 		old, now := &was[i], e.Monitor(was[i].Letter)
 		switch {
 		case old.Connected && !now.Connected:
-			to := e.receiver(now)
-			n := e.evacuate(old, to)
-			for i := range e.Workspaces {
-				e.workspace(i).sheets[old.Letter-'A'] = nil
-			}
 			displaced = append(displaced, e.Shown[old.Letter-'A'])
-			e.Shown[old.Letter-'A'] = 0
-			happened := "was unplugged"
-			if now.Mirrors != 0 {
-				happened = fmt.Sprintf("mirrors %c now", now.Mirrors)
-			}
-			gone := "No window was on it"
-			if n > 0 {
-				gone = fmt.Sprintf("%s went to %c", windowsWord(n), to.Letter)
-			}
-			words = append(words, fmt.Sprintf("Monitor %c %s. %s.", old.Letter, happened, gone))
+			words = append(words, e.leaves(old, now))
 		case now.Mirrors != 0 && old.Mirrors == 0:
 			words = append(words, fmt.Sprintf("Monitor %c is plugged in, and mirrors %c.", now.Letter, now.Mirrors))
 		case old.Connected && *old != *now:
@@ -374,6 +360,25 @@ func (e *edit) claim(letter byte) {
 		w.Monitor = letter
 		e.lay(w, 0)
 	}
+}
+
+// leaves takes the sheets off a monitor that is unplugged, or mirrors another now.
+func (e *edit) leaves(old, now *Monitor) string {
+	to := e.receiver(now)
+	n := e.evacuate(old, to)
+	for i := range e.Workspaces {
+		e.workspace(i).sheets[old.Letter-'A'] = nil
+	}
+	e.Shown[old.Letter-'A'] = 0
+	happened := "was unplugged"
+	if now.Mirrors != 0 {
+		happened = fmt.Sprintf("mirrors %c now", now.Mirrors)
+	}
+	gone := "No window was on it"
+	if n > 0 {
+		gone = fmt.Sprintf("%s went to %c", windowsWord(n), to.Letter)
+	}
+	return fmt.Sprintf("Monitor %c %s. %s.", old.Letter, happened, gone)
 }
 
 // resized follows a monitor whose place, size or work area changed: its

@@ -294,19 +294,15 @@ func (d *Desk) laid(s *step) (*Desk, string) {
 		}
 	}
 	// All windows of now are there before any says which it is a dialog of.
-	var since, known []*Window
 	for _, w := range d.Windows {
 		if e.Window(w.ID) == nil {
-			since = append(since, w)
-		} else {
-			known = append(known, w)
+			e.join(d, w)
 		}
 	}
-	for _, w := range since {
-		e.join(d, w)
-	}
-	for _, w := range known {
-		e.keepFacts(w)
+	for _, w := range d.Windows {
+		if old.Window(w.ID) != nil {
+			e.keepFacts(w)
+		}
 	}
 	e.frontFocus()
 	next, _ := e.finish().With(MonitorsAre{Monitors: d.Plugged()})

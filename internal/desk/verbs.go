@@ -470,7 +470,13 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 	if e.touches != nil {
 		r.Windows = e.touches
 	}
+	return d.done(c, v, e, r)
+}
+
+// done is the desk after a command that was carried out, and what is told of it.
+func (d *Desk) done(c Command, v Verb, e *edit, r Result) (*Desk, Result, error) {
 	next := e.finish()
+	words := r.Words
 	switch {
 	case v.View && !e.made:
 	case !d.same(next):

@@ -152,12 +152,7 @@ func (s *sceneReader) plate(root node) *desk.Plate {
 		}
 	}
 	p.Gather, p.Same = root.at("gather").bool(false), root.at("same").bool(false)
-	set := desk.Settings{}
-	if n := root.at("settings"); !n.missing() {
-		set.Separate = s.oneOf(n.at("mode"), "spanning", "separate") == "separate"
-		set.Growing = s.oneOf(n.at("count"), "fixed", "growing") == "growing"
-		n.done()
-	}
+	set := s.plateMode(root.at("settings"))
 	s.separate = set.Separate
 	switch {
 	case p.Gather && p.Size != desk.OfSheet:
@@ -197,6 +192,17 @@ func (s *sceneReader) plate(root node) *desk.Plate {
 	}
 	p.As = d
 	return p
+}
+
+// plateMode reads how workspaces were counted and shown on the plate of a desk.
+func (s *sceneReader) plateMode(n node) (set desk.Settings) {
+	if n.missing() {
+		return set
+	}
+	set.Separate = s.oneOf(n.at("mode"), "spanning", "separate") == "separate"
+	set.Growing = s.oneOf(n.at("count"), "fixed", "growing") == "growing"
+	n.done()
+	return set
 }
 
 // places reads the list of places as windows.

@@ -201,31 +201,38 @@ func keyColumns(w int) (key, chord, does int) {
 	return 15, 22, w * 52 / 100
 }
 
+// keysLine is a line of the page: a row, the name of a group, or an empty one.
+type keysLine struct {
+	row  int // -1 for the name of a group, -2 for none
+	name string
+}
+
+// lines are the rows found, in their groups where nothing is searched for.
+func (p *keysPage) lines() (lines []keysLine) {
+	grouped := strings.TrimSpace(p.text) == ""
+	for i, r := range p.rows {
+		if grouped && (i == 0 || p.rows[i-1].purpose != r.purpose) {
+			if i > 0 {
+				lines = append(lines, keysLine{row: -2})
+			}
+			lines = append(lines, keysLine{-1, strings.ToUpper(r.purpose.String())})
+		}
+		lines = append(lines, keysLine{row: i})
+	}
+	return lines
+}
+
 // drawRows draws the rows around the cursor, with the names of their groups where no
 // search has mixed them.
 func (p *keysPage) drawRows(m *model, c *cells.Canvas, room geom.Rect) {
 	t := m.opt.Theme
 	quiet, head := t.Style(t.Slate), cells.Bold(t.Style(t.Brass))
-	type line struct {
-		row  int // -1 for the name of a group, -2 for none
-		name string
-	}
-	var lines []line
-	grouped := strings.TrimSpace(p.text) == ""
-	for i, r := range p.rows {
-		if grouped && (i == 0 || p.rows[i-1].purpose != r.purpose) {
-			if i > 0 {
-				lines = append(lines, line{row: -2})
-			}
-			lines = append(lines, line{-1, strings.ToUpper(r.purpose.String())})
-		}
-		lines = append(lines, line{row: i})
-	}
+	lines := p.lines()
 	if len(lines) == 0 {
 		c.Text(room.X, room.Y, room.W, "Nothing has all of these words. Escape clears the search.", quiet)
 		return
 	}
-	cursor := slices.IndexFunc(lines, func(l line) bool { return l.row == p.at })
+	cursor := slices.IndexFunc(lines, func(l keysLine) bool { return l.row == p.at })
 	first := geom.Clamp(cursor-room.H/2, 0, max(0, len(lines)-room.H))
 	key, chord, does := keyColumns(room.W)
 	words := room.W - key - chord - does

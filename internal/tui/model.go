@@ -348,29 +348,7 @@ func (m *model) fitTheme() {
 // update takes a new snapshot.
 func (m *model) update(u updateMsg) tea.Cmd {
 	if !u.ok || u.Err != nil {
-		if !m.gone {
-			m.gone, m.busy, m.early = true, false, nil
-			m.tries = 0
-			m.say("The keeper is gone. Its windows stay. These screens go on when it is back; q quits.", true)
-		}
-		if u.Err != nil {
-			m.say(keeper.Sentence(u.Err), true)
-		}
-		m.tries++
-		if m.opt.Afar != "" {
-			words := fmt.Sprintf("No connection to %s: the desk is as last seen. Trying again in %s.", m.opt.Afar, m.patience().Round(time.Second))
-			if u.Err != nil {
-				words += " " + keeper.Sentence(u.Err)
-			}
-			m.say(words, true)
-		}
-		switch {
-		case m.opt.BroughtUp:
-			return tea.Quit
-		case m.ctx.Err() != nil:
-			return nil
-		}
-		return m.waitAgain()
+		return m.keeperGone(u)
 	}
 	asksPulse := m.use()
 	first, back := m.d == nil, m.gone
@@ -415,6 +393,33 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.reply(r)
 	}
 	return tea.Batch(append(cmds, m.typeAhead())...)
+}
+
+// keeperGone tells that the keeper is gone, and waits for the next.
+func (m *model) keeperGone(u updateMsg) tea.Cmd {
+	if !m.gone {
+		m.gone, m.busy, m.early = true, false, nil
+		m.tries = 0
+		m.say("The keeper is gone. Its windows stay. These screens go on when it is back; q quits.", true)
+	}
+	if u.Err != nil {
+		m.say(keeper.Sentence(u.Err), true)
+	}
+	m.tries++
+	if m.opt.Afar != "" {
+		words := fmt.Sprintf("No connection to %s: the desk is as last seen. Trying again in %s.", m.opt.Afar, m.patience().Round(time.Second))
+		if u.Err != nil {
+			words += " " + keeper.Sentence(u.Err)
+		}
+		m.say(words, true)
+	}
+	switch {
+	case m.opt.BroughtUp:
+		return tea.Quit
+	case m.ctx.Err() != nil:
+		return nil
+	}
+	return m.waitAgain()
 }
 
 // typeAhead follows the keys that waited, up to the next command. After them and

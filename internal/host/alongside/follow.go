@@ -86,15 +86,6 @@ func (h *Host) followEvents(events []xgb.Event) {
 // sort finds out what events tell of.
 func (h *Host) sort(events []xgb.Event) stale {
 	s := stale{props: map[xproto.Window]bool{}, places: map[*client]bool{}, gone: map[xproto.Window]bool{}}
-	place := func(win xproto.Window) {
-		if c := h.clients[win]; c != nil {
-			s.places[c] = true
-		} else if c := h.byFrame[win]; c != nil {
-			s.places[c] = true
-		} else if h.docks[win] != nil {
-			s.props[win] = true
-		}
-	}
 	for _, e := range events {
 		switch e := e.(type) {
 		case xproto.PropertyNotifyEvent:
@@ -122,14 +113,14 @@ func (h *Host) sort(events []xgb.Event) stale {
 			case h.probe.win:
 				h.answeredProbe()
 			default:
-				place(e.Window)
+				h.moved(s, e.Window)
 			}
 		case xproto.ReparentNotifyEvent:
-			place(e.Window)
+			h.moved(s, e.Window)
 		case xproto.MapNotifyEvent:
-			place(e.Window)
+			h.moved(s, e.Window)
 		case xproto.UnmapNotifyEvent:
-			place(e.Window)
+			h.moved(s, e.Window)
 		case xproto.DestroyNotifyEvent:
 			if e.Window == h.atlas.win {
 				h.atlas.gone()
@@ -145,6 +136,17 @@ func (h *Host) sort(events []xgb.Event) stale {
 	}
 	maps.DeleteFunc(s.props, func(_ xproto.Window, matters bool) bool { return !matters })
 	return s
+}
+
+// moved notes that a window may be elsewhere, or of another size.
+func (h *Host) moved(s stale, win xproto.Window) {
+	if c := h.clients[win]; c != nil {
+		s.places[c] = true
+	} else if c := h.byFrame[win]; c != nil {
+		s.places[c] = true
+	} else if h.docks[win] != nil {
+		s.props[win] = true
+	}
 }
 
 // toBoard follows what is about the keyboard, or about what we have drawn.
@@ -395,6 +397,11 @@ func (h *Host) readAgain(s stale) {
 	if s.view {
 		changed = slices.Collect(maps.Values(h.clients))
 	}
+	h.settleAll(changed)
+}
+
+// settleAll places clients, in the order of their ids, and notes what has changed of them.
+func (h *Host) settleAll(changed []*client) {
 	slices.SortFunc(changed, func(a, b *client) int { return a.id - b.id })
 	for _, c := range changed {
 		h.settle(c)

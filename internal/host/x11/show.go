@@ -72,14 +72,7 @@ func (h *Host) Show(d *desk.Desk) {
 	h.memory.remember(d)
 	h.tellUnseen(d)
 	if first && !h.opt.Quiet {
-		long, begin := paint.StripTime, h.howToBegin()
-		if begin != "" {
-			long = beginTime
-		}
-		if h.opt.Amiss != "" {
-			long = beginTime
-		}
-		h.drawn.Strip.ShowFor(long, joinSentences(h.opt.Amiss, d.Undo(), begin), d.Monitor(d.At).Work) // what was made of the windows that were here
+		h.tellFirst(d)
 	}
 	// A command is answered when the server has all of it.
 	r, err := xproto.GetInputFocus(h.conn).Reply()
@@ -90,6 +83,15 @@ func (h *Host) Show(d *desk.Desk) {
 	h.followNext()
 	h.board.Show(d)
 	h.notePointer()
+}
+
+// tellFirst tells what was made of the windows that were here, and how to begin.
+func (h *Host) tellFirst(d *desk.Desk) {
+	long, begin := paint.StripTime, h.howToBegin()
+	if begin != "" || h.opt.Amiss != "" {
+		long = beginTime
+	}
+	h.drawn.Strip.ShowFor(long, joinSentences(h.opt.Amiss, d.Undo(), begin), d.Monitor(d.At).Work)
 }
 
 func joinSentences(all ...string) string {

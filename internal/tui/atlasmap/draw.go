@@ -313,8 +313,17 @@ func (p *Painter) windows(b band) {
 			p.Text(r.Right()-cells.Width(words), r.Bottom()-1, r.W, words, cells.Bold(uv.Style{Fg: p.Theme.Brass, Bg: p.Tint(all[i].W)}))
 		}
 	}
-	// The chosen one's frame is seen over what covers it, but for the words there;
-	// one that would hardly be seen comes to the top.
+	p.windowChosen(b)
+	for _, h := range heads { // over the frame: it hides none of them
+		p.writeHeads(h)
+	}
+}
+
+// windowChosen draws the chosen one's frame over what covers it, but for the words there;
+// one that would hardly be seen comes to the top.
+func (p *Painter) windowChosen(b band) {
+	l := p.Chart.Layers[b.Index]
+	all, visible, at := l.Windows, l.Visible, l.at
 	for i, dr := range all {
 		switch area := dr.rect.W * dr.rect.H; {
 		case dr.W.ID != p.Selected.Window || visible[i] == area || p.Desk.Covered(dr.W):
@@ -323,9 +332,6 @@ func (p *Painter) windows(b band) {
 		default:
 			p.BoxWhere(dr.rect, cells.DoubleFrame, cells.Bold(uv.Style{Fg: p.Theme.Brass}), nil, func(x, y int) bool { return at(x, y) == i || !p.Written(x, y) })
 		}
-	}
-	for _, h := range heads { // over the frame: it hides none of them
-		p.writeHeads(h)
 	}
 }
 
