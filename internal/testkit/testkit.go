@@ -381,7 +381,7 @@ func (s *Server) Client(t testing.TB, title, name string, args ...string) string
 	id := s.Named(t, title)
 	Until(t, title+" is mapped or managed", func() bool {
 		out, err := TryRun(s.Env, "xwininfo", "-id", id)
-		return err == nil && strings.Contains(out, "IsViewable") || strings.Contains(s.Xprop(t, id, "WM_STATE"), "window state")
+		return err == nil && strings.Contains(out, "IsViewable") || strings.Contains(s.Xprop(t, id, "WM_STATE"), "icon window")
 	})
 	return id
 }

@@ -17,6 +17,9 @@ type atlas struct {
 	win   xproto.Window
 	here  bool // the screens show what they were asked for
 	shown bool // it was asked to the front, and not put away since
+	// coming is true after that until the manager gives the focus to some window: a chord that
+	// is pressed meanwhile finds it in front.
+	coming bool
 }
 
 // isIt tells whether a window is the atlas window.
@@ -28,7 +31,7 @@ func (a *atlas) up() bool { return a.win != 0 && a.h.top.active == a.win }
 // toggle brings the atlas window up with a screen, or puts it away where it is up with that
 // one. It tells whether keys wait for it.
 func (a *atlas) toggle(screen string) bool {
-	if a.up() && a.Screen == screen && !a.Astray {
+	if (a.up() || a.coming) && a.Screen == screen && !a.Astray {
 		a.hide()
 		return false
 	}
@@ -38,7 +41,7 @@ func (a *atlas) toggle(screen string) bool {
 
 // rest brings it up because the pointer rests in a corner.
 func (a *atlas) rest(screen string) {
-	if !a.up() || a.Screen != screen {
+	if !a.up() && !a.coming || a.Screen != screen {
 		a.bring(screen)
 	}
 }
@@ -68,14 +71,14 @@ func (a *atlas) adopt(win xproto.Window) {
 
 // raise asks for it to be brought to the workspace that is shown, and to the front.
 func (a *atlas) raise() {
-	a.shown = true
+	a.shown, a.coming = true, !a.up()
 	a.h.message(a.win, "_NET_WM_DESKTOP", uint32(a.h.top.current), pager)
 	a.h.message(a.win, "_NET_ACTIVE_WINDOW", pager, xproto.TimeCurrentTime, uint32(a.h.top.active))
 }
 
 // hide asks for it to be minimised (ICCCM 4.1.4).
 func (a *atlas) hide() {
-	a.shown = false
+	a.shown, a.coming = false, false
 	a.h.board.EndListening()
 	a.release()
 	const iconic = 3
@@ -109,7 +112,7 @@ func (a *atlas) release() {
 func (a *atlas) gone() {
 	a.h.board.EndListening()
 	a.Gone()
-	a.win, a.shown = 0, false
+	a.win, a.shown, a.coming = 0, false, false
 	a.release()
 }
 
