@@ -185,3 +185,14 @@ func (d *Desk) InPile(w *Window, dir Dir) (id int, ok bool) {
 	next, ok := layout.Step(s.Tiles, []int{w.ID}, dir == Left || dir == Right, dir == Right || dir == Down)
 	return d.MostRecent(next), ok
 }
+
+// PlaceInPile is the place of a tile among those of the outermost pile or tabs that it is in,
+// from 1, and how many there are; 1 of 1 where it is in none.
+func (d *Desk) PlaceInPile(w *Window) (place, of int) {
+	s := d.Sheet(d.Index(w.Workspace), w.Monitor)
+	if s == nil || s.Layout == layout.Free || !d.Tiled(w) {
+		return 1, 1
+	}
+	all := layout.PileOf(s.Tiles, w.ID)
+	return slices.Index(all, w.ID) + 1, len(all)
+}

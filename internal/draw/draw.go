@@ -102,6 +102,7 @@ func InUse(d *desk.Desk, m *desk.Monitor) bool {
 // lies on their places.
 func NewAtlas(d *desk.Desk) *Atlas {
 	a, tints := &Atlas{}, Tints(d)
+	o, _ := OverviewOf(d, nil)
 	for _, m := range PlaneOrder(d) {
 		if m.Connected || InUse(d, m) {
 			a.Columns = append(a.Columns, Column{m.Letter, MonitorName(m), m.Rect, m.Connected})
@@ -120,7 +121,7 @@ func NewAtlas(d *desk.Desk) *Atlas {
 		on[at] = append(on[at], NewBox(d, w, tints))
 	}
 	for i, ws := range d.Workspaces {
-		row := Row{Title: d.Title(i), Facts: CountOn(d, i).Words(), Shown: d.IsShown(ws.ID)}
+		row := Row{Title: d.Title(i), Facts: o.Counts[i].Words(), Shown: d.IsShown(ws.ID)}
 		for _, c := range a.Columns {
 			row.Sheets = append(row.Sheets, newSheet(d, i, c.Letter, on[place{i, c.Letter}]))
 		}
@@ -204,24 +205,6 @@ func NewBox(d *desk.Desk, w *desk.Window, tints map[string]int) Box {
 type Counts struct {
 	Shown                 bool
 	Lost, Urgent, Windows int
-}
-
-// CountOn counts what is on the workspace at an index.
-func CountOn(d *desk.Desk, index int) Counts {
-	ws := d.Workspaces[index]
-	c := Counts{Shown: d.IsShown(ws.ID), Windows: d.Count(index)}
-	for _, w := range d.Windows {
-		if w.Workspace != ws.ID {
-			continue
-		}
-		if d.Lost(w).Cause != stray.None {
-			c.Lost++
-		}
-		if w.Urgent {
-			c.Urgent++
-		}
-	}
-	return c
 }
 
 // WindowsWord says how many windows there are.

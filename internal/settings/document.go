@@ -190,17 +190,20 @@ func keyPath(e *unstable.Node) []string {
 
 // reading takes a document over settings.
 type reading struct {
-	s      *Settings
-	was    *Settings         // of which a row at fault keeps its value; nil at the start
-	bad    map[int]bool      // rules at fault
-	secret bool              // a row about privacy is at fault
-	own    map[string]string // chords
-	rules  []Rule
-	names  []string         // of workspaces
-	lay    []string         // plates
-	at     map[string]entry // of the keys and the heads of rules
-	keys   entry            // that is at fault where two chords are the same: the atlas key, else the last chord
-	faults Faults
+	s   *Settings
+	was *Settings    // of which a row at fault keeps its value; nil at the start
+	bad map[int]bool // rules at fault
+	// badLine are the rows of the line at fault.
+	badLine map[int]bool
+	secret  bool              // a row about privacy is at fault
+	own     map[string]string // chords
+	rules   []Rule
+	line    []LineRow
+	names   []string         // of workspaces
+	lay     []string         // plates
+	at      map[string]entry // of the keys and the heads of rules
+	keys    entry            // that is at fault where two chords are the same: the atlas key, else the last chord
+	faults  Faults
 }
 
 func (r *reading) fault(e entry, err error) {
@@ -215,9 +218,9 @@ func (r *reading) fault(e entry, err error) {
 func (r *reading) keep(e entry) {
 	r.secret = r.secret || e.path[0] == "survey"
 	key := e.path[len(e.path)-1]
-	if e.path[0] == "rules" && len(e.path) > 1 {
+	if marked := map[string]map[int]bool{"rules": r.bad, "line": r.badLine}[e.path[0]]; marked != nil && len(e.path) > 1 {
 		if i, err := strconv.Atoi(e.path[1]); err == nil {
-			r.bad[i] = true
+			marked[i] = true
 		}
 	}
 	if r.was == nil {
@@ -255,7 +258,7 @@ func (r *reading) keep(e entry) {
 func parse(data []byte, s Settings, was *Settings) (Settings, error) {
 	data = bytes.TrimPrefix(data, []byte(byteOrderMark))
 	s = s.clone()
-	r := &reading{s: &s, was: was, bad: map[int]bool{}, own: map[string]string{}, at: map[string]entry{}}
+	r := &reading{s: &s, was: was, bad: map[int]bool{}, badLine: map[int]bool{}, own: map[string]string{}, at: map[string]entry{}}
 	mended, lost, faults := mend(data)
 	r.faults = faults
 	if mended == nil { // nothing of it can be read
@@ -286,6 +289,9 @@ func parse(data []byte, s Settings, was *Settings) (Settings, error) {
 	}
 	if len(r.rules) > 0 {
 		s.Rules = r.rules
+	}
+	if len(r.line) > 0 {
+		s.Line = r.lineRows()
 	}
 	if len(r.names) > 0 {
 		s.Names = r.names
@@ -436,6 +442,10 @@ func (r *reading) table(e entry) {
 		r.rule(e)
 		return
 	}
+	if e.path[0] == "line" && len(e.path) == 2 {
+		r.lineKey(e)
+		return
+	}
 	if _, list := lists[e.name()]; list {
 		return
 	}
@@ -460,6 +470,10 @@ func (r *reading) entry(e entry) {
 	}
 	if e.path[0] == "rules" && len(e.path) >= 2 {
 		r.ruleKey(e)
+		return
+	}
+	if e.path[0] == "line" && len(e.path) >= 2 {
+		r.lineKey(e)
 		return
 	}
 	if len(e.path) >= 2 && e.path[0] == "desk" && e.path[1] == "names" {

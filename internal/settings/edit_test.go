@@ -91,14 +91,11 @@ func TestSetExample(t *testing.T) {
 	for _, c := range Choices() {
 		was := c.Get(Default())
 		other := c.Next(was, 1)
-		if c.Key == "atlas_key" {
-			other = "Alt"
-		} else if strings.HasPrefix(c.Key, "border_") {
+		texts := map[string]string{"atlas_key": "Alt", "grid": "5x3", "start": "Office", "line_on": "A C"}
+		if strings.HasPrefix(c.Key, "border_") {
 			other = "#0aF93c"
-		} else if c.Key == "grid" {
-			other = "5x3"
-		} else if c.Key == "start" {
-			other = "Office"
+		} else if texts[c.Key] != "" {
+			other = texts[c.Key]
 		} else if c.Text() {
 			other = `vterm "a b" -e`
 		}

@@ -147,6 +147,8 @@ func changeAll(t *testing.T, path string) {
 			values = []string{"Alt", "Super"}
 		} else if strings.HasPrefix(c.Key, "border_") {
 			values = []string{"#0aF93c", c.Usual}
+		} else if c.Key == "line_on" {
+			values = []string{"A C", "primary"}
 		} else if c.Table == "keeper" {
 			values = []string{`vterm "a b" -e`, "xterm -e"}
 		}

@@ -53,8 +53,10 @@ func Programs(data []byte) ([]Line, error) {
 func starts(e entry) bool {
 	text, _ := e.value.(string)
 	switch {
-	case e.name() == "keeper.terminal":
+	case e.name() == "keeper.terminal", e.path[0] == "line" && e.path[len(e.path)-1] == "command":
 		return true
+	case e.path[0] == "line" && e.path[len(e.path)-1] == "click":
+		return startsWith(text)
 	case len(e.path) != 2:
 		return false
 	case e.path[0] == "pins":
@@ -64,6 +66,11 @@ func starts(e entry) bool {
 	case e.path[0] != "chords":
 		return false
 	}
+	return startsWith(text)
+}
+
+// startsWith tells whether a program can be started by what a chord or a click stands for.
+func startsWith(text string) bool {
 	c, err := lang.ParseCommand(text)
 	if err != nil { // a question that is asked, or one key of several
 		c.Verb = strings.TrimSpace(text)

@@ -99,10 +99,20 @@ func Choices() []Choice {
 		borderColour("urgent", "#e2644d", "windows that want to be looked at"), borderColour("floating", "#2b3d4d", "windows that float"),
 		{Table: "keeper", Key: "words", Usual: "true", Values: yesNo,
 			Help: "a chord's result shows in words for two seconds", About: "Whether the words of a chord's result show for two seconds."},
+		lineEdge("keeper", "bottom"),
+		{Table: "keeper", Key: "line_on", Usual: "all", want: `"all", "primary", or letters such as "A C"`, check: isLineOn,
+			Help: "monitors that have the line", About: `The monitors that have the line: "all", "primary", or letters such as "A C".`},
+		{Table: "keeper", Key: "line_size", Usual: "0", Max: 64, Step: 1, Unit: "pixels",
+			Help: "height of the line's letters", About: "Height of the letters on the line, up to 64 pixels. 0 suits them to the monitor."},
+		{Table: "keeper", Key: "clock", Usual: "15:04", want: `a form such as "15:04" or "%H:%M"`, check: isClock,
+			Help: "form of the time on the line", About: `The time on the line, as Go writes 15:04:05 ("15:04", "3:04 PM") or as strftime does ("%H:%M"). "" shows none.`},
+		{Table: "keeper", Key: "date", Usual: "", want: `a form such as "Mon 2 Jan" or "%a %d %b"`, check: isClock,
+			Help: "form of the date on the line", About: `The date on the line, as Go writes Mon 2 January 2006, or as strftime does ("%a %d %b"). "" shows none.`},
 		{Table: "alongside", Key: "chords", Usual: loginChords, Values: []string{loginChords, "always", "never"},
 			Help: "whether chords are taken beside another manager",
 			About: `Whether the chords of the display that are free are taken beside another manager. "login": by the desk that begins at login, ` +
 				`and not by that of a zatlas started by hand. "always", "never".`},
+		lineEdge("alongside", "none"),
 		{Table: "plates", Key: "start", Usual: "", want: `the name of a plate such as "Office"`, check: isPlate,
 			Help: "plate that a display begins with that was never kept before",
 			About: "The plate of the desk that a display begins with that was never kept before. Plates are files beside this one, in the folder " +
@@ -117,6 +127,16 @@ func Choices() []Choice {
 			Help:  "without a key or the pointer moved for so long, you count as away",
 			About: "After how many minutes without a key typed or the pointer moved you count as away, 2 to 120: nothing is counted then."},
 	}
+}
+
+// lineEdge is the setting of the edge that the line is at.
+func lineEdge(table, usual string) Choice {
+	where := "Where the keeper draws its line"
+	if table == "alongside" {
+		where = "Where a line is drawn beside another manager"
+	}
+	return Choice{Table: table, Key: "line", Usual: usual, Values: []string{"bottom", "top", "none"}, Help: "edge of the monitors with the line",
+		About: where + `: the workspaces, the window with the focus, what just happened, the time. "bottom", "top" or "none". Rows of your own are written as [[line]], below.`}
 }
 
 // isPlate faults what is neither empty nor the name of a plate.

@@ -32,6 +32,7 @@ type Settings struct {
 	Corners map[string]string
 	Pins    map[string]string // a letter a to z, and the query it jumps to
 	Rules   []Rule            // for windows that open
+	Line    []LineRow         // what the user adds to the line
 	Names   []string          // of the first workspaces of a display that has none yet
 	Lay     []string          // the plates that are laid when their monitors come
 }
@@ -94,6 +95,7 @@ func (s Settings) clone() Settings {
 	s.values, s.Chords, s.Grids, s.Pins, s.Rules = maps.Clone(s.values), maps.Clone(s.Chords), maps.Clone(s.Grids), maps.Clone(s.Pins), slices.Clone(s.Rules)
 	s.Lay = slices.Clone(s.Lay)
 	s.Names, s.own, s.Corners = slices.Clone(s.Names), maps.Clone(s.own), maps.Clone(s.Corners)
+	s.Line = slices.Clone(s.Line)
 	return s
 }
 
@@ -413,6 +415,9 @@ func (s Settings) Changes(was Settings) string {
 		said = append(said, fmt.Sprintf("%s now, before %s", desk.Counted(now, "rule"), desk.Counted(old, "rule")))
 	} else if !slices.Equal(s.Rules, was.Rules) {
 		said = append(said, "the rules are others now")
+	}
+	if !slices.Equal(s.Line, was.Line) {
+		said = append(said, fmt.Sprintf("%s on the line now, before %s", desk.Counted(len(s.Line), "row"), desk.Counted(len(was.Line), "row")))
 	}
 	if more := len(said) - maxChanges; more > 0 {
 		said = append(said[:maxChanges], fmt.Sprintf("and %d more", more))

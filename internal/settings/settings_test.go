@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"zatlas/internal/desk"
 )
@@ -460,5 +461,47 @@ func TestFewKeys(t *testing.T) {
 				t.Errorf("%s: %s takes %d keys, want %d at most", c.to, command, n+c.asked, c.most)
 			}
 		}
+	}
+}
+
+// Rows of the line that are at fault are told with their places, and the others work; one that
+// starts a program is told where settings come from another computer.
+func TestLineRows(t *testing.T) {
+	file := `[[line]]
+command = "loads"
+every = "30s"
+width = 12
+click = "strays"
+[[line]]
+command = "mails --watch"
+follow = true
+side = "left"
+[[line]]
+command = "x"
+every = "1ms"
+[[line]]
+command = "y"
+colour = "red"
+[[line]]
+click = "fly away"
+command = "z"
+`
+	s, err := parse([]byte(file), Default(), nil)
+	want := []LineRow{{Command: "loads", Every: 30 * time.Second, Width: 12, Click: "strays"}, {Command: "mails --watch", Follow: true, Left: true}}
+	if !slices.Equal(s.Line, want) {
+		t.Errorf("the rows are %+v", s.Line)
+	}
+	for _, words := range []string{"line 12, column 1: every of a row of the line must be", `line 15, column 1: there is no "colour"`, "line 17, column 1: click of a row"} {
+		if err == nil || !strings.Contains(err.Error(), words) {
+			t.Errorf("%q is not told: %v", words, err)
+		}
+	}
+	good, _, _ := strings.Cut(file, "[[line]]\ncommand = \"x\"")
+	lines, err := Programs([]byte(good))
+	if err != nil || len(lines) != 2 {
+		t.Errorf("it starts %v, %v", lines, err)
+	}
+	if left, err := WithoutPrograms([]byte(good)); err != nil || strings.Contains(string(left), "\ncommand") {
+		t.Errorf("without programs it is %s, %v", left, err)
 	}
 }

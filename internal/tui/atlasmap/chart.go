@@ -142,7 +142,7 @@ func (ch *Chart) layColumns(o *Overview, next *desk.Desk) float64 {
 	d, total := o.Desk, 0
 	room := ch.area.W - ch.labels.W
 	for _, m := range draw.PlaneOrder(d) {
-		col := column{monitor: m, folded: !m.Connected && !o.inUse(m) && (next == nil || !draw.InUse(next, m))}
+		col := column{monitor: m, folded: !m.Connected && !o.InUse(m) && (next == nil || !draw.InUse(next, m))}
 		for i := range d.Monitors {
 			under := &d.Monitors[i]
 			if under.Connected && m.Connected && under != m && m.Rect.Bottom() <= under.Rect.Y && m.Rect.X < under.Rect.Right() && under.Rect.X < m.Rect.Right() {

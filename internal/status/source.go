@@ -1,0 +1,233 @@
+package status
+
+import (
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	strftime "github.com/ncruces/go-strftime"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/draw"
+)
+
+// NewsTime is how long the words of what just happened are news.
+const NewsTime = 5 * time.Second
+
+// Options are what a line says besides the desk.
+type Options struct {
+	Clock, Date string // forms of the time, as Go or strftime have them; empty for none
+	Rows        []Row
+}
+
+// Source is what lines say, kept together for all who show it. Its methods can be called on
+// any goroutine. It does nothing until Show is called.
+type Source struct {
+	mu     sync.Mutex
+	opt    Options
+	desk   *desk.Desk
+	seen   *draw.Overview // of desk, or of an earlier one
+	facts  Facts
+	until  time.Time // the news is any
+	clock  *time.Timer
+	minute *time.Timer // ends the news
+	feeds  []*feed
+	told   map[chan struct{}]bool
+	ended  bool
+	// start is the shell in which rows run; nil for the usual one.
+	now func() time.Time
+}
+
+// NewSource makes a source.
+func NewSource(opt Options) *Source {
+	s := &Source{told: map[chan struct{}]bool{}, now: time.Now}
+	s.Configure(opt)
+	return s
+}
+
+// Configure takes other options. The commands of rows that are as they were go on.
+func (s *Source) Configure(opt Options) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.ended {
+		return
+	}
+	s.opt = opt
+	was := s.feeds
+	s.feeds = nil
+	for _, row := range opt.Rows {
+		i := slices.IndexFunc(was, func(f *feed) bool { return f.row == row })
+		if i >= 0 {
+			s.feeds, was = append(s.feeds, was[i]), slices.Delete(was, i, i+1)
+			continue
+		}
+		s.feeds = append(s.feeds, newFeed(row, s.said))
+	}
+	for _, f := range was {
+		f.stop()
+	}
+	s.facts.Rows = nil
+	for _, f := range s.feeds {
+		s.facts.Rows = append(s.facts.Rows, f.says())
+	}
+	s.tick()
+	s.tell()
+}
+
+// said takes in what the rows say now.
+func (s *Source) said() {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	rows := make([]Said, len(s.feeds))
+	for i, f := range s.feeds {
+		rows[i] = f.says()
+	}
+	if !slices.Equal(rows, s.facts.Rows) {
+		s.facts.Rows = rows
+		s.tell()
+	}
+}
+
+// Show takes in the desk as it is now.
+func (s *Source) Show(d *desk.Desk) {
+	s.mu.Lock()
+	s.desk = d
+	s.tell()
+	s.mu.Unlock()
+}
+
+// Say takes in the words of what just happened; they are news for a while.
+func (s *Source) Say(words string) { s.SayFor(NewsTime, words) }
+
+// SayFor is Say for so long.
+func (s *Source) SayFor(long time.Duration, words string) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.facts.News, s.until = desk.CleanText(words, desk.MaxTitle), s.now().Add(long)
+	if s.minute != nil {
+		s.minute.Stop()
+	}
+	s.minute = time.AfterFunc(long, s.endNews)
+	s.tell()
+}
+
+func (s *Source) endNews() {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.facts.News != "" && !s.now().Before(s.until) {
+		s.facts.News = ""
+		s.tell()
+	}
+}
+
+// Set changes what no desk knows.
+func (s *Source) Set(change func(f *Facts)) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	was := s.facts
+	change(&s.facts)
+	if now := s.facts; was.Keys != now.Keys || was.Taken != now.Taken || was.Keyboard != now.Keyboard || was.News != now.News {
+		s.tell()
+	}
+}
+
+// tick writes the time, and waits for the moment at which it reads otherwise. There is no
+// timer without a clock.
+func (s *Source) tick() {
+	if s.clock != nil {
+		s.clock.Stop()
+		s.clock = nil
+	}
+	s.facts.Clock, s.facts.Date = "", ""
+	if s.opt.Clock == "" && s.opt.Date == "" || s.ended {
+		return
+	}
+	now := s.now()
+	s.facts.Clock, s.facts.Date = Time(s.opt.Clock, now), Time(s.opt.Date, now)
+	every := time.Minute
+	if later := now.Truncate(time.Minute).Add(time.Second); Time(s.opt.Clock, later) != Time(s.opt.Clock, later.Add(time.Second)) {
+		every = time.Second
+	}
+	s.clock = time.AfterFunc(now.Truncate(every).Add(every).Sub(now), func() {
+		s.mu.Lock()
+		defer s.mu.Unlock()
+		clock, date := s.facts.Clock, s.facts.Date
+		s.tick()
+		if s.facts.Clock != clock || s.facts.Date != date {
+			s.tell()
+		}
+	})
+}
+
+// Time writes a time in a form as Go has it ("15:04"), or as strftime has it ("%H:%M").
+func Time(form string, at time.Time) string {
+	if strings.Contains(form, "%") {
+		return desk.CleanText(strftime.Format(form, at), desk.MaxName)
+	}
+	return desk.CleanText(at.Format(form), desk.MaxName)
+}
+
+// Changed gives a value whenever the lines may say something else, until stop is called. One
+// that is not taken is left out for the next.
+func (s *Source) Changed() (changed <-chan struct{}, stop func()) {
+	c := make(chan struct{}, 1)
+	s.mu.Lock()
+	s.told[c] = true
+	s.mu.Unlock()
+	return c, func() {
+		s.mu.Lock()
+		delete(s.told, c)
+		s.mu.Unlock()
+	}
+}
+
+func (s *Source) tell() {
+	for c := range s.told {
+		select {
+		case c <- struct{}{}:
+		default:
+		}
+	}
+}
+
+// Line is what the line on a monitor says now, on that where you are for letter 0. It is
+// false before there is a desk, and for a monitor that is not there.
+func (s *Source) Line(letter byte) (Line, bool) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	d := s.desk
+	if d == nil {
+		return Line{}, false
+	}
+	if letter == 0 {
+		letter = d.At
+	}
+	if !d.Connected(letter) {
+		return Line{}, false
+	}
+	if s.seen == nil || s.seen.Desk != d {
+		s.seen, _ = draw.OverviewOf(d, s.seen)
+	}
+	f := s.facts
+	if letter != d.At {
+		f.News, f.Keys = "", ""
+	}
+	return Of(s.seen, letter, f), true
+}
+
+// End ends the commands of rows, and all timers.
+func (s *Source) End() {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.ended = true
+	for _, f := range s.feeds {
+		f.stop()
+	}
+	s.feeds = nil
+	for _, t := range []*time.Timer{s.clock, s.minute} {
+		if t != nil {
+			t.Stop()
+		}
+	}
+}
