@@ -44,6 +44,8 @@ func (g generator) value(c Choice) string {
 		return g.text(g.pick("#0aF93c", "#000000"))
 	case c.Key == "start":
 		return g.text(g.pick("Office", "At home 2"))
+	case c.Key == "line_on":
+		return g.text(g.pick("all", "A C"))
 	case c.Key == "grid":
 		return g.text(g.pick("3x3", "6x2"))
 	}

@@ -491,7 +491,7 @@ command = "z"
 	if !slices.Equal(s.Line, want) {
 		t.Errorf("the rows are %+v", s.Line)
 	}
-	for _, words := range []string{"line 12, column 1: every of a row of the line must be", `line 15, column 1: there is no "colour"`, "line 17, column 1: click of a row"} {
+	for _, words := range []string{"12:1: every of a row of the line must be", `15:1: there is no "colour"`, "17:1: click of a row"} {
 		if err == nil || !strings.Contains(err.Error(), words) {
 			t.Errorf("%q is not told: %v", words, err)
 		}
