@@ -22,7 +22,7 @@ func twoHosts(t *testing.T, do func(t *testing.T, s *testkit.Server, x *testkit.
 			s := testkit.NewServer(t)
 			s.Plug(t, "DUMMY1", 1920, 0)
 			s.Settings(t, "[chords]\n\"Atlas+Q s 3\" = \"send 3\"\n\"Atlas+Q c\" = \"close of all\"\n\"hold Atlas+F8\" = \"go 3\"\n[keeper]\ncard = 100\n[corners]\ntopleft = \"strays\"\n")
-			args := []string{"keep"}
+			args := []string{"keep", "--line", "none"}
 			if host == "alongside" {
 				manager.Start(t, s.Display, 3, manager.Switches{})
 				args = []string{"alongside", "--chords"}

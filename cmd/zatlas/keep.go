@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -33,6 +34,7 @@ const recalled = 500
 func keepCommand() *cobra.Command {
 	var opt x11.Options
 	var verbose bool
+	var edge string
 	cmd := &cobra.Command{
 		Use:     "keep",
 		Short:   "Keep the windows of an X display, as its manager",
@@ -45,9 +47,12 @@ Space brings up the atlas window and Super with K the page of all keys. Chords,
 the terminal of the atlas window and more are settings: zatlas config.`,
 		Args: noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {
+			if edge != "" && !slices.Contains(lineEdges, edge) {
+				return wordsError{fmt.Errorf("--line is %s, and not %q", strings.Join(lineEdges, ", "), edge)}
+			}
 			log, flush := logTo(cmd.ErrOrStderr(), verbose)
 			opt.Log = log
-			err := untilTold(cmd.Context(), cmd.ErrOrStderr(), func(ctx context.Context) error { return keep(ctx, opt) })
+			err := untilTold(cmd.Context(), cmd.ErrOrStderr(), func(ctx context.Context) error { return keep(ctx, opt, edge) })
 			flush()
 			if errors.Is(err, keeper.ErrRestart) {
 				return again()
@@ -57,6 +62,7 @@ the terminal of the atlas window and more are settings: zatlas config.`,
 	}
 	cmd.Flags().BoolVar(&opt.Replace, "replace", false, "ask the display's present manager to go")
 	cmd.Flags().BoolVar(&verbose, "verbose", false, "log more")
+	cmd.Flags().StringVar(&edge, "line", "", "where the line is, whatever the settings say: "+strings.Join(lineEdges, ", "))
 	return cmd
 }
 
@@ -105,7 +111,7 @@ func ours(display string) error {
 	return fmt.Errorf("a keeper keeps the desk of display %s already, process %d: zatlas shows its screens, zatlas do end ends it, and zatlas keep --replace takes its place", display, pid)
 }
 
-func keep(ctx context.Context, opt x11.Options) (err error) {
+func keep(ctx context.Context, opt x11.Options, edge string) (err error) {
 	b, err := begin(ctx, opt.Log)
 	if err != nil {
 		return err
@@ -115,6 +121,8 @@ func keep(ctx context.Context, opt x11.Options) (err error) {
 		opt.Quiet, opt.Board = !s.Words(), boardOptions(s)
 		opt.AtlasKey, opt.Pointing = atlasKey(s), x11.Pointing(s.Pointer())
 		opt.Border, opt.Colours = s.Border(), borderColours(s)
+		opt.Line = lineOptions(s)
+		opt.Line.Edge = cmp.Or(edge, opt.Line.Edge)
 	}
 	take(b.set)
 	opt.Screens, opt.NameApp, opt.Amiss = b.screens(), b.nameApp, b.unset

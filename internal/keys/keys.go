@@ -248,7 +248,34 @@ func (m *Machine) about(v desk.Verb) prompt.About {
 }
 
 // groupWords is the group that was chosen, in words.
-func (l *listening) groupWords() string { return "the group of " + fmt.Sprint(len(l.group)) }
+func (l *listening) groupWords() string {
+	if len(l.group) == 1 {
+		return "this window"
+	}
+	return "the group of " + fmt.Sprint(len(l.group))
+}
+
+// Offer shows what can be done with the window that has the focus, as a card; the next key is
+// that of a verb.
+func (m *Machine) Offer(now time.Time) {
+	if m.ours.on || m.desk == nil || m.desk.Focus == 0 {
+		return
+	}
+	m.now = now
+	m.ours = listening{subject: m.desk.Focus, group: []int{m.desk.Focus}}
+	if m.take() {
+		m.offer(prompt.Prompt{Lead: m.ours.groupWords()})
+		m.showCard()
+	}
+}
+
+// Typed is what began the keys that are followed; empty where none are.
+func (m *Machine) Typed() string {
+	if !m.ours.on || m.ours.list != nil {
+		return ""
+	}
+	return m.ours.chord
+}
 
 // around chooses the group around what is chosen, which begins with the tile that has the
 // focus. The next key is that of a verb, as on the screens.
@@ -276,14 +303,19 @@ func (m *Machine) around() {
 	if m.desk.Around(wider) != nil {
 		p.Choices = append(p.Choices, prompt.Choice{Key: "Z", Does: "the group around it", Deed: prompt.Around})
 	}
+	m.offer(p)
+	m.cardSoon()
+}
+
+// offer has the next key be that of a verb that does something with what is chosen.
+func (m *Machine) offer(p prompt.Prompt) {
 	for _, v := range desk.Verbs() {
 		if v.Windows && len(v.Key) == 1 && m.can(v) {
 			p.Choices = append(p.Choices, prompt.Choice{Key: v.Key, Does: v.Name, Deed: v.Name})
 		}
 	}
-	l.levels = []prompt.Prompt{p}
+	m.ours.levels = []prompt.Prompt{p}
 	m.stay()
-	m.cardSoon()
 }
 
 // can tells whether a verb does something with the group that was chosen, at least by the

@@ -35,6 +35,7 @@ type Space struct {
 	Lost    int    `json:"lost"`
 	Current bool   `json:"current"` // this monitor shows it
 	Shown   bool   `json:"shown"`   // some monitor shows it
+	On      string `json:"on"`      // the letters of the other monitors that do, where each has its own
 }
 
 // Facts are what a line says that no desk knows.
@@ -63,7 +64,7 @@ func Of(o *draw.Overview, letter byte, f Facts) Line {
 	shown := o.Index(o.Shown[letter-'A'])
 	for i, ws := range o.Workspaces {
 		c := o.Counts[i]
-		l.Workspaces = append(l.Workspaces, Space{i + 1, ws.Name, c.Windows, c.Urgent, c.Lost, i == shown, c.Shown})
+		l.Workspaces = append(l.Workspaces, Space{i + 1, ws.Name, c.Windows, c.Urgent, c.Lost, i == shown, c.Shown, others(o.Desk, ws.ID, letter)})
 	}
 	if shown < 0 {
 		return l
@@ -84,6 +85,17 @@ func Of(o *draw.Overview, letter byte, f Facts) Line {
 		l.Special = append(l.Special, special(o.Desk, w)...)
 	}
 	return l
+}
+
+// others are the letters of the monitors but one that show a workspace, where each shows one
+// of its own.
+func others(d *desk.Desk, id int, letter byte) (letters string) {
+	for _, m := range d.Monitors {
+		if d.Settings.Separate && m.Connected && m.Letter != letter && d.Shown[m.Letter-'A'] == id {
+			letters += string(rune(m.Letter))
+		}
+	}
+	return letters
 }
 
 // special are the states of the window with the focus that change what is seen.

@@ -11,6 +11,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -386,9 +387,13 @@ func (s *Server) Client(t testing.TB, title, name string, args ...string) string
 	return id
 }
 
-// Keeper starts the real keeper and waits until it answers.
+// Keeper starts the real keeper and waits until it answers. It draws no line unless --line
+// says so, so that the whole of a monitor is for windows.
 func (s *Server) Keeper(t testing.TB, args ...string) *exec.Cmd {
 	t.Helper()
+	if !slices.Contains(args, "--line") {
+		args = append([]string{"--line", "none"}, args...)
+	}
 	cmd := Start(t, s.Env, Binary(t), append([]string{"keep"}, args...)...)
 	Until(t, "the keeper answers", func() bool {
 		_, err := TryRun(s.Env, Binary(t), "list")

@@ -4,6 +4,8 @@ import (
 	"crypto/sha256"
 	"fmt"
 	"slices"
+	"strconv"
+	"strings"
 
 	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/randr"
@@ -19,6 +21,10 @@ type Screen struct {
 	Info  *xproto.ScreenInfo
 	RandR bool        // the server has it
 	EDID  xproto.Atom // by which a monitor is known again
+
+	// Densities are the pixels an inch of the monitors last read, by their keys, where what
+	// they say of their size is plausible.
+	Densities map[string]int
 
 	looked geom.Rect // the root, when the server was last made to look at its monitors
 }
@@ -57,6 +63,7 @@ func (s *Screen) monitors() []desk.Monitor {
 		return []desk.Monitor{s.whole()}
 	}
 	named := make([]func() desk.Monitor, len(r.Monitors))
+	s.Densities = map[string]int{}
 	for i := range r.Monitors {
 		named[i] = s.meet(&r.Monitors[i])
 	}
@@ -119,8 +126,54 @@ func (s *Screen) meet(m *randr.MonitorInfo) func() desk.Monitor {
 				out.Key += fmt.Sprintf(" %x", sha256.Sum256(r.Data))[:17]
 			}
 		}
+		if dpi := density(m); dpi > 0 {
+			s.Densities[out.Key] = dpi
+		}
 		return out
 	}
+}
+
+// The densities that a monitor can have, in pixels an inch. What says to have another, such as
+// a projector or a virtual one, does not know its size.
+const (
+	leastDensity = 60
+	mostDensity  = 400
+)
+
+// density is how many pixels an inch a monitor has, as it says; 0 where that is not plausible.
+// A monitor that is turned may tell its sides as they were before.
+func density(m *randr.MonitorInfo) int {
+	mm := max(m.WidthInMillimeters, m.HeightInMillimeters)
+	if mm == 0 {
+		return 0
+	}
+	dpi := (int(max(m.Width, m.Height))*254 + 5*int(mm)) / (10 * int(mm))
+	if dpi < leastDensity || dpi > mostDensity {
+		return 0
+	}
+	return dpi
+}
+
+// UsualDensity is the pixels an inch where nothing tells of others.
+const UsualDensity = 96
+
+// Resources is the density that the resources of a display ask for (Xft.dpi in the property
+// RESOURCE_MANAGER), in pixels an inch; the usual one where they do not.
+func Resources(conn *xgb.Conn, root xproto.Window) int {
+	r, err := xproto.GetProperty(conn, false, root, xproto.AtomResourceManager, xproto.AtomString, 0, 1<<14).Reply()
+	if err != nil {
+		return UsualDensity
+	}
+	for line := range strings.Lines(string(r.Value)) {
+		key, value, _ := strings.Cut(line, ":")
+		if strings.TrimSpace(key) != "Xft.dpi" {
+			continue
+		}
+		if dpi, err := strconv.ParseFloat(strings.TrimSpace(value), 64); err == nil && dpi >= leastDensity && dpi <= mostDensity {
+			return int(dpi + 0.5)
+		}
+	}
+	return UsualDensity
 }
 
 // Dock is a window that keeps a strip of a monitor for itself.

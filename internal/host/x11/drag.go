@@ -201,6 +201,14 @@ func (h *Host) tellDrag(done bool) {
 // drop shows where the window that is held would go if it were let go here, or
 // lets it go there. It tells whether a floating one needs no other place.
 func (h *Host) drop(done bool) bool {
+	if space, over := h.spaceAt(h.drag.to); over {
+		h.drawn.Outline.Hide()
+		if done {
+			c := desk.Command{Verb: "send", Args: []desk.Arg{{Kind: desk.Number, N: space}}, Of: desk.ByID{ID: h.drag.id}}
+			h.events = append(h.events, keeper.Event{Command: &c, Source: keeper.Pointer})
+		}
+		return done
+	}
 	c, ok := h.desk.Drop(h.drag.id, h.drag.to)
 	if !ok {
 		h.drawn.Outline.Hide()

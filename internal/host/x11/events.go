@@ -2,6 +2,7 @@ package x11
 
 import (
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/jezek/xgb"
@@ -46,6 +47,7 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		h.board.Tick()
 		h.atlas.tick()
 		h.settled()
+		h.tellLine()
 		h.checkAwaited()
 		h.checkPings()
 		if h.desk != nil {
@@ -89,6 +91,8 @@ func (h *Host) event(e xgb.Event) {
 		switch one := h.drawn.Headings.At(e.Event); {
 		case one != nil:
 			h.pressHeading(one, e)
+		case slices.Contains(h.lined, e.Event):
+			h.pressLine(e)
 		case e.Event == h.root:
 			h.rootPress(e)
 		default:

@@ -38,6 +38,7 @@ func (h *Host) Configure(opt Options) {
 	h.opt.Board, h.opt.Screens.Terminal, h.opt.Quiet, h.opt.AtlasKey, h.opt.Pointing = opt.Board, opt.Screens.Terminal, opt.Quiet, opt.AtlasKey, opt.Pointing
 	h.board.Configure(h.opt.Board)
 	h.grabButtons()
+	h.configureLine(opt.Line)
 	if opt.Colours != nil {
 		h.opt.Colours = opt.Colours
 	}

@@ -42,6 +42,7 @@ func (h *Host) readAgain() {
 func (h *Host) readMonitors() []desk.Monitor {
 	s := display.Screen{Conn: h.conn, Info: h.screen, RandR: h.hasRandR, EDID: h.atoms[aEDID]}
 	ms := s.Monitors()
+	h.densities = s.Densities
 	if len(ms) == 0 && h.monitors == nil {
 		return s.Whole()
 	}
@@ -104,5 +105,6 @@ func (h *Host) workAreas(d *desk.Desk) map[byte]geom.Rect {
 	for _, letter := range refused {
 		h.log.Warn("a dock asks for more than half of its monitor, and does not get it", "monitor", string(rune(letter)))
 	}
+	h.layLines(d, work)
 	return work
 }

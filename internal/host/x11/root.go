@@ -284,7 +284,7 @@ func (h *Host) rootNow(d *desk.Desk, p desk.Picture) rootState {
 	}
 	s.clientsTop = slices.Grow(s.clientsTop, len(h.layers))
 	for _, win := range h.layers {
-		if win != h.atlas.win {
+		if win != h.atlas.win && !slices.Contains(h.lined, win) {
 			s.clientsTop = append(s.clientsTop, win)
 		}
 	}

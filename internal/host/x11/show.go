@@ -32,6 +32,8 @@ func (h *Host) Show(d *desk.Desk) {
 	p := h.pictures.Of(d)
 	all := h.shownBy(p)
 	h.takeRules(d)
+	h.lined = h.lines.Place(h.looks)
+	h.status.Show(d)
 	focusMoves := h.wantedFocus(p) != h.focused || first
 	for _, c := range slices.Backward(all) {
 		if c.as.Shown && c.mapped && c.as.Covers { // before it is raised, or what lies between would show
@@ -219,7 +221,7 @@ func (h *Host) restack(p desk.Picture, all []shown) {
 			order = append(order, c.win)
 		}
 	}
-	order = append(append(order, h.sortedDocks()...), high...)
+	order = slices.Concat(order, h.sortedDocks(), h.lined, high)
 	if h.atlas.up {
 		order = append(order, h.atlas.win)
 	}

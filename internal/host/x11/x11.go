@@ -26,6 +26,7 @@ import (
 	"zatlas/internal/host/display/paint"
 	"zatlas/internal/keeper"
 	"zatlas/internal/keys"
+	"zatlas/internal/status"
 )
 
 // Options say how a display is kept. Zero values mean the usual.
@@ -41,6 +42,7 @@ type Options struct {
 	Pointing Pointing       // what the pointer has to do with the focus
 	Colours  *Colours       // of borders; nil for the usual ones
 	Settings desk.Settings  // what windows that are there already are taken up by
+	Line     LineOptions
 	// NameApp is what an app is called by the class and the instance of its windows;
 	// nil for the class.
 	NameApp func(class, instance string) string
@@ -86,25 +88,30 @@ type Host struct {
 	reaches map[int]bool            // windows that moved themselves out of reach under the pointer
 	nextID  int
 
-	desk     *desk.Desk // as last shown
-	fresh    []int      // windows that have opened since
-	askers   []*client  // those with something in asked or placed
-	stack    []int      // the stacking order last carried out, lowest first
-	count    int        // of workspaces, with those that messages have asked for
-	focused  int        // the window the X focus was last given to, 0 for none
-	told     rootState
-	free     freeKept
-	pictures desk.Pictures
-	memory   *memory
-	board    *board.Board
-	buttons  buttons
-	atlas    *atlas
-	drawn    paint.Drawn
-	paper    *paint.Screen
-	drag     drag
-	monitors []desk.Monitor // as last read
-	events   []keeper.Event // found, to be given by the next Take
-	over     error
+	desk      *desk.Desk // as last shown
+	fresh     []int      // windows that have opened since
+	askers    []*client  // those with something in asked or placed
+	stack     []int      // the stacking order last carried out, lowest first
+	count     int        // of workspaces, with those that messages have asked for
+	focused   int        // the window the X focus was last given to, 0 for none
+	told      rootState
+	free      freeKept
+	pictures  desk.Pictures
+	memory    *memory
+	board     *board.Board
+	buttons   buttons
+	atlas     *atlas
+	drawn     paint.Drawn
+	paper     *paint.Screen
+	status    *status.Source // what lines say
+	lines     *paint.Lines
+	looks     map[byte]paint.LineLook // where lines are to be, by the letters of monitors
+	lined     []xproto.Window         // the windows of the lines there are
+	densities map[string]int          // of the monitors, by their keys, as they say
+	drag      drag
+	monitors  []desk.Monitor // as last read
+	events    []keeper.Event // found, to be given by the next Take
+	over      error
 
 	awaitUntil time.Time // windows of a kept desk are waited for
 	stirred    [partCount]stirred
@@ -282,11 +289,14 @@ func (h *Host) ownWindows() error {
 
 // draw makes what we draw on the display.
 func (h *Host) draw() {
-	h.paper = &paint.Screen{Conn: h.conn, Info: h.screen, Title: h.title, Wake: h.queue.signal}
+	h.paper = &paint.Screen{Conn: h.conn, Info: h.screen, Title: h.title, Wake: h.queue.signal, Dock: h.sayDock}
 	h.drawn = paint.On(h.paper)
 	if !h.drawn.Strip.Works() {
 		h.log.Warn("the words after a chord cannot be shown on this display")
 	}
+	h.status = status.NewSource(h.opt.Line.says())
+	h.lines = paint.NewLines(h.paper, h.status, false)
+	h.drawn.Strip.Instead = h.onLine
 }
 
 // title gives a window of ours a title.
@@ -500,6 +510,8 @@ func (h *Host) followNext() {
 // whoever comes next.
 func (h *Host) Stop() {
 	h.memory.end(h.over == nil)
+	h.status.End()
+	h.lines.End()
 	if h.over == nil {
 		h.atlas.end()
 		h.drawn.Strip.Hide()

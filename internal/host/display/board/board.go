@@ -68,6 +68,7 @@ type Board struct {
 	typed    xproto.Timestamp // the press of a chord after which keys wait
 	typedEnd time.Time        // until when, at most; zero where none do
 	xkb      byte             // the keyboard's extension, by the number of its requests
+	group    string           // see Group
 	corners  corners
 	framed   bool // the outline shows what keys have chosen
 	held
@@ -93,6 +94,7 @@ func New(home Home, opt Options) *Board {
 	b.begin()
 	b.detects = b.useXKB()
 	b.grabs = b.grab(display.ReadKeymap(home.Conn), grabs{}, xproto.GrabModeSync)
+	b.readGroup()
 	return b
 }
 
@@ -109,6 +111,16 @@ func (b *Board) Show(d *desk.Desk) {
 	b.machine.See(d)
 	b.placeCorners(d)
 }
+
+// Offer shows what can be done with the window that has the focus, as a card, after a press of
+// the pointer at some time.
+func (b *Board) Offer(at xproto.Timestamp) {
+	b.at = at
+	b.machine.Offer(time.Now())
+}
+
+// Typed is what began the keys that are followed; empty where none are.
+func (b *Board) Typed() string { return b.machine.Typed() }
 
 // On tells whether all keys come here.
 func (b *Board) On() bool { return b.machine.On() }

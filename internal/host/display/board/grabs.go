@@ -117,6 +117,7 @@ func (b *Board) renew(anew bool) {
 	if m := display.ReadKeymap(b.home.Conn); anew || !b.keymap.Equal(m) {
 		b.grabs = b.grab(m, b.grabs, xproto.GrabModeSync)
 	}
+	b.readGroup()
 }
 
 // Renew takes the chords of a keyboard that may have changed, and those that another

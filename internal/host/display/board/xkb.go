@@ -2,7 +2,10 @@ package board
 
 import (
 	"encoding/binary"
+	"strings"
 	"time"
+
+	"zatlas/internal/desk"
 
 	"github.com/jezek/xgb/xproto"
 )
@@ -18,6 +21,8 @@ const (
 	xkbClientFlags = 21
 	xkbCore        = 0x100
 	xkbChanges     = 0x3  // NewKeyboardNotify and MapNotify, which are of the types 0 and 1
+	xkbStates      = 0x4  // StateNotify
+	xkbGroup       = 0x10 // the part of a state that is the group
 	xkbAllMaps     = 0xff // of which parts of a map
 	xkbDetectable  = 1    // DetectableAutoRepeat
 )
@@ -36,7 +41,7 @@ func (b *Board) useXKB() bool {
 		return false
 	}
 	b.home.Wire.TellKeyboard(r.FirstEvent)
-	b.home.Conn.NewRequest(b.xkbRequest(xkbSelect, xkbCore, xkbChanges, 0, xkbChanges, xkbAllMaps, xkbAllMaps), b.home.Conn.NewCookie(false, false))
+	b.home.Conn.NewRequest(b.xkbRequest(xkbSelect, xkbCore, xkbChanges|xkbStates, 0, xkbChanges, xkbAllMaps, xkbAllMaps, xkbGroup, xkbGroup), b.home.Conn.NewCookie(false, false))
 	reply, err := b.askXKB(xkbClientFlags, xkbCore, 0, xkbDetectable, 0, xkbDetectable, 0, 0, 0, 0, 0, 0, 0)
 	return err == nil && reply[12]&xkbDetectable != 0
 }
@@ -67,6 +72,31 @@ func (b *Board) activeGroup() int {
 		return 0
 	}
 	return int(reply[12]) & 3
+}
+
+// Group is the name of the layout that is on, where the keyboard has several; else empty.
+func (b *Board) Group() string { return b.group }
+
+// readGroup reads that: the rules by which the keyboard was set up name the layouts.
+func (b *Board) readGroup() {
+	b.group = ""
+	name := "_XKB_RULES_NAMES"
+	atom, err := xproto.InternAtom(b.home.Conn, true, uint16(len(name)), name).Reply()
+	if err != nil || atom.Atom == xproto.AtomNone || b.xkb == 0 {
+		return
+	}
+	r, err := xproto.GetProperty(b.home.Conn, false, b.home.Root, atom.Atom, xproto.AtomString, 0, 1024).Reply()
+	if err != nil {
+		return
+	}
+	parts := strings.Split(string(r.Value), "\x00") // rules, model, layouts, variants, options
+	if len(parts) < 3 {
+		return
+	}
+	layouts := strings.Split(parts[2], ",")
+	if at := b.activeGroup(); len(layouts) > 1 && at < len(layouts) {
+		b.group = desk.CleanName(layouts[at])
+	}
 }
 
 // repeatSlack is by how many milliseconds a repeat of a key may be off its time.

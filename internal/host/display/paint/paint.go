@@ -29,6 +29,9 @@ type Screen struct {
 	Title func(win xproto.Window, title string)
 	// Wake is called, on any goroutine, when Strip.Tick has something to do.
 	Wake func()
+	// Dock says of a window of ours that it keeps its strip of an edge for itself; nil where
+	// nobody needs to be told.
+	Dock func(win xproto.Window, r geom.Rect, bottom bool)
 
 	faces  faces
 	pixels pixels
@@ -45,7 +48,7 @@ type Drawn struct {
 
 // On makes what can be drawn on a screen; nothing of it shows yet.
 func On(s *Screen) Drawn {
-	s.faces, s.pixels = newFaces(), newPixels(s)
+	s.faces, s.pixels = facesOf(stripFont, cardFont, headingFont), newPixels(s)
 	return Drawn{newStrip(s), &Headings{s: s}, newOutline(s, "outline"), newOutline(s, "here"), newCard(s)}
 }
 

@@ -12,7 +12,7 @@ import (
 // A text is cut to its room, and what the font has no glyph for is a box: never
 // wider than there is room, never more than there was.
 func TestFitted(t *testing.T) {
-	f := newFaces()
+	f := facesOf(stripFont, cardFont, headingFont)
 	for _, text := range []string{"", "Running order", strings.Repeat("wide ", 80), "日本 \u200b", "\U0010ffff"} {
 		for _, most := range []int{0, 1, 20, 150, 5000} {
 			got := fitted(f.heading, text, most)
@@ -44,7 +44,7 @@ func used(img *image.RGBA, c color.RGBA) bool {
 // The active heading has a mark of brass before its name and a lighter ground; the
 // mark is full where it has the focus.
 func TestHeadingsDiffer(t *testing.T) {
-	f := newFaces()
+	f := facesOf(stripFont, cardFont, headingFont)
 	state := headingState{w: 200, h: 24, label: "Reel Ledger"}
 	plain := f.drawn(state)
 	state.active = true

@@ -4,6 +4,7 @@ import (
 	"encoding/binary"
 	"image"
 	"math/bits"
+	"sync"
 
 	"github.com/jezek/xgb/xproto"
 )
@@ -12,7 +13,8 @@ import (
 // palette by what is allocated there.
 type pixels struct {
 	s     *Screen
-	masks [3]uint32 // of red, green and blue; 0 where there is a palette
+	mu    *sync.Mutex // of known
+	masks [3]uint32   // of red, green and blue; 0 where there is a palette
 	known map[uint32]uint32
 	size  int // of a pixel of a picture, in bits
 	pad   int // rows of a picture are multiples of this, in bits
@@ -20,7 +22,7 @@ type pixels struct {
 }
 
 func newPixels(s *Screen) pixels {
-	p := pixels{s: s, known: map[uint32]uint32{}, size: 32, pad: 32, order: binary.LittleEndian}
+	p := pixels{s: s, mu: &sync.Mutex{}, known: map[uint32]uint32{}, size: 32, pad: 32, order: binary.LittleEndian}
 	setup := xproto.Setup(s.Conn)
 	for _, f := range setup.PixmapFormats {
 		if f.Depth == s.Info.RootDepth {
@@ -70,6 +72,8 @@ func (p *pixels) allocated(rgb uint32) uint32 {
 		c[i] = uint16(n * 0xffff / (steps - 1))
 		key = key*steps + n
 	}
+	p.mu.Lock()
+	defer p.mu.Unlock()
 	if pixel, ok := p.known[key]; ok {
 		return pixel
 	}

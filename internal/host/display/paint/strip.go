@@ -28,6 +28,8 @@ type Strip struct {
 	gc    xproto.Gcontext
 	until time.Time
 	image *image.RGBA
+	// Instead shows words elsewhere, and tells whether it did; nil for nowhere.
+	Instead func(long time.Duration, words string) bool
 }
 
 // newStrip makes the window. Without one, or without a font, words are not shown.
@@ -46,6 +48,10 @@ func (s *Strip) Show(words string, work geom.Rect) { s.ShowFor(StripTime, words,
 // ShowFor shows words for so long.
 func (s *Strip) ShowFor(long time.Duration, words string, work geom.Rect) {
 	if s.win == 0 || words == "" {
+		return
+	}
+	if s.Instead != nil && s.Instead(long, words) {
+		s.Hide()
 		return
 	}
 	most := work.W - 4*stripPad
