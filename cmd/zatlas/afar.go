@@ -11,6 +11,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
 	"zatlas/internal/remote"
+	"zatlas/internal/status"
 	"zatlas/internal/tui"
 )
 
@@ -39,6 +40,7 @@ type reached interface {
 	Desk(ctx context.Context) (*desk.Desk, error)
 	DoNamed(ctx context.Context, c desk.Command, name string) (keeper.Outcome, error)
 	Done(ctx context.Context, name string) (keeper.Outcome, error)
+	Line(ctx context.Context, follow bool, give func(status.Line) error) error
 }
 
 // dialOn reaches the keeper of a place on another machine, or that of $DISPLAY where none

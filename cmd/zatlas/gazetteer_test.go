@@ -4,6 +4,7 @@ import (
 	"os"
 	"strings"
 	"testing"
+
 	"zatlas/internal/desk"
 
 	"zatlas/internal/scene"

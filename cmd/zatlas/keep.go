@@ -25,6 +25,7 @@ import (
 	"zatlas/internal/plate"
 	"zatlas/internal/remote"
 	"zatlas/internal/settings"
+	"zatlas/internal/status"
 	"zatlas/internal/store"
 )
 
@@ -212,6 +213,9 @@ func serve(ctx context.Context, k *keeper.Keeper, host keeper.Host, display stri
 		return err
 	}
 	defer server.Close()
+	if h, has := host.(interface{ Lines() *status.Source }); has {
+		server.Lines(h.Lines())
+	}
 	go func() {
 		if err := server.Serve(); err != nil {
 			log.Error("the socket failed", "error", err.Error())

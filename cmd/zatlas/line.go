@@ -11,24 +11,36 @@ import (
 	"github.com/spf13/cobra"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/keeper"
+	"zatlas/internal/status"
 )
 
 func lineCommand() *cobra.Command {
 	var follow, asJSON bool
-	var on string
+	var on, format string
 	cmd := &cobra.Command{
 		Use:     "line",
 		Short:   "Print the desk in one line, for a status bar or a prompt",
-		Example: "  zatlas line\n  zatlas line --follow\n  zatlas line --json",
+		Example: "  zatlas line\n  zatlas line --follow\n  zatlas line --json\n  zatlas line --format '{workspaces}  {app} {title}  {clock}'",
 		Long: `Print the desk in one line: the workspaces in order, [3] the current one, (3) one that
 another monitor shows, 3* one with windows, 3^ one with a window that is urgent, then the layout of the sheet
-you are on, and how many windows are lost.`,
+you are on, and how many windows are lost.
+
+With --format it is what the keeper's line says where you are, by pieces: ` + strings.Join(bracedPieces(), ", ") + `.
+{{ stands for a brace.`,
 		Args: noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {
+			form, err := status.ParseForm(format)
+			if err != nil {
+				return wordsError{err}
+			}
 			client, err := dialOn(cmd.Context(), on)
 			if err != nil {
 				return err
+			}
+			if format != "" {
+				return printForm(cmd, client, follow, form)
 			}
 			say := deskLine
 			if asJSON {
@@ -39,6 +51,8 @@ you are on, and how many windows are lost.`,
 	}
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
 	cmd.Flags().BoolVar(&follow, "follow", false, "print it again at every change")
+	cmd.Flags().StringVar(&format, "format", "", "print these pieces, such as '{workspaces} {title}'")
+	cmd.MarkFlagsMutuallyExclusive("json", "format")
 	onFlag(cmd, &on)
 	return cmd
 }
@@ -100,33 +114,32 @@ func deskJSON(d *desk.Desk) string {
 
 // deskLine is the desk in one line.
 func deskLine(d *desk.Desk) string {
-	var words []string
-	urgent := map[int]bool{}
-	for _, w := range d.Windows {
-		urgent[w.Workspace] = urgent[w.Workspace] || w.Urgent
+	o, _ := draw.OverviewOf(d, nil)
+	return status.Of(o, d.At, status.Facts{}).Text()
+}
+
+// bracedPieces are the pieces of a form, as it names them.
+func bracedPieces() (names []string) {
+	for _, name := range status.Pieces() {
+		names = append(names, "{"+name+"}")
 	}
-	for i, ws := range d.Workspaces {
-		word := d.Title(i)
-		if d.Count(i) > 0 {
-			word += "*"
+	return names
+}
+
+// printForm prints what the keeper's line says in a form, once or at every change of that.
+func printForm(cmd *cobra.Command, k reached, follow bool, form status.Form) error {
+	last, any := "", false
+	err := k.Line(cmd.Context(), follow, func(l status.Line) error {
+		line := form.Print(l)
+		if any && line == last {
+			return nil
 		}
-		if urgent[ws.ID] {
-			word += "^"
-		}
-		switch {
-		case i == d.Current():
-			word = "[" + word + "]"
-		case d.IsShown(ws.ID): // by another monitor
-			word = "(" + word + ")"
-		}
-		words = append(words, word)
+		last, any = line, true
+		_, err := fmt.Fprintln(cmd.OutOrStdout(), line)
+		return err
+	})
+	if err == nil && (!any || follow) {
+		return keeper.ErrGone
 	}
-	line := strings.Join(words, "  ")
-	if s := d.Sheet(d.Current(), d.At); s != nil && !d.Settings.Alongside { // where every sheet is free
-		line += fmt.Sprintf(" | %c %s", d.At, s.Layout)
-	}
-	if n := len(d.Select(desk.Is{State: desk.IsStray})); n > 0 {
-		line += fmt.Sprintf(" | ! %d lost", n)
-	}
-	return line
+	return err
 }

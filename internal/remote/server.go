@@ -22,6 +22,7 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
+	"zatlas/internal/status"
 )
 
 // maxRequest is the longest request read, in bytes.
@@ -29,6 +30,7 @@ const maxRequest = 64 << 10
 
 // Server serves a keeper on a socket.
 type Server struct {
+	source   *status.Source // of lines; nil for none
 	path     string
 	listener ownUserOnly
 	http     *http.Server
@@ -114,15 +116,19 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	mux.HandleFunc("GET /keys", func(w http.ResponseWriter, r *http.Request) { listKeys(w, r, k) })
 	mux.HandleFunc("POST /key", func(w http.ResponseWriter, r *http.Request) { key(w, r, k) })
 	watching := make(chan struct{}, maxWatching)
-	mux.HandleFunc("GET /events", func(w http.ResponseWriter, r *http.Request) {
-		select {
-		case watching <- struct{}{}:
-			defer func() { <-watching }()
-			events(w, r, k, born)
-		default:
-			reply(w, http.StatusServiceUnavailable, failed(&keeper.Failure{Code: keeper.NoAnswer, Words: fmt.Sprintf("%d screens and programs are told the news already, and more are not", maxWatching)}))
+	watched := func(follow func(w http.ResponseWriter, r *http.Request)) http.HandlerFunc {
+		return func(w http.ResponseWriter, r *http.Request) {
+			select {
+			case watching <- struct{}{}:
+				defer func() { <-watching }()
+				follow(w, r)
+			default:
+				reply(w, http.StatusServiceUnavailable, failed(&keeper.Failure{Code: keeper.NoAnswer, Words: fmt.Sprintf("%d screens and programs are told the news already, and more are not", maxWatching)}))
+			}
 		}
-	})
+	}
+	mux.HandleFunc("GET /events", watched(func(w http.ResponseWriter, r *http.Request) { events(w, r, k, born) }))
+	mux.HandleFunc("GET /line", watched(func(w http.ResponseWriter, r *http.Request) { s.line(w, r, k) }))
 	s.http = &http.Server{
 		Handler: versioned(mux), ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug), ConnState: newGate(maxConnections).follow,
 		ReadHeaderTimeout: patience, ReadTimeout: patience, IdleTimeout: 4 * patience,

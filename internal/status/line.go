@@ -232,11 +232,32 @@ func ParseForm(text string) (f Form, err error) {
 	return f, nil
 }
 
-// Print is a line in this form, cleaned for a terminal.
+// Print is a line in this form.
 func (f Form) Print(l Line) string {
 	var b strings.Builder
 	for _, piece := range f {
 		b.WriteString(piece(l))
 	}
-	return desk.CleanText(b.String(), 10*desk.MaxTitle)
+	return b.String()
+}
+
+// Clean makes a line from outside safe to show.
+func (l Line) Clean() Line {
+	clean := func(texts ...*string) {
+		for _, t := range texts {
+			*t = desk.CleanText(*t, desk.MaxTitle)
+		}
+	}
+	l.Workspaces, l.Special, l.Rows = slices.Clone(l.Workspaces), slices.Clone(l.Special), slices.Clone(l.Rows)
+	clean(&l.Monitor, &l.Layout, &l.App, &l.Title, &l.Place, &l.News, &l.Keys, &l.Keyboard, &l.Date, &l.Clock)
+	for i := range l.Workspaces {
+		clean(&l.Workspaces[i].Name, &l.Workspaces[i].On)
+	}
+	for i := range l.Special {
+		clean(&l.Special[i])
+	}
+	for i := range l.Rows {
+		clean(&l.Rows[i].Text, &l.Rows[i].Click)
+	}
+	return l
 }

@@ -19,24 +19,26 @@ const NewsTime = 5 * time.Second
 type Options struct {
 	Clock, Date string // forms of the time, as Go or strftime have them; empty for none
 	Rows        []Row
+	// Idle tells that no line is shown: rows do not run, and the time is only told where
+	// somebody asks for it.
+	Idle bool
 }
 
 // Source is what lines say, kept together for all who show it. Its methods can be called on
 // any goroutine. It does nothing until Show is called.
 type Source struct {
-	mu     sync.Mutex
-	opt    Options
-	desk   *desk.Desk
-	seen   *draw.Overview // of desk, or of an earlier one
-	facts  Facts
-	until  time.Time // the news is any
-	clock  *time.Timer
-	minute *time.Timer // ends the news
-	feeds  []*feed
-	told   map[chan struct{}]bool
-	ended  bool
-	// start is the shell in which rows run; nil for the usual one.
-	now func() time.Time
+	mu    sync.Mutex
+	opt   Options
+	desk  *desk.Desk
+	seen  *draw.Overview // of desk, or of an earlier one
+	facts Facts
+	until time.Time // the news is any
+	clock *time.Timer
+	fade  *time.Timer // ends the news
+	feeds []*feed
+	told  map[chan struct{}]bool
+	ended bool
+	now   func() time.Time
 }
 
 // NewSource makes a source.
@@ -57,6 +59,9 @@ func (s *Source) Configure(opt Options) {
 	was := s.feeds
 	s.feeds = nil
 	for _, row := range opt.Rows {
+		if opt.Idle {
+			break
+		}
 		i := slices.IndexFunc(was, func(f *feed) bool { return f.row == row })
 		if i >= 0 {
 			s.feeds, was = append(s.feeds, was[i]), slices.Delete(was, i, i+1)
@@ -105,10 +110,10 @@ func (s *Source) SayFor(long time.Duration, words string) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	s.facts.News, s.until = desk.CleanText(words, desk.MaxTitle), s.now().Add(long)
-	if s.minute != nil {
-		s.minute.Stop()
+	if s.fade != nil {
+		s.fade.Stop()
 	}
-	s.minute = time.AfterFunc(long, s.endNews)
+	s.fade = time.AfterFunc(long, s.endNews)
 	s.tell()
 }
 
@@ -139,12 +144,11 @@ func (s *Source) tick() {
 		s.clock.Stop()
 		s.clock = nil
 	}
-	s.facts.Clock, s.facts.Date = "", ""
-	if s.opt.Clock == "" && s.opt.Date == "" || s.ended {
-		return
-	}
 	now := s.now()
 	s.facts.Clock, s.facts.Date = Time(s.opt.Clock, now), Time(s.opt.Date, now)
+	if s.opt.Clock == "" && s.opt.Date == "" || s.ended || s.opt.Idle && len(s.told) < 2 { // one is the line itself
+		return
+	}
 	every := time.Minute
 	if later := now.Truncate(time.Minute).Add(time.Second); Time(s.opt.Clock, later) != Time(s.opt.Clock, later.Add(time.Second)) {
 		every = time.Second
@@ -174,6 +178,7 @@ func (s *Source) Changed() (changed <-chan struct{}, stop func()) {
 	c := make(chan struct{}, 1)
 	s.mu.Lock()
 	s.told[c] = true
+	s.tick()
 	s.mu.Unlock()
 	return c, func() {
 		s.mu.Lock()
@@ -210,6 +215,7 @@ func (s *Source) Line(letter byte) (Line, bool) {
 		s.seen, _ = draw.OverviewOf(d, s.seen)
 	}
 	f := s.facts
+	f.Clock, f.Date = Time(s.opt.Clock, s.now()), Time(s.opt.Date, s.now())
 	if letter != d.At {
 		f.News, f.Keys = "", ""
 	}
@@ -225,7 +231,7 @@ func (s *Source) End() {
 		f.stop()
 	}
 	s.feeds = nil
-	for _, t := range []*time.Timer{s.clock, s.minute} {
+	for _, t := range []*time.Timer{s.clock, s.fade} {
 		if t != nil {
 			t.Stop()
 		}

@@ -26,11 +26,9 @@ type LineOptions struct {
 	Says  status.Options
 }
 
-// says is what the line says besides the desk: nothing runs for a line that is not there.
+// says is what the line says besides the desk.
 func (o LineOptions) says() status.Options {
-	if o.Edge != "bottom" && o.Edge != "top" {
-		return status.Options{}
-	}
+	o.Says.Idle = o.Edge != "bottom" && o.Edge != "top"
 	return o.Says
 }
 
