@@ -81,6 +81,7 @@ func beside(ctx context.Context, linger time.Duration, login bool, chords func(s
 	}()
 	take := func(s settings.Settings) {
 		opt.Quiet, opt.Board, opt.Takes = !s.Words(), boardOptions(s), chords(s)
+		opt.Line = lineOptions(s, true)
 	}
 	take(b.set)
 	host, d, err := alongside.Open(opt)

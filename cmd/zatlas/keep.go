@@ -122,7 +122,7 @@ func keep(ctx context.Context, opt x11.Options, edge string) (err error) {
 		opt.Quiet, opt.Board = !s.Words(), boardOptions(s)
 		opt.AtlasKey, opt.Pointing = atlasKey(s), x11.Pointing(s.Pointer())
 		opt.Border, opt.Colours = s.Border(), borderColours(s)
-		opt.Line = lineOptions(s)
+		opt.Line = lineOptions(s, false)
 		opt.Line.Edge = cmp.Or(edge, opt.Line.Edge)
 	}
 	take(b.set)

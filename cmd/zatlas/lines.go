@@ -2,7 +2,7 @@ package main
 
 import (
 	"zatlas/internal/draw"
-	"zatlas/internal/host/x11"
+	"zatlas/internal/host/display/paint"
 	"zatlas/internal/settings"
 	"zatlas/internal/status"
 )
@@ -10,11 +10,12 @@ import (
 // lineEdges are where a line can be.
 var lineEdges = []string{"bottom", "top", "none"}
 
-// lineOptions are where the keeper's line is, and what it says besides the desk.
-func lineOptions(s settings.Settings) x11.LineOptions {
-	edge, on, size := s.LineAt(false)
+// lineOptions are where the line of a keeper is, or of one beside another manager, and what it
+// says besides the desk.
+func lineOptions(s settings.Settings, alongside bool) paint.LineOptions {
+	edge, on, size := s.LineAt(alongside)
 	theme, _ := draw.FindTheme(s.Theme()) // a theme that was checked
-	return x11.LineOptions{Edge: edge, On: on, Size: size, Theme: theme, Says: spoken(s)}
+	return paint.LineOptions{Edge: edge, On: on, Size: size, Theme: theme, Says: spoken(s)}
 }
 
 // spoken is what a line says besides the desk.

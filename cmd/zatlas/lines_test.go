@@ -1,9 +1,10 @@
-package main
+package main_test
 
 import (
 	"bufio"
 	"fmt"
 	"os/exec"
+	"slices"
 	"strings"
 	"syscall"
 	"testing"
@@ -12,6 +13,7 @@ import (
 
 	"zatlas/internal/geom"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/manager"
 )
 
 // lineWindows are the windows of lines that a server shows, with their places, from below.
@@ -220,4 +222,37 @@ func TestLineByPointer(t *testing.T) {
 	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "line", "--format", "{tittle}"); err == nil || !strings.Contains(out, "there is no piece {tittle}") {
 		t.Errorf("a form at fault: %v %s", err, out)
 	}
+}
+
+// Beside another manager the line is a dock of it, where the settings ask for one, with the
+// same in it.
+func TestLineAlongside(t *testing.T) {
+	s, m := foreign(t, manager.Switches{})
+	s.Settings(t, "[alongside]\nline = \"bottom\"\n")
+	s.Client(t, "Plan", "xterm")
+	p := testkit.Spawn(t, s.Env, testkit.Binary(t), "alongside")
+	testkit.Until(t, "the line is there", func() bool {
+		_, places := lineWindows(s)
+		slices.SortFunc(places, func(a, b geom.Rect) int { return a.X - b.X })
+		return slices.Equal(places, []geom.Rect{geom.R(0, 1050, 1920, 30), geom.R(1920, 1050, 1920, 30)})
+	})
+	testkit.Until(t, "it says what is", func() bool {
+		out, err := testkit.TryRun(s.Env, testkit.Binary(t), "line", "--format", "{workspaces} {title}")
+		return err == nil && strings.HasPrefix(out, "[1") && strings.Contains(out, "Plan")
+	})
+	if list := s.List(t); strings.Count(list, "\n") != 1 {
+		t.Errorf("the line is a window of the desk:\n%s", list)
+	}
+	x := s.NewX(t)
+	testkit.Until(t, "a click goes to the workspace", func() bool {
+		x.Point(1050, 1065)
+		x.Button(1, true)
+		x.Button(1, false)
+		return testkit.Soon(func() bool { current, _, _, _ := m.Shown(); return current > 0 })
+	})
+	s.Settings(t, "")
+	s.Do(t, "reload")
+	testkit.Until(t, "the line is gone", func() bool { w, _ := lineWindows(s); return len(w) == 0 })
+	s.Do(t, "end")
+	p.End()
 }

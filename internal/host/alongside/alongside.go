@@ -25,6 +25,7 @@ import (
 	"zatlas/internal/host/display/board"
 	"zatlas/internal/host/display/paint"
 	"zatlas/internal/keeper"
+	"zatlas/internal/status"
 )
 
 // Options say how a desk is read.
@@ -42,6 +43,7 @@ type Options struct {
 	Begins  bool
 	Screens board.ScreenOptions // in the atlas window
 	Quiet   bool                // show no strip of words after a chord
+	Line    paint.LineOptions   // a dock, which the manager places as any other
 	// Guarded is told of the window by which a guard watches this process, once chords are
 	// taken (board.Guard); nil for no guard.
 	Guarded func(life xproto.Window)
@@ -101,10 +103,13 @@ type Host struct {
 	answers   []keeper.Answer
 	pressed   []keeper.Event
 
-	board *board.Board // nil until there are chords
-	drawn paint.Drawn
-	atlas *atlas
-	desk  *desk.Desk // as the keeper has it; nil until it was told
+	board  *board.Board // nil until there are chords
+	drawn  paint.Drawn
+	atlas  *atlas
+	paper  *paint.Screen  // nil until something is drawn
+	status *status.Source // what lines say
+	lines  *paint.Lines   // nil until there are any
+	desk   *desk.Desk     // as the keeper has it; nil until it was told
 	// unanswered is how many commands of chords are under way. Keys that are ours wait for
 	// them until busyEnd at most.
 	unanswered int
@@ -192,6 +197,7 @@ func (h *Host) open(wire *display.Wire) (*desk.Desk, error) {
 		randr.SelectInput(h.conn, h.root, randr.NotifyMaskScreenChange|randr.NotifyMaskCrtcChange|randr.NotifyMaskOutputChange)
 	}
 	h.queue = newQueue(h.conn)
+	h.status = status.NewSource(h.opt.Line.Spoken())
 	h.opt.Screens.Display = h.opt.Display
 	h.atlas = &atlas{Screens: board.NewScreens(h.queue.signal), h: h}
 	const events = xproto.EventMaskPropertyChange | xproto.EventMaskStructureNotify
@@ -358,6 +364,10 @@ func (h *Host) Stop() {
 	}
 	h.mu.Unlock()
 	h.alarm.Stop()
+	h.status.End()
+	if h.lines != nil {
+		h.lines.End()
+	}
 	h.conn.Close()
 }
 

@@ -104,6 +104,8 @@ func (h *Host) sort(events []xgb.Event) stale {
 			if h.board != nil { // else of a chord that is tried
 				h.toBoard(e)
 			}
+		case xproto.ButtonPressEvent:
+			h.pressLine(e)
 		case xproto.MappingNotifyEvent:
 			s.board = true
 		case xproto.ConfigureNotifyEvent:
@@ -220,6 +222,7 @@ func (h *Host) tellDocks() {
 	for _, l := range refused {
 		h.log.Warn("a dock asks for more than half of its monitor, and does not get it", "monitor", string(rune(l)))
 	}
+	h.layLines(work)
 	h.facts = append(h.facts, desk.WorkAreas{Work: work})
 }
 
@@ -233,7 +236,7 @@ func (h *Host) follow(list []xproto.Window) {
 	there := make(map[xproto.Window]bool, len(list))
 	var unknown []xproto.Window
 	for _, win := range list {
-		if there[win] {
+		if there[win] || h.lines != nil && h.lines.Is(win) {
 			continue
 		}
 		there[win] = true

@@ -31,7 +31,10 @@ func (h *Host) do(f func()) {
 func (h *Host) Configure(opt Options) {
 	h.do(func() {
 		h.opt.Board, h.opt.Takes, h.opt.Quiet, h.opt.Screens.Terminal = opt.Board, opt.Takes, opt.Quiet, opt.Screens.Terminal
+		h.opt.Line = opt.Line
+		h.status.Configure(opt.Line.Spoken())
 		h.takeChords()
+		h.tellDocks()
 	})
 }
 
@@ -48,7 +51,7 @@ func (h *Host) takeChords() {
 	case h.board != nil:
 		h.board.Configure(opt)
 	case len(opt.Chords)+len(opt.Corners) > 0:
-		h.drawn = paint.On(&paint.Screen{Conn: h.conn, Info: h.screen.Info, Title: h.entitle, Wake: h.queue.signal})
+		h.draw()
 		h.board = board.New(board.Home{
 			Conn: h.conn, Wire: h.wire, Root: h.root, Drawn: h.drawn, Log: h.log,
 			Title: h.entitle, Do: h.chord, Busy: h.busy, Bring: h.atlas.toggle, Rest: h.atlas.rest, Wake: h.wakeAt,
@@ -59,6 +62,15 @@ func (h *Host) takeChords() {
 		if h.opt.Guarded != nil {
 			h.opt.Guarded(h.board.Life())
 		}
+	}
+}
+
+// draw makes what can be drawn on the display.
+func (h *Host) draw() {
+	if h.paper == nil {
+		h.paper = &paint.Screen{Conn: h.conn, Info: h.screen.Info, Title: h.entitle, Wake: h.queue.signal, Dock: h.sayDock}
+		h.drawn = paint.On(h.paper)
+		h.drawn.Strip.Instead = h.onLine
 	}
 }
 
@@ -105,6 +117,7 @@ func (h *Host) wakeAt(at time.Time) { h.due = soonest(h.due, at) }
 func (h *Host) Show(d *desk.Desk) {
 	h.do(func() {
 		h.desk = d
+		h.status.Show(d)
 		if h.board != nil {
 			h.board.Show(d)
 		}

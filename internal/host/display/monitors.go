@@ -192,6 +192,18 @@ func Strut(partial, plain []uint32) []uint32 {
 	return append(slices.Clone(plain[:4]), 0, far, 0, far, 0, far, 0, far)
 }
 
+// StrutAt is what a dock at the bottom or the top edge of a monitor says that it keeps for
+// itself (EWMH, _NET_WM_STRUT_PARTIAL): counted from the edge of the whole screen.
+func StrutAt(r, screen geom.Rect, bottom bool) []uint32 {
+	strut := make([]uint32, 12)
+	if bottom {
+		strut[3], strut[10], strut[11] = uint32(screen.Bottom()-r.Y), uint32(r.X), uint32(r.Right()-1)
+	} else {
+		strut[2], strut[8], strut[9] = uint32(r.Bottom()-screen.Y), uint32(r.X), uint32(r.Right()-1)
+	}
+	return strut
+}
+
 // WorkAreas is what docks leave of each monitor, by letter. Refused are the letters of
 // monitors of which one asked for more than half.
 func WorkAreas(ms []desk.Monitor, docks []Dock) (work map[byte]geom.Rect, refused []byte) {

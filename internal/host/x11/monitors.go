@@ -105,6 +105,6 @@ func (h *Host) workAreas(d *desk.Desk) map[byte]geom.Rect {
 	for _, letter := range refused {
 		h.log.Warn("a dock asks for more than half of its monitor, and does not get it", "monitor", string(rune(letter)))
 	}
-	h.layLines(d, work)
+	h.looks = h.opt.Line.Lay(d.Monitors, work, h.density)
 	return work
 }

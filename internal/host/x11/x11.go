@@ -42,7 +42,7 @@ type Options struct {
 	Pointing Pointing       // what the pointer has to do with the focus
 	Colours  *Colours       // of borders; nil for the usual ones
 	Settings desk.Settings  // what windows that are there already are taken up by
-	Line     LineOptions
+	Line     paint.LineOptions
 	// NameApp is what an app is called by the class and the instance of its windows;
 	// nil for the class.
 	NameApp func(class, instance string) string
@@ -294,7 +294,7 @@ func (h *Host) draw() {
 	if !h.drawn.Strip.Works() {
 		h.log.Warn("the words after a chord cannot be shown on this display")
 	}
-	h.status = status.NewSource(h.opt.Line.says())
+	h.status = status.NewSource(h.opt.Line.Spoken())
 	h.lines = paint.NewLines(h.paper, h.status, false)
 	h.drawn.Strip.Instead = h.onLine
 }

@@ -98,7 +98,7 @@ func (s *Screens) Answered(title string) Answer {
 
 // holdTime is how long the keyboard waits for the screens at most. It is meant for a terminal
 // that has to start first.
-const holdTime = 2 * time.Second
+const holdTime = 4 * time.Second
 
 // Hold has keys wait until the screens answer: typed on at once, a search would go to a
 // document, or be taken for commands. It tells whether they are to. Window tells that there

@@ -8,6 +8,7 @@ import (
 	"reflect"
 	"slices"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/jezek/xgb/xproto"
@@ -52,8 +53,8 @@ type Lines struct {
 	shown []*Line
 	sizes map[int]faces
 	wake  chan struct{}
-	done  chan struct{}
-	ended bool
+	over  chan struct{} // closed at the end
+	ended atomic.Bool
 }
 
 // lineEvents are what the pointer does on a line.
@@ -62,7 +63,7 @@ const lineEvents = xproto.EventMaskButtonPress | xproto.EventMaskButtonRelease |
 // NewLines makes lines that show a source. Managed ones are windows that another program
 // manages as docks.
 func NewLines(s *Screen, source *status.Source, managed bool) *Lines {
-	ls := &Lines{s: s, source: source, managed: managed, sizes: map[int]faces{}, wake: make(chan struct{}, 1), done: make(chan struct{})}
+	ls := &Lines{s: s, source: source, managed: managed, sizes: map[int]faces{}, wake: make(chan struct{}, 1), over: make(chan struct{})}
 	go ls.run()
 	return ls
 }
@@ -73,16 +74,14 @@ const frameTime = 8 * time.Millisecond
 
 // run draws the lines whenever something changes, until the end.
 func (ls *Lines) run() {
-	defer close(ls.done)
 	changed, stop := ls.source.Changed()
 	defer stop()
 	for {
 		select {
 		case <-changed:
-		case _, on := <-ls.wake:
-			if !on {
-				return
-			}
+		case <-ls.wake:
+		case <-ls.over:
+			return
 		}
 		began := time.Now()
 		ls.draw()
@@ -96,7 +95,7 @@ func (ls *Lines) run() {
 func (ls *Lines) draw() {
 	ls.mu.Lock()
 	defer ls.mu.Unlock()
-	if ls.ended {
+	if ls.ended.Load() {
 		return
 	}
 	for _, l := range ls.shown {
@@ -165,7 +164,7 @@ func changedColumns(a, b *image.RGBA) (from, to int) {
 func (ls *Lines) Place(looks map[byte]LineLook) []xproto.Window {
 	ls.mu.Lock()
 	defer ls.mu.Unlock()
-	if ls.ended {
+	if ls.ended.Load() {
 		return nil
 	}
 	ls.shown = slices.DeleteFunc(ls.shown, func(l *Line) bool {
@@ -298,6 +297,13 @@ func (ls *Lines) Over(p geom.Point) (Part, bool) {
 	return ls.At(win, p.X-at.X, p.Y-at.Y)
 }
 
+// On tells whether a monitor has a line.
+func (ls *Lines) On(letter byte) bool {
+	ls.mu.Lock()
+	defer ls.mu.Unlock()
+	return slices.ContainsFunc(ls.shown, func(l *Line) bool { return l.letter == letter })
+}
+
 // Is tells whether a window is a line.
 func (ls *Lines) Is(win xproto.Window) bool {
 	ls.mu.Lock()
@@ -305,21 +311,11 @@ func (ls *Lines) Is(win xproto.Window) bool {
 	return slices.ContainsFunc(ls.shown, func(l *Line) bool { return l.win == win })
 }
 
-// End takes the lines away.
+// End has nothing be drawn any more. The windows go with the connection.
 func (ls *Lines) End() {
-	ls.mu.Lock()
-	if ls.ended {
-		ls.mu.Unlock()
-		return
+	if !ls.ended.Swap(true) {
+		close(ls.over)
 	}
-	ls.ended = true
-	for _, l := range ls.shown {
-		xproto.DestroyWindow(ls.s.Conn, l.win)
-	}
-	ls.shown = nil
-	close(ls.wake)
-	ls.mu.Unlock()
-	<-ls.done
 }
 
 // rgbOf is a colour as 0xrrggbb.
