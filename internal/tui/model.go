@@ -82,7 +82,8 @@ type model struct {
 	base cells.Theme // opt.Theme before it was fitted to the terminal's colours
 	news <-chan keeper.Update
 
-	w, h    int
+	w, h    int // of the screens, in cells
+	rowsAll int // of the terminal
 	profile colorprofile.Profile
 	// plain has the second set of marks be drawn. Whether ambiguous ones are wide here is
 	// known once the terminal has answered.
@@ -129,6 +130,7 @@ type model struct {
 	burst burst
 	stale bool // what was drawn last shows no longer what is
 	drawn tea.View
+	edge  *cells.Canvas // the line, as it was drawn last
 	// canvas is what was drawn last, of which lines that stay the same are kept.
 	canvas *cells.Canvas
 
@@ -172,7 +174,7 @@ type (
 
 func newModel(ctx context.Context, k keeper.Access, opt Options) *model {
 	m := &model{
-		ctx: ctx, k: k, opt: opt, base: opt.Theme, w: 80, h: 24, profile: colorprofile.TrueColor,
+		ctx: ctx, k: k, opt: opt, base: opt.Theme, w: 80, h: 24, rowsAll: 24, profile: colorprofile.TrueColor,
 		set: settings.Default(), tints: map[string]int{}, last: map[string]arg{}, touched: map[int]bool{},
 		rooms: []room{&mapScreen{}}, list: screens(), stale: true, lookAgain: lookAgain, held: held{now: time.Now},
 	}
@@ -245,7 +247,8 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 func (m *model) follow(msg tea.Msg) tea.Cmd {
 	switch msg := msg.(type) {
 	case tea.WindowSizeMsg:
-		m.w, m.h = msg.Width, msg.Height
+		m.w, m.rowsAll = msg.Width, msg.Height
+		m.fitHeight()
 	case tea.ColorProfileMsg:
 		m.profile = msg.Profile
 		m.fitTheme()

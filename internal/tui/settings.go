@@ -87,6 +87,7 @@ func (m *model) reread() {
 	}
 	now := m.load()
 	m.own, m.set, m.rows = now.ForDesk(), now, now.Rows()
+	m.fitHeight()
 	if p, ok := on[*keysPage](m); ok {
 		p.fill(m)
 	}

@@ -170,8 +170,8 @@ func (b *bench) whole(what string) string {
 	b.t.Helper()
 	v := b.View()
 	rows := strings.Split(v.Content, "\n")
-	if len(rows) != b.h {
-		b.t.Fatalf("%s: %d rows on a screen of %d", what, len(rows), b.h)
+	if len(rows) != b.rowsAll {
+		b.t.Fatalf("%s: %d rows on a screen of %d", what, len(rows), b.rowsAll)
 	}
 	for i, r := range rows {
 		if w := ansi.StringWidthWc(r); w > b.w {

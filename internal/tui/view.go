@@ -106,8 +106,15 @@ func (m *model) drawView() tea.View {
 	if m.profile <= colorprofile.ASCII {
 		v.BackgroundColor = nil
 	}
-	v.SetContent(c.Render())
+	content := c.Render()
 	m.canvas, m.stops = c, c.Stops
+	if m.h < m.rowsAll && m.d != nil {
+		m.edge = cells.NewCanvas(max(m.w, 1), 1, ground, m.plain, m.edge)
+		m.drawLine(m.edge)
+		content += "\n" + m.edge.Render()
+		m.stops = append(m.stops[:len(m.stops):len(m.stops)], m.edge.Stops...)
+	}
+	v.SetContent(content)
 	return v
 }
 

@@ -68,7 +68,7 @@ func (h *Host) takeChords() {
 // draw makes what can be drawn on the display.
 func (h *Host) draw() {
 	if h.paper == nil {
-		h.paper = &paint.Screen{Conn: h.conn, Info: h.screen.Info, Title: h.entitle, Wake: h.queue.signal, Dock: h.sayDock}
+		h.paper = &paint.Screen{Conn: h.conn, Info: h.screen.Info, Title: h.entitle, Wake: h.queue.signal, Dock: h.sayDock, Density: h.densityAt}
 		h.drawn = paint.On(h.paper)
 		h.drawn.Strip.Instead = h.onLine
 	}

@@ -289,7 +289,7 @@ func (h *Host) ownWindows() error {
 
 // draw makes what we draw on the display.
 func (h *Host) draw() {
-	h.paper = &paint.Screen{Conn: h.conn, Info: h.screen, Title: h.title, Wake: h.queue.signal, Dock: h.sayDock}
+	h.paper = &paint.Screen{Conn: h.conn, Info: h.screen, Title: h.title, Wake: h.queue.signal, Dock: h.sayDock, Density: h.densityAt}
 	h.drawn = paint.On(h.paper)
 	if !h.drawn.Strip.Works() {
 		h.log.Warn("the words after a chord cannot be shown on this display")

@@ -80,13 +80,16 @@ func (c *Card) Hide() {
 // drawn is the picture of a card.
 func (c *Card) drawn(of keys.Card, work geom.Rect) *image.RGBA {
 	rows, chosen := of.Rows, of.Chosen
-	strong, plain := c.s.faces.strong, c.s.faces.words
+	k := c.s.scaleAt(work)
+	faces := c.s.facesAt(k)
+	strong, plain := faces.strong, faces.words
+	pad, high, gap, letters := k.px(cardPad), k.px(cardRow), k.px(cardGap), k.px(cardFont)
 	clean := func(face font.Face, text string, most int) (string, int) {
 		text = fitted(face, desk.CleanText(strings.TrimSpace(text), desk.MaxTitle), most)
 		return text, font.MeasureString(face, text).Ceil()
 	}
-	room := max(work.W*9/10-2*cardPad, 100)
-	tall := max((work.H*8/10-3*cardRow-2*cardPad)/cardRow, 1) // rows of a column
+	room := max(work.W*9/10-2*pad, 100)
+	tall := max((work.H*8/10-3*high-2*pad)/high, 1) // rows of a column
 	columns := 1
 	if chosen < 0 {
 		columns = min((len(rows)+tall-1)/max(tall, 1), 3)
@@ -103,14 +106,14 @@ func (c *Card) drawn(of keys.Card, work geom.Rect) *image.RGBA {
 	each := (len(rows) + columns - 1) / columns
 	names, texts := make([]string, len(rows)), make([]string, len(rows))
 	keyWide, textWide := 0, 0
-	widest := min(room/columns-cardGap, cardColumn)
+	widest := min(room/columns-gap, k.px(cardColumn))
 	for i, r := range rows {
 		var w int
 		names[i], w = clean(strong, r.Keys, widest/2)
 		keyWide = max(keyWide, w)
 	}
 	if keyWide > 0 {
-		keyWide += cardGap / 2
+		keyWide += gap / 2
 	}
 	for i, r := range rows {
 		var w int
@@ -119,21 +122,21 @@ func (c *Card) drawn(of keys.Card, work geom.Rect) *image.RGBA {
 	}
 	head, headWide := clean(strong, of.Head, room)
 	foot, footWide := clean(plain, of.Foot, room)
-	column := keyWide + textWide + cardGap
-	wide := max(columns*column-cardGap, headWide, footWide) + 2*cardPad
-	img := filled(wide, 2*cardPad+cardRow*(each+2)+cardRow/2, inkColour)
-	write(img, strong, brassColour, cardPad, cardPad+cardFont, head)
-	y0 := cardPad + cardRow + cardRow/4
+	column := keyWide + textWide + gap
+	wide := max(columns*column-gap, headWide, footWide) + 2*pad
+	img := filled(wide, 2*pad+high*(each+2)+high/2, inkColour)
+	write(img, strong, brassColour, pad, pad+letters, head)
+	y0 := pad + high + high/4
 	for i := range rows {
-		x, y := cardPad+i/each*column, y0+i%each*cardRow
+		x, y := pad+i/each*column, y0+i%each*high
 		key, text := brassColour, paperColour
 		if first+i == chosen {
-			draw.Draw(img, image.Rect(cardPad/2, y, wide-cardPad/2, y+cardRow), image.NewUniform(brassColour), image.Point{}, draw.Src)
+			draw.Draw(img, image.Rect(pad/2, y, wide-pad/2, y+high), image.NewUniform(brassColour), image.Point{}, draw.Src)
 			key, text = inkColour, inkColour
 		}
-		write(img, strong, key, x, y+cardRow/2+cardFont/3, names[i])
-		write(img, plain, text, x+keyWide, y+cardRow/2+cardFont/3, texts[i])
+		write(img, strong, key, x, y+high/2+letters/3, names[i])
+		write(img, plain, text, x+keyWide, y+high/2+letters/3, texts[i])
 	}
-	write(img, plain, mistColour, cardPad, y0+cardRow*each+cardRow*3/4+cardFont/2, foot)
+	write(img, plain, mistColour, pad, y0+high*each+high*3/4+letters/2, foot)
 	return img
 }

@@ -38,7 +38,7 @@ func (o *Outline) Show(r geom.Rect) {
 	}
 	wasHidden := o.rect.Empty()
 	o.rect = r
-	t := min(outlineWidth, r.W, r.H)
+	t := min(o.s.scaleAt(r).px(outlineWidth), r.W, r.H)
 	for i, side := range []geom.Rect{
 		geom.R(r.X, r.Y, r.W, t), geom.R(r.X, r.Bottom()-t, r.W, t), geom.R(r.X, r.Y, t, r.H), geom.R(r.Right()-t, r.Y, t, r.H),
 	} {

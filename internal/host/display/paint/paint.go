@@ -11,6 +11,7 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/geom"
+	"zatlas/internal/host/display"
 )
 
 // The colours of borders, 0xrrggbb. Only the colour tells the focused window, so
@@ -33,7 +34,11 @@ type Screen struct {
 	// nobody needs to be told.
 	Dock func(win xproto.Window, r geom.Rect, bottom bool)
 
-	faces  faces
+	// Density is the pixels an inch of the monitor that shows a place; nil for the usual.
+	Density func(r geom.Rect) int
+
+	faces  faces // in the usual size
+	sized  map[int]faces
 	pixels pixels
 }
 
@@ -48,8 +53,34 @@ type Drawn struct {
 
 // On makes what can be drawn on a screen; nothing of it shows yet.
 func On(s *Screen) Drawn {
+	s.sized = map[int]faces{}
 	s.faces, s.pixels = facesOf(stripFont, cardFont, headingFont), newPixels(s)
 	return Drawn{newStrip(s), &Headings{s: s}, newOutline(s, "outline"), newOutline(s, "here"), newCard(s)}
+}
+
+// scale is a size in pixels at the usual density, for the monitor that shows a place.
+type scale int
+
+func (s *Screen) scaleAt(r geom.Rect) scale {
+	if s.Density == nil {
+		return display.UsualDensity
+	}
+	return scale(max(s.Density(r), display.UsualDensity))
+}
+
+func (k scale) px(n int) int { return (n*int(k) + display.UsualDensity/2) / display.UsualDensity }
+
+// facesAt are the fonts for a scale.
+func (s *Screen) facesAt(k scale) faces {
+	if k == display.UsualDensity || s.faces.words == nil {
+		return s.faces
+	}
+	f, made := s.sized[int(k)]
+	if !made {
+		f = facesOf(float64(k.px(stripFont)), float64(k.px(cardFont)), float64(k.px(headingFont)))
+		s.sized[int(k)] = f
+	}
+	return f
 }
 
 // Pixel is a colour, 0xrrggbb, as the screen has it.

@@ -54,17 +54,19 @@ func (s *Strip) ShowFor(long time.Duration, words string, work geom.Rect) {
 		s.Hide()
 		return
 	}
-	most := work.W - 4*stripPad
-	face := s.s.faces.words
+	k := s.s.scaleAt(work)
+	high, pad := k.px(stripHeight), k.px(stripPad)
+	most := work.W - 4*pad
+	face := s.s.facesAt(k).words
 	words = fitted(face, desk.CleanText(words, desk.MaxTitle), most)
-	width := max(min(font.MeasureString(face, words).Ceil(), most)+2*stripPad, 1)
-	s.image = filled(width, stripHeight, inkColour)
-	write(s.image, face, paperColour, stripPad, stripHeight/2+stripFont/3, words)
+	width := max(min(font.MeasureString(face, words).Ceil(), most)+2*pad, 1)
+	s.image = filled(width, high, inkColour)
+	write(s.image, face, paperColour, pad, high/2+k.px(stripFont)/3, words)
 	s.until = time.Now().Add(long)
 	time.AfterFunc(long, s.s.Wake)
 	xproto.ConfigureWindow(s.s.Conn, s.win,
-		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowStackMode,
-		[]uint32{Coordinate(work.X + (work.W-width)/2), Coordinate(work.Bottom() - 2*stripHeight), uint32(width), xproto.StackModeAbove})
+		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowStackMode,
+		[]uint32{Coordinate(work.X + (work.W-width)/2), Coordinate(work.Bottom() - 2*high), uint32(width), uint32(high), xproto.StackModeAbove})
 	xproto.MapWindow(s.s.Conn, s.win)
 	s.Draw()
 }
