@@ -10,7 +10,9 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/geom"
+	"zatlas/internal/host/display/paint"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
@@ -46,7 +48,7 @@ func TestFocusIsSeen(t *testing.T) {
 func walkSeen(t *testing.T, steps int, set desk.Settings) {
 	s := testkit.NewServer(t)
 	s.Plug(t, "DUMMY1", 1920, 0)
-	w := &seer{Rand: rand.New(rand.NewPCG(testkit.Seed(t, 1), 3)), kept: keepOn(t, s, x11.Options{Settings: set}), programs: map[string]*testkit.X{}, wins: map[string]xproto.Window{}, b: true}
+	w := &seer{Rand: rand.New(rand.NewPCG(testkit.Seed(t, 1), 3)), kept: keepOn(t, s, x11.Options{Settings: set, Line: paint.LineOptions{Edge: "bottom", Theme: draw.Night}}), programs: map[string]*testkit.X{}, wins: map[string]xproto.Window{}, b: true}
 	for range 4 {
 		w.opens()
 	}
@@ -68,7 +70,25 @@ func walkSeen(t *testing.T, steps int, set desk.Settings) {
 		if last = append(last, said); len(last) > 10 {
 			last = last[1:]
 		}
+		w.lines(t)
 		w.stand(fmt.Sprintf("seed step %d: %q", step, last))
+	}
+}
+
+// lines holds that every monitor has its line, at the bottom of what is for windows, and that
+// no tile is over it.
+func (w *seer) lines(t *testing.T) {
+	t.Helper()
+	d := w.snapshot()
+	for _, m := range d.Monitors {
+		if m.Connected && m.Work != geom.R(m.Rect.X, m.Rect.Y, m.Rect.W, m.Rect.H-paint.LineHeight(14)) {
+			t.Fatalf("monitor %c has %v for windows", m.Letter, m.Work)
+		}
+	}
+	for _, o := range d.Windows {
+		if d.Tiled(o) && d.Visible(o) && !o.Fullscreen && !d.Monitor(o.Monitor).Work.Contains(o.Rect) {
+			t.Fatalf("#%d at %v is over the line of %c", o.ID, o.Rect, o.Monitor)
+		}
 	}
 }
 
