@@ -16,13 +16,21 @@ const digits = 9
 func place(a About) Prompt {
 	p := a.placeOf("", "")
 	if a.Verb.Sends && a.App != "" {
-		p.Choices = append(p.Choices, Choice{Key: "*", Does: fmt.Sprintf("all %d windows of %s, then where", len(a.Desk.Select(ofApp(a.App))), a.App), Next: func() Prompt {
+		p.Choices = append(p.Choices, Choice{Key: "*", Does: allOf(len(a.Desk.Select(ofApp(a.App))), "windows of "+a.App, "the one window of "+a.App) + ", then where", Next: func() Prompt {
 			all := a
 			all.Words = "all of " + a.App
 			return asking(all.placeOf("", " of "+lang.PrintQuery(ofApp(a.App))))
 		}})
 	}
 	return p
+}
+
+// allOf says how many are meant: all of several, or the one there is.
+func allOf(n int, several, one string) string {
+	if n == 1 {
+		return one
+	}
+	return fmt.Sprintf("all %d %s", n, several)
 }
 
 // asking has every command of a prompt asked for first.
@@ -67,7 +75,7 @@ func (a About) placeOf(monitor, end string) Prompt {
 	switch {
 	case a.Verb.Rescues:
 		if lost := len(a.Desk.Select(desk.Is{State: desk.IsStray})); lost > 0 {
-			p.Choices = append(p.Choices, Choice{Key: "a", Does: fmt.Sprintf("all %d that are lost", lost), Line: "rescue of is:stray"})
+			p.Choices = append(p.Choices, Choice{Key: "a", Does: allOf(lost, "that are lost", "the one that is lost"), Line: "rescue of is:stray"})
 		}
 		p.Choices = append(p.Choices, Choice{Key: "Return", Does: "this one, the shortest way", Line: "rescue"}, Choice{Key: "/", Does: "in words", Text: to})
 		return p

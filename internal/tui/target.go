@@ -315,7 +315,7 @@ func (p *placePrompt) hints(m *model) legend {
 	switch p.verb {
 	case "rescue":
 		if lost := len(m.lost()); lost > 0 {
-			others = append(others, hint{"a", fmt.Sprintf("all %d that are lost", lost)})
+			others = append(others, hint{"a", map[bool]string{true: "the one that is lost", false: fmt.Sprintf("all %d that are lost", lost)}[lost == 1]})
 		}
 		others = append(others, hint{"Enter", "this one, the shortest way"}, hint{m.monitors(), "a monitor"})
 	case "go":
