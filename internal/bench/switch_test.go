@@ -16,11 +16,14 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/host/display/board"
+	"zatlas/internal/host/display/paint"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
 	"zatlas/internal/keys"
+	"zatlas/internal/status"
 	"zatlas/internal/testkit"
 )
 
@@ -52,7 +55,7 @@ func newBareSwitcher(b *testing.B, s *testkit.Server, w *watcher, painted bool, 
 	for i, r := range places {
 		win := owner.Window("bare", r.X, r.Y, r.W-4, r.H-4)
 		xproto.ConfigureWindow(owner.Conn, win, xproto.ConfigWindowBorderWidth, []uint32{2})
-		paint(owner, win, painted)
+		paintGround(owner, win, painted)
 		sw.ours[win] = true
 		if i < len(places)/2 {
 			sw.shown = append(sw.shown, win)
@@ -114,8 +117,8 @@ func (s *bareSwitcher) toggle(at xproto.Timestamp) {
 	s.shown, s.away = s.away, s.shown
 }
 
-// paint gives a window a ground that the server paints, or none.
-func paint(x *testkit.X, win xproto.Window, painted bool) {
+// paintGround gives a window a ground that the server paints, or none.
+func paintGround(x *testkit.X, win xproto.Window, painted bool) {
 	if painted {
 		xproto.ChangeWindowAttributes(x.Conn, win, xproto.CwBackPixel, []uint32{0x336699})
 	} else {
@@ -147,12 +150,22 @@ func BenchmarkSwitch(b *testing.B) {
 	}
 }
 
-func benchSwitch(b *testing.B, n int, painted, chord bool) {
-	s, other := testkit.NewServer(b), testkit.NewServer(b)
-	w, x := watch(b, s), s.NewX(b)
-	k, ctx, end := keeping(b, x11.Options{Display: s.Display, Quiet: true, Board: board.Options{Chords: []keys.Chord{{Name: switchKey, Command: "go back", Modifiers: keys.Modifiers{Super: true}, Keysym: switchSym}}}})
-	defer end()
-	do := func(line string) *desk.Desk {
+// keptSwitcher is a keeper with two workspaces of so many windows each, and the chord that
+// goes from one to the other.
+type keptSwitcher struct {
+	b    *testing.B
+	n    int
+	w    *watcher
+	x    *testkit.X
+	kept map[xproto.Window]bool
+	do   func(line string) *desk.Desk
+}
+
+func newKeptSwitcher(b *testing.B, n int, painted bool, line paint.LineOptions) (sw *keptSwitcher, end func()) {
+	s := testkit.NewServer(b)
+	sw = &keptSwitcher{b: b, n: n, w: watch(b, s), x: s.NewX(b), kept: map[xproto.Window]bool{}}
+	k, ctx, end := keeping(b, x11.Options{Display: s.Display, Quiet: true, Line: line, Board: board.Options{Chords: []keys.Chord{{Name: switchKey, Command: "go back", Modifiers: keys.Modifiers{Super: true}, Keysym: switchSym}}}})
+	sw.do = func(line string) *desk.Desk {
 		b.Helper()
 		o, err := k.Do(ctx, parse(b, line), keeper.Line)
 		if err = errors.Join(err, o.Err); err != nil {
@@ -164,21 +177,45 @@ func benchSwitch(b *testing.B, n int, painted, chord bool) {
 		}
 		return o.Desk
 	}
-	do("add")
-	kept := map[xproto.Window]bool{}
+	sw.do("add")
 	for i := range 2 * n {
-		win := x.Window(fmt.Sprint("kept ", i), 0, 0, 200, 150)
-		paint(x, win, painted)
-		kept[win] = true
-		x.Map(win)
-		w.wait(b, 1, kept)
+		win := sw.x.Window(fmt.Sprint("kept ", i), 0, 0, 200, 150)
+		paintGround(sw.x, win, painted)
+		sw.kept[win] = true
+		sw.x.Map(win)
+		sw.w.wait(b, 1, sw.kept)
 		if i < n {
-			do("send 2")
-			w.wait(b, 1, kept)
+			sw.do("send 2")
+			sw.w.wait(b, 1, sw.kept)
 		}
 	}
+	return sw, end
+}
+
+// begin goes to the second workspace.
+func (sw *keptSwitcher) begin() {
+	sw.do("go 2")
+	sw.w.wait(sw.b, 2*sw.n, sw.kept)
+}
+
+// turn is how long it takes from one workspace to the other.
+func (sw *keptSwitcher) turn(ask func(x *testkit.X)) time.Duration {
+	start := time.Now()
+	ask(sw.x)
+	sw.w.wait(sw.b, 2*sw.n, sw.kept)
+	took := time.Since(start)
+	sw.do("focus next") // after all that the switch still had to write
+	sw.x.Conn.Sync()
+	return took
+}
+
+func byChord(x *testkit.X) { x.Press(superSym, switchSym) }
+
+func benchSwitch(b *testing.B, n int, painted, chord bool) {
+	sw, end := newKeptSwitcher(b, n, painted, paint.LineOptions{})
+	defer end()
 	var places []geom.Rect
-	now := do("focus next")
+	now := sw.do("focus next")
 	for ws := range 2 {
 		for _, win := range now.Windows {
 			if now.Index(win.Workspace) == ws {
@@ -186,34 +223,47 @@ func benchSwitch(b *testing.B, n int, painted, chord bool) {
 			}
 		}
 	}
+	other := testkit.NewServer(b)
 	w2 := watch(b, other)
 	bare, stop := newBareSwitcher(b, other, w2, painted, places)
 	defer stop()
 	x2 := other.NewX(b)
-	ask := func(x *testkit.X, turn int) {
-		if chord {
-			x.Press(superSym, switchSym)
-			return
-		}
-		x.Message(x.Root, "_NET_CURRENT_DESKTOP", uint32(turn%2), 0)
-	}
-	do("go 2")
-	w.wait(b, 2*n, kept)
+	sw.begin()
 	var measures, floors []time.Duration
 	for turn := range 60 {
+		ask := byChord
+		if !chord {
+			ask = func(x *testkit.X) { x.Message(x.Root, "_NET_CURRENT_DESKTOP", uint32(turn%2), 0) }
+		}
 		start := time.Now()
-		ask(x2, turn)
+		ask(x2)
 		w2.wait(b, 2*n, bare.ours)
 		floors = append(floors, time.Since(start))
-		start = time.Now()
-		ask(x, turn)
-		w.wait(b, 2*n, kept)
-		measures = append(measures, time.Since(start))
-		do("focus next") // after all that the switch still had to write
-		x.Conn.Sync()
 		x2.Conn.Sync()
+		measures = append(measures, sw.turn(ask))
 	}
 	report(b, median(measures), median(floors))
+}
+
+// BenchmarkSwitchWithLine: from one workspace to another and back by a chord, with the line on
+// the monitor. The floor is a keeper without it, on another server.
+func BenchmarkSwitchWithLine(b *testing.B) {
+	for _, n := range []int{1, 10, 50} {
+		b.Run(fmt.Sprintf("%d windows", n), func(b *testing.B) {
+			with, end := newKeptSwitcher(b, n, true, paint.LineOptions{Edge: "bottom", Theme: draw.Night, Says: status.Options{Clock: "15:04"}})
+			defer end()
+			without, end := newKeptSwitcher(b, n, true, paint.LineOptions{})
+			defer end()
+			with.begin()
+			without.begin()
+			var measures, floors []time.Duration
+			for range 200 {
+				floors = append(floors, without.turn(byChord))
+				measures = append(measures, with.turn(byChord))
+			}
+			report(b, median(measures), median(floors))
+		})
+	}
 }
 
 // BenchmarkDrag: the gap between two of ten columns is dragged by a pointer that moves
