@@ -148,10 +148,13 @@ func TestLineByPointer(t *testing.T) {
 	s.Client(t, "Plan", "xterm")
 	list := s.Client(t, "List", "xterm")
 	x := s.NewX(t)
+	last := ""
+	defer func() { t.Log("the line said last: ", last) }()
 	says := func(want string) {
 		t.Helper()
 		testkit.Until(t, "the line says "+want, func() bool {
 			out, err := testkit.TryRun(s.Env, testkit.Binary(t), "line", "--format", "{workspaces} | {title} | {rows} | {news}")
+			last = out
 			return err == nil && strings.HasPrefix(out, want)
 		})
 	}
@@ -210,6 +213,20 @@ func TestLineByPointer(t *testing.T) {
 	says("[1 Day*]  2 Night  3 Stage*  4 Attic | Plan | three mails | Sent XTerm · List to 3 Stage.")
 	click(30, 15, 1)
 	says("[1 Day*]  2 Night  3 Stage  4 Attic | List | three mails | Undid:")
+	testkit.Until(t, "nothing is news", func() bool {
+		out, err := testkit.TryRun(s.Env, testkit.Binary(t), "line", "--format", "{news}.")
+		return err == nil && out == ".\n"
+	})
+	testkit.Until(t, "a click on the title says what can be done with the window", func() bool {
+		click(100, 15, 1)
+		return testkit.Soon(func() bool {
+			out, _ := testkit.TryRun(s.Env, "xwininfo", "-name", "Zealous Atlas card")
+			return strings.Contains(out, "IsViewable")
+		})
+	})
+	x.Press('s')
+	x.Press('3')
+	says("[1 Day*]  2 Night  3 Stage*  4 Attic | Plan")
 	testkit.Until(t, "the row's click is followed", func() bool { // wherever the row is by its width
 		for px := 1900; px > 1500; px -= 10 {
 			click(px, 15, 1)

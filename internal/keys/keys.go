@@ -318,24 +318,29 @@ func (m *Machine) offer(p prompt.Prompt) {
 	m.stay()
 }
 
-// can tells whether a verb does something with the group that was chosen, at least by the
-// first answer to what it asks.
+// can tells whether a verb does something with what was chosen, at least by one answer to
+// what it asks.
 func (m *Machine) can(v desk.Verb) bool {
-	line := v.Name
+	lines := []string{v.Name}
 	if _, asks := prompt.Asked(v.Name); asks {
 		p, ok := prompt.For(m.about(v))
 		if !ok {
 			return false
 		}
-		line = p.Choices[0].Line
+		lines = nil
+		for _, c := range p.Choices {
+			lines = append(lines, c.Line)
+		}
 	}
-	c, err := lang.ParseCommand(line)
-	if err != nil {
-		return false
-	}
-	c.Of = desk.ByIDs(m.ours.group)
-	_, _, err = m.desk.Apply(c)
-	return err == nil
+	return slices.ContainsFunc(lines, func(line string) bool {
+		c, err := lang.ParseCommand(line)
+		if err != nil {
+			return false
+		}
+		c.Of = desk.ByIDs(m.ours.group)
+		_, _, err = m.desk.Apply(c)
+		return err == nil
+	})
 }
 
 // carryOut does a command, after asking where its verb asks, or a question is given.
