@@ -22,8 +22,6 @@ func lineOptions(s settings.Settings, alongside bool) paint.LineOptions {
 func spoken(s settings.Settings) status.Options {
 	var o status.Options
 	o.Clock, o.Date = s.Clock()
-	for _, r := range s.Line {
-		o.Rows = append(o.Rows, status.Row{Command: r.Command, Every: r.Every, Follow: r.Follow, Width: r.Width, Left: r.Left, Click: r.Click})
-	}
+	o.Rows = s.Line
 	return o
 }

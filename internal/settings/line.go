@@ -14,7 +14,7 @@ import (
 
 // LineRow is what the user adds to the line: the last line that a command prints.
 type LineRow struct {
-	Command string
+	Command string        // for the shell
 	Every   time.Duration // after which it is run again; 0 for once
 	Follow  bool          // it keeps running, and each line replaces the one before
 	Width   int           // in letters; 0 for as many as it has

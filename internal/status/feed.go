@@ -13,17 +13,8 @@ import (
 	"time"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/settings"
 )
-
-// Row is a row of the user's on the line: a command, whose last line of output is shown.
-type Row struct {
-	Command string        // for the shell
-	Every   time.Duration // after which it is run again; 0 for once
-	Follow  bool          // it keeps running, and each line replaces the one before
-	Width   int           // in letters; 0 for as many as it has
-	Left    bool          // before the title, else after it
-	Click   string        // a command in words, for a click on it
-}
 
 // The bounds of what a row's command may do.
 const (
@@ -37,7 +28,7 @@ const (
 
 // feed runs the command of a row, and has its last line.
 type feed struct {
-	row    Row
+	row    settings.LineRow
 	cancel context.CancelFunc
 
 	mu   sync.Mutex
@@ -46,7 +37,7 @@ type feed struct {
 
 // newFeed starts the command of a row. Changed is called, on another goroutine, when it says
 // something else.
-func newFeed(row Row, changed func()) *feed {
+func newFeed(row settings.LineRow, changed func()) *feed {
 	ctx, cancel := context.WithCancel(context.Background())
 	f := &feed{row: row, cancel: cancel, said: Said{Left: row.Left, Width: row.Width, Click: row.Click}}
 	go f.run(ctx, changed)

@@ -10,6 +10,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/draw"
+	"zatlas/internal/settings"
 )
 
 // NewsTime is how long the words of what just happened are news.
@@ -18,7 +19,7 @@ const NewsTime = 5 * time.Second
 // Options are what a line says besides the desk.
 type Options struct {
 	Clock, Date string // forms of the time, as Go or strftime have them; empty for none
-	Rows        []Row
+	Rows        []settings.LineRow
 	// Idle tells that no line is shown: rows do not run, and the time is only told where
 	// somebody asks for it.
 	Idle bool

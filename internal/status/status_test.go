@@ -13,6 +13,7 @@ import (
 	"zatlas/internal/draw"
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
+	"zatlas/internal/settings"
 )
 
 func demo(t testing.TB, lines ...string) *desk.Desk {
@@ -127,7 +128,7 @@ func TestSource(t *testing.T) {
 func TestRows(t *testing.T) {
 	dir := t.TempDir()
 	pid := filepath.Join(dir, "pid")
-	rows := []Row{
+	rows := []settings.LineRow{
 		{Command: "echo one; echo two"},
 		{Command: "printf '\\033[2J\\033]0;x\\007red\\n'"},
 		{Command: "head -c 1000000 /dev/zero | tr '\\0' y"},

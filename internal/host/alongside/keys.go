@@ -8,6 +8,7 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/geom"
 	"zatlas/internal/host/display/board"
 	"zatlas/internal/host/display/paint"
 	"zatlas/internal/keeper"
@@ -68,7 +69,7 @@ func (h *Host) takeChords() {
 // draw makes what can be drawn on the display.
 func (h *Host) draw() {
 	if h.paper == nil {
-		h.paper = &paint.Screen{Conn: h.conn, Info: h.screen.Info, Title: h.entitle, Wake: h.queue.signal, Dock: h.sayDock, Density: h.densityAt}
+		h.paper = &paint.Screen{Conn: h.conn, Info: h.screen.Info, Title: h.entitle, Wake: h.queue.signal, Dock: h.sayDock, Density: func(r geom.Rect) int { return h.screen.DensityAt(h.monitors, r) }}
 		h.drawn = paint.On(h.paper)
 		h.drawn.Strip.Instead = h.onLine
 	}

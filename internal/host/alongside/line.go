@@ -5,7 +5,6 @@ import (
 
 	"github.com/jezek/xgb/xproto"
 
-	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/host/display"
 	"zatlas/internal/host/display/paint"
@@ -24,25 +23,7 @@ func (h *Host) layLines(work map[byte]geom.Rect) {
 		h.draw()
 		h.lines = paint.NewLines(h.paper, h.status, true)
 	}
-	h.lines.Place(h.opt.Line.Lay(h.letters.Monitors, work, h.density))
-}
-
-// density is the pixels an inch of a monitor.
-func (h *Host) density(m *desk.Monitor) int {
-	if dpi, known := h.screen.Densities[m.Key]; known {
-		return dpi
-	}
-	return display.Resources(h.conn, h.root)
-}
-
-// densityAt is that of the monitor that shows the middle of a place.
-func (h *Host) densityAt(r geom.Rect) int {
-	for i := range h.monitors {
-		if m := &h.monitors[i]; m.Rect.Has(r.Center()) {
-			return h.density(m)
-		}
-	}
-	return display.UsualDensity
+	h.lines.Place(h.opt.Line.Lay(h.letters.Monitors, work, h.screen.Density))
 }
 
 // sayDock writes what a dock says of itself, for the manager: it is on every workspace.

@@ -22,9 +22,9 @@ type Screen struct {
 	RandR bool        // the server has it
 	EDID  xproto.Atom // by which a monitor is known again
 
-	// Densities are the pixels an inch of the monitors last read, by their keys, where what
+	// densities are the pixels an inch of the monitors last read, by their keys, where what
 	// they say of their size is plausible.
-	Densities map[string]int
+	densities map[string]int
 
 	looked geom.Rect // the root, when the server was last made to look at its monitors
 }
@@ -63,7 +63,7 @@ func (s *Screen) monitors() []desk.Monitor {
 		return []desk.Monitor{s.whole()}
 	}
 	named := make([]func() desk.Monitor, len(r.Monitors))
-	s.Densities = map[string]int{}
+	s.densities = map[string]int{}
 	for i := range r.Monitors {
 		named[i] = s.meet(&r.Monitors[i])
 	}
@@ -127,7 +127,7 @@ func (s *Screen) meet(m *randr.MonitorInfo) func() desk.Monitor {
 			}
 		}
 		if dpi := density(m); dpi > 0 {
-			s.Densities[out.Key] = dpi
+			s.densities[out.Key] = dpi
 		}
 		return out
 	}
@@ -157,10 +157,29 @@ func density(m *randr.MonitorInfo) int {
 // UsualDensity is the pixels an inch where nothing tells of others.
 const UsualDensity = 96
 
-// Resources is the density that the resources of a display ask for (Xft.dpi in the property
-// RESOURCE_MANAGER), in pixels an inch; the usual one where they do not.
-func Resources(conn *xgb.Conn, root xproto.Window) int {
-	r, err := xproto.GetProperty(conn, false, root, xproto.AtomResourceManager, xproto.AtomString, 0, 1<<14).Reply()
+// Density is the pixels an inch of a monitor that was read: as it says, else as the resources
+// of the display ask for, else the usual.
+func (s *Screen) Density(m *desk.Monitor) int {
+	if dpi, known := s.densities[m.Key]; known {
+		return dpi
+	}
+	return s.asked()
+}
+
+// DensityAt is that of the monitor that shows the middle of a place.
+func (s *Screen) DensityAt(ms []desk.Monitor, r geom.Rect) int {
+	for i := range ms {
+		if ms[i].Rect.Has(r.Center()) {
+			return s.Density(&ms[i])
+		}
+	}
+	return UsualDensity
+}
+
+// asked is the density that the resources of a display ask for (Xft.dpi in the property
+// RESOURCE_MANAGER).
+func (s *Screen) asked() int {
+	r, err := xproto.GetProperty(s.Conn, false, s.Info.Root, xproto.AtomResourceManager, xproto.AtomString, 0, 1<<14).Reply()
 	if err != nil {
 		return UsualDensity
 	}

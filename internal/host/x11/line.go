@@ -15,24 +15,6 @@ import (
 	"zatlas/internal/status"
 )
 
-// density is the pixels an inch of a monitor.
-func (h *Host) density(m *desk.Monitor) int {
-	if dpi, known := h.densities[m.Key]; known {
-		return dpi
-	}
-	return display.Resources(h.conn, h.root)
-}
-
-// densityAt is the pixels an inch of the monitor that shows the middle of a place.
-func (h *Host) densityAt(r geom.Rect) int {
-	for i := range h.monitors {
-		if m := &h.monitors[i]; m.Rect.Has(r.Center()) {
-			return h.density(m)
-		}
-	}
-	return display.UsualDensity
-}
-
 // sayDock writes what a dock says of itself on a window of ours.
 func (h *Host) sayDock(win xproto.Window, r geom.Rect, bottom bool) {
 	h.setAtoms(win, aWindowType, []uint32{uint32(h.atoms[aTypeDock])})

@@ -40,9 +40,9 @@ func (h *Host) readAgain() {
 // readMonitors asks for the monitors. There are none where all are off for a while,
 // and the core keeps the last; at the start the screen is one then.
 func (h *Host) readMonitors() []desk.Monitor {
-	s := display.Screen{Conn: h.conn, Info: h.screen, RandR: h.hasRandR, EDID: h.atoms[aEDID]}
+	s := &display.Screen{Conn: h.conn, Info: h.screen, RandR: h.hasRandR, EDID: h.atoms[aEDID]}
 	ms := s.Monitors()
-	h.densities = s.Densities
+	h.read = s
 	if len(ms) == 0 && h.monitors == nil {
 		return s.Whole()
 	}
@@ -105,6 +105,6 @@ func (h *Host) workAreas(d *desk.Desk) map[byte]geom.Rect {
 	for _, letter := range refused {
 		h.log.Warn("a dock asks for more than half of its monitor, and does not get it", "monitor", string(rune(letter)))
 	}
-	h.looks = h.opt.Line.Lay(d.Monitors, work, h.density)
+	h.looks = h.opt.Line.Lay(d.Monitors, work, h.read.Density)
 	return work
 }

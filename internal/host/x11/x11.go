@@ -88,30 +88,30 @@ type Host struct {
 	reaches map[int]bool            // windows that moved themselves out of reach under the pointer
 	nextID  int
 
-	desk      *desk.Desk // as last shown
-	fresh     []int      // windows that have opened since
-	askers    []*client  // those with something in asked or placed
-	stack     []int      // the stacking order last carried out, lowest first
-	count     int        // of workspaces, with those that messages have asked for
-	focused   int        // the window the X focus was last given to, 0 for none
-	told      rootState
-	free      freeKept
-	pictures  desk.Pictures
-	memory    *memory
-	board     *board.Board
-	buttons   buttons
-	atlas     *atlas
-	drawn     paint.Drawn
-	paper     *paint.Screen
-	status    *status.Source // what lines say
-	lines     *paint.Lines
-	looks     map[byte]paint.LineLook // where lines are to be, by the letters of monitors
-	lined     []xproto.Window         // the windows of the lines there are
-	densities map[string]int          // of the monitors, by their keys, as they say
-	drag      drag
-	monitors  []desk.Monitor // as last read
-	events    []keeper.Event // found, to be given by the next Take
-	over      error
+	desk     *desk.Desk // as last shown
+	fresh    []int      // windows that have opened since
+	askers   []*client  // those with something in asked or placed
+	stack    []int      // the stacking order last carried out, lowest first
+	count    int        // of workspaces, with those that messages have asked for
+	focused  int        // the window the X focus was last given to, 0 for none
+	told     rootState
+	free     freeKept
+	pictures desk.Pictures
+	memory   *memory
+	board    *board.Board
+	buttons  buttons
+	atlas    *atlas
+	drawn    paint.Drawn
+	paper    *paint.Screen
+	status   *status.Source // what lines say
+	lines    *paint.Lines
+	looks    map[byte]paint.LineLook // where lines are to be, by the letters of monitors
+	lined    []xproto.Window         // the windows of the lines there are
+	read     *display.Screen         // the monitors were
+	drag     drag
+	monitors []desk.Monitor // as last read
+	events   []keeper.Event // found, to be given by the next Take
+	over     error
 
 	awaitUntil time.Time // windows of a kept desk are waited for
 	stirred    [partCount]stirred
@@ -289,7 +289,7 @@ func (h *Host) ownWindows() error {
 
 // draw makes what we draw on the display.
 func (h *Host) draw() {
-	h.paper = &paint.Screen{Conn: h.conn, Info: h.screen, Title: h.title, Wake: h.queue.signal, Dock: h.sayDock, Density: h.densityAt}
+	h.paper = &paint.Screen{Conn: h.conn, Info: h.screen, Title: h.title, Wake: h.queue.signal, Dock: h.sayDock, Density: func(r geom.Rect) int { return h.read.DensityAt(h.monitors, r) }}
 	h.drawn = paint.On(h.paper)
 	if !h.drawn.Strip.Works() {
 		h.log.Warn("the words after a chord cannot be shown on this display")
