@@ -53,7 +53,7 @@ func drawing(imports map[string][]string) string {
 		for _, r := range f.rooms {
 			p := at[r]
 			fmt.Fprintf(&b, `<rect x="%d" y="%d" width="%d" height="%d" rx="5" fill="#fffdf6" stroke="#2d3a4a"/>`+"\n", p[0]-roomW/2, p[1]-roomH/2, roomW, roomH)
-			fmt.Fprintf(&b, `<text x="%d" y="%d" text-anchor="middle" fill="#2d3a4a">%s</text>`+"\n", p[0], p[1]+5, r)
+			fmt.Fprintf(&b, `<text x="%d" y="%d" text-anchor="middle" fill="#2d3a4a">%s</text>`+"\n", p[0], p[1]+5, strings.TrimPrefix(r, "host/display/"))
 		}
 	}
 	b.WriteString("</svg>\n")
