@@ -6,7 +6,9 @@ import (
 	"context"
 	"fmt"
 	"os"
+	"os/signal"
 	"slices"
+	"syscall"
 	"time"
 
 	"charm.land/bubbles/v2/textinput"
@@ -63,11 +65,35 @@ func Run(ctx context.Context, k keeper.Access, opt Options, more ...tea.ProgramO
 			defer restore()
 		}
 	}
-	_, err := tea.NewProgram(New(ctx, k, opt), append([]tea.ProgramOption{tea.WithContext(ctx)}, more...)...).Run()
+	p := tea.NewProgram(New(ctx, k, opt), append([]tea.ProgramOption{tea.WithContext(ctx)}, more...)...)
+	defer followSize(p)()
+	_, err := p.Run()
 	if ctx.Err() != nil {
 		return nil
 	}
 	return err
+}
+
+// followSize has a program look at the size of its terminal whenever that changes, until it is
+// told to end. The library listens from some moment after its start on: a window that is
+// resized as it opens would be drawn in its first size.
+func followSize(p *tea.Program) (end func()) {
+	changes, over := make(chan os.Signal, 1), make(chan struct{})
+	signal.Notify(changes, syscall.SIGWINCH)
+	go func() {
+		for {
+			select {
+			case <-changes:
+				p.Send(tea.RequestWindowSize())
+			case <-over:
+				return
+			}
+		}
+	}()
+	return func() {
+		signal.Stop(changes)
+		close(over)
+	}
 }
 
 // New makes the screens as a model of the library's, for a program other than Run's. They
