@@ -17,16 +17,24 @@ type atlas struct {
 	win   xproto.Window
 	here  bool // the screens show what they were asked for
 	shown bool // it was asked to the front, and not put away since
-	// coming is true after that until the manager gives the focus to some window: a chord that
-	// is pressed meanwhile finds it in front.
-	coming bool
+	// coming is true from then until the manager has given it the focus, and leaving from when it
+	// is put away until it has lost it. A chord that is pressed meanwhile goes by what was asked.
+	coming, leaving bool
 }
 
 // isIt tells whether a window is the atlas window.
 func (a *atlas) isIt(f facts) bool { return a.win == 0 && a.Has(f.Startup, f.Title) }
 
 // up tells whether it is in front.
-func (a *atlas) up() bool { return a.win != 0 && a.h.top.active == a.win }
+func (a *atlas) up() bool { return a.win != 0 && a.h.top.active == a.win && !a.leaving }
+
+// seen takes in which window has the focus.
+func (a *atlas) seen(active xproto.Window) {
+	a.leaving = false
+	if active == a.win {
+		a.coming = false
+	}
+}
 
 // toggle brings the atlas window up with a screen, or puts it away where it is up with that
 // one. It tells whether keys wait for it.
@@ -78,7 +86,7 @@ func (a *atlas) raise() {
 
 // hide asks for it to be minimised (ICCCM 4.1.4).
 func (a *atlas) hide() {
-	a.shown, a.coming = false, false
+	a.shown, a.coming, a.leaving = false, false, a.h.top.active == a.win
 	a.h.board.EndListening()
 	a.release()
 	const iconic = 3
@@ -112,7 +120,7 @@ func (a *atlas) release() {
 func (a *atlas) gone() {
 	a.h.board.EndListening()
 	a.Gone()
-	a.win, a.shown, a.coming = 0, false, false
+	a.win, a.shown, a.coming, a.leaving = 0, false, false, false
 	a.release()
 }
 

@@ -110,7 +110,7 @@ func (h *Host) readTop(names []string) {
 			n := 0
 			one(name, &n)
 			h.top.active = xproto.Window(n)
-			h.atlas.coming = false
+			h.atlas.seen(h.top.active)
 		case "_NET_SHOWING_DESKTOP":
 			n := 0
 			one(name, &n)

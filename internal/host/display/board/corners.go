@@ -28,7 +28,14 @@ type corners struct {
 	wins  map[xproto.Window]placedCorner
 	rests xproto.Window // where the pointer is; 0 for in none
 	due   time.Time     // when that one shows; zero where it has, or is not to
+	// spent is the corner that has shown something, until the pointer is out of it. What comes
+	// up may cover it, and the pointer seems to come in again when that goes.
+	spent xproto.Window
+	look  time.Time // when to look whether the pointer is out of one that is covered
 }
+
+// cornerLook is how often that is looked at.
+const cornerLook = 500 * time.Millisecond
 
 // placedCorner is a corner of a monitor.
 type placedCorner struct {
@@ -100,21 +107,52 @@ func (b *Board) Entered(win xproto.Window) bool {
 	if _, is := b.corners.wins[win]; !is {
 		return false
 	}
-	b.corners.rests, b.corners.due = win, time.Now().Add(cornerRest)
-	b.home.Wake(b.corners.due)
+	b.corners.rests, b.corners.look = win, time.Time{}
+	if win != b.corners.spent {
+		b.corners.spent, b.corners.due = 0, time.Now().Add(cornerRest)
+		b.home.Wake(b.corners.due)
+	}
 	return true
 }
 
 // Left follows the pointer out of a corner.
 func (b *Board) Left(e xproto.LeaveNotifyEvent) {
-	if e.Event == b.corners.rests {
-		b.corners.rests, b.corners.due = 0, time.Time{}
+	c := &b.corners
+	if e.Event != c.rests {
+		return
 	}
+	if here := (geom.Point{X: int(e.RootX), Y: int(e.RootY)}); here != c.wins[e.Event].at {
+		c.spent = 0
+	} else if c.spent != 0 { // a window came over it
+		c.look = time.Now().Add(cornerLook)
+		b.home.Wake(c.look)
+	}
+	c.rests, c.due = 0, time.Time{}
+}
+
+// cornerCovered looks whether the pointer is out of a corner that a window covers.
+func (b *Board) cornerCovered() {
+	c := &b.corners
+	if c.look.IsZero() {
+		return
+	}
+	if time.Now().Before(c.look) {
+		b.home.Wake(c.look)
+		return
+	}
+	c.look = time.Now().Add(cornerLook)
+	p, err := xproto.QueryPointer(b.home.Conn, b.home.Root).Reply()
+	if err != nil || (geom.Point{X: int(p.RootX), Y: int(p.RootY)}) != c.wins[c.spent].at {
+		c.spent, c.look = 0, time.Time{}
+		return
+	}
+	b.home.Wake(c.look)
 }
 
 // cornerTick shows what a corner stands for where the pointer has rested there, with no
 // button down.
 func (b *Board) cornerTick() {
+	b.cornerCovered()
 	c, is := b.corners.wins[b.corners.rests]
 	switch {
 	case !is || b.corners.due.IsZero():
@@ -129,6 +167,7 @@ func (b *Board) cornerTick() {
 	if err != nil || p.Mask&anyButton != 0 || (geom.Point{X: int(p.RootX), Y: int(p.RootY)}) != c.at || b.home.Drags != nil && b.home.Drags() || b.On() {
 		return
 	}
+	b.corners.spent = b.corners.rests
 	if prompt.IsScreen(c.Command) {
 		b.home.Rest(c.Command)
 	} else if command, err := lang.ParseCommand(c.Command); err == nil {
