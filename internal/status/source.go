@@ -28,18 +28,19 @@ type Options struct {
 // Source is what lines say, kept together for all who show it. Its methods can be called on
 // any goroutine. It does nothing until Show is called.
 type Source struct {
-	mu    sync.Mutex
-	opt   Options
-	desk  *desk.Desk
-	seen  *draw.Overview // of desk, or of an earlier one
-	facts Facts
-	until time.Time // the news is any
-	clock *time.Timer
-	fade  *time.Timer // ends the news
-	feeds []*feed
-	told  map[chan struct{}]bool
-	ended bool
-	now   func() time.Time
+	mu     sync.Mutex
+	opt    Options
+	desk   *desk.Desk
+	seeing sync.Mutex
+	seen   *draw.Overview // of desk, or of an earlier one; guarded by seeing
+	facts  Facts
+	until  time.Time // the news is any
+	clock  *time.Timer
+	fade   *time.Timer // ends the news
+	feeds  []*feed
+	told   map[chan struct{}]bool
+	ended  bool
+	now    func() time.Time
 }
 
 // NewSource makes a source.
@@ -201,8 +202,9 @@ func (s *Source) tell() {
 // false before there is a desk, and for a monitor that is not there.
 func (s *Source) Line(letter byte) (Line, bool) {
 	s.mu.Lock()
-	defer s.mu.Unlock()
-	d := s.desk
+	d, f := s.desk, s.facts
+	f.Clock, f.Date = Time(s.opt.Clock, s.now()), Time(s.opt.Date, s.now())
+	s.mu.Unlock()
 	if d == nil {
 		return Line{}, false
 	}
@@ -212,11 +214,11 @@ func (s *Source) Line(letter byte) (Line, bool) {
 	if !d.Connected(letter) {
 		return Line{}, false
 	}
+	s.seeing.Lock() // who shows a desk does not wait for this
+	defer s.seeing.Unlock()
 	if s.seen == nil || s.seen.Desk != d {
 		s.seen, _ = draw.OverviewOf(d, s.seen)
 	}
-	f := s.facts
-	f.Clock, f.Date = Time(s.opt.Clock, s.now()), Time(s.opt.Date, s.now())
 	if letter != d.At {
 		f.News, f.Keys = "", ""
 	}

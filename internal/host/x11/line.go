@@ -33,7 +33,7 @@ func (h *Host) configureLine(opt paint.LineOptions) {
 	h.status.Configure(opt.Spoken())
 	if h.desk != nil {
 		h.emit(desk.WorkAreas{Work: h.workAreas(h.desk)})
-		h.lined = h.lines.Place(h.looks) // also where no work area changes
+		h.laid, h.lined = h.looks, h.lines.Place(h.looks) // also where no work area changes
 	}
 }
 

@@ -2,6 +2,7 @@ package x11
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -32,7 +33,9 @@ func (h *Host) Show(d *desk.Desk) {
 	p := h.pictures.Of(d)
 	all := h.shownBy(p)
 	h.takeRules(d)
-	h.lined = h.lines.Place(h.looks)
+	if !maps.Equal(h.looks, h.laid) {
+		h.laid, h.lined = h.looks, h.lines.Place(h.looks)
+	}
 	h.status.Show(d)
 	focusMoves := h.wantedFocus(p) != h.focused || first
 	for _, c := range slices.Backward(all) {

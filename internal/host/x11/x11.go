@@ -106,7 +106,8 @@ type Host struct {
 	status   *status.Source // what lines say
 	lines    *paint.Lines
 	looks    map[byte]paint.LineLook // where lines are to be, by the letters of monitors
-	lined    []xproto.Window         // the windows of the lines there are
+	laid     map[byte]paint.LineLook // where they are
+	lined    []xproto.Window         // their windows
 	read     *display.Screen         // the monitors were
 	drag     drag
 	monitors []desk.Monitor // as last read
