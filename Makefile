@@ -4,8 +4,8 @@ export CGO_ENABLED = 0
 export GOFLAGS = -trimpath
 
 # The packages with goroutines are tested with the race detector too.
-# The standards are tried on the same host without it.
-RACY = ./internal/keeper ./internal/host/alongside ./internal/host/display/... ./internal/host/sim ./internal/host/x11 ./internal/remote ./internal/status ./internal/tui
+# The standards are tried on the same host without it, and the screens with it in make soak.
+RACY = ./internal/keeper ./internal/host/alongside ./internal/host/display/... ./internal/host/sim ./internal/host/x11 ./internal/remote ./internal/status
 # What drives the real program by real keys has the machine to itself: a person does not type
 # while two cores do four things.
 TIMED = ./cmd/zatlas
