@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
-	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -98,9 +97,10 @@ type lineDesk struct {
 
 // deskJSON is the desk in one line of JSON.
 func deskJSON(d *desk.Desk) string {
-	line := lineDesk{Current: d.Current() + 1, Monitor: string(rune(d.At)), Lost: len(d.Select(desk.Is{State: desk.IsStray}))}
-	for i, ws := range d.Workspaces {
-		line.Workspaces = append(line.Workspaces, lineSpace{ws.Name, d.Count(i), slices.ContainsFunc(d.Windows, func(w *desk.Window) bool { return w.Workspace == ws.ID && w.Urgent }), d.IsShown(ws.ID)})
+	l := lineOf(d)
+	line := lineDesk{Current: d.Current() + 1, Monitor: l.Monitor, Lost: l.Lost}
+	for _, s := range l.Workspaces {
+		line.Workspaces = append(line.Workspaces, lineSpace{s.Name, s.Windows, s.Urgent > 0, s.Shown})
 	}
 	if s := d.Sheet(d.Current(), d.At); s != nil {
 		line.Layout = s.Layout.String()
@@ -113,9 +113,12 @@ func deskJSON(d *desk.Desk) string {
 }
 
 // deskLine is the desk in one line.
-func deskLine(d *desk.Desk) string {
+func deskLine(d *desk.Desk) string { return lineOf(d).Text() }
+
+// lineOf is what the line says of a desk where you are.
+func lineOf(d *desk.Desk) status.Line {
 	o, _ := draw.OverviewOf(d, nil)
-	return status.Of(o, d.At, status.Facts{}).Text()
+	return status.Of(o, d.At, status.Facts{})
 }
 
 // bracedPieces are the pieces of a form, as it names them.

@@ -249,3 +249,10 @@ func (d *Desk) hides(w *Window, over []Placed) bool {
 	}
 	return 2*geom.Covered(w.Rect, all) > area
 }
+
+// FullOn tells whether a fullscreen window covers a monitor.
+func (d *Desk) FullOn(letter byte) bool {
+	return slices.ContainsFunc(d.Windows, func(w *Window) bool {
+		return w.Fullscreen && w.Monitor == letter && d.Visible(w) && d.Covers(w)
+	})
+}

@@ -65,7 +65,7 @@ func (s *Server) lines(ctx context.Context, k keeper.Access) <-chan status.Line 
 			}
 			return
 		}
-		changed, stop := s.source.Changed()
+		changed, stop := s.source.Changed(true)
 		defer stop()
 		for ctx.Err() == nil {
 			if l, ok := s.source.Line(0); ok && !give(l) {

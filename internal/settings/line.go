@@ -98,7 +98,7 @@ func (r *reading) lineRows() (good []LineRow) {
 	return good
 }
 
-// Line is where the keeper's line is, or the one beside another manager: "bottom", "top" or
+// LineAt is where the keeper's line is, or the one beside another manager: "bottom", "top" or
 // "none"; on which monitors; and how many pixels its letters are high, 0 for what suits the
 // monitor.
 func (s Settings) LineAt(alongside bool) (edge, on string, size int) {

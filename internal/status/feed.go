@@ -31,8 +31,9 @@ type feed struct {
 	row    settings.LineRow
 	cancel context.CancelFunc
 
-	mu   sync.Mutex
-	said Said
+	mu    sync.Mutex
+	said  Said
+	group int // of processes that run; 0 for none
 }
 
 // newFeed starts the command of a row. Changed is called, on another goroutine, when it says
@@ -50,7 +51,34 @@ func (f *feed) says() Said {
 	return f.said
 }
 
-func (f *feed) stop() { f.cancel() }
+// stop ends the command: when it returns, what runs has been killed, and nothing is started
+// any more. This process may end right after.
+func (f *feed) stop() {
+	f.cancel()
+	f.kill()
+}
+
+func (f *feed) kill() {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if f.group != 0 {
+		syscall.Kill(-f.group, syscall.SIGKILL)
+	}
+}
+
+// start starts a command, in a group of its own.
+func (f *feed) start(ctx context.Context, cmd *exec.Cmd) error {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if ctx.Err() != nil {
+		return ctx.Err()
+	}
+	if err := cmd.Start(); err != nil {
+		return err
+	}
+	f.group = cmd.Process.Pid
+	return nil
+}
 
 // run runs the command as often as the row says. One that dies is started again, after waits
 // that grow.
@@ -117,25 +145,26 @@ func ending(err error) string {
 // once runs the command to its end, and gives its last line, or each of them. What it leaves
 // running is killed with its group.
 func (f *feed) once(ctx context.Context, give func(line string)) error {
-	cmd := exec.CommandContext(ctx, "/bin/sh", "-c", f.row.Command)
+	cmd := exec.Command("/bin/sh", "-c", f.row.Command)
 	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
-	kill := func() error { return syscall.Kill(-cmd.Process.Pid, syscall.SIGKILL) }
-	cmd.Cancel = kill
-	cmd.WaitDelay = time.Second // for output that others hold open
 	out, err := cmd.StdoutPipe()
 	if err != nil {
 		return err
 	}
-	if err := cmd.Start(); err != nil {
+	if err := f.start(ctx, cmd); err != nil {
 		return err
 	}
 	if !f.row.Follow && f.row.Every > 0 { // it may hang
-		late := time.AfterFunc(max(f.row.Every, 10*time.Second), func() { kill() })
+		late := time.AfterFunc(max(f.row.Every, 10*time.Second), f.kill)
 		defer late.Stop()
 	}
-	f.lines(ctx, out, give)
+	defer context.AfterFunc(ctx, func() { out.Close() })() // what left the group may hold it open
+	f.lines(ctx, &slowReader{r: out}, give)
 	err = cmd.Wait()
-	kill() // what is left of its group
+	f.kill() // what is left of its group
+	f.mu.Lock()
+	f.group = 0
+	f.mu.Unlock()
 	return err
 }
 
@@ -179,6 +208,25 @@ func (f *feed) lines(ctx context.Context, out io.Reader, give func(line string))
 	if last != "" || !f.row.Follow {
 		flush()
 	}
+}
+
+// slowReader reads no more than maxBytes in readEvery: a command that floods waits.
+type slowReader struct {
+	r    io.Reader
+	n    int
+	from time.Time
+}
+
+func (s *slowReader) Read(p []byte) (int, error) {
+	if now := time.Now(); now.Sub(s.from) >= readEvery {
+		s.n, s.from = 0, now
+	} else if s.n >= maxBytes {
+		time.Sleep(s.from.Add(readEvery).Sub(now))
+		s.n, s.from = 0, time.Now()
+	}
+	n, err := s.r.Read(p)
+	s.n += n
+	return n, err
 }
 
 // shortLine reads a line, of which what is too long is left out.

@@ -1,6 +1,7 @@
 package status
 
 import (
+	"maps"
 	"slices"
 	"strings"
 	"sync"
@@ -38,7 +39,7 @@ type Source struct {
 	clock  *time.Timer
 	fade   *time.Timer // ends the news
 	feeds  []*feed
-	told   map[chan struct{}]bool
+	told   map[chan struct{}]bool // true for one that is told of the time where no line is shown
 	ended  bool
 	now    func() time.Time
 }
@@ -104,10 +105,7 @@ func (s *Source) Show(d *desk.Desk) {
 	s.mu.Unlock()
 }
 
-// Say takes in the words of what just happened; they are news for a while.
-func (s *Source) Say(words string) { s.SayFor(NewsTime, words) }
-
-// SayFor is Say for so long.
+// SayFor takes in the words of what just happened, which are news for so long.
 func (s *Source) SayFor(long time.Duration, words string) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
@@ -128,29 +126,30 @@ func (s *Source) endNews() {
 	}
 }
 
-// Set changes what no desk knows.
-func (s *Source) Set(change func(f *Facts)) {
+// Keys takes in what is to be known of the keyboard: the keys pressed so far of several, how
+// many chords another program has, and its layout.
+func (s *Source) Keys(typed string, taken int, layout string) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	was := s.facts
-	change(&s.facts)
-	if now := s.facts; was.Keys != now.Keys || was.Taken != now.Taken || was.Keyboard != now.Keyboard || was.News != now.News {
+	f := &s.facts
+	if f.Keys != typed || f.Taken != taken || f.Keyboard != layout {
+		f.Keys, f.Taken, f.Keyboard = typed, taken, layout
 		s.tell()
 	}
 }
 
-// tick writes the time, and waits for the moment at which it reads otherwise. There is no
-// timer without a clock.
+// tick waits for the moment at which the time reads otherwise. There is no timer without a
+// clock, nor where nobody sees it.
 func (s *Source) tick() {
 	if s.clock != nil {
 		s.clock.Stop()
 		s.clock = nil
 	}
-	now := s.now()
-	s.facts.Clock, s.facts.Date = Time(s.opt.Clock, now), Time(s.opt.Date, now)
-	if s.opt.Clock == "" && s.opt.Date == "" || s.ended || s.opt.Idle && len(s.told) < 2 { // one is the line itself
+	seen := !s.opt.Idle || slices.Contains(slices.Collect(maps.Values(s.told)), true)
+	if s.opt.Clock == "" && s.opt.Date == "" || s.ended || !seen {
 		return
 	}
+	now := s.now()
 	every := time.Minute
 	if later := now.Truncate(time.Minute).Add(time.Second); Time(s.opt.Clock, later) != Time(s.opt.Clock, later.Add(time.Second)) {
 		every = time.Second
@@ -158,11 +157,8 @@ func (s *Source) tick() {
 	s.clock = time.AfterFunc(now.Truncate(every).Add(every).Sub(now), func() {
 		s.mu.Lock()
 		defer s.mu.Unlock()
-		clock, date := s.facts.Clock, s.facts.Date
 		s.tick()
-		if s.facts.Clock != clock || s.facts.Date != date {
-			s.tell()
-		}
+		s.tell()
 	})
 }
 
@@ -175,16 +171,18 @@ func Time(form string, at time.Time) string {
 }
 
 // Changed gives a value whenever the lines may say something else, until stop is called. One
-// that is not taken is left out for the next.
-func (s *Source) Changed() (changed <-chan struct{}, stop func()) {
+// that is not taken is left out for the next. Always has the time be told also where no line
+// is shown.
+func (s *Source) Changed(always bool) (changed <-chan struct{}, stop func()) {
 	c := make(chan struct{}, 1)
 	s.mu.Lock()
-	s.told[c] = true
+	s.told[c] = always
 	s.tick()
 	s.mu.Unlock()
 	return c, func() {
 		s.mu.Lock()
 		delete(s.told, c)
+		s.tick()
 		s.mu.Unlock()
 	}
 }

@@ -271,6 +271,7 @@ func (h *Host) turn() (over bool) {
 	}
 	if h.board != nil {
 		h.board.Tick()
+		h.board.Tell(h.status)
 		h.drawn.Strip.Tick()
 		h.atlas.tick()
 	}

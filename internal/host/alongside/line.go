@@ -27,15 +27,10 @@ func (h *Host) layLines(work map[byte]geom.Rect) {
 }
 
 // sayDock writes what a dock says of itself, for the manager: it is on every workspace.
-func (h *Host) sayDock(win xproto.Window, r geom.Rect, bottom bool) {
-	var bound geom.Rect
-	for _, m := range h.monitors {
-		bound = geom.Bound(bound, m.Rect)
-	}
+func (h *Host) sayDock(win xproto.Window, strut []uint32) {
 	cards := func(name, kind xproto.Atom, v ...uint32) {
 		xproto.ChangeProperty(h.conn, xproto.PropModeReplace, win, name, kind, 32, uint32(len(v)), display.Pack(v))
 	}
-	strut := display.StrutAt(r, bound, bottom)
 	cards(h.atoms["_NET_WM_WINDOW_TYPE"], xproto.AtomAtom, uint32(h.atoms["_NET_WM_WINDOW_TYPE_DOCK"]))
 	cards(h.atoms["_NET_WM_STRUT"], xproto.AtomCardinal, strut[:4]...)
 	cards(h.atoms["_NET_WM_STRUT_PARTIAL"], xproto.AtomCardinal, strut...)
@@ -48,7 +43,7 @@ func (h *Host) sayDock(win xproto.Window, r geom.Rect, bottom bool) {
 
 // onLine has the line say words, where there is one on the monitor you are on.
 func (h *Host) onLine(long time.Duration, words string) bool {
-	if h.lines == nil || h.desk == nil || !h.lines.On(h.desk.At) {
+	if h.lines == nil || h.desk == nil || !h.lines.On(h.desk.At) || h.desk.FullOn(h.desk.At) {
 		return false
 	}
 	h.status.SayFor(max(long, status.NewsTime), words)

@@ -47,7 +47,9 @@ func (h *Host) Take() ([]keeper.Event, error) {
 		h.board.Tick()
 		h.atlas.tick()
 		h.settled()
-		h.tellLine()
+		if h.board != nil {
+			h.board.Tell(h.status)
+		}
 		h.checkAwaited()
 		h.checkPings()
 		if h.desk != nil {

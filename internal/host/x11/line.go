@@ -1,14 +1,12 @@
 package x11
 
 import (
-	"slices"
 	"time"
 
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
-	"zatlas/internal/host/display"
 	"zatlas/internal/host/display/paint"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
@@ -16,13 +14,8 @@ import (
 )
 
 // sayDock writes what a dock says of itself on a window of ours.
-func (h *Host) sayDock(win xproto.Window, r geom.Rect, bottom bool) {
+func (h *Host) sayDock(win xproto.Window, strut []uint32) {
 	h.setAtoms(win, aWindowType, []uint32{uint32(h.atoms[aTypeDock])})
-	var bound geom.Rect
-	for _, m := range h.monitors {
-		bound = geom.Bound(bound, m.Rect)
-	}
-	strut := display.StrutAt(r, bound, bottom)
 	h.setCards(win, aStrut, strut[:4]...)
 	h.setCards(win, aStrutPartial, strut...)
 }
@@ -42,27 +35,11 @@ func (h *Host) onLine(long time.Duration, words string) bool {
 	if h.desk == nil {
 		return false
 	}
-	if _, has := h.looks[h.desk.At]; !has || h.lineCovered() {
+	if _, has := h.looks[h.desk.At]; !has || h.desk.FullOn(h.desk.At) {
 		return false
 	}
 	h.status.SayFor(max(long, status.NewsTime), words)
 	return true
-}
-
-// lineCovered tells whether a fullscreen window is over the line of the monitor you are on.
-func (h *Host) lineCovered() bool {
-	return slices.ContainsFunc(h.desk.Windows, func(w *desk.Window) bool {
-		return w.Fullscreen && w.Monitor == h.desk.At && h.desk.Visible(w) && h.desk.Covers(w)
-	})
-}
-
-// tellLine tells the line what the desk does not know.
-func (h *Host) tellLine() {
-	if h.board == nil || len(h.lined) == 0 {
-		return
-	}
-	typed, taken, group := h.board.Typed(), len(h.board.Taken()), h.board.Group()
-	h.status.Set(func(f *status.Facts) { f.Keys, f.Taken, f.Keyboard = typed, taken, group })
 }
 
 // spaceAt is the workspace of a line that is drawn at a place on the plane.

@@ -17,6 +17,7 @@ import (
 	"zatlas/internal/host/display/paint"
 	"zatlas/internal/keeper"
 	"zatlas/internal/keys"
+	"zatlas/internal/status"
 )
 
 // Options are what can change while a display is kept.
@@ -68,7 +69,7 @@ type Board struct {
 	typed    xproto.Timestamp // the press of a chord after which keys wait
 	typedEnd time.Time        // until when, at most; zero where none do
 	xkb      byte             // the keyboard's extension, by the number of its requests
-	group    string           // see Group
+	group    string           // the layout that is on, where there are several; else empty
 	corners  corners
 	framed   bool // the outline shows what keys have chosen
 	held
@@ -119,8 +120,8 @@ func (b *Board) Offer(at xproto.Timestamp) {
 	b.machine.Offer(time.Now())
 }
 
-// Typed is what began the keys that are followed; empty where none are.
-func (b *Board) Typed() string { return b.machine.Typed() }
+// Tell tells the line what is to be known of the keyboard.
+func (b *Board) Tell(s *status.Source) { s.Keys(b.machine.Typed(), len(b.taken), b.group) }
 
 // On tells whether all keys come here.
 func (b *Board) On() bool { return b.machine.On() }

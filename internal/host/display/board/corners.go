@@ -51,7 +51,7 @@ func (b *Board) wantedCorners(d *desk.Desk) (all []placedCorner) {
 		return slices.ContainsFunc(d.Plugged(), func(m desk.Monitor) bool { return m.Rect.Has(geom.Point{X: x, Y: y}) })
 	}
 	for _, m := range d.Plugged() {
-		if slices.ContainsFunc(d.Windows, func(w *desk.Window) bool { return w.Fullscreen && w.Monitor == m.Letter && d.Visible(w) && d.Covers(w) }) {
+		if d.FullOn(m.Letter) {
 			continue
 		}
 		for _, c := range b.opt.Corners {

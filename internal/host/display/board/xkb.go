@@ -74,10 +74,8 @@ func (b *Board) activeGroup() int {
 	return int(reply[12]) & 3
 }
 
-// Group is the name of the layout that is on, where the keyboard has several; else empty.
-func (b *Board) Group() string { return b.group }
-
-// readGroup reads that: the rules by which the keyboard was set up name the layouts.
+// readGroup reads which layout is on, where the keyboard has several: the rules by which it
+// was set up name them.
 func (b *Board) readGroup() {
 	b.group = ""
 	name := "_XKB_RULES_NAMES"

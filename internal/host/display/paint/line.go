@@ -15,12 +15,14 @@ import (
 
 	zdraw "zatlas/internal/draw"
 	"zatlas/internal/geom"
+	"zatlas/internal/host/display"
 	"zatlas/internal/status"
 )
 
 // LineLook is what a line looks like, and where it is.
 type LineLook struct {
 	Rect   geom.Rect // on the plane, in pixels
+	Screen geom.Rect // all monitors, from whose edges a dock counts its strip
 	Size   int       // of its letters, in pixels
 	Bottom bool      // it is at the bottom edge, and its scale on top of it
 	Theme  zdraw.Theme
@@ -74,7 +76,7 @@ const frameTime = 8 * time.Millisecond
 
 // run draws the lines whenever something changes, until the end.
 func (ls *Lines) run() {
-	changed, stop := ls.source.Changed()
+	changed, stop := ls.source.Changed(false)
 	defer stop()
 	for {
 		select {
@@ -220,9 +222,7 @@ func (ls *Lines) make(letter byte, look LineLook) *Line {
 		xproto.CwBackPixel|xproto.CwOverrideRedirect|xproto.CwEventMask, []uint32{s.Pixel(rgbOf(look.Theme.Ink)), override, lineEvents})
 	xproto.CreateGC(s.Conn, gc, xproto.Drawable(win), 0, nil)
 	s.Title(win, "Zealous Atlas line")
-	if s.Dock != nil {
-		s.Dock(win, look.Rect, look.Bottom)
-	}
+	s.Dock(win, display.StrutAt(look.Rect, look.Screen, look.Bottom))
 	l := &Line{letter: letter, win: win, gc: gc, look: look}
 	ls.fit(l)
 	xproto.MapWindow(s.Conn, win)
@@ -252,13 +252,12 @@ func (ls *Lines) move(l *Line, look LineLook) {
 	if was == look {
 		return
 	}
-	r := look.Rect
-	if was.Rect != r {
+	if was.Rect != look.Rect || was.Screen != look.Screen {
+		ls.s.Dock(l.win, display.StrutAt(look.Rect, look.Screen, look.Bottom))
+	}
+	if r := look.Rect; was.Rect != r {
 		xproto.ConfigureWindow(ls.s.Conn, l.win, xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight,
 			[]uint32{Coordinate(r.X), Coordinate(r.Y), uint32(r.W), uint32(r.H)})
-		if ls.s.Dock != nil {
-			ls.s.Dock(l.win, r, look.Bottom)
-		}
 	}
 	ls.fit(l)
 }

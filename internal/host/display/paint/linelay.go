@@ -56,6 +56,12 @@ const (
 // dock at the same edge is outside of the line. Density is the pixels an inch of a monitor.
 func (o LineOptions) Lay(ms []desk.Monitor, work map[byte]geom.Rect, density func(m *desk.Monitor) int) map[byte]LineLook {
 	looks := map[byte]LineLook{}
+	var screen geom.Rect
+	for _, m := range ms {
+		if m.Connected {
+			screen = geom.Bound(screen, m.Rect)
+		}
+	}
 	for i := range ms {
 		m := &ms[i]
 		r := work[m.Letter]
@@ -66,7 +72,7 @@ func (o LineOptions) Lay(ms []desk.Monitor, work map[byte]geom.Rect, density fun
 		if size == 0 {
 			size = (usualLetters*density(m) + display.UsualDensity/2) / display.UsualDensity
 		}
-		look := LineLook{Rect: r, Size: geom.Clamp(size, leastLetters, mostLetters), Bottom: o.Edge == "bottom", Theme: o.Theme}
+		look := LineLook{Rect: r, Screen: screen, Size: geom.Clamp(size, leastLetters, mostLetters), Bottom: o.Edge == "bottom", Theme: o.Theme}
 		look.Rect.H = LineHeight(look.Size)
 		if 4*look.Rect.H > r.H { // there would be next to nothing left
 			continue

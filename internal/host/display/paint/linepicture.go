@@ -47,12 +47,11 @@ type linePicture struct {
 	unit  int // half the size of the letters
 }
 
-// The least a wing at the side of the scale has of a line, and how many letters a division
-// has where there is room: at most, and at least.
+// The least a wing at the side of the scale has of a line, and for how many letters a
+// division has room where there is any.
 const (
 	wingShare   = 0.15
 	wideLetters = 22
-	fewLetters  = 2
 )
 
 // drawLine draws what a line says, and gives its parts.

@@ -30,9 +30,9 @@ type Screen struct {
 	Title func(win xproto.Window, title string)
 	// Wake is called, on any goroutine, when Strip.Tick has something to do.
 	Wake func()
-	// Dock says of a window of ours that it keeps its strip of an edge for itself; nil where
-	// nobody needs to be told.
-	Dock func(win xproto.Window, r geom.Rect, bottom bool)
+	// Dock says of a line's window that it keeps a strip of an edge for itself
+	// (_NET_WM_STRUT_PARTIAL).
+	Dock func(win xproto.Window, strut []uint32)
 
 	// Density is the pixels an inch of the monitor that shows a place; nil for the usual.
 	Density func(r geom.Rect) int
