@@ -18,9 +18,14 @@ import (
 
 // lineWindows are the windows of lines that a server shows, with their places, from below.
 func lineWindows(s *testkit.Server) (wins []string, places []geom.Rect) {
+	return shownAs(s, "Zealous Atlas line")
+}
+
+// shownAs are the windows under a title that a server shows.
+func shownAs(s *testkit.Server, title string) (wins []string, places []geom.Rect) {
 	out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
 	for line := range strings.Lines(out) {
-		if strings.Contains(line, `"Zealous Atlas line"`) {
+		if strings.Contains(line, `"`+title+`"`) {
 			id := strings.Fields(line)[0]
 			x, y, w, h, seen, ok := s.Info(id)
 			if ok && seen {
@@ -151,6 +156,36 @@ func TestLineKeepsItsRoom(t *testing.T) {
 	if after := area(); after != before {
 		t.Errorf("after a SIGKILL the room for windows is %s, and it was %s", after, before)
 	}
+}
+
+// On a sharp monitor the line, and the headings of tabs and piles, are larger in pixels; on one
+// that is turned they are as long as its short side.
+func TestLineByDensity(t *testing.T) {
+	s := testkit.NewServer(t)
+	testkit.Run(t, s.Env, "xrandr", "--setmonitor", "SHARP", "1920/254x1080/143+0+0", "DUMMY0")
+	s.Plug(t, "DUMMY1", 1920, 0)
+	if _, err := testkit.TryRun(s.Env, "xrandr", "--output", "DUMMY1", "--rotate", "left"); err != nil {
+		// A server that turns nothing still shows what is higher than wide.
+		testkit.Run(t, s.Env, "xrandr", "--setmonitor", "TURNED", "1080/286x1920/508+1920+0", "DUMMY1")
+	}
+	s.Keeper(t, "--line", "bottom")
+	for _, monitor := range []string{"A", "B"} {
+		s.Do(t, "focus "+monitor)
+		for _, title := range []string{"Plan", "Reels"} {
+			s.Client(t, title+" "+monitor, "xterm")
+		}
+		s.Do(t, "layout tabs")
+	}
+	fromLeft := func(title string) []geom.Rect {
+		_, places := shownAs(s, title)
+		slices.SortFunc(places, func(a, b geom.Rect) int { return a.X - b.X })
+		return places
+	}
+	testkit.Until(t, "lines and headings are as sharp as their monitors", func() bool {
+		lines, hs := fromLeft("Zealous Atlas line"), fromLeft("Zealous Atlas heading")
+		return len(lines) == 2 && lines[0] == geom.R(0, 1022, 1920, 58) && lines[1] == geom.R(1920, 1890, 1080, 30) &&
+			len(hs) == 4 && hs[0].H == 48 && hs[1].H == 48 && hs[2].H == 24 && hs[3].Right() <= 3000
+	})
 }
 
 // What the line shows is used by the pointer: a click goes, the wheel too, a window is dropped

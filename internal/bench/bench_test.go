@@ -153,7 +153,7 @@ func BenchmarkCommand(b *testing.B) {
 				measures = append(measures, time.Since(start))
 				start = time.Now()
 				for range 2 {
-					layout.Place(tiles, geom.R(0, 0, 1920, 1168), 0, func(int, geom.Rect) {})
+					layout.Place(tiles, geom.R(0, 0, 1920, 1168), layout.Spacing{}, func(int, geom.Rect) {})
 				}
 				floors = append(floors, time.Since(start))
 			}
@@ -184,7 +184,7 @@ func BenchmarkLayout(b *testing.B) {
 				for range 101 {
 					start := time.Now()
 					for range max(1000/n, 1) { // long enough for the clock
-						layout.Place(kind.tiles, room, 4, put)
+						layout.Place(kind.tiles, room, layout.Spacing{Gap: 4}, put)
 					}
 					measures = append(measures, time.Since(start))
 					start = time.Now()

@@ -430,7 +430,7 @@ func (e *edit) layOnce(c Command) (string, error) {
 			e.placeOnce(id, room)
 		}
 	} else {
-		layout.Place(onceTree(k, ids, leads), room, e.Settings.Gap, e.placeOnce)
+		layout.Place(onceTree(k, ids, leads), room, layout.Spacing{Gap: e.Settings.Gap}, e.placeOnce)
 	}
 	return fmt.Sprintf("%s on %s: laid out as %s, not kept so.", e.the(ids), SheetRef(i, letter), k), nil
 }
@@ -565,7 +565,7 @@ func (e *edit) evenOnce(Command) (string, error) {
 	for _, id := range row {
 		rects = append(rects, e.Window(id).Rect)
 	}
-	layout.Place(layout.Flat(split, row), geom.Bound(rects...), e.Settings.Gap, e.placeOnce)
+	layout.Place(layout.Flat(split, row), geom.Bound(rects...), layout.Spacing{Gap: e.Settings.Gap}, e.placeOnce)
 	return fmt.Sprintf("%s are even.", windowsWord(len(row))), nil
 }
 

@@ -53,7 +53,7 @@ func (b block) ref() string { return SheetRef(b.workspace, b.letter) }
 // tileRects are the places of a sheet's tiles as its tree says: one may be maximised.
 func (d *Desk) tileRects(s *Sheet, letter byte) map[int]geom.Rect {
 	rects := map[int]geom.Rect{}
-	layout.Place(s.Tiles, d.RoomOf(s, letter), d.gapOf(s), func(id int, r geom.Rect) { rects[id] = r })
+	layout.Place(s.Tiles, d.RoomOf(s, letter), d.spacing(s, letter), func(id int, r geom.Rect) { rects[id] = r })
 	return rects
 }
 
@@ -260,7 +260,7 @@ func (e *edit) share(c Command) (string, error) {
 // a tree from then on.
 func (e *edit) resizeTile(b block, split layout.Split, after bool, px int) (string, error) {
 	room := e.RoomOf(b.Sheet, b.letter)
-	tiles, by := layout.Resize(b.Tiles, b.windows, room, e.gapOf(b.Sheet), split, after, px)
+	tiles, by := layout.Resize(b.Tiles, b.windows, room, e.spacing(b.Sheet, b.letter), split, after, px)
 	if by == 0 && px != 0 {
 		return "", fmt.Errorf("%s %s no neighbour to share that edge with, or no pixel to spare", e.the(b.windows), agree(b.windows, "has", "have"))
 	}
@@ -389,6 +389,12 @@ func (d *Desk) gapOf(s *Sheet) int {
 		return 0
 	}
 	return d.Settings.Gap
+}
+
+// spacing is what a sheet keeps free on a monitor: the gap, and the headings of piles
+// and tabs, which are as high as the monitor's density asks for.
+func (d *Desk) spacing(s *Sheet, letter byte) layout.Spacing {
+	return layout.Spacing{Gap: d.gapOf(s), Header: d.Monitor(letter).Header}
 }
 
 // RoomOf is where the tiles of a sheet lie on a monitor: its work area less the gap.

@@ -157,7 +157,7 @@ func (d *Desk) checkTiles(s *Sheet, letter byte) error {
 	area := int64(0)
 	var fault error
 	var rects []geom.Rect
-	layout.Place(s.Tiles, room, d.gapOf(s), func(id int, r geom.Rect) {
+	layout.Place(s.Tiles, room, d.spacing(s, letter), func(id int, r geom.Rect) {
 		w := d.Window(id)
 		switch {
 		case d.Covers(w):

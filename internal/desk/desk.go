@@ -74,6 +74,7 @@ type Monitor struct {
 	Rect      geom.Rect // of the whole plane; of an unplugged one, its last
 	Work      geom.Rect // Rect less what docks reserve
 	Primary   bool
+	Header    int  // the height in pixels of its piles' and tabs' headers, to layout.MaxHeader; 0 for the usual
 	Connected bool // and so has a sheet of every workspace
 	// Mirrors is the letter of the monitor whose picture this one shows, in
 	// whose rectangle it lies; else 0. One that mirrors is plugged in and has

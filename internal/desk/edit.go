@@ -279,7 +279,7 @@ func (e *edit) lay(w *Window, at int) {
 		return
 	}
 	across := true
-	if r, ok := layout.RectOf(s.Tiles, e.RoomOf(s, w.Monitor), e.gapOf(s), at); ok {
+	if r, ok := layout.RectOf(s.Tiles, e.RoomOf(s, w.Monitor), e.spacing(s, w.Monitor), at); ok {
 		across = r.W >= r.H
 	}
 	if s.Next != layout.Leaf {
@@ -587,7 +587,7 @@ func (e *edit) layOut(i int, letter byte) {
 		}
 	}
 	if s.Layout != layout.Free {
-		layout.Place(s.Tiles, e.RoomOf(s, letter), e.gapOf(s), put)
+		layout.Place(s.Tiles, e.RoomOf(s, letter), e.spacing(s, letter), put)
 	}
 	for _, id := range s.Floating {
 		put(id, e.Window(id).Rect)

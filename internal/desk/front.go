@@ -42,7 +42,7 @@ func (d *Desk) own(w *Window) geom.Rect {
 		return w.floatRect()
 	}
 	r, s := w.Rect, d.Sheet(d.Index(w.Workspace), w.Monitor)
-	layout.Place(s.Tiles, d.RoomOf(s, w.Monitor), d.gapOf(s), func(id int, place geom.Rect) {
+	layout.Place(s.Tiles, d.RoomOf(s, w.Monitor), d.spacing(s, w.Monitor), func(id int, place geom.Rect) {
 		if id == w.ID {
 			r = place
 		}

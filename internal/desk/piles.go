@@ -46,7 +46,7 @@ func (d *Desk) Headers(i int, letter byte) []Header {
 		return nil
 	}
 	var hs []Header
-	layout.Headers(s.Tiles, d.RoomOf(s, letter), d.gapOf(s), d.active, func(g *layout.Node, active int, places []layout.Header) {
+	layout.Headers(s.Tiles, d.RoomOf(s, letter), d.spacing(s, letter), d.active, func(g *layout.Node, active int, places []layout.Header) {
 		first, last := places[0].Rect, places[len(places)-1].Rect
 		beside := func(n int) int {
 			if n < 0 || n >= len(g.Kids) {

@@ -242,8 +242,8 @@ func (w *walker) fact() desk.Fact {
 	var ms []desk.Monitor
 	for i, m := range []desk.Monitor{
 		{Key: "scene-A", Rect: geom.R(0, 0, 1920, 1200), Primary: true},
-		{Key: "scene-B", Rect: geom.R(1920, 0, 3440, 1440)},
-		{Key: "scene-C", Rect: geom.R(5360, 0, 1920, 1080)},
+		{Key: "scene-B", Rect: geom.R(1920, 0, 3440, 1440), Header: 48},
+		{Key: "scene-C", Rect: geom.R(5360, 0, 1920, 1080), Header: w.IntN(2) * 72},
 		{Key: "new", Rect: geom.R(0, 1200, 1280, 1024)},
 		{Key: "mirror", Rect: []geom.Rect{geom.R(0, 0, 1920, 1200), geom.R(2000, 100, 640, 480), geom.R(0, 1200, 1080, 1920)}[w.IntN(3)]},
 	} {

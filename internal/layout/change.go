@@ -186,33 +186,34 @@ type Header struct {
 // Headers gives every pile and tabs group of n that is not covered by another
 // its headers, of a pile one under the other, of tabs side by side. Those for which
 // there is no room are folded into one, the last; the one of the active member never is.
-func Headers(n *Node, room geom.Rect, gap int, active func(group *Node) int, put func(group *Node, active int, headers []Header)) {
+func Headers(n *Node, room geom.Rect, by Spacing, active func(group *Node) int, put func(group *Node, active int, headers []Header)) {
 	if n == nil || n.Split == Leaf {
 		return
 	}
 	if n.Split == Across || n.Split == Down {
-		for i, r := range parts(n, room, &gap) {
-			Headers(n.Kids[i], r, gap, active, put)
+		for i, r := range parts(n, room, &by.Gap) {
+			Headers(n.Kids[i], r, by, active, put)
 		}
 		return
 	}
-	rest, on := under(n, room), active(n)
-	put(n, on, headers(n, on, geom.R(room.X, room.Y, room.W, room.H-rest.H)))
-	Headers(n.Kids[on], rest, gap, active, put)
+	rest, on := under(n, room, by), active(n)
+	put(n, on, headers(n, on, geom.R(room.X, room.Y, room.W, room.H-rest.H), by))
+	Headers(n.Kids[on], rest, by, active, put)
 }
 
 // headers shares a strip evenly among the headers of a group.
-func headers(n *Node, active int, strip geom.Rect) []Header {
-	down := n.Split == Pile && strip.H/HeaderHeight > 1
-	places := max(2, strip.W/HeaderWidth)
+func headers(n *Node, active int, strip geom.Rect, by Spacing) []Header {
+	high, wide := by.header()
+	down := n.Split == Pile && strip.H/high > 1
+	places := max(2, strip.W/wide)
 	if down {
-		places = strip.H / HeaderHeight
+		places = strip.H / high
 	} else if strip.W < 2 {
 		places = 1
 	}
 	first, members := 0, len(n.Kids)
 	if members > places {
-		members = places - 1
+		members = max(1, places-1)
 		// By pages, so that they stay where they are while the active one is in sight.
 		first = min(active/members*members, len(n.Kids)-members)
 	} else {
@@ -498,7 +499,7 @@ const MinTile = 48
 // shared edge move. Where that edge is the room's own, the opposite one moves
 // instead. Afterwards the shares of that group are its sizes in pixels. It gives
 // by how much the block grew.
-func Resize(n *Node, block []int, room geom.Rect, gap int, split Split, after bool, px int) (*Node, int) {
+func Resize(n *Node, block []int, room geom.Rect, by Spacing, split Split, after bool, px int) (*Node, int) {
 	p, ok := n.find(block)
 	if !ok {
 		return n, 0
@@ -507,7 +508,7 @@ func Resize(n *Node, block []int, room geom.Rect, gap int, split Split, after bo
 		if q, other, ok := n.edge(p, split, side); ok {
 			g := n.at(q)
 			i := p[len(q)]
-			sizes := n.sizes(q, room, gap)
+			sizes := n.sizes(q, room, by)
 			px = geom.Clamp(px, min(0, MinTile-sizes[i]), max(0, sizes[other]-MinTile))
 			c := *g
 			c.Kids = slices.Clone(g.Kids)
@@ -544,17 +545,17 @@ func Shares(n *Node, block []int, split Split, after bool) bool {
 
 // sizes are the lengths in pixels of the members of the group at a path, along
 // the way it runs.
-func (n *Node) sizes(path []int, room geom.Rect, gap int) []int {
+func (n *Node) sizes(path []int, room geom.Rect, by Spacing) []int {
 	for _, i := range path {
 		if n.Split == Across || n.Split == Down {
-			room = parts(n, room, &gap)[i]
+			room = parts(n, room, &by.Gap)[i]
 		} else {
-			room = under(n, room)
+			room = under(n, room, by)
 		}
 		n = n.Kids[i]
 	}
 	var sizes []int
-	for _, r := range parts(n, room, &gap) {
+	for _, r := range parts(n, room, &by.Gap) {
 		if n.Split == Down {
 			sizes = append(sizes, r.H)
 		} else {

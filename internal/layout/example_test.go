@@ -12,7 +12,7 @@ import (
 func Example() {
 	room := geom.R(0, 0, 1920, 1080)
 	show := func(n *layout.Node) {
-		layout.Place(n, room, 0, func(window int, r geom.Rect) { fmt.Println(window, r) })
+		layout.Place(n, room, layout.Spacing{}, func(window int, r geom.Rect) { fmt.Println(window, r) })
 	}
 	lead := layout.Of(layout.Lead, []int{1, 2, 3}, 60, 1)
 	show(lead)

@@ -49,12 +49,27 @@ const (
 	MaxShare     = 90
 )
 
-// The sizes in pixels of headers: the height of one row of them over tabs or a pile,
-// and the least width of one.
+// The sizes in pixels of headers where nothing says otherwise: the height of one row of
+// them over tabs or a pile, and the least width of one.
 const (
 	HeaderHeight = 24
 	HeaderWidth  = 72
+	MaxHeader    = 5 * HeaderHeight // the highest that a Spacing may ask for
 )
+
+// Spacing is the room in pixels that a sheet keeps free of windows.
+type Spacing struct {
+	Gap    int // between neighbours
+	Header int // the height of a row of headers; 0 for HeaderHeight
+}
+
+// header is the height of a row of headers, and the least width of one.
+func (s Spacing) header() (high, wide int) {
+	if s.Header <= 0 {
+		return HeaderHeight, HeaderWidth
+	}
+	return s.Header, s.Header * HeaderWidth / HeaderHeight
+}
 
 // Split says how a group of a tree lays out its members.
 type Split uint8
@@ -299,10 +314,10 @@ func insertAt(n *Node, at, window int, split Split, depth int) (*Node, bool) {
 func AppendTo(n *Node, window int) *Node { return Beside(n, NewLeaf(window), Across, true) }
 
 // Place gives every window of the tree its rectangle: the leaves fill room
-// exactly but for gap pixels between neighbours. Where the gaps do not fit
+// exactly but for the gap between neighbours. Where the gaps do not fit
 // they shrink. The windows of a pile or of tabs all have the room under their
 // headers, which is at least half of it.
-func Place(n *Node, room geom.Rect, gap int, put func(window int, r geom.Rect)) {
+func Place(n *Node, room geom.Rect, by Spacing, put func(window int, r geom.Rect)) {
 	if n == nil {
 		return
 	}
@@ -310,28 +325,28 @@ func Place(n *Node, room geom.Rect, gap int, put func(window int, r geom.Rect)) 
 	case Leaf:
 		put(n.Window, room)
 	case Pile, Tabs:
-		room = under(n, room)
+		room = under(n, room, by)
 		for _, k := range n.Kids {
-			Place(k, room, gap, put)
+			Place(k, room, by, put)
 		}
 	default:
-		for i, r := range parts(n, room, &gap) {
-			Place(n.Kids[i], r, gap, put)
+		for i, r := range parts(n, room, &by.Gap) {
+			Place(n.Kids[i], r, by, put)
 		}
 	}
 }
 
 // RectOf is where Place would put one window; ok is false where n has it not.
-func RectOf(n *Node, room geom.Rect, gap, window int) (r geom.Rect, ok bool) {
+func RectOf(n *Node, room geom.Rect, by Spacing, window int) (r geom.Rect, ok bool) {
 	if n == nil {
 		return r, false
 	}
 	way, ok := n.wayTo(window, nil)
 	for _, i := range way {
 		if n.Split == Pile || n.Split == Tabs {
-			room = under(n, room)
+			room = under(n, room, by)
 		} else {
-			room = parts(n, room, &gap)[i]
+			room = parts(n, room, &by.Gap)[i]
 		}
 		n = n.Kids[i]
 	}
@@ -349,19 +364,20 @@ func (n *Node) wayTo(window int, path []int) (way []int, ok bool) {
 }
 
 // under is what the headers of a pile or of tabs leave of a room.
-func under(n *Node, room geom.Rect) geom.Rect {
-	h := min(headerRows(n, room)*HeaderHeight, room.H/2)
+func under(n *Node, room geom.Rect, by Spacing) geom.Rect {
+	high, _ := by.header()
+	h := min(headerRows(n, room, high)*high, room.H/2)
 	room.Y, room.H = room.Y+h, room.H-h
 	return room
 }
 
 // headerRows is how many rows the headers of a pile or of tabs take: at most as many
 // as half of the room holds, and one.
-func headerRows(n *Node, room geom.Rect) int {
+func headerRows(n *Node, room geom.Rect, high int) int {
 	if n.Split == Tabs {
 		return 1
 	}
-	return max(1, min(len(n.Kids), room.H/2/HeaderHeight))
+	return max(1, min(len(n.Kids), room.H/2/high))
 }
 
 // parts are the rectangles of the members of an across or down group. The gap

@@ -12,7 +12,7 @@ import (
 
 func place(n *Node, room geom.Rect, gap int) string {
 	var b strings.Builder
-	Place(n, room, gap, func(id int, r geom.Rect) {
+	Place(n, room, Spacing{Gap: gap}, func(id int, r geom.Rect) {
 		fmt.Fprintf(&b, "%d:%d,%d,%d,%d ", id, r.X, r.Y, r.W, r.H)
 	})
 	return strings.TrimSpace(b.String())
@@ -97,7 +97,7 @@ func TestRandomTreesFillTheirRoom(t *testing.T) {
 		room := geom.R(rng.IntN(50), rng.IntN(50), 300+rng.IntN(900), 300+rng.IntN(900))
 		var rects []geom.Rect
 		area := int64(0)
-		Place(n, room, 0, func(_ int, r geom.Rect) { rects = append(rects, r); area += r.Area() })
+		Place(n, room, Spacing{}, func(_ int, r geom.Rect) { rects = append(rects, r); area += r.Area() })
 		if len(rects) != len(ids) || area != room.Area() || geom.Covered(room, rects) != area {
 			t.Fatalf("%d windows of %d cover %d of %d pixels", len(rects), len(ids), area, room.Area())
 		}

@@ -108,7 +108,7 @@ var steps = []struct {
 		return Gather(f.n, ids[:2+f.rng.IntN(len(ids)-1)], f.split()), ids
 	}},
 	{"resize", func(f *forest) (*Node, []int) {
-		n, _ := Resize(f.n, f.block(), geom.R(0, 0, 3000, 2000), 0, []Split{Across, Down}[f.rng.IntN(2)], f.rng.IntN(2) == 0, f.rng.IntN(400)-200)
+		n, _ := Resize(f.n, f.block(), geom.R(0, 0, 3000, 2000), Spacing{}, []Split{Across, Down}[f.rng.IntN(2)], f.rng.IntN(2) == 0, f.rng.IntN(400)-200)
 		return n, f.n.Windows()
 	}},
 }
@@ -191,13 +191,14 @@ func (f *forest) covers(after string) {
 	room := geom.R(7, 9, 400+f.rng.IntN(6000), 400+f.rng.IntN(6000))
 	first := func(*Node) int { return 0 } // the member that shows
 	tops, rects := Tops(f.n, first), map[int]geom.Rect{}
-	Place(f.n, room, 0, func(w int, r geom.Rect) { rects[w] = r })
+	by := Spacing{Header: f.rng.IntN(4) * 24}
+	Place(f.n, room, by, func(w int, r geom.Rect) { rects[w] = r })
 	var filled []geom.Rect
 	area := int64(0)
 	for _, w := range tops {
 		filled, area = append(filled, rects[w]), area+rects[w].Area()
 	}
-	Headers(f.n, room, 0, first, func(_ *Node, _ int, hs []Header) {
+	Headers(f.n, room, by, first, func(_ *Node, _ int, hs []Header) {
 		for _, h := range hs {
 			filled, area = append(filled, h.Rect), area+h.Rect.Area()
 		}

@@ -222,6 +222,7 @@ func (s *sceneReader) monitors(n node) []desk.Monitor {
 			Rect:      s.rect(n.at("rect")),
 			Work:      s.rect(n.at("work")),
 			Primary:   n.at("primary").bool(false),
+			Header:    n.at("header").int(0, 0, layout.MaxHeader),
 			Connected: n.at("connected").bool(true),
 		}
 		m.Key = desk.CleanText(n.at("key").text(""), desk.MaxTitle)

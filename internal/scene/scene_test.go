@@ -13,7 +13,7 @@ import (
 
 const base = `{"format": "zealous-atlas/scene/1",
  "settings": {"mode": "spanning", "count": "fixed", "gap": 0},
- "monitors": [{"letter": "A", "name": "Laptop", "rect": [0, 0, 1920, 1200], "work": [0, 0, 1920, 1168], "primary": true},
+ "monitors": [{"letter": "A", "name": "Laptop", "rect": [0, 0, 1920, 1200], "work": [0, 0, 1920, 1168], "primary": true, "header": 48},
               {"letter": "C", "name": "Projector", "rect": [5360, 0, 1920, 1080], "connected": false}],
  "workspaces": [{"name": "Programme", "sheets": {"A": {"layout": "lead", "share": 60, "windows": [11, 12], "floating": [15]}}},
                 {"name": "Guests", "home": "A", "sheets": {"A": {"layout": "tree", "tree":
@@ -52,6 +52,7 @@ func TestRead(t *testing.T) {
 func TestFaults(t *testing.T) {
 	for _, c := range []struct{ old, new, want string }{
 		{`"gap": 0`, `"gap": -1`, "settings.gap: "},
+		{`"header": 48`, `"header": 481`, "monitors[0].header: "},
 		{`"gap": 0`, `"gab": 0`, "settings.gab: there is no such key"},
 		{`"mode": "spanning"`, `"mode": "both"`, "settings.mode: "},
 		{`scene/1`, `scene/2`, "format: "},

@@ -33,6 +33,7 @@ type (
 		Rect      rectOut `json:"rect"`
 		Work      rectOut `json:"work"`
 		Primary   bool    `json:"primary,omitempty"`
+		Header    int     `json:"header,omitempty"`
 		Connected *bool   `json:"connected,omitempty"`
 	}
 	workspaceOut struct {
@@ -279,7 +280,7 @@ func letterFrom(l byte) string {
 }
 
 func monitorFrom(m desk.Monitor) monitorOut {
-	o := monitorOut{Letter: letterFrom(m.Letter), Name: m.Name, Rect: rectFrom(m.Rect), Work: rectFrom(m.Work), Primary: m.Primary}
+	o := monitorOut{Letter: letterFrom(m.Letter), Name: m.Name, Rect: rectFrom(m.Rect), Work: rectFrom(m.Work), Primary: m.Primary, Header: m.Header}
 	if m.Key != "scene-"+o.Letter {
 		o.Key = m.Key
 	}

@@ -13,6 +13,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/layout"
 )
 
 // Screen is a screen of a display.
@@ -73,7 +74,19 @@ func (s *Screen) monitors() []desk.Monitor {
 			ms = append(ms, m)
 		}
 	}
+	for i := range ms {
+		ms[i].Header = headerAt(s.Density(&ms[i]))
+	}
 	return lettered(ms)
+}
+
+// headerAt is how high the headers of piles and tabs are on a monitor; 0 for the usual, which
+// they have at the usual density and below.
+func headerAt(density int) int {
+	if density <= UsualDensity {
+		return 0
+	}
+	return min((layout.HeaderHeight*density+UsualDensity/2)/UsualDensity, layout.MaxHeader)
 }
 
 // lettered gives monitors the letters of a first time: from left to right, the

@@ -12,7 +12,7 @@ import (
 	"zatlas/internal/desk"
 )
 
-// The sizes in pixels of what a heading shows.
+// The sizes of what a heading shows, in pixels at the usual density.
 const (
 	headingFont = 13
 	headingPad  = 10
@@ -39,6 +39,7 @@ type Heading struct {
 // headingState is what the picture of a heading shows.
 type headingState struct {
 	w, h            int
+	scale           scale
 	label           string
 	active, focused bool
 }
@@ -61,7 +62,7 @@ func (hs *Headings) Show(d *desk.Desk) (made bool) {
 	hs.shown = nil
 	var fresh []desk.Header // those that must be drawn
 	for _, header := range headersOf(d) {
-		state := stateOf(d, header)
+		state := s.stateOf(d, header)
 		if have := free[state]; len(have) > 0 {
 			free[state] = have[1:]
 			have[0].move(s, header)
@@ -94,7 +95,7 @@ func (hs *Headings) Show(d *desk.Desk) (made bool) {
 			made = true
 		}
 		one.move(s, header)
-		one.tell(s, stateOf(d, header))
+		one.tell(s, s.stateOf(d, header))
 		xproto.MapWindow(s.Conn, one.win)
 		hs.shown = append(hs.shown, one)
 	}
@@ -123,8 +124,8 @@ func headersOf(d *desk.Desk) (hs []desk.Header) {
 
 // stateOf is what a heading shows: app and title and how many windows more its member
 // has, or for how many members it stands.
-func stateOf(d *desk.Desk, h desk.Header) headingState {
-	s := headingState{w: h.Rect.W, h: h.Rect.H, active: h.Active}
+func (on *Screen) stateOf(d *desk.Desk, h desk.Header) headingState {
+	s := headingState{w: h.Rect.W, h: h.Rect.H, scale: on.scaleAt(h.Rect), active: h.Active}
 	if h.Folded > 0 {
 		s.label = "+" + strconv.Itoa(h.Folded)
 		return s
@@ -176,7 +177,7 @@ func (one *Heading) tell(s *Screen, state headingState) {
 		return
 	}
 	xproto.CreatePixmap(s.Conn, s.Info.RootDepth, pixmap, xproto.Drawable(one.win), uint16(state.w), uint16(state.h))
-	s.paint(xproto.Drawable(pixmap), one.gc, s.faces.drawn(state))
+	s.paint(xproto.Drawable(pixmap), one.gc, s.facesAt(state.scale).drawn(state))
 	xproto.ChangeWindowAttributes(s.Conn, one.win, xproto.CwBackPixmap, []uint32{uint32(pixmap)})
 	xproto.ClearArea(s.Conn, false, one.win, 0, 0, 0, 0)
 	xproto.FreePixmap(s.Conn, pixmap)
@@ -186,7 +187,8 @@ func (one *Heading) tell(s *Screen, state headingState) {
 // which is written bold on a lighter ground; the mark is full where it has the
 // focus.
 func (f faces) drawn(s headingState) *image.RGBA {
-	w, height := s.w, s.h
+	w, height, px := s.w, s.h, s.scale.px
+	pad, mark := px(headingPad), px(headingMark)
 	ground, text, face := color.Color(inkColour), color.Color(mistColour), f.heading
 	if s.active {
 		ground, text, face = seaColour, paperColour, f.active
@@ -198,17 +200,17 @@ func (f faces) drawn(s headingState) *image.RGBA {
 	// A line parts it from the next one.
 	fill(image.Rect(w-1, 0, w, height), slateColour)
 	fill(image.Rect(0, height-1, w, height), slateColour)
-	x := headingPad
+	x := pad
 	if s.active {
-		mark := image.Rect(x, (height-headingMark)/2, x+headingMark, (height+headingMark)/2)
-		fill(mark, brassColour)
+		box := image.Rect(x, (height-mark)/2, x+mark, (height+mark)/2)
+		fill(box, brassColour)
 		if !s.focused {
-			fill(mark.Inset(2), ground)
+			fill(box.Inset(px(2)), ground)
 		}
-		fill(image.Rect(0, 0, w, 2), brassColour)
-		x += headingMark + headingPad
+		fill(image.Rect(0, 0, w, px(2)), brassColour)
+		x += mark + pad
 	}
-	write(img, face, text, x, height/2+headingFont/3, fitted(face, s.label, w-x-headingPad))
+	write(img, face, text, x, height/2+px(headingFont)/3, fitted(face, s.label, w-x-pad))
 	return img
 }
 

@@ -6,6 +6,8 @@ import (
 	"strings"
 	"testing"
 
+	"zatlas/internal/host/display"
+
 	"golang.org/x/image/font"
 )
 
@@ -45,7 +47,7 @@ func used(img *image.RGBA, c color.RGBA) bool {
 // mark is full where it has the focus.
 func TestHeadingsDiffer(t *testing.T) {
 	f := facesOf(stripFont, cardFont, headingFont)
-	state := headingState{w: 200, h: 24, label: "Reel Ledger"}
+	state := headingState{w: 200, h: 24, scale: display.UsualDensity, label: "Reel Ledger"}
 	plain := f.drawn(state)
 	state.active = true
 	active := f.drawn(state)
