@@ -266,6 +266,44 @@ func BenchmarkSwitchWithLine(b *testing.B) {
 	}
 }
 
+// BenchmarkLineSeen: a switch by a chord, to the line's own picture of it. The floor is the same
+// switch to the last change of a window; later-ms-p99 is how much later the line is.
+func BenchmarkLineSeen(b *testing.B) {
+	for _, n := range []int{1, 10, 50} {
+		b.Run(fmt.Sprintf("%d windows", n), func(b *testing.B) {
+			sw, end := newKeptSwitcher(b, n, true, paint.LineOptions{Edge: "bottom", Theme: draw.Night})
+			defer end()
+			sw.begin()
+			var measures, floors, later []time.Duration
+			for range 100 {
+				var was []byte
+				testkit.Until(b, "the line is at rest", func() bool {
+					was = edgeOf(b, sw.x)
+					time.Sleep(50 * time.Millisecond)
+					return bytes.Equal(edgeOf(b, sw.x), was)
+				})
+				start := time.Now()
+				floor := sw.turn(byChord)
+				testkit.Until(b, "the line shows the switch", func() bool { return !bytes.Equal(edgeOf(b, sw.x), was) })
+				took := time.Since(start)
+				measures, floors, later = append(measures, took), append(floors, floor), append(later, took-floor)
+			}
+			slices.Sort(later)
+			report(b, median(measures), median(floors))
+			b.ReportMetric(float64(later[98].Microseconds())/1000, "later-ms-p99")
+		})
+	}
+}
+
+// edgeOf is the picture of the bottom edge of the display, where the line is.
+func edgeOf(b *testing.B, x *testkit.X) []byte {
+	r, err := xproto.GetImage(x.Conn, xproto.ImageFormatZPixmap, xproto.Drawable(x.Root), 700, 1060, 500, 12, 0xffffffff).Reply()
+	if err != nil {
+		b.Fatal(err)
+	}
+	return r.Data
+}
+
 // BenchmarkDrag: the gap between two of ten columns is dragged by a pointer that moves
 // 1,000 times a second. It prints how many configures the windows get for each, by
 // frames of 8 ms; how far behind the last one comes; and what of one core the keeper
