@@ -8,6 +8,7 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/host/display/board"
 	"zatlas/internal/host/display/paint"
@@ -70,6 +71,7 @@ func (h *Host) takeChords() {
 func (h *Host) draw() {
 	if h.paper == nil {
 		h.paper = &paint.Screen{Conn: h.conn, Info: h.screen.Info, Title: h.entitle, Wake: h.queue.signal, Dock: h.sayDock, Density: func(r geom.Rect) int { return h.screen.DensityAt(h.monitors, r) }}
+		h.paper.Theme = func() draw.Theme { return h.opt.Line.Theme }
 		h.drawn = paint.On(h.paper)
 		h.drawn.Strip.Instead = h.onLine
 	}

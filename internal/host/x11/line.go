@@ -27,6 +27,7 @@ func (h *Host) configureLine(opt paint.LineOptions) {
 	if h.desk != nil {
 		h.emit(desk.WorkAreas{Work: h.workAreas(h.desk)})
 		h.laid, h.lined = h.looks, h.lines.Place(h.looks) // also where no work area changes
+		h.showHeadings(h.desk)                            // by day or by night
 	}
 }
 

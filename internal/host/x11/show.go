@@ -63,11 +63,7 @@ func (h *Host) Show(d *desk.Desk) {
 		}
 	}
 	h.paintBorders(p.Focus, all)
-	if h.drawn.Headings.Show(d) { // desktop-type windows stay under all
-		for win := range h.desktop {
-			h.putOver(win, 0)
-		}
-	}
+	h.showHeadings(d)
 	for _, c := range all {
 		h.writeState(c.client, c.as)
 	}
@@ -396,4 +392,13 @@ func (h *Host) writeState(c *client, w *desk.Placed) {
 		h.setCards(c.win, aWindowDesktop, t.desktop)
 	}
 	c.told = t
+}
+
+// showHeadings has the headings of piles and tabs show. Desktop-type windows stay under all.
+func (h *Host) showHeadings(d *desk.Desk) {
+	if h.drawn.Headings.Show(d) {
+		for win := range h.desktop {
+			h.putOver(win, 0)
+		}
+	}
 }

@@ -20,6 +20,7 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/host/display"
 	"zatlas/internal/host/display/board"
@@ -291,6 +292,7 @@ func (h *Host) ownWindows() error {
 // draw makes what we draw on the display.
 func (h *Host) draw() {
 	h.paper = &paint.Screen{Conn: h.conn, Info: h.screen, Title: h.title, Wake: h.queue.signal, Dock: h.sayDock, Density: func(r geom.Rect) int { return h.read.DensityAt(h.monitors, r) }}
+	h.paper.Theme = func() draw.Theme { return h.opt.Line.Theme }
 	h.drawn = paint.On(h.paper)
 	if !h.drawn.Strip.Works() {
 		h.log.Warn("the words after a chord cannot be shown on this display")

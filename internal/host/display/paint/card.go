@@ -56,6 +56,7 @@ func (c *Card) Show(of keys.Card, work geom.Rect) {
 		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowStackMode,
 		[]uint32{Coordinate(work.X + (work.W-w)/2 - 2), Coordinate(work.Y + (work.H-h)/2 - 2), uint32(w), uint32(h), xproto.StackModeAbove})
 	if !c.mapped {
+		c.s.ground(c.win)
 		c.mapped = true
 		xproto.MapWindow(c.s.Conn, c.win)
 	}
@@ -80,6 +81,7 @@ func (c *Card) Hide() {
 // drawn is the picture of a card.
 func (c *Card) drawn(of keys.Card, work geom.Rect) *image.RGBA {
 	rows, chosen := of.Rows, of.Chosen
+	t := c.s.theme()
 	k := c.s.scaleAt(work)
 	faces := c.s.facesAt(k)
 	strong, plain := faces.strong, faces.words
@@ -124,19 +126,19 @@ func (c *Card) drawn(of keys.Card, work geom.Rect) *image.RGBA {
 	foot, footWide := clean(plain, of.Foot, room)
 	column := keyWide + textWide + gap
 	wide := max(columns*column-gap, headWide, footWide) + 2*pad
-	img := filled(wide, 2*pad+high*(each+2)+high/2, inkColour)
-	write(img, strong, brassColour, pad, pad+letters, head)
+	img := filled(wide, 2*pad+high*(each+2)+high/2, t.Ink)
+	write(img, strong, t.Brass, pad, pad+letters, head)
 	y0 := pad + high + high/4
 	for i := range rows {
 		x, y := pad+i/each*column, y0+i%each*high
-		key, text := brassColour, paperColour
+		key, text := t.Brass, t.Paper
 		if first+i == chosen {
-			draw.Draw(img, image.Rect(pad/2, y, wide-pad/2, y+high), image.NewUniform(brassColour), image.Point{}, draw.Src)
-			key, text = inkColour, inkColour
+			draw.Draw(img, image.Rect(pad/2, y, wide-pad/2, y+high), image.NewUniform(t.Brass), image.Point{}, draw.Src)
+			key, text = t.Ink, t.Ink
 		}
 		write(img, strong, key, x, y+high/2+letters/3, names[i])
 		write(img, plain, text, x+keyWide, y+high/2+letters/3, texts[i])
 	}
-	write(img, plain, mistColour, pad, y0+high*each+high*3/4+letters/2, foot)
+	write(img, plain, t.Slate, pad, y0+high*each+high*3/4+letters/2, foot)
 	return img
 }

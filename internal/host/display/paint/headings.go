@@ -10,6 +10,7 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
+	zdraw "zatlas/internal/draw"
 )
 
 // The sizes of what a heading shows, in pixels at the usual density.
@@ -42,6 +43,7 @@ type headingState struct {
 	scale           scale
 	label           string
 	active, focused bool
+	theme           string
 }
 
 const headingEvents = xproto.EventMaskButtonPress | xproto.EventMaskButtonRelease | xproto.EventMaskButtonMotion
@@ -125,7 +127,7 @@ func headersOf(d *desk.Desk) (hs []desk.Header) {
 // stateOf is what a heading shows: app and title and how many windows more its member
 // has, or for how many members it stands.
 func (on *Screen) stateOf(d *desk.Desk, h desk.Header) headingState {
-	s := headingState{w: h.Rect.W, h: h.Rect.H, scale: on.scaleAt(h.Rect), active: h.Active}
+	s := headingState{w: h.Rect.W, h: h.Rect.H, scale: on.scaleAt(h.Rect), active: h.Active, theme: on.theme().Name}
 	if h.Folded > 0 {
 		s.label = "+" + strconv.Itoa(h.Folded)
 		return s
@@ -177,7 +179,7 @@ func (one *Heading) tell(s *Screen, state headingState) {
 		return
 	}
 	xproto.CreatePixmap(s.Conn, s.Info.RootDepth, pixmap, xproto.Drawable(one.win), uint16(state.w), uint16(state.h))
-	s.paint(xproto.Drawable(pixmap), one.gc, s.facesAt(state.scale).drawn(state))
+	s.paint(xproto.Drawable(pixmap), one.gc, s.facesAt(state.scale).drawn(state, s.theme()))
 	xproto.ChangeWindowAttributes(s.Conn, one.win, xproto.CwBackPixmap, []uint32{uint32(pixmap)})
 	xproto.ClearArea(s.Conn, false, one.win, 0, 0, 0, 0)
 	xproto.FreePixmap(s.Conn, pixmap)
@@ -186,28 +188,28 @@ func (one *Heading) tell(s *Screen, state headingState) {
 // drawn is the picture of one heading. The active member has a mark before its name,
 // which is written bold on a lighter ground; the mark is full where it has the
 // focus.
-func (f faces) drawn(s headingState) *image.RGBA {
+func (f faces) drawn(s headingState, t zdraw.Theme) *image.RGBA {
 	w, height, px := s.w, s.h, s.scale.px
 	pad, mark := px(headingPad), px(headingMark)
-	ground, text, face := color.Color(inkColour), color.Color(mistColour), f.heading
+	ground, text, face := t.Ink, t.Slate, f.heading
 	if s.active {
-		ground, text, face = seaColour, paperColour, f.active
+		ground, text, face = t.Sea, t.Paper, f.active
 	}
 	img := filled(w, height, ground)
 	fill := func(r image.Rectangle, c color.Color) {
 		draw.Draw(img, r, image.NewUniform(c), image.Point{}, draw.Src)
 	}
 	// A line parts it from the next one.
-	fill(image.Rect(w-1, 0, w, height), slateColour)
-	fill(image.Rect(0, height-1, w, height), slateColour)
+	fill(image.Rect(w-1, 0, w, height), t.Slate)
+	fill(image.Rect(0, height-1, w, height), t.Slate)
 	x := pad
 	if s.active {
 		box := image.Rect(x, (height-mark)/2, x+mark, (height+mark)/2)
-		fill(box, brassColour)
+		fill(box, t.Brass)
 		if !s.focused {
 			fill(box.Inset(px(2)), ground)
 		}
-		fill(image.Rect(0, 0, w, px(2)), brassColour)
+		fill(image.Rect(0, 0, w, px(2)), t.Brass)
 		x += mark + pad
 	}
 	write(img, face, text, x, height/2+px(headingFont)/3, fitted(face, s.label, w-x-pad))

@@ -10,6 +10,7 @@ import (
 	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/xproto"
 
+	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/host/display"
 )
@@ -36,6 +37,9 @@ type Screen struct {
 
 	// Density is the pixels an inch of the monitor that shows a place; nil for the usual.
 	Density func(r geom.Rect) int
+	// Theme is the colours now, which a reload may change; nil, or a theme without a name,
+	// for night.
+	Theme func() draw.Theme
 
 	faces  faces // in the usual size
 	sized  map[int]faces
@@ -83,6 +87,22 @@ func (s *Screen) facesAt(k scale) faces {
 	return f
 }
 
+// theme is the colours now.
+func (s *Screen) theme() draw.Theme {
+	if s.Theme != nil {
+		if t := s.Theme(); t.Name != "" {
+			return t
+		}
+	}
+	return draw.Night
+}
+
+// ground gives a window with words the colours of the theme, before it is shown.
+func (s *Screen) ground(win xproto.Window) {
+	t := s.theme()
+	xproto.ChangeWindowAttributes(s.Conn, win, xproto.CwBackPixel|xproto.CwBorderPixel, []uint32{s.Pixel(rgbOf(t.Ink)), s.Pixel(rgbOf(t.Brass))})
+}
+
 // Pixel is a colour, 0xrrggbb, as the screen has it.
 func (s *Screen) Pixel(rgb uint32) uint32 { return s.pixels.of(rgb) }
 
@@ -95,8 +115,8 @@ func (s *Screen) window(title string, height, border uint16) (xproto.Window, xpr
 		return 0, 0
 	}
 	xproto.CreateWindow(s.Conn, s.Info.RootDepth, win, s.Info.Root, 0, 0, 1, height, border, xproto.WindowClassInputOutput, s.Info.RootVisual,
-		xproto.CwBackPixel|xproto.CwBorderPixel|xproto.CwOverrideRedirect|xproto.CwEventMask,
-		[]uint32{s.Pixel(0x0f1a24), s.Pixel(Focused), 1, xproto.EventMaskExposure})
+		xproto.CwOverrideRedirect|xproto.CwEventMask, []uint32{1, xproto.EventMaskExposure})
+	s.ground(win)
 	xproto.CreateGC(s.Conn, gc, xproto.Drawable(win), 0, nil)
 	s.Title(win, title)
 	return win, gc

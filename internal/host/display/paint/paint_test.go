@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"zatlas/internal/draw"
 	"zatlas/internal/host/display"
 
 	"golang.org/x/image/font"
@@ -44,24 +45,26 @@ func used(img *image.RGBA, c color.RGBA) bool {
 }
 
 // The active heading has a mark of brass before its name and a lighter ground; the
-// mark is full where it has the focus.
+// mark is full where it has the focus. So it is by night and by day.
 func TestHeadingsDiffer(t *testing.T) {
 	f := facesOf(stripFont, cardFont, headingFont)
-	state := headingState{w: 200, h: 24, scale: display.UsualDensity, label: "Reel Ledger"}
-	plain := f.drawn(state)
-	state.active = true
-	active := f.drawn(state)
-	state.focused = true
-	focused := f.drawn(state)
-	if used(plain, brassColour) || !used(active, brassColour) || active.RGBAAt(100, 5) != seaColour || plain.RGBAAt(100, 5) != inkColour {
-		t.Error("the active heading is not told from the others")
+	for _, theme := range []draw.Theme{draw.Night, draw.Day} {
+		state := headingState{w: 200, h: 24, scale: display.UsualDensity, label: "Reel Ledger"}
+		plain := f.drawn(state, theme)
+		state.active = true
+		active := f.drawn(state, theme)
+		state.focused = true
+		focused := f.drawn(state, theme)
+		if used(plain, theme.Brass) || !used(active, theme.Brass) || active.RGBAAt(100, 5) != theme.Sea || plain.RGBAAt(100, 5) != theme.Ink {
+			t.Errorf("by %s the active heading is not told from the others", theme.Name)
+		}
+		middle := image.Pt(headingPad+headingMark/2, 12)
+		if active.RGBAAt(middle.X, middle.Y) != theme.Sea || focused.RGBAAt(middle.X, middle.Y) != theme.Brass {
+			t.Errorf("by %s the mark is %v, and with the focus %v", theme.Name, active.RGBAAt(middle.X, middle.Y), focused.RGBAAt(middle.X, middle.Y))
+		}
+		state.w, state.h = 3, 2 // no room for anything
+		f.drawn(state, theme)
 	}
-	middle := image.Pt(headingPad+headingMark/2, 12)
-	if active.RGBAAt(middle.X, middle.Y) != seaColour || focused.RGBAAt(middle.X, middle.Y) != brassColour {
-		t.Errorf("the mark is %v, and with the focus %v", active.RGBAAt(middle.X, middle.Y), focused.RGBAAt(middle.X, middle.Y))
-	}
-	state.w, state.h = 3, 2 // no room for anything
-	f.drawn(state)
 }
 
 // A coordinate is held to the sixteen bits of the protocol.

@@ -60,13 +60,15 @@ func (s *Strip) ShowFor(long time.Duration, words string, work geom.Rect) {
 	face := s.s.facesAt(k).words
 	words = fitted(face, desk.CleanText(words, desk.MaxTitle), most)
 	width := max(min(font.MeasureString(face, words).Ceil(), most)+2*pad, 1)
-	s.image = filled(width, high, inkColour)
-	write(s.image, face, paperColour, pad, high/2+k.px(stripFont)/3, words)
+	t := s.s.theme()
+	s.image = filled(width, high, t.Ink)
+	write(s.image, face, t.Paper, pad, high/2+k.px(stripFont)/3, words)
 	s.until = time.Now().Add(long)
 	time.AfterFunc(long, s.s.Wake)
 	xproto.ConfigureWindow(s.s.Conn, s.win,
 		xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowStackMode,
 		[]uint32{Coordinate(work.X + (work.W-width)/2), Coordinate(work.Bottom() - 2*high), uint32(width), uint32(high), xproto.StackModeAbove})
+	s.s.ground(s.win)
 	xproto.MapWindow(s.s.Conn, s.win)
 	s.Draw()
 }

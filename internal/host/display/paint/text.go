@@ -16,16 +16,6 @@ import (
 	"zatlas/internal/desk"
 )
 
-// The colours of what is drawn on the display.
-var (
-	inkColour   = color.RGBA{0x0f, 0x1a, 0x24, 0xff}
-	seaColour   = color.RGBA{0x16, 0x28, 0x3a, 0xff}
-	paperColour = color.RGBA{0xe9, 0xdf, 0xc7, 0xff}
-	brassColour = color.RGBA{0xd9, 0xa4, 0x41, 0xff}
-	slateColour = color.RGBA{0x6b, 0x7f, 0x8f, 0xff}
-	mistColour  = color.RGBA{0xa3, 0xb2, 0xbd, 0xff} // for text that is not in front
-)
-
 // faces are the fonts in the binary, each in one size; nil where it cannot be
 // made.
 type faces struct{ words, strong, heading, active font.Face }
