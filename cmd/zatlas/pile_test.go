@@ -21,23 +21,9 @@ func arranged(t *testing.T) (*testkit.Server, *testkit.X, map[string]string) {
 	return s, s.NewX(t), ids
 }
 
-// focused waits until a window has the focus.
-func focused(t *testing.T, s *testkit.Server, id string) {
-	t.Helper()
-	testkit.Until(t, "the focus is on "+id, func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == id })
-}
-
-// headings are the windows over piles and tabs that are shown, by xwininfo.
+// headings are the windows over piles and tabs that are shown.
 func headings(s *testkit.Server) []string {
-	out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
-	var ids []string
-	for line := range strings.Lines(out) {
-		if strings.Contains(line, `"Zealous Atlas heading"`) {
-			if id := strings.Fields(line)[0]; viewable(s, id) {
-				ids = append(ids, id)
-			}
-		}
-	}
+	ids, _ := shownAs(s, "Zealous Atlas heading")
 	return ids
 }
 
@@ -72,26 +58,26 @@ func TestPileOnDisplay(t *testing.T) {
 		x.Button(button, false)
 	}
 	click(1, 1600, 10)
-	focused(t, s, ids["three"])
+	s.Focused(t, ids["three"])
 	top := func() string {
 		list := strings.Split(s.Xprop(t, "root", "_NET_CLIENT_LIST_STACKING"), ", ")
 		return list[len(list)-1]
 	}
 	testkit.Until(t, "it lies over the others", func() bool { return top() == ids["three"] })
 	click(4, 1600, 10)
-	focused(t, s, ids["two"])
+	s.Focused(t, ids["two"])
 	click(5, 10, 10)
-	focused(t, s, ids["three"])
+	s.Focused(t, ids["three"])
 	x.Press(testkit.Super, testkit.Left)
-	focused(t, s, ids["two"])
+	s.Focused(t, ids["two"])
 	s.Do(t, "focus right")
-	focused(t, s, ids["three"])
+	s.Focused(t, ids["three"])
 	s.Do(t, "layout pile")
 	where(t, s, ids["one"], true, 0, 72, 1920, 1008)
 	click(1, 900, 30)
-	focused(t, s, ids["two"])
+	s.Focused(t, ids["two"])
 	s.Do(t, "focus up")
-	focused(t, s, ids["one"])
+	s.Focused(t, ids["one"])
 	// In a tree: one beside tabs of the others, and one of these dragged out.
 	s.Do(t, "layout tree", "ungroup all of #1", "group right of #2", "layout tabs of #2 or #3")
 	where(t, s, ids["two"], true, 640, 24, 1280, 1056)

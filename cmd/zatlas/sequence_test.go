@@ -18,12 +18,6 @@ const (
 	superR    = 0xffec
 )
 
-// card tells whether a card shows on a display.
-func card(s *testkit.Server) bool {
-	out, _ := testkit.TryRun(s.Env, "xwininfo", "-name", "Zealous Atlas card")
-	return strings.Contains(out, "IsViewable")
-}
-
 // workspaceOf is the number of the workspace of the window with a title.
 func workspaceOf(t *testing.T, s *testkit.Server, title string) string {
 	t.Helper()
@@ -59,10 +53,10 @@ func TestSequences(t *testing.T) {
 	}
 	settled := func() {
 		t.Helper()
-		testkit.Until(t, "no card shows and the keyboard is free", func() bool { return !card(s) && x.Free() })
+		testkit.Until(t, "no card shows and the keyboard is free", func() bool { return !s.Card() && x.Free() })
 	}
 	x.Press(testkit.Super, 'q')
-	testkit.Until(t, "the card shows", func() bool { return card(s) })
+	testkit.Until(t, "the card shows", func() bool { return s.Card() })
 	press('g', '2')
 	at("1")
 	settled()
@@ -80,7 +74,7 @@ func TestSequences(t *testing.T) {
 	x.Press(testkit.Super, 'q')
 	press('s', backspace, 's', '3')
 	testkit.Until(t, "the window was sent", func() bool { return workspaceOf(t, s, "one") == "3" })
-	focused(t, s, two)
+	s.Focused(t, two)
 	s.Do(t, "undo", "focus #1")
 	x.Press(testkit.Super, 'q')
 	press('s', 'a')
@@ -98,7 +92,7 @@ func TestSequences(t *testing.T) {
 	x.Press(testkit.Super, 's')
 	x.Press(testkit.Shift, '8') // *
 	press('2')
-	testkit.Until(t, "it is asked whether all go", func() bool { return card(s) })
+	testkit.Until(t, "it is asked whether all go", func() bool { return s.Card() })
 	press('4')
 	settled()
 	if workspaceOf(t, s, "one") != "1" || workspaceOf(t, s, "two") != "1" {
@@ -137,18 +131,18 @@ func TestSequences(t *testing.T) {
 
 	// What asks on the screens asks here.
 	x.Press(testkit.Super, testkit.Shift, 'a')
-	testkit.Until(t, "it is asked", func() bool { return card(s) })
+	testkit.Until(t, "it is asked", func() bool { return s.Card() })
 	press(testkit.Escape)
 	settled()
 	x.Press(testkit.Super, testkit.Shift, 'a')
-	testkit.Until(t, "it is asked", func() bool { return card(s) })
+	testkit.Until(t, "it is asked", func() bool { return s.Card() })
 	press('a')
 	testkit.Until(t, "the same key removes it", func() bool { return s.Xprop(t, "root", "_NET_NUMBER_OF_DESKTOPS") == "2" })
 	x.Press(testkit.Super, 'u')
 	testkit.Until(t, "u takes it back", func() bool { return s.Xprop(t, "root", "_NET_NUMBER_OF_DESKTOPS") == "3" })
 	x.Press(testkit.Super, 'q')
 	press('c')
-	testkit.Until(t, "it is asked", func() bool { return card(s) })
+	testkit.Until(t, "it is asked", func() bool { return s.Card() })
 	press('z')
 	settled()
 	if list := s.List(t); strings.Count(list, "XTerm") != 2 {
@@ -158,14 +152,14 @@ func TestSequences(t *testing.T) {
 	s.Do(t, "focus #1", "layout columns")
 	_, _, width, _, _, _ := s.Info(one)
 	x.Press(testkit.Super, 0xffc2)
-	testkit.Until(t, "it is asked", func() bool { return card(s) })
+	testkit.Until(t, "it is asked", func() bool { return s.Card() })
 	x.Press(testkit.Shift, '=') // +
 	testkit.Until(t, "the tile is wider", func() bool { _, _, w, _, _, _ := s.Info(one); return w > width })
 	// Where no window has the focus, what is lost can be rescued all the same, and a
 	// workspace be called another name, in words, however early they are typed.
 	s.Do(t, "go 3")
 	x.Press(testkit.Super, 'r')
-	testkit.Until(t, "it is asked", func() bool { return card(s) })
+	testkit.Until(t, "it is asked", func() bool { return s.Card() })
 	press('a')
 	settled()
 	x.Press(testkit.Super, 'e')
@@ -177,7 +171,7 @@ func TestSequences(t *testing.T) {
 		s.Do(t, "focus #1")
 		x.Press(testkit.Super, 'q')
 		press('f', 't', 'w', 'o', testkit.Return)
-		focused(t, s, two)
+		s.Focused(t, two)
 		testkit.Until(t, "the keyboard is free", func() bool { return x.Free() })
 	}
 }
@@ -190,28 +184,28 @@ func TestKeyboardIsGivenBack(t *testing.T) {
 	client(t, s, "one", "xterm")
 	x := s.NewX(t)
 	x.Press(testkit.Super, 's')
-	testkit.Until(t, "the card shows", func() bool { return card(s) })
+	testkit.Until(t, "the card shows", func() bool { return s.Card() })
 	began := time.Now()
 	if x.Free() {
 		t.Error("the keyboard is free while a card asks")
 	}
 	testkit.Until(t, "the keyboard is given back", func() bool { return x.Free() })
-	if took := time.Since(began); took < 8*time.Second || took > 14*time.Second || card(s) {
-		t.Errorf("it was given back after %v, the card shows: %v", took, card(s))
+	if took := time.Since(began); took < 8*time.Second || took > 14*time.Second || s.Card() {
+		t.Errorf("it was given back after %v, the card shows: %v", took, s.Card())
 	}
 	for _, begin := range []func(){
 		func() { x.Press(testkit.Super, 's') },
 		func() { x.Key(testkit.Super, true); x.Press(testkit.Tab) },
 	} {
 		begin()
-		testkit.Until(t, "the card shows", func() bool { return card(s) })
+		testkit.Until(t, "the card shows", func() bool { return s.Card() })
 		keeper.Process.Kill()
 		testkit.Until(t, "its death frees the keyboard", func() bool { return x.Free() })
 		x.Key(testkit.Super, false)
 		keeper = s.Keeper(t)
 	}
 	x.Press(testkit.Super, 's')
-	testkit.Until(t, "the next one asks", func() bool { return card(s) })
+	testkit.Until(t, "the next one asks", func() bool { return s.Card() })
 	x.Press(testkit.Escape)
 	// Another program's grab: no chord arrives, and none is left half done.
 	other := s.NewX(t)
@@ -223,7 +217,7 @@ func TestKeyboardIsGivenBack(t *testing.T) {
 	x.Press(testkit.Super, 's')
 	x.Press(testkit.Super, '2')
 	s.Do(t, "go 1")
-	if card(s) {
+	if s.Card() {
 		t.Error("a card shows while another program has the keyboard")
 	}
 	xproto.UngrabKeyboard(other.Conn, xproto.TimeCurrentTime)
@@ -245,7 +239,7 @@ func TestHeldLists(t *testing.T) {
 	}
 	recent := func() {
 		s.Do(t, "focus #1", "focus #2", "focus #3", "focus #4")
-		focused(t, s, ids["four"])
+		s.Focused(t, ids["four"])
 	}
 	down := func(syms ...uint32) {
 		for _, k := range syms {
@@ -257,10 +251,10 @@ func TestHeldLists(t *testing.T) {
 			x.Key(k, false)
 		}
 	}
-	shows := func() { t.Helper(); testkit.Until(t, "the list shows", func() bool { return card(s) }) }
+	shows := func() { t.Helper(); testkit.Until(t, "the list shows", func() bool { return s.Card() }) }
 	gone := func() {
 		t.Helper()
-		testkit.Until(t, "no list shows and the keyboard is free", func() bool { return !card(s) && x.Free() })
+		testkit.Until(t, "no list shows and the keyboard is free", func() bool { return !s.Card() && x.Free() })
 	}
 	for _, c := range []struct {
 		name string
@@ -358,12 +352,12 @@ func TestHeldLists(t *testing.T) {
 	bare("1")
 	up('d', testkit.Shift, testkit.Super)
 	bare("0")
-	focused(t, s, ids["four"])
+	s.Focused(t, ids["four"])
 	down(testkit.Super, '9')
 	current("1")
 	up(testkit.Super, '9')
 	current("0")
-	focused(t, s, ids["four"])
+	s.Focused(t, ids["four"])
 	// x closes what is chosen, once a press.
 	down(testkit.Super)
 	x.Press(testkit.Tab)
@@ -377,7 +371,7 @@ func TestHeldLists(t *testing.T) {
 	if list := s.List(t); strings.Count(list, "XTerm") != 3 {
 		t.Errorf("x closed more than one:\n%s", list)
 	}
-	focused(t, s, ids["four"])
+	s.Focused(t, ids["four"])
 }
 
 // Nothing of a sequence, a question or a list reaches the program that has the focus: no
@@ -388,10 +382,10 @@ func TestNothingLeaks(t *testing.T) {
 	log := filepath.Join(s.Dir, "events")
 	testkit.Start(t, s.Env, "sh", "-c", "exec xev -name watched -event keyboard > "+log)
 	watched := s.Named(t, "watched")
-	focused(t, s, watched)
+	s.Focused(t, watched)
 	client(t, s, "other", "xterm")
 	s.Do(t, "add", "focus #1")
-	focused(t, s, watched)
+	s.Focused(t, watched)
 	x := s.NewX(t)
 	x.Press('a') // which it does see
 	seen := func() string { data, _ := os.ReadFile(log); return string(data) }
@@ -409,7 +403,7 @@ func TestNothingLeaks(t *testing.T) {
 	x.Press(testkit.Escape)
 	x.Key(testkit.Super, false)
 	testkit.Until(t, "the keyboard is free", x.Free)
-	focused(t, s, watched)
+	s.Focused(t, watched)
 	x.Press('b')
 	testkit.Until(t, "what is typed then comes to it again", func() bool { return strings.Contains(seen(), "keysym 0x62, b") })
 	for event := range strings.SplitSeq(seen(), "\n\n") {

@@ -360,6 +360,24 @@ func (s *Server) Info(window string) (x, y, w, h int, viewable, ok bool) {
 	return x, y, w, h, viewable, true
 }
 
+// Viewable tells whether a window shows.
+func (s *Server) Viewable(window string) bool {
+	_, _, _, _, viewable, _ := s.Info(window)
+	return viewable
+}
+
+// Focused waits until a window is the active one.
+func (s *Server) Focused(t testing.TB, window string) {
+	t.Helper()
+	Until(t, "the focus is on "+window, func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == window })
+}
+
+// Card tells whether a card shows.
+func (s *Server) Card() bool {
+	out, _ := TryRun(s.Env, "xwininfo", "-name", "Zealous Atlas card")
+	return strings.Contains(out, "IsViewable")
+}
+
 // Named gives the id of the window with that title, once there is one.
 func (s *Server) Named(t testing.TB, title string) string {
 	t.Helper()
