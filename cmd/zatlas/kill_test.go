@@ -13,6 +13,7 @@ import (
 	"strconv"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"syscall"
 	"testing"
 	"time"
@@ -353,7 +354,7 @@ func TestKilledUnderLoad(t *testing.T) {
 	defer end(func() { testkit.TryRun(s.Env, testkit.Binary(t), "do", "add Last") })
 	seed := rand.Uint64()
 	r := rand.New(rand.NewPCG(seed, 1))
-	answered := 0
+	var answered atomic.Int64
 	for round := range rounds {
 		ctx, cancel := context.WithCancel(t.Context())
 		var load sync.WaitGroup
@@ -383,7 +384,7 @@ func TestKilledUnderLoad(t *testing.T) {
 				}
 				past = append(past, answer{time.Now(), now, asked})
 				last, asked = now, desk.Command{}
-				answered++
+				answered.Add(1)
 			}
 		})
 		quiet := make(chan struct{})
@@ -401,7 +402,12 @@ func TestKilledUnderLoad(t *testing.T) {
 				}
 			}
 		})
-		time.Sleep(time.Duration(r.IntN(60_000)) * time.Microsecond) // at whatever moment this is
+		// Every other time it is killed under load, after some answers; else at whatever moment.
+		if round%2 == 1 {
+			enough := answered.Load() + 2 + r.Int64N(8)
+			testkit.Until(t, "commands are answered", func() bool { return answered.Load() >= enough })
+		}
+		time.Sleep(time.Duration(r.IntN(60_000)) * time.Microsecond)
 		killed := time.Now()
 		cmd.Process.Signal(syscall.SIGKILL)
 		close(quiet)
@@ -431,9 +437,9 @@ func TestKilledUnderLoad(t *testing.T) {
 			t.Fatalf("seed %d round %d: after the kill\n%s\nafter the last answer\n%s\nand after %s\n%s", seed, round, got, order(last, both), lang.Print(asked), order(next, both))
 		}
 	}
-	t.Logf("%d kills, %d commands answered in between", rounds, answered)
-	if answered < rounds {
-		t.Errorf("only %d commands were answered in %d rounds: that is no load", answered, rounds)
+	t.Logf("%d kills, %d commands answered in between", rounds, answered.Load())
+	if answered.Load() < int64(rounds) {
+		t.Errorf("only %d commands were answered in %d rounds: that is no load", answered.Load(), rounds)
 	}
 }
 
