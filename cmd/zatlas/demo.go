@@ -66,6 +66,9 @@ func runDemo(ctx context.Context, sceneFile, theme, from string) error {
 		return err
 	}
 	defer own.remove()
+	if pictures, found := settings.FindChoice(settings.PicturesName); found {
+		pictures.Set(own.settings(), "true") // settings at fault are shown as they are
+	}
 	ctx, stop := signal.NotifyContext(ctx, syscall.SIGTERM, syscall.SIGHUP)
 	defer stop()
 	host := sim.New()
@@ -81,7 +84,7 @@ func runDemo(ctx context.Context, sceneFile, theme, from string) error {
 	})
 	go k.Run(ctx) // a simulated host has no way to fail
 	return tui.Run(ctx, k, tui.Options{Name: name, Title: "Zealous Atlas: " + name, Theme: t, First: tui.FirstUseFile(own.join("first-steps-done")),
-		Survey: source, Settings: own.settings(), ThemeFixed: theme != "", Simulated: true})
+		Survey: source, Settings: own.settings(), ThemeFixed: theme != "", Simulated: true, Pictures: host.Album()})
 }
 
 // demoFolder is where a demo has its settings and its state. It ends with it.

@@ -91,7 +91,7 @@ func TestSetExample(t *testing.T) {
 	for _, c := range Choices() {
 		was := c.Get(Default())
 		other := c.Next(was, 1)
-		texts := map[string]string{"atlas_key": "Alt", "grid": "5x3", "start": "Office", "line_on": "A C"}
+		texts := map[string]string{"atlas_key": "Alt", "grid": "5x3", "start": "Office", "line_on": "A C", PrivateName: "vault"}
 		if strings.HasPrefix(c.Key, "border_") {
 			other = "#0aF93c"
 		} else if texts[c.Key] != "" {

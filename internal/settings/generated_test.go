@@ -46,6 +46,8 @@ func (g generator) value(c Choice) string {
 		return g.text(g.pick("Office", "At home 2"))
 	case c.Key == "line_on":
 		return g.text(g.pick("all", "A C"))
+	case c.Key == PrivateName:
+		return g.text(g.pick("vault", "vault letters"))
 	case c.Key == "grid":
 		return g.text(g.pick("3x3", "6x2"))
 	}
@@ -149,6 +151,8 @@ func changeAll(t *testing.T, path string) {
 			values = []string{"Alt", "Super"}
 		} else if strings.HasPrefix(c.Key, "border_") {
 			values = []string{"#0aF93c", c.Usual}
+		} else if c.Key == PrivateName {
+			values = []string{"vault letters", "vault"}
 		} else if c.Key == "line_on" {
 			values = []string{"A C", "primary"}
 		} else if c.Table == "keeper" {

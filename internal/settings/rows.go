@@ -2,6 +2,7 @@ package settings
 
 import (
 	"cmp"
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -33,6 +34,30 @@ type Choice struct {
 
 var yesNo = []string{"false", "true"}
 
+// The names of the settings about pictures.
+const (
+	PicturesName = "pictures"
+	PrivateName  = "private"
+)
+
+// isWords checks that a text is words, or nothing.
+func isWords(text string) error {
+	if strings.ContainsAny(text, "\"'\\,;") {
+		return errors.New("the words have blanks between them, and no quotes or commas")
+	}
+	return nil
+}
+
+// FindChoice finds a setting by its name.
+func FindChoice(name string) (Choice, bool) {
+	all := Choices()
+	i := slices.IndexFunc(all, func(c Choice) bool { return c.Name() == name })
+	if i < 0 {
+		return Choice{}, false
+	}
+	return all[i], true
+}
+
 // Choices are all settings but chords, grids, pins and rules, in the order of the
 // example.
 func Choices() []Choice {
@@ -43,6 +68,12 @@ func Choices() []Choice {
 			Help: "what the screens draw frames and marks with",
 			About: `What the screens draw frames and marks with. "drawn": lines and blocks. "plain": letters that every terminal has. ` +
 				`"auto": plain on a console, and where the terminal draws lines two columns wide.`},
+		{Key: PicturesName, Usual: "false", Values: yesNo,
+			Help: "show what is in windows, on the screens and in held lists",
+			About: "Whether the screens and held lists show what is in windows, small. Pictures stay in memory, and are forgotten when the screen " +
+				"locks. Apps in private, and those with a rule that says private, are never pictured."},
+		{Key: PrivateName, Usual: "pinentry askpass polkit keyring password wallet secret locker", want: "words with blanks between them", check: isWords,
+			Help: "apps that are never pictured: words of their names", About: "Apps that are never pictured: words that stand in the names or classes of them, with blanks between."},
 		{Table: "desk", Key: "mode", Usual: "spanning", Values: []string{"spanning", "separate"},
 			Help: "one workspace over all monitors, or each monitor its own",
 			About: `"spanning": one workspace covers all monitors, and going to it changes all of them. "separate": each monitor shows a ` +

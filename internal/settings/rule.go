@@ -26,7 +26,8 @@ func (r *Rule) flags() []ruleFlag {
 	return []ruleFlag{
 		{"float", &r.Float, "it floats"}, {"sticky", &r.Sticky, "it shows on every workspace"}, {"above", &r.Above, "it stays above the others"},
 		{"nofocus", &r.NoFocus, "it does not take the focus"}, {"stray", &r.Stray, "it may open out of reach"},
-		{"noborder", &r.NoBorder, "it has no border"}, {"leave", &r.Leave, "it is left alone"}, {"also", &r.Also, "and the next rules count too"},
+		{"noborder", &r.NoBorder, "it has no border"}, {"private", &r.Private, "it is never pictured"},
+		{"leave", &r.Leave, "it is left alone"}, {"also", &r.Also, "and the next rules count too"},
 	}
 }
 
@@ -35,7 +36,7 @@ const then = " then "
 
 // ParseRule reads a rule in a line: a query, "then", and what becomes of a
 // window that matches: to 3, first, last, float, sticky, above, nofocus, noborder,
-// stray, leave, also.
+// private, stray, leave, also.
 func ParseRule(line string) (Rule, error) {
 	match, rest, ok := strings.Cut(line, then)
 	r := Rule{Match: strings.TrimSpace(match)}
@@ -65,14 +66,14 @@ words:
 		case word == "to" && more != "":
 			r.To, rest, _ = strings.Cut(more, " ")
 		default:
-			return r, fmt.Errorf("%q is nothing that becomes of a window: to 3, first, last, a layout, float, sticky, above, nofocus, noborder, stray, leave, also are", word)
+			return r, fmt.Errorf("%q is nothing that becomes of a window: to 3, first, last, a layout, float, sticky, above, nofocus, noborder, private, stray, leave, also are", word)
 		}
 	}
 	if _, err := r.check(); err != nil {
 		return r, err
 	}
 	if len(r.keys()) < 2 {
-		return r, errors.New("the rule does nothing: to 3, first, last, float, sticky, above, nofocus, noborder, stray or leave must follow then")
+		return r, errors.New("the rule does nothing: to 3, first, last, float, sticky, above, nofocus, noborder, private, stray or leave must follow then")
 	}
 	return r, nil
 }

@@ -43,6 +43,12 @@ func (s Settings) Theme() string { return s.values["theme"] }
 // Marks is which set of marks the screens draw with: auto, drawn or plain.
 func (s Settings) Marks() string { return s.values["marks"] }
 
+// Pictures tells whether the screens and held lists show what is in windows.
+func (s Settings) Pictures() bool { return s.values[PicturesName] == "true" }
+
+// Private are words in the names of apps that are never pictured.
+func (s Settings) Private() []string { return strings.Fields(strings.ToLower(s.values[PrivateName])) }
+
 // AutoTerminal has a terminal be found that is installed.
 const AutoTerminal = "auto"
 
@@ -112,6 +118,7 @@ type Rule struct {
 	NoBorder bool
 	Leave    bool // not managed at all
 	Stray    bool // may open out of reach
+	Private  bool // never pictured
 	Also     bool // the rules after it count too
 }
 
@@ -345,7 +352,7 @@ func (r Rule) forDesk() desk.Rule {
 	q, _ := lang.ParseQuery(r.Match)
 	to, _ := r.target()
 	return desk.Rule{Query: q, To: to, Position: r.Place, Layout: r.Layout, Float: r.Float, Sticky: r.Sticky, Above: r.Above,
-		NoFocus: r.NoFocus, NoBorder: r.NoBorder, Leave: r.Leave, Stray: r.Stray, Also: r.Also}
+		NoFocus: r.NoFocus, NoBorder: r.NoBorder, Leave: r.Leave, Stray: r.Stray, Private: r.Private, Also: r.Also}
 }
 
 // ForDesk are the settings as the core takes them.

@@ -32,11 +32,14 @@ func (g *gazetteer) draw(m *model, c *cells.Canvas) *tea.Cursor {
 		ch := m.chartOf(geom.R(side.X, side.Y+1, side.W, min(side.H-1, max(12, 4*len(m.d.Workspaces)))), m.workspaceAt())
 		p := m.painter(c, ch)
 		c.Stops = ch.Whole
+		p.Picture = nil // the one of the row is large, beneath
 		p.Draw()
 		if next := m.preview(); next != nil {
 			p.Pencil(next)
 		}
 		m.gridOnMap(c, ch)
+		under := ch.Bottom() + 1
+		m.besidePicture(c, geom.R(side.X+1, under, side.W-2, side.Bottom()-under), g.row().window)
 	}
 	g.drawHead(m, c, area)
 	list := geom.R(area.X, area.Y+2, area.W, area.H-2)

@@ -20,6 +20,7 @@ import (
 	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
+	"zatlas/internal/picture"
 	"zatlas/internal/prompt"
 	"zatlas/internal/settings"
 	"zatlas/internal/tui/atlasmap"
@@ -41,9 +42,10 @@ type Options struct {
 	// Window is the word by which a keeper knows the window that these screens are in, and
 	// has keys pressed there told; empty for any other.
 	Window    string
-	First     FirstUse // nil for none
-	Survey    Survey   // nil for none
-	Simulated bool     // the desk is made up: its monitors can be plugged in and pulled
+	First     FirstUse       // nil for none
+	Survey    Survey         // nil for none
+	Pictures  picture.Source // of windows; nil for none
+	Simulated bool           // the desk is made up: its monitors can be plugged in and pulled
 	// Afar is the machine that the desk is on, where that is another one; empty for this.
 	Afar string
 	// BroughtUp says that the screens run in a window that their keeper shows
@@ -179,8 +181,9 @@ type model struct {
 	lastStep   int          // the number of the step that undo would take back
 	called     bool         // it was brought up for a screen of its own, and not for the map
 
-	ctrlC bool
-	steps steps
+	ctrlC   bool
+	steps   steps
+	gallery *gallery
 }
 
 type arg = desk.Arg
@@ -209,13 +212,16 @@ func newModel(ctx context.Context, k keeper.Access, opt Options) *model {
 	m.input.SetVirtualCursor(false) // the terminal's own is used
 	m.input.CharLimit = 1000
 	m.news = k.Watch(ctx)
+	m.gallery = newGallery(ctx, opt.Pictures)
 	m.steps = newSteps(opt.First, opt.Simulated)
 	m.reread()
 	return m
 }
 
 // Init waits for the first snapshot, and asks for the chords and the plates.
-func (m *model) Init() tea.Cmd { return tea.Batch(m.wait(), m.askKeys(), m.askPlates(), m.beat()) }
+func (m *model) Init() tea.Cmd {
+	return tea.Batch(m.wait(), m.askKeys(), m.askPlates(), m.beat(), m.gallery.wait())
+}
 
 // wait gives the keeper's next news as a message.
 func (m *model) wait() tea.Cmd {
@@ -320,6 +326,9 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 		return m.askFirst(msg.prompt)
 	case wouldMsg:
 		m.gotWould(msg)
+	case picturesMsg:
+		m.gallery.take(msg)
+		return m.gallery.wait()
 	case appsMsg:
 		m.gotApps(msg)
 	case flushMsg:

@@ -13,6 +13,7 @@ import (
 	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/layout"
+	"zatlas/internal/picture"
 	"zatlas/internal/tui/atlasmap"
 	"zatlas/internal/tui/cells"
 )
@@ -73,7 +74,7 @@ func (*sheetScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 		cells.Words(fmt.Sprintf("  %s%s · %d×%d", m.d.Title(i), after(draw.LayoutWords(m.d, s)), work.W, work.H), t.Style(t.Slate)))
 	p := atlasmap.NewSheetPlane(work, area)
 	c.Fill(p.Rect(work), " ", uv.Style{Fg: t.Slate, Bg: t.Sea})
-	pt := &atlasmap.Painter{Canvas: c, Theme: t, Desk: m.d, Tints: m.tints, Selected: m.sel, Also: m.inGroup()}
+	pt := &atlasmap.Painter{Canvas: c, Theme: t, Desk: m.d, Tints: m.tints, Selected: m.sel, Also: m.inGroup(), Picture: m.picture}
 	var here []*desk.Window // the lowest first
 	for _, placed := range m.overview().Picture.Windows {
 		if w := m.d.Window(placed.ID); w.Workspace == m.d.Workspaces[i].ID && w.Monitor == letter && !w.Minimised {
@@ -131,6 +132,15 @@ func (m *model) sheetWindow(c *cells.Canvas, p atlasmap.Plane, pt *atlasmap.Pain
 	if r.W >= 4 && r.H >= 2 {
 		c.Box(r, frame, edge, nil)
 	}
+	if p, ok := m.sheetPicture(r, w); ok {
+		c.Picture(geom.R(r.X+1, r.Y+2, r.W-2, r.H-3), p, w.ID == m.sel.Window, t)
+	}
+}
+
+// sheetPicture is the picture of a window that is drawn in a rectangle, under a row for its
+// label.
+func (m *model) sheetPicture(r geom.Rect, w *desk.Window) (picture.Cells, bool) {
+	return m.picture(w.ID, r.W-2, r.H-3)
 }
 
 // sheetRect is where a window is drawn: under the rows of its headings, which are
@@ -178,6 +188,11 @@ func (m *model) sheetLabel(c *cells.Canvas, p atlasmap.Plane, pt *atlasmap.Paint
 		{w.Title, ground},
 		{fmt.Sprintf("%d×%d  %d%% by %d%%", w.Rect.W, w.Rect.H, geom.Percent(w.Rect.W, work.W), geom.Percent(w.Rect.H, work.H)), ground},
 		{fmt.Sprintf("at %d,%d", w.Rect.X-work.X, w.Rect.Y-work.Y), quiet},
+	}
+	if p, ok := m.sheetPicture(r, w); ok { // all in the one row over it
+		at := r.X + 2 + c.Text(r.X+2, r.Y+1, r.W-4, lines[0].text, lines[0].style)
+		c.Text(at, r.Y+1, r.Right()-2-at, "  "+cells.JoinNonEmpty("  ", w.Title, lines[2].text, m.asOf(w, p)), ground)
+		return
 	}
 	for n, l := range lines {
 		if n < r.H-2 || n == 0 {

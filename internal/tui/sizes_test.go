@@ -92,7 +92,7 @@ func TestPromptsSayAll(t *testing.T) {
 func TestSettingsHelpOnASmallScreen(t *testing.T) {
 	b := newBench(t, desk.Settings{})
 	b.Update(tea.WindowSizeMsg{Width: 80, Height: 24})
-	for _, key := range []string{";", "e", "down", "down"} {
+	for _, key := range []string{";", "e", "down", "down", "down", "down"} {
 		b.press(key)
 	}
 	const help = "one workspace over all monitors, or each monitor its own"

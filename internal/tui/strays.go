@@ -115,11 +115,19 @@ func (m *model) planeBound() geom.Rect {
 	return geom.Bound(rects...)
 }
 
+// leastPictured is how wide the rows of strays are where a picture is beside them.
+const leastPictured = 48
+
 // drawLost lists the strays, and then the windows that are away from home.
 func (m *model) drawLost(c *cells.Canvas, r geom.Rect) {
 	t := m.opt.Theme
 	quiet, head := t.Style(t.Slate), cells.Bold(t.Style(t.Coral))
 	y := r.Y
+	var pictured geom.Rect // beside the rows, where there is room; else under them
+	if m.pictured() && r.W >= 2*leastPictured {
+		pictured = geom.R(r.X+r.W/2+1, r.Y+1, r.W/2-2, r.H-1)
+		r.W /= 2
+	}
 	line := func(ss ...cells.Span) {
 		if y < r.Bottom() {
 			c.Spans(r.X+1, y, r.W-2, ss...)
@@ -171,6 +179,12 @@ func (m *model) drawLost(c *cells.Canvas, r geom.Rect) {
 	}
 	for _, l := range away {
 		line(l...)
+	}
+	if at >= 0 && pictured.Empty() {
+		pictured = geom.R(r.X+1, y+1, r.W-2, r.Bottom()-y-1)
+	}
+	if at >= 0 {
+		m.besidePicture(c, pictured, lost[at])
 	}
 }
 

@@ -99,6 +99,7 @@ func (m *model) drawView() tea.View {
 	default:
 		v.Cursor = m.top().draw(m, c)
 	}
+	m.gallery.drawn()
 	if v.Cursor != nil {
 		v.Cursor.Blink = false
 	}
@@ -129,7 +130,7 @@ func (m *model) painter(c *cells.Canvas, ch *atlasmap.Chart) *atlasmap.Painter {
 	}
 	return &atlasmap.Painter{
 		Waits: w, Canvas: c, Theme: m.opt.Theme, Framed: m.profile < colorprofile.ANSI256,
-		Desk: m.d, Counts: m.overview().Counts, Chart: ch, Selected: m.sel, Also: m.inGroup(), Touched: m.touched, Tints: m.tints,
+		Desk: m.d, Counts: m.overview().Counts, Chart: ch, Selected: m.sel, Also: m.inGroup(), Touched: m.touched, Tints: m.tints, Picture: m.picture,
 	}
 }
 

@@ -11,6 +11,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
+	"zatlas/internal/picture"
 )
 
 // Host is a simulated display.
@@ -21,12 +22,25 @@ type Host struct {
 	events []keeper.Event
 	shown  *desk.Desk
 	nextID int // the highest there was
+	album  *picture.Album
+	looks  map[int]look // what the pictures show that it has
+}
+
+// look is what the picture of a made-up window follows from.
+type look struct {
+	app, title string
+	w, h       int
 }
 
 var _ keeper.Host = (*Host)(nil)
 
 // New makes a simulated display.
-func New() *Host { return &Host{wake: make(chan struct{}, 1)} }
+func New() *Host {
+	return &Host{wake: make(chan struct{}, 1), album: picture.NewAlbum(nil), looks: map[int]look{}}
+}
+
+// Album has pictures of the windows, which are as made up as they are.
+func (h *Host) Album() *picture.Album { return h.album }
 
 // Lived gives the windows of a made-up desk that had the focus the times when that
 // was: the latest now, and each one before it a little longer ago.
@@ -62,7 +76,31 @@ func (h *Host) Show(d *desk.Desk) {
 	h.shown = d
 	for _, w := range d.Windows {
 		h.nextID = max(h.nextID, w.ID)
+		h.picture(d, w)
 	}
+	for id := range h.looks {
+		if d.Window(id) == nil {
+			delete(h.looks, id)
+			h.album.Drop(id)
+		}
+	}
+}
+
+// picture has the album show what a window looks like now. One that is private has none.
+func (h *Host) picture(d *desk.Desk, w *desk.Window) {
+	now := look{w.App, w.Title, w.Rect.W, w.Rect.H}
+	if d.Rule(w).Private {
+		now = look{}
+	}
+	if was, known := h.looks[w.ID]; known && was == now {
+		return
+	}
+	h.looks[w.ID] = now
+	if now == (look{}) {
+		h.album.Drop(w.ID)
+		return
+	}
+	h.album.PutMade(w.ID, func() *picture.Picture { return picture.Made(now.app, now.title, now.w, now.h) })
 }
 
 // Shown is the desk that is shown; nil before the first, and after the end.

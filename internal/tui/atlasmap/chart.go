@@ -394,3 +394,12 @@ func (ch *Chart) SheetOf(d *desk.Desk, id int) (geom.Rect, bool) {
 }
 
 func abs(n int) int { return max(n, -n) }
+
+// Bottom is the row under the last workspace that is drawn.
+func (ch *Chart) Bottom() int {
+	if len(ch.Bands) == 0 {
+		return ch.area.Y
+	}
+	last := ch.Bands[len(ch.Bands)-1]
+	return last.top + last.rows
+}

@@ -10,6 +10,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/draw"
 	"zatlas/internal/geom"
+	"zatlas/internal/picture"
 	"zatlas/internal/stray"
 	"zatlas/internal/tui/cells"
 )
@@ -27,6 +28,8 @@ type Painter struct {
 	Touched  map[int]bool // windows the last command was about
 	Waits    Waits
 	Tints    map[string]int
+	// Picture gives a window's picture for so many cells; nil where there are none.
+	Picture func(window, w, h int) (picture.Cells, bool)
 }
 
 // Tint is the ground of an app's windows.
@@ -304,7 +307,7 @@ func (p *Painter) windows(b band) {
 		for _, h := range heads {
 			inner = h.below(inner)
 		}
-		p.windowLabel(dr.W, inner, b, ground)
+		p.windowLabel(dr.W, dr.rect, inner, b, ground)
 	}
 	for i, n := range under {
 		if n > 0 {
@@ -356,7 +359,7 @@ func small(r geom.Rect) bool { return r.H < 3 || r.W < 6 }
 func (p *Painter) window(w *desk.Window, r geom.Rect, b band) {
 	p.windowGround(w, r, b)
 	inner, ground := p.insideOf(w, r)
-	p.windowLabel(w, inner, b, ground)
+	p.windowLabel(w, r, inner, b, ground)
 }
 
 // frameOf is the frame around a window; ok is false where it is parted from others by
@@ -410,6 +413,21 @@ func (p *Painter) windowGround(w *desk.Window, r geom.Rect, b band) {
 	} else {
 		p.edges(w, r, b, ground.Bg)
 	}
+	if at, pic, ok := p.pictureOf(w, r, b); ok {
+		p.Canvas.Picture(at, pic, p.isChosen(w), p.Theme)
+	}
+}
+
+// pictureOf is the picture of a window of the chosen row, and where it is: under the row of
+// its label.
+func (p *Painter) pictureOf(w *desk.Window, r geom.Rect, b band) (at geom.Rect, pic picture.Cells, ok bool) {
+	if p.Picture == nil || !b.inset || p.Framed {
+		return at, pic, false
+	}
+	at, _ = p.insideOf(w, r)
+	at.Y, at.H = at.Y+1, at.H-1
+	pic, ok = p.Picture(w.ID, at.W, at.H)
+	return at, pic, ok
 }
 
 // roomiest is the part of r in which a label of three lines has the most room, of the
@@ -456,9 +474,9 @@ func (p *Painter) edges(w *desk.Window, r geom.Rect, b band, ground color.Color)
 	}
 }
 
-// windowLabel writes what there is room for: app and title, app, the app cut,
-// two letters, nothing.
-func (p *Painter) windowLabel(w *desk.Window, r geom.Rect, b band, st uv.Style) {
+// windowLabel writes what there is room for in a part of a window: app and title, app, the
+// app cut, two letters, nothing. Over a picture all is in one row.
+func (p *Painter) windowLabel(w *desk.Window, whole, r geom.Rect, b band, st uv.Style) {
 	lost := p.Desk.Lost(w).Cause != stray.None
 	marks := p.Marks(w)
 	markStyle := cells.Bold(st)
@@ -482,13 +500,19 @@ func (p *Painter) windowLabel(w *desk.Window, r geom.Rect, b band, st uv.Style) 
 	}
 	at := p.Text(r.X, r.Y, r.W, marks, markStyle)
 	rows := r.H
-	if !b.inset {
+	_, _, pictured := p.pictureOf(w, whole, b)
+	if pictured {
+		rows = 1
+	} else if !b.inset {
 		rows = min(rows, 2)
 	}
 	for i, line := range caption.Lines(inCells, float64(r.W), rows) {
 		switch i {
 		case 0:
-			p.Text(r.X+at, r.Y, r.W-at, line, cells.Bold(app))
+			at += p.Text(r.X+at, r.Y, r.W-at, line, cells.Bold(app))
+			if pictured && w.Title != "" {
+				p.Text(r.X+at, r.Y, r.W-at, "  "+w.Title, st)
+			}
 		case 1:
 			p.Text(r.X, r.Y+1, r.W, line, st)
 		case 2:
