@@ -66,7 +66,7 @@ func TestAppsOnADisplay(t *testing.T) {
 		t.Errorf("by the rule the radio is %s", got)
 	}
 	alone := s.Client(t, "alone", "xterm")
-	testkit.Until(t, "the window left alone is mapped", func() bool { return s.Viewable(alone) })
+	testkit.Until(t, "the window left alone is mapped", func() bool { return s.Seen(alone) })
 	if got := s.List(t, "title:=alone"); got != "" {
 		t.Errorf("it is on the desk: %s", got)
 	}
@@ -104,11 +104,11 @@ func TestAppsOnADisplay(t *testing.T) {
 	}
 	s.Do(t, "bare")
 	testkit.Until(t, "the desk is bare", func() bool {
-		return !s.Viewable(one) && s.Xprop(t, "root", "_NET_SHOWING_DESKTOP") == "1"
+		return !s.Seen(one) && s.Xprop(t, "root", "_NET_SHOWING_DESKTOP") == "1"
 	})
 	s.Do(t, "bare")
 	testkit.Until(t, "everything is back", func() bool {
-		return s.Viewable(one) && s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == one
+		return s.Seen(one) && s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == one
 	})
 	if got := testkit.Run(t, s.Env, testkit.Binary(t), "line"); !strings.Contains(got, "[1*^]  2*  3*^ | A tree") {
 		t.Errorf("the line is %s", got)

@@ -68,12 +68,12 @@ func TestAtlasOnBothHosts(t *testing.T) {
 		}
 		before := s.List(t)
 		x.Press(testkit.Super, testkit.Space)
-		testkit.Until(t, "it is up and drawn", func() bool { id := atlas(); return id != "" && s.Viewable(id) && x.HasColour(id, 0xd9a441) })
+		testkit.Until(t, "it is up and drawn", func() bool { id := atlas(); return id != "" && s.Seen(id) && x.HasColour(id, 0xd9a441) })
 		if after := s.List(t); after != before {
 			t.Errorf("the desk changed:\n%s\n%s", before, after)
 		}
 		x.Press(testkit.Super, testkit.Space)
-		testkit.Until(t, "the same chord puts it away", func() bool { return !s.Viewable(atlas()) })
+		testkit.Until(t, "the same chord puts it away", func() bool { return !s.Seen(atlas()) })
 		s.Focused(t, ids["three"])
 		x.Press(testkit.Super, testkit.Return)
 		for _, key := range "one" {
@@ -81,11 +81,11 @@ func TestAtlasOnBothHosts(t *testing.T) {
 		}
 		x.Press(testkit.Return)
 		s.Focused(t, ids["one"])
-		testkit.Until(t, "it is away", func() bool { return !s.Viewable(atlas()) })
+		testkit.Until(t, "it is away", func() bool { return !s.Seen(atlas()) })
 		x.Point(0, 0)
-		testkit.Until(t, "a corner brings it up", func() bool { return s.Viewable(atlas()) })
+		testkit.Until(t, "a corner brings it up", func() bool { return s.Seen(atlas()) })
 		x.Press(testkit.Super, testkit.Shift, testkit.Return)
-		testkit.Until(t, "the chord for the same puts it away", func() bool { return !s.Viewable(atlas()) })
+		testkit.Until(t, "the chord for the same puts it away", func() bool { return !s.Seen(atlas()) })
 		s.Do(t, "end")
 		testkit.Until(t, "it goes with what brought it up", func() bool { return atlas() == "" })
 	})

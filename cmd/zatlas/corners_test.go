@@ -67,7 +67,7 @@ func TestCorners(t *testing.T) {
 		out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
 		for line := range strings.Lines(out) {
 			if strings.Contains(line, `"Zealous Atlas [`) {
-				return s.Viewable(strings.Fields(line)[0])
+				return s.Seen(strings.Fields(line)[0])
 			}
 		}
 		return false

@@ -63,7 +63,7 @@ func TestKeeperByCommands(t *testing.T) {
 	where(t, s, ids["two"], true, 960, 0, 960, 1080)
 	where(t, s, ids["three"], true, 1920, 0, 1152, 1080)
 	where(t, s, ids["logo"], true, 3072, 0, 768, 1080)
-	if s.Viewable(ids["clock"]) || s.Viewable(ids["eyes"]) {
+	if s.Seen(ids["clock"]) || s.Seen(ids["eyes"]) {
 		t.Error("windows of workspace 2 are viewable")
 	}
 	s.Do(t, "go Clocks")
@@ -105,12 +105,12 @@ func TestScreensAttach(t *testing.T) {
 		return strings.Contains(s.List(t), "A2")
 	})
 	a.Again("2").Wait("On 2, 1 window.")
-	testkit.Until(t, "the first window is hidden", func() bool { return !s.Viewable(ids["one"]) })
+	testkit.Until(t, "the first window is hidden", func() bool { return !s.Seen(ids["one"]) })
 	a.Keys("a").Wait("Name of the new workspace")
 	a.Type("Foyer").Keys("Enter").Wait("Added workspace 4 Foyer.")
 	b.Wait("4 Foyer")
 	b.Keys("b")
-	testkit.Until(t, "back on 1", func() bool { return s.Viewable(ids["one"]) })
+	testkit.Until(t, "back on 1", func() bool { return s.Seen(ids["one"]) })
 	a.Wait("you are on  ● 1")
 	a.Keys("q")
 	if a.Ended() != "0" {
@@ -139,7 +139,7 @@ func TestAtlasWindow(t *testing.T) {
 				atlas = strings.Fields(line)[0]
 			}
 		}
-		return atlas != "" && s.Viewable(atlas)
+		return atlas != "" && s.Seen(atlas)
 	})
 	wx, _, w, _, _, _ := s.Info(atlas)
 	if middle := wx + w/2; middle < 955 || middle > 965 {
@@ -165,26 +165,26 @@ func TestAtlasWindow(t *testing.T) {
 	testkit.Until(t, "send 2 in it sends the window focused before", func() bool {
 		return strings.Contains(s.List(t, "#1"), "A2")
 	})
-	if !s.Viewable(atlas) {
+	if !s.Seen(atlas) {
 		t.Error("send put the atlas window away")
 	}
 	typed('3')
 	testkit.Until(t, "going somewhere puts it away", func() bool {
-		return !s.Viewable(atlas) && s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "2"
+		return !s.Seen(atlas) && s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "2"
 	})
 	x.Press(testkit.Super, testkit.Space)
-	testkit.Until(t, "it is back", func() bool { return s.Viewable(atlas) })
+	testkit.Until(t, "it is back", func() bool { return s.Seen(atlas) })
 	x.Press(testkit.Super, testkit.Space)
-	testkit.Until(t, "the same chord puts it away", func() bool { return !s.Viewable(atlas) })
+	testkit.Until(t, "the same chord puts it away", func() bool { return !s.Seen(atlas) })
 	x.Press(testkit.Super, testkit.Space)
-	testkit.Until(t, "it is back", func() bool { return s.Viewable(atlas) })
+	testkit.Until(t, "it is back", func() bool { return s.Seen(atlas) })
 	typed(testkit.Escape)
-	testkit.Until(t, "Escape puts it away", func() bool { return !s.Viewable(atlas) })
+	testkit.Until(t, "Escape puts it away", func() bool { return !s.Seen(atlas) })
 	if got := s.Xprop(t, "root", "_NET_ACTIVE_WINDOW"); got == atlas {
 		t.Error("it has the focus, put away")
 	}
 	x.Press(testkit.Super, testkit.Space)
-	testkit.Until(t, "it is back", func() bool { return s.Viewable(atlas) })
+	testkit.Until(t, "it is back", func() bool { return s.Seen(atlas) })
 	typed('q')
 	testkit.Until(t, "q ends it", func() bool { _, _, _, _, _, ok := s.Info(atlas); return !ok })
 	x.Press(testkit.Super, '1') // and keys still work
@@ -200,7 +200,7 @@ func TestChordsWithScreens(t *testing.T) {
 		out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
 		for line := range strings.Lines(out) {
 			if strings.Contains(line, `"Zealous Atlas [`) {
-				return s.Viewable(strings.Fields(line)[0]) && x.HasColour(strings.Fields(line)[0], 0xd9a441)
+				return s.Seen(strings.Fields(line)[0]) && x.HasColour(strings.Fields(line)[0], 0xd9a441)
 			}
 		}
 		return false
@@ -460,7 +460,7 @@ func TestStateOutlastsTheDisplay(t *testing.T) {
 	rename(t, db, first.Display, second.Display)
 	two := second.Client(t, "two", "xterm")
 	one := second.Client(t, "one", "xterm")
-	testkit.Until(t, "both are mapped", func() bool { return second.Viewable(one) && second.Viewable(two) })
+	testkit.Until(t, "both are mapped", func() bool { return second.Seen(one) && second.Seen(two) })
 	second.Keeper(t)
 	list := second.List(t)
 	if !strings.Contains(list, "#1  A1  XTerm  one") || !strings.Contains(list, "#2  A2  XTerm  two") {
@@ -469,7 +469,7 @@ func TestStateOutlastsTheDisplay(t *testing.T) {
 	if names := second.Xprop(t, "root", "_NET_DESKTOP_NAMES"); !strings.Contains(names, `"Main", "Stage"`) {
 		t.Errorf("its workspaces are %s", names)
 	}
-	testkit.Until(t, "two is hidden", func() bool { return !second.Viewable(two) })
+	testkit.Until(t, "two is hidden", func() bool { return !second.Seen(two) })
 	log := testkit.Run(t, second.Env, testkit.Binary(t), "log", "-n", "10")
 	if !strings.Contains(log, "Sent XTerm · two to 2 Stage.") || !strings.Contains(log, "command line") {
 		t.Errorf("the logbook has:\n%s", log)
@@ -484,7 +484,7 @@ func TestStateOutlastsTheDisplay(t *testing.T) {
 		t.Errorf("a fresh window opened as %s", list)
 	}
 	second.Do(t, "undo")
-	testkit.Until(t, "two is back in sight", func() bool { return second.Viewable(two) })
+	testkit.Until(t, "two is back in sight", func() bool { return second.Seen(two) })
 }
 
 // A keeper ends and starts again by a command, which is answered first; every
@@ -513,17 +513,17 @@ func TestEndAndRestart(t *testing.T) {
 		after, err := list()
 		return err == nil && after == before && began() == 2
 	})
-	testkit.Until(t, "two is hidden", func() bool { return s.Viewable(one) && !s.Viewable(two) })
+	testkit.Until(t, "two is hidden", func() bool { return s.Seen(one) && !s.Seen(two) })
 	screens.Wait("The keeper is back.")
 	screens.Keys("2").Wait("On 2 Stage, 1 window.")
-	testkit.Until(t, "the screens go on", func() bool { return s.Viewable(two) && !s.Viewable(one) })
+	testkit.Until(t, "the screens go on", func() bool { return s.Seen(two) && !s.Seen(one) })
 	if said := s.Do(t, "end"); !strings.Contains(said, "The keeper ended. Every window stays.") {
 		t.Errorf("end says %q", said)
 	}
 	screens.Wait("The keeper is gone. Its windows stay.")
 	testkit.Until(t, "no keeper answers", func() bool { _, err := list(); return err != nil })
 	testkit.Until(t, "its process is gone", func() bool { return keeper.Process.Signal(syscall.Signal(0)) != nil })
-	testkit.Until(t, "both windows are there", func() bool { return s.Viewable(one) && s.Viewable(two) })
+	testkit.Until(t, "both windows are there", func() bool { return s.Seen(one) && s.Seen(two) })
 }
 
 // A state file that is no such file is set aside whole, the keeper works, and its
@@ -593,7 +593,7 @@ func TestClientsDieWithTheKeeper(t *testing.T) {
 	})
 	for _, title := range []string{"loose", "one"} {
 		id := s.Client(t, title, "xterm")
-		testkit.Until(t, title+" is mapped", func() bool { return s.Viewable(id) })
+		testkit.Until(t, title+" is mapped", func() bool { return s.Seen(id) })
 	}
 	s.Keeper(t)
 	client(t, s, "four", "xterm")
@@ -630,12 +630,12 @@ func TestSeparateOnDisplay(t *testing.T) {
 	where(t, s, ids["one"], true, 0, 0, 1920, 1080)
 	where(t, s, ids["two"], true, 1920, 0, 1920, 1080)
 	where(t, s, ids["three"], true, 3840, 0, 1920, 1080)
-	if s.Viewable(ids["four"]) {
+	if s.Seen(ids["four"]) {
 		t.Error("four is shown, and its workspace is not")
 	}
 	s.Do(t, "go 4")
 	where(t, s, ids["four"], true, 0, 0, 1920, 1080)
-	if s.Viewable(ids["one"]) || !s.Viewable(ids["two"]) || !s.Viewable(ids["three"]) {
+	if s.Seen(ids["one"]) || !s.Seen(ids["two"]) || !s.Seen(ids["three"]) {
 		t.Error("going to a workspace changed more than its own monitor")
 	}
 	s.Unplug(t, "DUMMY2")
@@ -656,7 +656,7 @@ func TestEmptyMonitorIsMarked(t *testing.T) {
 	marked := func() (at string) {
 		out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
 		for line := range strings.Lines(out) {
-			if strings.Contains(line, `"Zealous Atlas here"`) && s.Viewable(strings.Fields(line)[0]) {
+			if strings.Contains(line, `"Zealous Atlas here"`) && s.Seen(strings.Fields(line)[0]) {
 				at += strings.Fields(line)[len(strings.Fields(line))-1] + " "
 			}
 		}

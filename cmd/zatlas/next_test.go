@@ -12,7 +12,7 @@ import (
 func shownOf(t *testing.T, s *testkit.Server, title string) (ids []string) {
 	t.Helper()
 	for line := range strings.Lines(testkit.Run(t, s.Env, "xwininfo", "-root", "-tree")) {
-		if id, _, found := strings.Cut(strings.TrimSpace(line), " \""+title+"\""); found && s.Viewable(id) {
+		if id, _, found := strings.Cut(strings.TrimSpace(line), " \""+title+"\""); found && s.Seen(id) {
 			ids = append(ids, id)
 		}
 	}

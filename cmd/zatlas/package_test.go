@@ -76,7 +76,7 @@ func TestPackage(t *testing.T) {
 		out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
 		for line := range strings.Lines(out) {
 			if window := strings.Fields(line); strings.Contains(line, `"Zealous Atlas [`) {
-				return s.Viewable(window[0]) && x.HasColour(window[0], 0xd9a441)
+				return s.Seen(window[0]) && x.HasColour(window[0], 0xd9a441)
 			}
 		}
 		return false

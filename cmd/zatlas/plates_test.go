@@ -262,7 +262,7 @@ func TestSettingsFolderIsAll(t *testing.T) {
 		}
 		for _, title := range []string{"talk", "notes", "code"} { // in another order
 			id := second.Client(t, title, "xterm")
-			testkit.Until(t, title+" is mapped", func() bool { return second.Viewable(id) })
+			testkit.Until(t, title+" is mapped", func() bool { return second.Seen(id) })
 		}
 		second.Keeper(t)
 		if wrong := sameLying(lying(t, first), lying(t, second)); wrong != "" {

@@ -360,8 +360,8 @@ func (s *Server) Info(window string) (x, y, w, h int, viewable, ok bool) {
 	return x, y, w, h, viewable, true
 }
 
-// Viewable tells whether a window shows.
-func (s *Server) Viewable(window string) bool {
+// Seen tells whether a window shows.
+func (s *Server) Seen(window string) bool {
 	_, _, _, _, viewable, _ := s.Info(window)
 	return viewable
 }
