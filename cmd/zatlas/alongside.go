@@ -84,12 +84,16 @@ func beside(ctx context.Context, linger time.Duration, login bool, chords func(s
 		opt.Line = lineOptions(s, true)
 	}
 	take(b.set)
+	endPictures := b.pictures(ctx)
+	defer endPictures()
+	opt.Camera, opt.Album = b.camera, b.album
 	host, d, err := alongside.Open(opt)
 	if err != nil {
 		return managing(err)
 	}
 	keeping := b.keeping(func(s settings.Settings) {
 		take(s)
+		b.photograph(s)
 		host.Configure(opt)
 	})
 	defer b.save(0, "", &keeping)(false)
@@ -97,7 +101,7 @@ func beside(ctx context.Context, linger time.Duration, login bool, chords func(s
 	defer stop()
 	keeping.Watched = lingerer(linger, stop)
 	log.Info("beside the display's manager", "display", b.display, "windows", len(d.Windows))
-	return serve(ctx, keeper.New(d, host, keeping), host, b.display, time.Now(), log)
+	return serve(ctx, keeper.New(d, host, keeping), host, b.display, b.album, time.Now(), log)
 }
 
 // lingerer ends what was started for screens so long after the last of them.

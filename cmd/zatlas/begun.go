@@ -10,7 +10,9 @@ import (
 
 	"zatlas/internal/apps"
 	"zatlas/internal/host/display/board"
+	"zatlas/internal/host/display/camera"
 	"zatlas/internal/keeper"
+	"zatlas/internal/picture"
 	"zatlas/internal/plate"
 	"zatlas/internal/settings"
 	"zatlas/internal/store"
@@ -31,6 +33,8 @@ type begun struct {
 	unset     string          // what is amiss with the settings, in sentences
 	amiss     string          // what is not as it should be, with that
 	recorder  *store.Recorder // nil where nothing is recorded
+	camera    *camera.Camera  // nil where windows cannot be pictured
+	album     *picture.Album  // as the camera
 }
 
 // begin reads the settings, opens the state, and has the apps be read.

@@ -22,6 +22,7 @@ import (
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
 	"zatlas/internal/pack"
+	"zatlas/internal/picture"
 	"zatlas/internal/plate"
 	"zatlas/internal/remote"
 	"zatlas/internal/settings"
@@ -126,6 +127,9 @@ func keep(ctx context.Context, opt x11.Options, edge string) (err error) {
 		opt.Line.Edge = cmp.Or(edge, opt.Line.Edge)
 	}
 	take(b.set)
+	endPictures := b.pictures(ctx)
+	defer endPictures()
+	opt.Camera, opt.Album = b.camera, b.album
 	opt.Screens, opt.NameApp, opt.Amiss = b.screens(), b.nameApp, b.unset
 	opt.Settings, opt.Fresh = b.set.ForDesk(), b.set.Fresh()
 	start, fault := startPlate(b.shelf, b.set.Start())
@@ -165,6 +169,7 @@ func keep(ctx context.Context, opt x11.Options, edge string) (err error) {
 	}
 	keeping := b.keeping(func(s settings.Settings) {
 		take(s)
+		b.photograph(s)
 		host.Configure(opt)
 	})
 	end := b.save(host.Server(), base, &keeping)
@@ -172,7 +177,7 @@ func keep(ctx context.Context, opt x11.Options, edge string) (err error) {
 	defer func() { end(errors.Is(err, keeper.ErrRestart)) }()
 	defer guarded(b.self, host.Life(), opt.Log)()
 	opt.Log.Info("keeping the display", "display", b.display, "windows", len(d.Windows), "atlas", chordFor(b.set, "atlas"))
-	return serve(ctx, keeper.New(d, host, keeping), host, b.display, time.Now().Add(5*time.Second), opt.Log)
+	return serve(ctx, keeper.New(d, host, keeping), host, b.display, b.album, time.Now().Add(5*time.Second), opt.Log)
 }
 
 // journalBase is how the names of the journals of a display begin; empty where there is no
@@ -206,7 +211,7 @@ func recall(state *store.Store, display, base string, server int64, left *desk.D
 // serve runs a keeper with its socket. One that is taken is waited for until the
 // deadline: a keeper that was just replaced, or one beside another manager, lets go of
 // the display before it does of its socket.
-func serve(ctx context.Context, k *keeper.Keeper, host keeper.Host, display string, deadline time.Time, log *slog.Logger) error {
+func serve(ctx context.Context, k *keeper.Keeper, host keeper.Host, display string, album *picture.Album, deadline time.Time, log *slog.Logger) error {
 	server, err := listen(remote.SocketPath(display), k, deadline, log)
 	if err != nil {
 		host.Stop()
@@ -216,6 +221,7 @@ func serve(ctx context.Context, k *keeper.Keeper, host keeper.Host, display stri
 	if h, has := host.(interface{ Lines() *status.Source }); has {
 		server.Lines(h.Lines())
 	}
+	server.Pictures(album)
 	go func() {
 		if err := server.Serve(); err != nil {
 			log.Error("the socket failed", "error", err.Error())

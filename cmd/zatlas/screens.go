@@ -77,7 +77,7 @@ func attach(ctx context.Context, themeName, from string) error {
 	}
 	opt := tui.Options{
 		Name: "display " + os.Getenv("DISPLAY"), Title: "Zealous Atlas", Theme: t, First: firstUse(),
-		Survey: source, Settings: settings.Path(), ThemeFixed: themeName != "",
+		Survey: source, Settings: settings.Path(), ThemeFixed: themeName != "", Pictures: client,
 		Above:  x11.Ancestors(os.Getpid()),
 		InPath: func(name string) bool { _, err := exec.LookPath(name); return err == nil },
 	}

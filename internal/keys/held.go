@@ -45,6 +45,9 @@ func (m *Machine) hold(c Chord) {
 func (m *Machine) showList() {
 	l := m.ours.list
 	c := Card{Head: l.Head(m.desk, l.rows), Foot: l.Foot(), Chosen: l.at}
+	if !l.Spaces {
+		c.Window = l.rows[l.at].ID
+	}
 	for i, r := range l.rows {
 		one := prompt.Row{Does: r.Text}
 		if i < 9 {

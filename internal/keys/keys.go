@@ -73,6 +73,7 @@ type Card struct {
 	Rows   []prompt.Row
 	Foot   string
 	Chosen int // the row that is, -1 for none
+	Window int // the id of the window that is chosen, 0 for none
 }
 
 // Machine follows the keys. The zero value with a Side is ready once a desk is shown.

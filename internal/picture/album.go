@@ -119,12 +119,12 @@ func (a *Album) Drop(windows ...int) {
 	}
 }
 
-// Forget takes all pictures out but those of some windows.
-func (a *Album) Forget(but map[int]bool) {
+// Keep takes all pictures out but those of windows that may be kept.
+func (a *Album) Keep(may func(window int) bool) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
-	for id := range a.pages {
-		if but[id] {
+	for id, p := range a.pages {
+		if p.Picture == nil && p.made == nil && a.asked[id] > 0 || may(id) {
 			continue
 		}
 		a.drop(id)
@@ -135,7 +135,7 @@ func (a *Album) Forget(but map[int]bool) {
 }
 
 // Clear takes all pictures out.
-func (a *Album) Clear() { a.Forget(nil) }
+func (a *Album) Clear() { a.Keep(func(int) bool { return false }) }
 
 // Get is a copy of the picture of a window; nil where there is none.
 func (a *Album) Get(window int) *Picture {

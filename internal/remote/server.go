@@ -21,6 +21,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
+	"zatlas/internal/picture"
 	"zatlas/internal/scene"
 	"zatlas/internal/status"
 )
@@ -31,6 +32,7 @@ const maxRequest = 64 << 10
 // Server serves a keeper on a socket.
 type Server struct {
 	source   *status.Source // of lines; nil for none
+	album    *picture.Album // nil for none
 	path     string
 	listener ownUserOnly
 	http     *http.Server
@@ -128,6 +130,7 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 		}
 	}
 	mux.HandleFunc("GET /events", watched(func(w http.ResponseWriter, r *http.Request) { events(w, r, k, born) }))
+	mux.HandleFunc("GET /picture", watched(s.pictures))
 	mux.HandleFunc("GET /line", watched(func(w http.ResponseWriter, r *http.Request) { s.line(w, r, k) }))
 	s.http = &http.Server{
 		Handler: versioned(mux), ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug), ConnState: newGate(maxConnections).follow,

@@ -23,8 +23,10 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/host/display"
 	"zatlas/internal/host/display/board"
+	"zatlas/internal/host/display/camera"
 	"zatlas/internal/host/display/paint"
 	"zatlas/internal/keeper"
+	"zatlas/internal/picture"
 	"zatlas/internal/status"
 )
 
@@ -43,6 +45,8 @@ type Options struct {
 	Begins  bool
 	Screens board.ScreenOptions // in the atlas window
 	Quiet   bool                // show no strip of words after a chord
+	Camera  *camera.Camera      // is told what shows; nil for nobody
+	Album   *picture.Album      // of which held lists show the pictures; nil for none
 	Line    paint.LineOptions   // a dock, which the manager places as any other
 	// Guarded is told of the window by which a guard watches this process, once chords are
 	// taken (board.Guard); nil for no guard.

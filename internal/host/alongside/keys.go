@@ -73,6 +73,7 @@ func (h *Host) draw() {
 		h.paper = &paint.Screen{Conn: h.conn, Info: h.screen.Info, Title: h.entitle, Wake: h.queue.signal, Dock: h.sayDock, Density: func(r geom.Rect) int { return h.screen.DensityAt(h.monitors, r) }}
 		h.paper.Theme = func() draw.Theme { return h.opt.Line.Theme }
 		h.drawn = paint.On(h.paper)
+		h.drawn.Card.Pictures = h.opt.Album
 		h.drawn.Strip.Instead = h.onLine
 	}
 }
@@ -124,7 +125,22 @@ func (h *Host) Show(d *desk.Desk) {
 		if h.board != nil {
 			h.board.Show(d)
 		}
+		h.tellCamera(d)
 	})
+}
+
+// tellCamera tells which windows are seen, for their pictures.
+func (h *Host) tellCamera(d *desk.Desk) {
+	if !h.opt.Camera.On() {
+		return
+	}
+	seen := map[int]xproto.Window{}
+	for win, c := range h.clients {
+		if c.viewable {
+			seen[c.id] = win
+		}
+	}
+	h.opt.Camera.See(d, seen)
 }
 
 // Tell shows the words of a chord's result, and puts the atlas window away after a command

@@ -128,6 +128,8 @@ type Wire struct {
 
 	screens  atomic.Pointer[screens] // nil until these are asked for
 	keyboard atomic.Uint32           // the event of the keyboard's extension; 0 until it is asked for
+	damage   atomic.Uint32           // the event of DAMAGE, the same
+	saver    atomic.Uint32           // the event of MIT-SCREEN-SAVER, the same
 }
 
 // screens says by which events the server tells that monitors have changed: the
@@ -157,6 +159,39 @@ func (w *Wire) TellScreens(first byte, root xproto.Window) { w.screens.Store(&sc
 // TellKeyboard has it told when there is another keyboard, by the event of the
 // keyboard's extension: as a MappingNotify.
 func (w *Wire) TellKeyboard(event byte) { w.keyboard.Store(uint32(event)) }
+
+// TellDamage has it told what is drawn in windows, by the event of DAMAGE: as an Expose of them.
+func (w *Wire) TellDamage(event byte) { w.damage.Store(uint32(event)) }
+
+// TellSaver has it told when the screen saver comes and goes, by the event of its extension: as
+// a VisibilityNotify of the root, with the saver's state.
+func (w *Wire) TellSaver(event byte) { w.saver.Store(uint32(event)) }
+
+// turned is an event of an extension as one of the protocol itself; false where it is none that
+// was asked for.
+func (w *Wire) turned(b []byte) bool {
+	switch kind := b[0]; {
+	case uint32(kind) == w.keyboard.Load(): // another keyboard, or another map of it
+		b[0], b[1] = xproto.MappingNotify, 0
+		return true
+	case uint32(kind) == w.damage.Load(): // the window is where an Expose has it
+		b[0], b[1] = xproto.Expose, 0
+		return true
+	case uint32(kind) == w.saver.Load():
+		copy(b[4:8], b[8:12])
+		b[0], b[8] = xproto.VisibilityNotify, b[1]
+		return true
+	}
+	s := w.screens.Load()
+	if s == nil || b[0] != s.first && b[0] != s.first+1 {
+		return false
+	}
+	clear(b[4:])
+	b[0] = xproto.ConfigureNotify
+	binary.LittleEndian.PutUint32(b[4:], uint32(s.root))
+	binary.LittleEndian.PutUint32(b[8:], uint32(s.root))
+	return true
+}
 
 func newWire(c net.Conn, a address) *Wire {
 	return &Wire{Conn: c, in: bufio.NewReaderSize(c, 16<<10), hello: hello(a)}
@@ -231,18 +266,9 @@ func (w *Wire) next() error {
 		_, err := io.CopyN(io.Discard, w.in, long)
 		return err
 	case b[0]&sentBit == 0 && kind >= firstExtra:
-		if uint32(kind) == w.keyboard.Load() { // another keyboard, or another map of it
-			b[0], b[1] = xproto.MappingNotify, 0
-			break
-		}
-		s := w.screens.Load()
-		if s == nil || kind != s.first && kind != s.first+1 {
+		if !w.turned(b) {
 			return nil
 		}
-		clear(b[4:])
-		b[0] = xproto.ConfigureNotify
-		binary.LittleEndian.PutUint32(b[4:], uint32(s.root))
-		binary.LittleEndian.PutUint32(b[8:], uint32(s.root))
 	case b[0]&sentBit == 0:
 	case kind == xproto.ClientMessage, kind == xproto.ConfigureRequest:
 	case kind == xproto.UnmapNotify:

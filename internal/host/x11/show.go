@@ -82,8 +82,23 @@ func (h *Host) Show(d *desk.Desk) {
 	}
 	h.focusMoved = focusMoves
 	h.followNext()
+	h.tellCamera(d, all)
 	h.board.Show(d)
 	h.notePointer()
+}
+
+// tellCamera tells which windows are seen, for their pictures.
+func (h *Host) tellCamera(d *desk.Desk, all []shown) {
+	if !h.opt.Camera.On() {
+		return
+	}
+	seen := map[int]xproto.Window{}
+	for _, c := range all {
+		if c.as.Shown {
+			seen[c.id] = c.win
+		}
+	}
+	h.opt.Camera.See(d, seen)
 }
 
 // tellFirst tells what was made of the windows that were here, and how to begin.

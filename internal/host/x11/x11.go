@@ -24,9 +24,11 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/host/display"
 	"zatlas/internal/host/display/board"
+	"zatlas/internal/host/display/camera"
 	"zatlas/internal/host/display/paint"
 	"zatlas/internal/keeper"
 	"zatlas/internal/keys"
+	"zatlas/internal/picture"
 	"zatlas/internal/status"
 )
 
@@ -44,6 +46,8 @@ type Options struct {
 	Colours  *Colours       // of borders; nil for the usual ones
 	Settings desk.Settings  // what windows that are there already are taken up by
 	Line     paint.LineOptions
+	Camera   *camera.Camera // is told what shows; nil for nobody
+	Album    *picture.Album // of which held lists show the pictures; nil for none
 	// NameApp is what an app is called by the class and the instance of its windows;
 	// nil for the class.
 	NameApp func(class, instance string) string
@@ -294,6 +298,7 @@ func (h *Host) draw() {
 	h.paper = &paint.Screen{Conn: h.conn, Info: h.screen, Title: h.title, Wake: h.queue.signal, Dock: h.sayDock, Density: func(r geom.Rect) int { return h.read.DensityAt(h.monitors, r) }}
 	h.paper.Theme = func() draw.Theme { return h.opt.Line.Theme }
 	h.drawn = paint.On(h.paper)
+	h.drawn.Card.Pictures = h.opt.Album
 	if !h.drawn.Strip.Works() {
 		h.log.Warn("the words after a chord cannot be shown on this display")
 	}

@@ -6,11 +6,13 @@ import (
 	"strings"
 
 	"github.com/jezek/xgb/xproto"
+	xdraw "golang.org/x/image/draw"
 	"golang.org/x/image/font"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/keys"
+	"zatlas/internal/picture"
 )
 
 // The sizes of a card in pixels.
@@ -30,6 +32,8 @@ type Card struct {
 	gc     xproto.Gcontext
 	image  *image.RGBA
 	mapped bool
+	// Pictures are shown of the windows that are chosen; nil for none.
+	Pictures *picture.Album
 }
 
 // newCard makes the window. Without one, or without a font, no card is shown.
@@ -140,5 +144,29 @@ func (c *Card) drawn(of keys.Card, work geom.Rect) *image.RGBA {
 		write(img, plain, text, x+keyWide, y+high/2+letters/3, texts[i])
 	}
 	write(img, plain, t.Slate, pad, y0+high*each+high*3/4+letters/2, foot)
-	return img
+	return c.pictured(img, of.Window, work, pad)
+}
+
+// pictured is a card with the picture of a window beside it, where there is one: as large as
+// the card is high, if there is room.
+func (c *Card) pictured(img *image.RGBA, window int, work geom.Rect, pad int) *image.RGBA {
+	if c.Pictures == nil || window == 0 {
+		return img
+	}
+	// The card is as wide for every window, so that it stays while the choice moves.
+	size, high := img.Bounds().Size(), max(img.Bounds().Dy(), picture.MaxHeight/2+2*pad)
+	wide := (high - 2*pad) * picture.MaxWidth / picture.MaxHeight
+	wide = min(wide, work.W*9/10-size.X, 2*picture.MaxWidth)
+	if wide < picture.MaxWidth/4 {
+		return img
+	}
+	out := filled(size.X+wide+pad, high, img.At(0, 0))
+	draw.Draw(out, img.Bounds(), img, image.Point{}, draw.Src)
+	if p := c.Pictures.Get(window); p != nil {
+		scale := min(float64(wide)/float64(p.W), float64(high-2*pad)/float64(p.H))
+		w, h := max(1, int(float64(p.W)*scale)), max(1, int(float64(p.H)*scale))
+		at := image.Rect(size.X, (high-h)/2, size.X+w, (high-h)/2+h).Add(image.Pt((wide-w)/2, 0))
+		xdraw.ApproxBiLinear.Scale(out, at, p.Image(), p.Image().Bounds(), draw.Src, nil)
+	}
+	return out
 }

@@ -1,0 +1,490 @@
+// Package camera takes pictures of the windows of a display, small, into an album. It has a
+// connection and a goroutine of its own: nothing that it does holds a host up.
+//
+// A window is pictured while it is seen, wholly and at rest, and only where no other window
+// has been in its place from before it was looked at until after its pixels were read. What
+// is hidden keeps its last picture.
+package camera
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"maps"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/damage"
+	"github.com/jezek/xgb/screensaver"
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/host/display"
+	"zatlas/internal/picture"
+)
+
+// How often pictures are taken.
+const (
+	restTime   = 500 * time.Millisecond // without a change of what lies where, before any is
+	shownEvery = time.Second            // of a window whose picture is shown
+	otherEvery = 5 * time.Second        // of any other that is drawn in
+	atOnce     = 8                      // windows, before others have a turn
+	tries      = 4                      // in a row that come to nothing, before a longer wait
+)
+
+// Options are what a camera is to do; they can be changed.
+type Options struct {
+	On      bool
+	Private []string // words in the names and classes of apps that are never pictured
+}
+
+// Camera takes pictures.
+type Camera struct {
+	conn    *xgb.Conn
+	root    xproto.Window
+	screen  *xproto.ScreenInfo
+	album   *picture.Album
+	log     *slog.Logger
+	formats formats
+	damages bool
+	shapes  bool
+	wake    chan struct{}
+
+	mu     sync.Mutex
+	opt    Options
+	desk   *desk.Desk
+	seen   map[int]xproto.Window // the windows of the desk that show now
+	events []xgb.Event           // that have come
+	gone   bool                  // the connection is
+
+	// Of the goroutine that takes the pictures.
+	on       bool
+	tops     map[xproto.Window]*top
+	subjects map[int]*subject
+	byWin    map[xproto.Window]*subject
+	judged   map[int]judgement
+	moved    int // how often anything has changed among what lies on the root
+	movedAt  time.Time
+	mark     xproto.Window // of ours: its property tells that all events before it have come
+	marks    int           // of it that have come
+	saver    bool          // the screen saver is on
+	lookedAt int           // at which count of moves it was looked whether the screen is locked
+	spoilt   int           // tries in a row that came to nothing
+}
+
+// top is a child of the root.
+type top struct {
+	rect     geom.Rect // with its border
+	mapped   bool
+	unseen   bool // it has no pixels (InputOnly)
+	override bool
+}
+
+// subject is a window that is to be pictured.
+type subject struct {
+	id      int
+	win     xproto.Window
+	damage  damage.Damage // 0 for none
+	dirty   bool          // it may look different from its picture
+	blocked int           // at which count of moves it could not be pictured
+	taken   time.Time
+	size    geom.Rect
+	title   string
+}
+
+// Start connects to a display and begins. Pictures go into the album, which has its wants call
+// Wake. The camera ends with the context, or with the display.
+func Start(ctx context.Context, name string, album *picture.Album, opt Options, log *slog.Logger) (*Camera, error) {
+	conn, wire, err := display.Connect(display.Name(name))
+	if err != nil {
+		return nil, err
+	}
+	c := &Camera{conn: conn, album: album, log: log, opt: opt, wake: make(chan struct{}, 1),
+		tops: map[xproto.Window]*top{}, subjects: map[int]*subject{}, byWin: map[xproto.Window]*subject{}, judged: map[int]judgement{}}
+	c.screen = xproto.Setup(conn).DefaultScreen(conn)
+	c.root = c.screen.Root
+	if err := c.prepare(wire); err != nil {
+		conn.Close()
+		return nil, err
+	}
+	go c.pump()
+	go c.run(ctx)
+	return c, nil
+}
+
+// prepare asks for what is needed of the server.
+func (c *Camera) prepare(wire *display.Wire) (err error) {
+	if _, ok := display.Extension(c.conn, "RENDER"); !ok {
+		return fmt.Errorf("windows cannot be pictured: the X server is without RENDER")
+	}
+	if c.formats, err = readFormats(c.conn); err != nil {
+		return err
+	}
+	if first, ok := display.Extension(c.conn, "DAMAGE"); ok {
+		if _, err := damage.QueryVersion(c.conn, 1, 1).Reply(); err == nil {
+			wire.TellDamage(first)
+			c.damages = true
+		}
+	}
+	_, c.shapes = display.Extension(c.conn, "SHAPE")
+	if first, ok := display.Extension(c.conn, "MIT-SCREEN-SAVER"); ok {
+		wire.TellSaver(first)
+		screensaver.SelectInput(c.conn, xproto.Drawable(c.root), screensaver.EventNotifyMask)
+	}
+	if c.mark, err = xproto.NewWindowId(c.conn); err != nil {
+		return err
+	}
+	xproto.CreateWindow(c.conn, 0, c.mark, c.root, -1, -1, 1, 1, 0, xproto.WindowClassInputOnly, 0,
+		xproto.CwOverrideRedirect|xproto.CwEventMask, []uint32{1, xproto.EventMaskPropertyChange})
+	// Other clients may ask for this too (X protocol, ChangeWindowAttributes).
+	xproto.ChangeWindowAttributes(c.conn, c.root, xproto.CwEventMask, []uint32{xproto.EventMaskSubstructureNotify})
+	return nil
+}
+
+// See tells what is on the display now: the desk, and which of its windows show. It returns at
+// once, and keeps what it is given, which must not be written again.
+func (c *Camera) See(d *desk.Desk, shown map[int]xproto.Window) {
+	c.mu.Lock()
+	c.desk, c.seen = d, shown
+	c.mu.Unlock()
+	c.Wake()
+}
+
+// On tells whether the camera is to be told what it sees; there may be no camera (nil).
+func (c *Camera) On() bool {
+	if c == nil {
+		return false
+	}
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return c.opt.On && !c.gone
+}
+
+// Configure takes other options.
+func (c *Camera) Configure(opt Options) {
+	c.mu.Lock()
+	c.opt = opt
+	c.mu.Unlock()
+	c.Wake()
+}
+
+// Wake has the camera look whether there is something to do.
+func (c *Camera) Wake() {
+	select {
+	case c.wake <- struct{}{}:
+	default:
+	}
+}
+
+// pump queues what the server tells, without bound: the library stands still while nobody
+// takes its events.
+func (c *Camera) pump() {
+	for {
+		e, err := c.conn.WaitForEvent()
+		c.mu.Lock()
+		switch {
+		case e != nil:
+			c.events = append(c.events, e)
+		case err == nil:
+			c.gone = true
+		}
+		gone := c.gone
+		c.mu.Unlock()
+		c.Wake()
+		if gone {
+			return
+		}
+	}
+}
+
+// run takes pictures until the end.
+func (c *Camera) run(ctx context.Context) {
+	defer c.album.Clear()
+	defer c.conn.Close()
+	c.learn()
+	timer := time.NewTimer(time.Hour)
+	for {
+		c.hear()
+		c.meet()
+		c.mu.Lock()
+		gone := c.gone
+		c.mu.Unlock()
+		if gone {
+			return
+		}
+		if wait, due := c.look(time.Now()); due {
+			timer.Reset(max(wait, time.Millisecond))
+		} else {
+			timer.Stop()
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-c.wake:
+		case <-timer.C:
+		}
+	}
+}
+
+// learn asks what lies on the root.
+func (c *Camera) learn() {
+	tree, err := xproto.QueryTree(c.conn, c.root).Reply()
+	if err != nil {
+		return
+	}
+	for _, win := range tree.Children {
+		c.ask(win)
+	}
+}
+
+// ask asks about a child of the root.
+func (c *Camera) ask(win xproto.Window) {
+	if win == c.mark {
+		return
+	}
+	g := xproto.GetGeometry(c.conn, xproto.Drawable(win))
+	a, err := xproto.GetWindowAttributes(c.conn, win).Reply()
+	at, err2 := g.Reply()
+	if err != nil || err2 != nil {
+		return // it is gone already
+	}
+	c.tops[win] = &top{outer(at.X, at.Y, at.Width, at.Height, at.BorderWidth), a.MapState != xproto.MapStateUnmapped, a.Class == xproto.WindowClassInputOnly, a.OverrideRedirect}
+}
+
+// outer is a rectangle with its border.
+func outer(x, y int16, w, h, border uint16) geom.Rect {
+	return geom.R(int(x), int(y), int(w)+2*int(border), int(h)+2*int(border))
+}
+
+// hear follows what has come from the server.
+func (c *Camera) hear() {
+	c.mu.Lock()
+	events := c.events
+	c.events = nil
+	c.mu.Unlock()
+	for _, e := range events {
+		c.follow(e)
+	}
+}
+
+// change notes that something lies elsewhere than before.
+func (c *Camera) change() { c.moved, c.movedAt = c.moved+1, time.Now() }
+
+func (c *Camera) follow(e xgb.Event) {
+	switch e := e.(type) {
+	case xproto.ExposeEvent: // see Wire.TellDamage
+		if s := c.byWin[e.Window]; s != nil {
+			s.dirty = true
+		}
+	case xproto.VisibilityNotifyEvent: // see Wire.TellSaver
+		if e.Window == c.root {
+			if c.saver = e.State == screensaver.StateOn; c.saver {
+				c.album.Clear()
+			}
+		}
+	case xproto.PropertyNotifyEvent:
+		if e.Window == c.mark {
+			c.marks++
+		}
+	case xproto.CreateNotifyEvent:
+		if e.Parent == c.root && e.Window != c.mark {
+			// Whether it has pixels is not told: it is taken for one that has.
+			c.tops[e.Window] = &top{rect: outer(e.X, e.Y, e.Width, e.Height, e.BorderWidth), override: e.OverrideRedirect}
+		}
+	case xproto.DestroyNotifyEvent:
+		c.lose(e.Window)
+	case xproto.ReparentNotifyEvent:
+		if e.Parent != c.root {
+			c.lose(e.Window)
+		} else {
+			c.ask(e.Window)
+			c.change()
+		}
+	case xproto.MapNotifyEvent:
+		if t := c.tops[e.Window]; t != nil {
+			t.mapped, t.override = true, e.OverrideRedirect
+			c.change()
+		}
+	case xproto.UnmapNotifyEvent:
+		if t := c.tops[e.Window]; t != nil {
+			t.mapped = false
+			c.change()
+		}
+	case xproto.ConfigureNotifyEvent:
+		if t := c.tops[e.Window]; t != nil {
+			t.rect, t.override = outer(e.X, e.Y, e.Width, e.Height, e.BorderWidth), e.OverrideRedirect
+			if t.mapped {
+				c.change()
+			}
+		}
+	case xproto.CirculateNotifyEvent, xproto.GravityNotifyEvent:
+		c.change()
+	}
+}
+
+// lose forgets a child of the root that is none any more.
+func (c *Camera) lose(win xproto.Window) {
+	if t := c.tops[win]; t != nil && t.mapped {
+		c.change()
+	}
+	delete(c.tops, win)
+}
+
+// synced waits until all that the server has told before now was followed; false where the
+// connection is gone.
+func (c *Camera) synced() bool {
+	want := c.marks + 1
+	xproto.ChangeProperty(c.conn, xproto.PropModeReplace, c.mark, xproto.AtomWmName, xproto.AtomString, 8, 0, nil)
+	if _, err := xproto.GetInputFocus(c.conn).Reply(); err != nil {
+		return false
+	}
+	for {
+		if c.hear(); c.marks >= want {
+			return true
+		}
+		<-c.wake // the pump's: the event is on its way
+		c.mu.Lock()
+		gone := c.gone
+		c.mu.Unlock()
+		if gone {
+			return false
+		}
+	}
+}
+
+// meet takes up what the host has told last, and what is to be done.
+func (c *Camera) meet() {
+	c.mu.Lock()
+	opt, d, seen := c.opt, c.desk, c.seen
+	c.mu.Unlock()
+	if !opt.On || d == nil {
+		if c.on {
+			c.on = false
+			c.part(slices.Collect(maps.Keys(c.subjects))...)
+			c.album.Clear()
+		}
+		return
+	}
+	c.on = true
+	private := func(w *desk.Window) bool { return c.private(d, w, opt.Private) }
+	c.album.Keep(func(id int) bool { w := d.Window(id); return w != nil && !private(w) })
+	for id, s := range c.subjects {
+		if w := d.Window(id); w == nil || private(w) || seen[id] != 0 && seen[id] != s.win {
+			c.part(id)
+		}
+	}
+	maps.DeleteFunc(c.judged, func(id int, _ judgement) bool { return d.Window(id) == nil })
+	for id, win := range seen {
+		w := d.Window(id)
+		if w == nil || private(w) {
+			continue
+		}
+		s := c.subjects[id]
+		if s == nil {
+			s = c.add(id, win)
+		}
+		if s.size != w.Rect || !c.damages && s.title != w.Title {
+			s.size, s.title, s.dirty = w.Rect, w.Title, true
+		}
+	}
+}
+
+// judgement is whether a window is private, and what that follows from.
+type judgement struct {
+	window  *desk.Window
+	rules   []desk.Rule
+	words   []string
+	private bool
+}
+
+// private tells whether a window is never to be pictured.
+func (c *Camera) private(d *desk.Desk, w *desk.Window, words []string) bool {
+	rules := d.Settings.Rules
+	j, known := c.judged[w.ID]
+	if !known || j.window != w || !same(j.rules, rules) || !same(j.words, words) {
+		name := strings.ToLower(w.App + " " + w.Class)
+		j = judgement{w, rules, words, d.Rule(w).Private || slices.ContainsFunc(words, func(word string) bool { return strings.Contains(name, word) })}
+		c.judged[w.ID] = j
+	}
+	return j.private
+}
+
+// same tells whether two slices are one.
+func same[T any](a, b []T) bool { return len(a) == len(b) && (len(a) == 0 || &a[0] == &b[0]) }
+
+// add begins to picture a window.
+func (c *Camera) add(id int, win xproto.Window) *subject {
+	s := &subject{id: id, win: win, dirty: true, blocked: -1}
+	if c.damages {
+		if d, err := damage.NewDamageId(c.conn); err == nil {
+			s.damage = d
+			damage.Create(c.conn, d, xproto.Drawable(win), damage.ReportLevelNonEmpty)
+		}
+	}
+	c.subjects[id], c.byWin[win] = s, s
+	return s
+}
+
+// part ends that.
+func (c *Camera) part(ids ...int) {
+	for _, id := range ids {
+		s := c.subjects[id]
+		if s.damage != 0 {
+			damage.Destroy(c.conn, s.damage) // of a window that is gone it is gone too
+		}
+		delete(c.subjects, id)
+		delete(c.byWin, s.win)
+	}
+}
+
+// look takes the pictures that are due, and tells in how long there may be others; due is
+// false where nothing is to be waited for but news.
+func (c *Camera) look(now time.Time) (wait time.Duration, due bool) {
+	if !c.on || c.saver {
+		return 0, false
+	}
+	c.mu.Lock()
+	seen := c.seen
+	c.mu.Unlock()
+	asked := c.album.Asked()
+	var take []*subject
+	for id := range seen {
+		s := c.subjects[id]
+		if s == nil || !s.dirty || s.blocked == c.moved {
+			continue // or what is in its way is there still
+		}
+		every := otherEvery
+		if asked[id] {
+			every = shownEvery
+		}
+		rest := s.taken.Add(every).Sub(now)
+		if rest <= 0 {
+			take = append(take, s)
+			continue
+		}
+		if !due || rest < wait {
+			wait, due = rest, true
+		}
+	}
+	if len(take) == 0 {
+		return wait, due
+	}
+	if rest := c.movedAt.Add(restTime << min(c.spoilt/tries, 4)).Sub(now); rest > 0 {
+		return rest, true
+	}
+	more := len(take) > atOnce
+	slices.SortFunc(take, func(a, b *subject) int { return a.taken.Compare(b.taken) })
+	if !c.take(take[:min(len(take), atOnce)]) {
+		c.spoilt++
+		return restTime, true
+	}
+	c.spoilt = 0
+	if more {
+		return 0, true
+	}
+	return wait, due
+}

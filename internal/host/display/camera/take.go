@@ -1,0 +1,293 @@
+package camera
+
+import (
+	"fmt"
+	"slices"
+	"time"
+
+	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/damage"
+	"github.com/jezek/xgb/render"
+	"github.com/jezek/xgb/shape"
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/geom"
+	"zatlas/internal/picture"
+)
+
+// formats are how the server's pictures have their colours (the Render extension).
+type formats struct {
+	of   map[xproto.Visualid]render.Pictformat
+	argb render.Pictformat // 32 bits a pixel, eight of them each of blue, green, red
+}
+
+// readFormats asks for them.
+func readFormats(conn *xgb.Conn) (f formats, err error) {
+	r, err := render.QueryPictFormats(conn).Reply()
+	if err != nil {
+		return f, fmt.Errorf("windows cannot be pictured: %w", err)
+	}
+	f.of = map[xproto.Visualid]render.Pictformat{}
+	for _, s := range r.Screens {
+		for _, d := range s.Depths {
+			for _, v := range d.Visuals {
+				f.of[v.Visual] = v.Format
+			}
+		}
+	}
+	for _, i := range r.Formats {
+		d := i.Direct
+		if i.Type == render.PictTypeDirect && i.Depth == 32 && d.AlphaMask == 0xff && d.RedShift == 16 && d.GreenShift == 8 && d.BlueShift == 0 {
+			f.argb = i.Id
+		}
+	}
+	if f.argb == 0 {
+		return f, fmt.Errorf("windows cannot be pictured: the X server's Render has no format of 32 bits")
+	}
+	return f, nil
+}
+
+// shot is a picture that is being taken.
+type shot struct {
+	*subject
+	visual xproto.Visualid
+	inner  geom.Rect   // without its border, on the root
+	w, h   int         // of the picture
+	shape  []geom.Rect // of a window that is not a whole rectangle, from its top left
+	image  xproto.GetImageCookie
+}
+
+// take pictures windows. It is false where something has moved meanwhile: then none of the
+// pictures is used, since one may show another window's pixels.
+func (c *Camera) take(these []*subject) bool {
+	if !c.synced() {
+		return false
+	}
+	before := c.moved
+	tree, err := xproto.QueryTree(c.conn, c.root).Reply()
+	if err != nil {
+		return false
+	}
+	if c.locked(tree.Children) {
+		c.album.Clear()
+		return false
+	}
+	shots := c.frame(these, tree.Children)
+	for i := range shots {
+		c.shoot(&shots[i])
+	}
+	now := time.Now()
+	pictures := make([]*picture.Picture, len(shots))
+	for i := range shots {
+		pictures[i] = shots[i].develop(now)
+	}
+	if !c.synced() || c.moved != before || c.saver {
+		for i := range shots {
+			shots[i].dirty = true
+		}
+		return false
+	}
+	for i, s := range shots {
+		if s.taken = now; pictures[i] != nil {
+			c.album.Put(s.id, pictures[i])
+		}
+	}
+	return true
+}
+
+// locked tells whether the screen is locked: a window that nobody manages covers all of it,
+// and somebody else has the keyboard.
+func (c *Camera) locked(order []xproto.Window) bool {
+	if c.lookedAt == c.moved {
+		return false // it was not
+	}
+	c.lookedAt = c.moved
+	all := geom.R(0, 0, int(c.screen.WidthInPixels), int(c.screen.HeightInPixels))
+	for _, win := range slices.Backward(order) {
+		t := c.tops[win]
+		if t == nil || !t.mapped || t.override && !t.rect.Contains(all) {
+			continue
+		}
+		if !t.override || c.byWin[win] != nil {
+			return false // what is under a window of the desk locks nothing
+		}
+		r, err := xproto.GrabKeyboard(c.conn, false, c.root, xproto.TimeCurrentTime, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
+		if err != nil {
+			return true
+		}
+		if r.Status == xproto.GrabStatusSuccess {
+			xproto.UngrabKeyboard(c.conn, xproto.TimeCurrentTime)
+		}
+		return r.Status == xproto.GrabStatusAlreadyGrabbed
+	}
+	return false
+}
+
+// frame works out which of the windows are seen, wholly and alone in their places.
+func (c *Camera) frame(these []*subject, order []xproto.Window) (shots []shot) {
+	type asked struct {
+		*subject
+		attributes xproto.GetWindowAttributesCookie
+		geometry   xproto.GetGeometryCookie
+		at         xproto.TranslateCoordinatesCookie
+		tree       xproto.QueryTreeCookie
+		extents    shape.QueryExtentsCookie
+	}
+	all := make([]asked, len(these))
+	for i, s := range these {
+		all[i] = asked{subject: s, attributes: xproto.GetWindowAttributes(c.conn, s.win), geometry: xproto.GetGeometry(c.conn, xproto.Drawable(s.win)),
+			at: xproto.TranslateCoordinates(c.conn, s.win, c.root, 0, 0), tree: xproto.QueryTree(c.conn, s.win)}
+		if c.shapes {
+			all[i].extents = shape.QueryExtents(c.conn, s.win)
+		}
+	}
+	root := geom.R(0, 0, int(c.screen.WidthInPixels), int(c.screen.HeightInPixels))
+	if r, err := xproto.GetGeometry(c.conn, xproto.Drawable(c.root)).Reply(); err == nil { // it may have been resized
+		root = geom.R(0, 0, int(r.Width), int(r.Height))
+	}
+	for _, a := range all {
+		attributes, err1 := a.attributes.Reply()
+		geometry, err2 := a.geometry.Reply()
+		at, err3 := a.at.Reply()
+		tree, err4 := a.tree.Reply()
+		shaped := false
+		if c.shapes {
+			e, err := a.extents.Reply()
+			shaped = err != nil || e.BoundingShaped
+		}
+		if err1 != nil || err2 != nil || err3 != nil || err4 != nil {
+			a.dirty = false // it is gone
+			continue
+		}
+		s := shot{subject: a.subject, visual: attributes.Visual, inner: geom.R(int(at.DstX), int(at.DstY), int(geometry.Width), int(geometry.Height))}
+		s.w, s.h = picture.Size(s.inner.W, s.inner.H)
+		if attributes.MapState != xproto.MapStateViewable || attributes.Class == xproto.WindowClassInputOnly || c.formats.of[s.visual] == 0 ||
+			!root.Contains(s.inner) || c.covered(s.inner, c.topOf(s.win, tree.Parent), order) {
+			a.blocked = c.moved
+			continue
+		}
+		if shaped {
+			r, err := shape.GetRectangles(c.conn, s.win, shape.SkBounding).Reply()
+			if err != nil {
+				continue
+			}
+			s.shape = []geom.Rect{}
+			for _, r := range r.Rectangles {
+				s.shape = append(s.shape, geom.R(int(r.X), int(r.Y), int(r.Width), int(r.Height)))
+			}
+		}
+		shots = append(shots, s)
+	}
+	return shots
+}
+
+// topOf is the child of the root that has a window in it: a manager's frame, or itself.
+func (c *Camera) topOf(win, parent xproto.Window) xproto.Window {
+	for range 8 { // as deep as any manager goes
+		if parent == c.root || parent == 0 {
+			return win
+		}
+		win = parent
+		r, err := xproto.QueryTree(c.conn, win).Reply()
+		if err != nil {
+			return 0
+		}
+		parent = r.Parent
+	}
+	return 0
+}
+
+// covered tells whether anything over a child of the root is in a rectangle. The order is from
+// below.
+func (c *Camera) covered(r geom.Rect, of xproto.Window, order []xproto.Window) bool {
+	at := slices.Index(order, of)
+	if at < 0 {
+		return true
+	}
+	for _, win := range order[at+1:] {
+		if t := c.tops[win]; win != c.mark && (t == nil || t.mapped && !t.unseen && !t.rect.Intersect(r).Empty()) {
+			return true
+		}
+	}
+	return false
+}
+
+// shoot has the server shrink what a window shows, in two steps of which each halves at most
+// by a mean of four pixels, and asks for that.
+func (c *Camera) shoot(s *shot) {
+	s.dirty = false // unless there is news of it from now on
+	if s.damage != 0 {
+		damage.Subtract(c.conn, s.damage, 0, 0)
+	}
+	source, err := render.NewPictureId(c.conn)
+	if err != nil {
+		return
+	}
+	render.CreatePicture(c.conn, source, xproto.Drawable(s.win), c.formats.of[s.visual], render.CpSubwindowMode, []uint32{xproto.SubwindowModeIncludeInferiors})
+	from, fw, fh := source, s.inner.W, s.inner.H
+	var made []xproto.Pixmap
+	pictures := []render.Picture{source}
+	for _, by := range []int{2, 1} {
+		w, h := min(by*s.w, fw), min(by*s.h, fh)
+		pixmap, err1 := xproto.NewPixmapId(c.conn)
+		to, err2 := render.NewPictureId(c.conn)
+		if err1 != nil || err2 != nil {
+			break
+		}
+		xproto.CreatePixmap(c.conn, 32, pixmap, xproto.Drawable(c.root), uint16(w), uint16(h))
+		render.CreatePicture(c.conn, to, xproto.Drawable(pixmap), c.formats.argb, 0, nil)
+		fixed := func(a, b int) render.Fixed { return render.Fixed(int64(a) << 16 / int64(b)) }
+		render.SetPictureTransform(c.conn, from, render.Transform{Matrix11: fixed(fw, w), Matrix22: fixed(fh, h), Matrix33: 1 << 16})
+		render.SetPictureFilter(c.conn, from, uint16(len("bilinear")), "bilinear", nil)
+		render.Composite(c.conn, render.PictOpSrc, from, 0, to, 0, 0, 0, 0, 0, 0, uint16(w), uint16(h))
+		made, pictures = append(made, pixmap), append(pictures, to)
+		from, fw, fh = to, w, h
+	}
+	if len(made) == 2 {
+		s.image = xproto.GetImage(c.conn, xproto.ImageFormatZPixmap, xproto.Drawable(made[1]), 0, 0, uint16(s.w), uint16(s.h), 0xffffffff)
+	}
+	for _, p := range pictures {
+		render.FreePicture(c.conn, p)
+	}
+	for _, p := range made {
+		xproto.FreePixmap(c.conn, p)
+	}
+}
+
+// outside is the colour of what is in a picture and not in the window's shape.
+var outside = picture.RGB{R: 40, G: 52, B: 64}
+
+// develop takes what the server has sent; nil where that is nothing.
+func (s *shot) develop(at time.Time) *picture.Picture {
+	if s.image.Cookie == nil {
+		return nil
+	}
+	r, err := s.image.Reply()
+	if err != nil || len(r.Data) < 4*s.w*s.h {
+		return nil
+	}
+	p := &picture.Picture{W: s.w, H: s.h, RGB: make([]byte, 0, 3*s.w*s.h), At: at}
+	for i := 0; i < 4*s.w*s.h; i += 4 {
+		p.RGB = append(p.RGB, r.Data[i+2], r.Data[i+1], r.Data[i])
+	}
+	clear(r.Data)
+	if s.shape != nil {
+		s.mask(p)
+	}
+	return p
+}
+
+// mask takes out the pixels that are not wholly in the shape, and those next to them, which
+// the shrinking may have mixed with them.
+func (s *shot) mask(p *picture.Picture) {
+	for y := range s.h {
+		for x := range s.w {
+			x0, y0 := (x-1)*s.inner.W/s.w, (y-1)*s.inner.H/s.h
+			x1, y1 := (x+2)*s.inner.W/s.w+1, (y+2)*s.inner.H/s.h+1
+			r := geom.R(x0, y0, x1-x0, y1-y0).Intersect(geom.R(0, 0, s.inner.W, s.inner.H))
+			if geom.Covered(r, s.shape) != r.Area() {
+				p.Fill(x, y, 1, 1, outside)
+			}
+		}
+	}
+}
