@@ -47,6 +47,8 @@ func (m *Machine) showList() {
 	c := Card{Head: l.Head(m.desk, l.rows), Foot: l.Foot(), Chosen: l.at}
 	if !l.Spaces {
 		c.Window = l.rows[l.at].ID
+		w := m.desk.Window(c.Window)
+		c.Hidden = w == nil || !m.desk.Visible(w) || m.desk.Covered(w)
 	}
 	for i, r := range l.rows {
 		one := prompt.Row{Does: r.Text}

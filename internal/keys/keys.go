@@ -72,8 +72,9 @@ type Card struct {
 	Head   string
 	Rows   []prompt.Row
 	Foot   string
-	Chosen int // the row that is, -1 for none
-	Window int // the id of the window that is chosen, 0 for none
+	Chosen int  // the row that is, -1 for none
+	Window int  // the id of the window that is chosen, 0 for none
+	Hidden bool // that window is not seen now
 }
 
 // Machine follows the keys. The zero value with a Side is ready once a desk is shown.

@@ -11,6 +11,12 @@ import (
 // MaxBytes bounds the pictures of an album, in bytes: the oldest go first.
 const MaxBytes = 64 << 20
 
+// The pictures that are kept large are the latest ones; the others have this many pixels a side.
+const (
+	maxLarge  = 60
+	smallSide = 160
+)
+
 // The bounds of what can be asked for at once: pictures, and their sides in cells.
 const (
 	MaxAsks = 64
@@ -70,16 +76,41 @@ func (a *Album) put(window int, p page) {
 	p.since = a.now
 	a.pages[window] = p
 	a.bytes += p.size()
+	if oldest, large := a.oldest(func(p page) bool { return p.large() }); large > maxLarge {
+		a.shrink(oldest)
+	}
 	for a.bytes > MaxBytes {
-		oldest := 0
-		for id, p := range a.pages {
-			if p.size() > 0 && (oldest == 0 || p.since < a.pages[oldest].since) {
-				oldest = id
-			}
-		}
+		oldest, _ := a.oldest(func(p page) bool { return p.size() > 0 })
 		a.drop(oldest)
 	}
 }
+
+// oldest is the window whose picture is the oldest of those of a kind, and how many of them
+// there are.
+func (a *Album) oldest(of func(p page) bool) (window, n int) {
+	for id, p := range a.pages {
+		if of(p) {
+			if n++; n == 1 || p.since < a.pages[window].since {
+				window = id
+			}
+		}
+	}
+	return window, n
+}
+
+// shrink has a picture take less room.
+func (a *Album) shrink(window int) {
+	p := a.pages[window]
+	by := float64(smallSide) / float64(max(p.W, p.H))
+	small := p.Shrunk(max(1, int(float64(p.W)*by)), max(1, int(float64(p.H)*by)))
+	clear(p.RGB)
+	a.bytes -= p.size()
+	p.Picture = small
+	a.bytes += p.size()
+	a.pages[window] = p
+}
+
+func (p page) large() bool { return p.Picture != nil && max(p.W, p.H) > smallSide }
 
 func (p page) size() int {
 	if p.Picture == nil {
@@ -172,8 +203,12 @@ func (a *Album) Asked() map[int]bool {
 	return asked
 }
 
-// Held tells how many pictures there are, and how many bytes they have.
+// Held tells of which windows there are pictures, and how many bytes they have. Without an
+// album (nil) there are none.
 func (a *Album) Held() (windows []int, bytes int) {
+	if a == nil {
+		return nil, 0
+	}
 	a.mu.Lock()
 	defer a.mu.Unlock()
 	for id, p := range a.pages {

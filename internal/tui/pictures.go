@@ -150,8 +150,7 @@ func (m *model) picture(window, w, h int) (c picture.Cells, ok bool) {
 
 // asOf says how old a picture is, of a window that is not seen now; empty of one that is.
 func (m *model) asOf(w *desk.Window, c picture.Cells) string {
-	seen := slices.ContainsFunc(m.overview().Picture.Windows, func(p desk.Placed) bool { return p.ID == w.ID && p.Shown })
-	if c.At.IsZero() || seen && !m.d.Covered(w) {
+	if c.At.IsZero() || m.d.Visible(w) && !m.d.Covered(w) {
 		return ""
 	}
 	return "as of " + c.At.Format("15:04")

@@ -29,12 +29,15 @@ import (
 
 // How often pictures are taken.
 const (
-	restTime   = 500 * time.Millisecond // without a change of what lies where, before any is
+	restTime   = 500 * time.Millisecond // without a change of what lies where, before any is taken
 	shownEvery = time.Second            // of a window whose picture is shown
-	otherEvery = 5 * time.Second        // of any other that is drawn in
+	otherEvery = 2 * time.Second        // of any other that is drawn in
 	atOnce     = 8                      // windows, before others have a turn
 	tries      = 4                      // in a row that come to nothing, before a longer wait
 )
+
+// pace is how often pictures are taken.
+type pace struct{ rest, shown, other time.Duration }
 
 // Options are what a camera is to do; they can be changed.
 type Options struct {
@@ -50,6 +53,7 @@ type Camera struct {
 	album   *picture.Album
 	log     *slog.Logger
 	formats formats
+	every   pace
 	damages bool
 	shapes  bool
 	wake    chan struct{}
@@ -73,6 +77,7 @@ type Camera struct {
 	marks    int           // of it that have come
 	saver    bool          // the screen saver is on
 	lookedAt int           // at which count of moves it was looked whether the screen is locked
+	lock     bool          // it was
 	spoilt   int           // tries in a row that came to nothing
 }
 
@@ -99,11 +104,15 @@ type subject struct {
 // Start connects to a display and begins. Pictures go into the album, which has its wants call
 // Wake. The camera ends with the context, or with the display.
 func Start(ctx context.Context, name string, album *picture.Album, opt Options, log *slog.Logger) (*Camera, error) {
+	return start(ctx, name, album, opt, pace{restTime, shownEvery, otherEvery}, log)
+}
+
+func start(ctx context.Context, name string, album *picture.Album, opt Options, every pace, log *slog.Logger) (*Camera, error) {
 	conn, wire, err := display.Connect(display.Name(name))
 	if err != nil {
 		return nil, err
 	}
-	c := &Camera{conn: conn, album: album, log: log, opt: opt, wake: make(chan struct{}, 1),
+	c := &Camera{conn: conn, album: album, log: log, opt: opt, every: every, wake: make(chan struct{}, 1),
 		tops: map[xproto.Window]*top{}, subjects: map[int]*subject{}, byWin: map[xproto.Window]*subject{}, judged: map[int]judgement{}}
 	c.screen = xproto.Setup(conn).DefaultScreen(conn)
 	c.root = c.screen.Root
@@ -450,6 +459,14 @@ func (c *Camera) look(now time.Time) (wait time.Duration, due bool) {
 	c.mu.Lock()
 	seen := c.seen
 	c.mu.Unlock()
+	// What is in the way of a window, or goes, is told by an event.
+	rest := c.movedAt.Add(c.every.rest << min(c.spoilt/tries, 4)).Sub(now)
+	if rest > 0 {
+		return rest, true
+	}
+	if c.locked() {
+		return 0, false
+	}
 	asked := c.album.Asked()
 	var take []*subject
 	for id := range seen {
@@ -457,30 +474,27 @@ func (c *Camera) look(now time.Time) (wait time.Duration, due bool) {
 		if s == nil || !s.dirty || s.blocked == c.moved {
 			continue // or what is in its way is there still
 		}
-		every := otherEvery
+		every := c.every.other
 		if asked[id] {
-			every = shownEvery
+			every = c.every.shown
 		}
-		rest := s.taken.Add(every).Sub(now)
-		if rest <= 0 {
+		left := s.taken.Add(every).Sub(now)
+		if left <= 0 {
 			take = append(take, s)
 			continue
 		}
-		if !due || rest < wait {
-			wait, due = rest, true
+		if !due || left < wait {
+			wait, due = left, true
 		}
 	}
 	if len(take) == 0 {
 		return wait, due
 	}
-	if rest := c.movedAt.Add(restTime << min(c.spoilt/tries, 4)).Sub(now); rest > 0 {
-		return rest, true
-	}
 	more := len(take) > atOnce
 	slices.SortFunc(take, func(a, b *subject) int { return a.taken.Compare(b.taken) })
 	if !c.take(take[:min(len(take), atOnce)]) {
 		c.spoilt++
-		return restTime, true
+		return c.every.rest, true
 	}
 	c.spoilt = 0
 	if more {

@@ -68,10 +68,6 @@ func (c *Camera) take(these []*subject) bool {
 	if err != nil {
 		return false
 	}
-	if c.locked(tree.Children) {
-		c.album.Clear()
-		return false
-	}
 	shots := c.frame(these, tree.Children)
 	for i := range shots {
 		c.shoot(&shots[i])
@@ -95,14 +91,32 @@ func (c *Camera) take(these []*subject) bool {
 	return true
 }
 
-// locked tells whether the screen is locked: a window that nobody manages covers all of it,
-// and somebody else has the keyboard.
-func (c *Camera) locked(order []xproto.Window) bool {
+// locked tells whether the screen is locked, as far as can be told: a window that nobody
+// manages covers all of it, over all that is managed, and somebody else has the keyboard. That
+// is asked once after each change of what lies where.
+func (c *Camera) locked() bool {
 	if c.lookedAt == c.moved {
-		return false // it was not
+		return c.lock
 	}
-	c.lookedAt = c.moved
+	c.lookedAt, c.lock = c.moved, false
 	all := geom.R(0, 0, int(c.screen.WidthInPixels), int(c.screen.HeightInPixels))
+	var order []xproto.Window
+	for _, t := range c.tops {
+		if t.mapped && t.override && t.rect.Contains(all) {
+			if tree, err := xproto.QueryTree(c.conn, c.root).Reply(); err == nil {
+				order = tree.Children
+			}
+			break
+		}
+	}
+	if c.lock = c.covering(order, all); c.lock {
+		c.album.Clear()
+	}
+	return c.lock
+}
+
+// covering tells whether the topmost window covers all and its owner has the keyboard.
+func (c *Camera) covering(order []xproto.Window, all geom.Rect) bool {
 	for _, win := range slices.Backward(order) {
 		t := c.tops[win]
 		if t == nil || !t.mapped || t.override && !t.rect.Contains(all) {

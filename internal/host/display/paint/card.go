@@ -144,29 +144,34 @@ func (c *Card) drawn(of keys.Card, work geom.Rect) *image.RGBA {
 		write(img, plain, text, x+keyWide, y+high/2+letters/3, texts[i])
 	}
 	write(img, plain, t.Slate, pad, y0+high*each+high*3/4+letters/2, foot)
-	return c.pictured(img, of.Window, work, pad)
+	return c.pictured(img, of, work, k)
 }
 
 // pictured is a card with the picture of a window beside it, where there is one: as large as
-// the card is high, if there is room.
-func (c *Card) pictured(img *image.RGBA, window int, work geom.Rect, pad int) *image.RGBA {
-	if c.Pictures == nil || window == 0 {
+// the card is high, if there is room. Of one that is hidden it tells how old it is.
+func (c *Card) pictured(img *image.RGBA, of keys.Card, work geom.Rect, k scale) *image.RGBA {
+	if held, _ := c.Pictures.Held(); len(held) == 0 || of.Window == 0 {
 		return img
 	}
 	// The card is as wide for every window, so that it stays while the choice moves.
-	size, high := img.Bounds().Size(), max(img.Bounds().Dy(), picture.MaxHeight/2+2*pad)
-	wide := (high - 2*pad) * picture.MaxWidth / picture.MaxHeight
-	wide = min(wide, work.W*9/10-size.X, 2*picture.MaxWidth)
+	pad, foot := k.px(cardPad), k.px(cardRow)
+	size, high := img.Bounds().Size(), max(img.Bounds().Dy(), min(picture.MaxHeight+pad+2*foot, work.H*8/10))
+	tall := high - pad - 2*foot
+	wide := tall * picture.MaxWidth / picture.MaxHeight
+	wide = min(wide, work.W*9/10-size.X)
 	if wide < picture.MaxWidth/4 {
 		return img
 	}
 	out := filled(size.X+wide+pad, high, img.At(0, 0))
 	draw.Draw(out, img.Bounds(), img, image.Point{}, draw.Src)
-	if p := c.Pictures.Get(window); p != nil {
-		scale := min(float64(wide)/float64(p.W), float64(high-2*pad)/float64(p.H))
+	if p := c.Pictures.Get(of.Window); p != nil {
+		scale := min(float64(wide)/float64(p.W), float64(tall)/float64(p.H))
 		w, h := max(1, int(float64(p.W)*scale)), max(1, int(float64(p.H)*scale))
-		at := image.Rect(size.X, (high-h)/2, size.X+w, (high-h)/2+h).Add(image.Pt((wide-w)/2, 0))
-		xdraw.ApproxBiLinear.Scale(out, at, p.Image(), p.Image().Bounds(), draw.Src, nil)
+		at := image.Rect(size.X, pad, size.X+w, pad+h).Add(image.Pt((wide-w)/2, (tall-h)/2))
+		xdraw.ApproxBiLinear.Scale(out, at, p.Image(), image.Rect(0, 0, p.W, p.H), draw.Src, nil)
+		if of.Hidden {
+			write(out, c.s.facesAt(k).words, c.s.theme().Slate, at.Min.X, high-foot, "as of "+p.At.Format("15:04"))
+		}
 	}
 	return out
 }

@@ -1,0 +1,259 @@
+package camera
+
+import (
+	"fmt"
+	"log/slog"
+	"math/rand/v2"
+	"testing"
+	"time"
+
+	"github.com/jezek/xgb/shape"
+	"github.com/jezek/xgb/xproto"
+
+	"zatlas/internal/desk"
+	"zatlas/internal/geom"
+	"zatlas/internal/host/display"
+	"zatlas/internal/lang"
+	"zatlas/internal/picture"
+	"zatlas/internal/testkit"
+)
+
+func TestMain(m *testing.M) { testkit.Main(m) }
+
+// studio is a server without a manager, with flat windows each of a colour of its own, and a
+// camera.
+type studio struct {
+	*testing.T
+	x     *testkit.X
+	c     *Camera
+	album *picture.Album
+	desk  *desk.Desk
+	wins  map[int]xproto.Window
+	shown map[int]bool
+}
+
+// newStudio has n windows, and a camera that is told of them.
+func newStudio(t *testing.T, n int, every pace, opt Options) *studio {
+	t.Helper()
+	server := testkit.NewServer(t)
+	s := &studio{T: t, x: server.NewX(t), wins: map[int]xproto.Window{}, shown: map[int]bool{}}
+	s.album = picture.NewAlbum(nil)
+	var err error
+	if s.c, err = start(t.Context(), server.Display, s.album, opt, every, slog.New(slog.DiscardHandler)); err != nil {
+		t.Fatal(err)
+	}
+	if s.desk, err = desk.New([]desk.Monitor{{Key: "one", Letter: 'A', Rect: geom.R(0, 0, 1920, 1080), Work: geom.R(0, 0, 1920, 1080), Primary: true, Connected: true}}, desk.Settings{}); err != nil {
+		t.Fatal(err)
+	}
+	for id := 1; id <= n; id++ {
+		s.wins[id] = s.x.Window(fmt.Sprint("flat ", id), 40*id, 30*id, 400, 300)
+		xproto.ChangeWindowAttributes(s.x.Conn, s.wins[id], xproto.CwBackPixel|xproto.CwOverrideRedirect, []uint32{pixelOf(id), 1})
+		s.desk, _ = s.desk.With(desk.Opened{Window: desk.Window{ID: id, App: fmt.Sprint("Flat ", id), Rect: geom.R(40*id, 30*id, 400, 300), Floating: true}})
+	}
+	return s
+}
+
+// pixelOf is the colour of a window, which no other has.
+func pixelOf(id int) uint32 {
+	c := colourOf(id)
+	return uint32(c.R)<<16 | uint32(c.G)<<8 | uint32(c.B)
+}
+
+func colourOf(id int) picture.RGB {
+	return picture.RGB{R: uint8(20 + 22*id%230), G: uint8(250 - 20*id), B: uint8(60 * id % 256)}
+}
+
+// show maps a window.
+func (s *studio) show(id int) {
+	xproto.MapWindow(s.x.Conn, s.wins[id])
+	s.shown[id] = true
+	s.tell()
+}
+
+// hide unmaps it.
+func (s *studio) hide(id int) {
+	xproto.UnmapWindow(s.x.Conn, s.wins[id])
+	s.shown[id] = false
+	s.tell()
+}
+
+func (s *studio) tell() {
+	s.x.Conn.Sync()
+	seen := map[int]xproto.Window{}
+	for id, is := range s.shown {
+		if is {
+			seen[id] = s.wins[id]
+		}
+	}
+	s.c.See(s.desk, seen)
+}
+
+// honest fails where a picture has a pixel of another colour than its window's.
+func (s *studio) honest(when string) {
+	s.Helper()
+	for id := range s.wins {
+		p := s.album.Get(id)
+		if p == nil {
+			continue
+		}
+		want := colourOf(id)
+		for y := range p.H {
+			for x := range p.W {
+				if c := p.Pixel(x, y); c != want && c != outside {
+					s.Fatalf("%s: the picture of %d (%d×%d) has %v at %d,%d, and the window is %v", when, id, p.W, p.H, c, x, y, want)
+				}
+			}
+		}
+	}
+}
+
+// Whatever windows do, a picture never has a pixel of another one. The camera takes them as
+// often as it can: most are in the middle of something.
+func TestPicturesShowNoOtherWindow(t *testing.T) {
+	steps := 2000
+	if testing.Short() {
+		steps = 400
+	}
+	s := newStudio(t, 10, pace{rest: time.Millisecond, shown: time.Millisecond, other: time.Millisecond}, Options{On: true})
+	if _, ok := display.Extension(s.x.Conn, "SHAPE"); !ok {
+		t.Fatal("the server is without SHAPE")
+	}
+	seed := testkit.Seed(t, 3)
+	r := rand.New(rand.NewPCG(seed, 1))
+	taken := map[time.Time]bool{}
+	for step := range steps {
+		id := r.IntN(len(s.wins)) + 1
+		win := s.wins[id]
+		switch r.IntN(8) {
+		case 0, 1:
+			s.show(id)
+		case 2:
+			s.hide(id)
+		case 3:
+			xproto.ConfigureWindow(s.x.Conn, win, xproto.ConfigWindowStackMode, []uint32{uint32(r.IntN(2))})
+		case 4:
+			xproto.ConfigureWindow(s.x.Conn, win, xproto.ConfigWindowX|xproto.ConfigWindowY, []uint32{uint32(r.IntN(1700)), uint32(r.IntN(900))})
+		case 5:
+			xproto.ConfigureWindow(s.x.Conn, win, xproto.ConfigWindowWidth|xproto.ConfigWindowHeight, []uint32{uint32(20 + r.IntN(1400)), uint32(20 + r.IntN(900))})
+		case 6: // other windows, which nobody knows of
+			o := s.x.Window("over", r.IntN(1800), r.IntN(1000), 100, 100)
+			xproto.ChangeWindowAttributes(s.x.Conn, o, xproto.CwBackPixel|xproto.CwOverrideRedirect, []uint32{0xff00ff, 1})
+			xproto.MapWindow(s.x.Conn, o)
+			if r.IntN(3) > 0 {
+				xproto.DestroyWindow(s.x.Conn, o)
+			}
+		case 7:
+			var hole []xproto.Rectangle
+			for range r.IntN(3) {
+				hole = append(hole, xproto.Rectangle{X: int16(r.IntN(300)), Y: int16(r.IntN(200)), Width: 200, Height: 150})
+			}
+			if hole == nil {
+				shape.Mask(s.x.Conn, shape.SoSet, shape.SkBounding, win, 0, 0, 0)
+			} else {
+				shape.Rectangles(s.x.Conn, shape.SoSet, shape.SkBounding, 0, win, 0, 0, hole)
+			}
+		}
+		s.x.Conn.Sync()
+		if r.IntN(10) == 0 {
+			time.Sleep(time.Duration(r.IntN(12)) * time.Millisecond) // at rest for a while, or not
+		}
+		for id := range s.wins {
+			if p := s.album.Get(id); p != nil {
+				taken[p.At] = true
+			}
+		}
+		if step%20 == 0 {
+			s.honest(fmt.Sprintf("seed %d, step %d", seed, step))
+		}
+	}
+	s.honest("at the end")
+	t.Logf("pictures were taken %d times", len(taken))
+	if len(taken) < steps/100 {
+		t.Errorf("pictures were taken %d times only: that tries little", len(taken))
+	}
+}
+
+// A window that is seen is pictured, keeps its picture while it is hidden or covered, and is
+// pictured anew when it is another colour and seen again.
+func TestPictureIsTakenAndKept(t *testing.T) {
+	s := newStudio(t, 3, pace{rest: 20 * time.Millisecond, shown: 20 * time.Millisecond, other: 20 * time.Millisecond}, Options{On: true})
+	has := func(id int, c picture.RGB) {
+		t.Helper()
+		testkit.Until(t, fmt.Sprintf("%d is pictured as %v", id, c), func() bool {
+			p := s.album.Get(id)
+			return p != nil && p.Pixel(p.W/2, p.H/2) == c
+		})
+	}
+	s.show(1)
+	has(1, colourOf(1))
+	s.show(2)
+	s.show(3) // over both, nearly
+	has(3, colourOf(3))
+	if s.album.Get(2) != nil {
+		t.Error("a window that was covered from the first is pictured")
+	}
+	s.hide(3)
+	has(2, colourOf(2))
+	has(3, colourOf(3))
+	if p := s.album.Get(1); p.W != 400 || p.H != 300 {
+		t.Errorf("a window of 400×300 is pictured with %d×%d", p.W, p.H)
+	}
+	s.hide(2)
+	other := picture.RGB{R: 1, G: 2, B: 3}
+	xproto.ChangeWindowAttributes(s.x.Conn, s.wins[1], xproto.CwBackPixel, []uint32{0x010203})
+	xproto.ClearArea(s.x.Conn, false, s.wins[1], 0, 0, 0, 0)
+	s.x.Conn.Sync()
+	has(1, other)
+}
+
+// What is private, gone, or seen by nobody who may is not in memory any more.
+func TestPicturesAreForgotten(t *testing.T) {
+	fast := pace{rest: 20 * time.Millisecond, shown: 20 * time.Millisecond, other: 20 * time.Millisecond}
+	s := newStudio(t, 2, fast, Options{On: true, Private: []string{"flat 2"}})
+	held := func(what string, want ...int) {
+		t.Helper()
+		testkit.Until(t, what, func() bool { got, _ := s.album.Held(); return fmt.Sprint(got) == fmt.Sprint(want) })
+	}
+	xproto.ConfigureWindow(s.x.Conn, s.wins[2], xproto.ConfigWindowX, []uint32{900})
+	s.show(1)
+	s.show(2)
+	held("one is pictured", 1)
+	s.c.Configure(Options{On: true})
+	held("both are, once none is private", 1, 2)
+	query, err := lang.ParseQuery(`app:="Flat 1"`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	rules := s.desk
+	s.desk, _ = s.desk.With(desk.Settle{Settings: desk.Settings{Rules: []desk.Rule{{Query: query, Private: true}}}})
+	s.tell()
+	held("a rule takes one out", 2)
+	s.desk = rules
+	s.tell()
+	held("and lets it in again", 1, 2)
+	s.desk, _ = s.desk.With(desk.Closed{ID: 2})
+	s.shown[2] = false
+	s.tell()
+	held("one is gone", 1)
+	s.c.Configure(Options{})
+	held("pictures are off")
+	s.c.Configure(Options{On: true})
+	held("and on", 1)
+	xproto.ForceScreenSaver(s.x.Conn, xproto.ScreenSaverActive)
+	s.x.Conn.Sync()
+	held("the screen saver is on")
+	xproto.ForceScreenSaver(s.x.Conn, xproto.ScreenSaverReset)
+	s.x.Conn.Sync()
+	xproto.ClearArea(s.x.Conn, false, s.wins[1], 0, 0, 0, 0)
+	s.x.Conn.Sync()
+	held("it is off", 1)
+	lock := s.x.Window("lock", 0, 0, 1920, 1080)
+	xproto.ChangeWindowAttributes(s.x.Conn, lock, xproto.CwOverrideRedirect, []uint32{1})
+	s.x.Map(lock)
+	if r, err := xproto.GrabKeyboard(s.x.Conn, false, lock, 0, 1, 1).Reply(); err != nil || r.Status != 0 {
+		t.Fatal(err, r)
+	}
+	xproto.ClearArea(s.x.Conn, false, s.wins[1], 0, 0, 0, 0)
+	s.x.Conn.Sync()
+	held("the screen is locked")
+}
