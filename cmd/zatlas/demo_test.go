@@ -421,3 +421,25 @@ func TestDemoAdviceOnKeys(t *testing.T) {
 	term.Keys("u")
 	testkit.Until(t, "it is not any more", func() bool { return !has(`"Super+Ctrl+`)() })
 }
+
+// The demo shows what is in its windows; % turns that off, and on again, on the map, the sheet
+// and the lists.
+func TestDemoPictures(t *testing.T) {
+	term := testkit.NewTerminal(t, 160, 40, nil, testkit.Binary(t), "demo")
+	pictured := func() bool { return strings.ContainsAny(term.Screen(), "▖▗▘▝▌▐") }
+	on := func(is bool, keys ...string) {
+		t.Helper()
+		for i := 0; i < len(keys); i += 2 {
+			term.Keys(keys[i]).Wait(keys[i+1])
+			testkit.Until(t, fmt.Sprint("there are pictures on ", keys[i+1], " is ", is), func() bool { return pictured() == is })
+		}
+	}
+	testkit.Until(t, "the map has pictures", pictured)
+	on(true, "z", "TILES", "z", "LOST 3 · r a", "!", "STRAYS", "Escape", "LOST 3 · r a", "/", "GAZETTEER")
+	term.Keys("Escape").Wait("group by app")
+	term.Keys("Escape").Wait("LOST 3 · r a")
+	on(false, "%", "Pictures are off", "z", "TILES", "z", "LOST 3 · r a", "!", "STRAYS", "Escape", "LOST 3 · r a")
+	on(true, "%", "Pictures are on")
+	term.Keys("u")
+	testkit.Until(t, "undo takes them away", func() bool { return !pictured() })
+}
