@@ -57,7 +57,7 @@ func dialOn(ctx context.Context, on string) (reached, error) {
 }
 
 // attachAfar shows the screens of another machine's desk.
-func attachAfar(ctx context.Context, themeName, on string) error {
+func attachAfar(ctx context.Context, themeName, on string, pictures bool) error {
 	_, t, err := look(themeName)
 	if err != nil {
 		return err
@@ -74,7 +74,11 @@ func attachAfar(ctx context.Context, themeName, on string) error {
 		return err
 	}
 	defer client.Close()
-	err = tui.Run(ctx, client, tui.Options{Name: place.String(), Afar: place.Host, Title: "Zealous Atlas: " + place.String(), Theme: t, ThemeFixed: themeName != ""})
+	opt := tui.Options{Name: place.String(), Afar: place.Host, Title: "Zealous Atlas: " + place.String(), Theme: t, ThemeFixed: themeName != ""}
+	if pictures {
+		opt.Pictures, opt.Pictured = client, true
+	}
+	err = tui.Run(ctx, client, opt)
 	if errors.Is(err, context.Canceled) {
 		return nil
 	}

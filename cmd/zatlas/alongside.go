@@ -130,9 +130,9 @@ func managing(err error) error {
 
 // anywhere shows the screens of another machine where one is named, else of $DISPLAY: those of what keeps its desk, which is started
 // where another program manages the windows and nothing does yet.
-func anywhere(ctx context.Context, theme, from, on string) error {
+func anywhere(ctx context.Context, theme, from, on string, pictures bool) error {
 	if on != "" {
-		return attachAfar(ctx, theme, on)
+		return attachAfar(ctx, theme, on, pictures)
 	}
 	if !onTerminal() || os.Getenv("DISPLAY") == "" {
 		return attach(ctx, theme, from)

@@ -10,6 +10,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -250,6 +251,9 @@ func lookAtKeeper(ctx context.Context, client *remote.Client) (lines []finding) 
 		return []finding{{"desk", "it cannot be read", keeper.Sentence(err)}}
 	}
 	lines = append(lines, finding{"desk", fmt.Sprintf("%s, %s", desk.Counted(len(d.Workspaces), "workspace"), desk.Counted(len(d.Windows), "window")), ""})
+	if windows, bytes, err := client.Held(ctx); err == nil {
+		lines = append(lines, finding{"pictures", picturesWords(d, windows, bytes), ""})
+	}
 	keys, err := client.Keys(ctx)
 	if err != nil {
 		return lines
@@ -260,6 +264,20 @@ func lookAtKeeper(ctx context.Context, client *remote.Client) (lines []finding) 
 		}
 	}
 	return append(lines, finding{"chords", desk.Counted(len(keys), "chord"), ""})
+}
+
+// picturesWords say of which windows there are pictures.
+func picturesWords(d *desk.Desk, windows []int, bytes int) string {
+	if len(windows) == 0 {
+		return "none in memory"
+	}
+	var names []string
+	for _, id := range windows {
+		if w := d.Window(id); w != nil && !slices.Contains(names, w.App) {
+			names = append(names, w.App)
+		}
+	}
+	return fmt.Sprintf("of %s in memory, %d KB: %s", desk.Counted(len(windows), "window"), (bytes+1023)/1024, strings.Join(names, ", "))
 }
 
 // lookAtAtlasWindow is the terminal of the atlas window, and its letters.

@@ -42,6 +42,7 @@ func main() {
 
 func newRoot() *cobra.Command {
 	var theme, from, on string
+	var pictures bool
 	root := &cobra.Command{
 		Use:   "zatlas",
 		Short: "An atlas of all open work: workspaces, monitors, windows",
@@ -56,13 +57,14 @@ what is kept is in ` + fromHome(file.StateFolder()) + `.`,
 		SilenceErrors: true,
 		SilenceUsage:  true,
 		Args:          noArguments,
-		RunE:          func(cmd *cobra.Command, _ []string) error { return anywhere(cmd.Context(), theme, from, on) },
+		RunE:          func(cmd *cobra.Command, _ []string) error { return anywhere(cmd.Context(), theme, from, on, pictures) },
 	}
 	root.Version = cmp.Or(version, "dev")
 	root.SetVersionTemplate(versions())
 	themeFlag(root, &theme)
 	fromFlag(root, &from)
 	onFlag(root, &on)
+	root.Flags().BoolVar(&pictures, "pictures", false, "with --on: show what is in windows, too")
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{flagFault(err)} })
 	root.CompletionOptions.DisableDefaultCmd = true
 	root.AddCommand(demoCommand(), configCommand(), keepCommand(), guardCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand(), packCommand(), unpackCommand(), platesCommand(), watchCommand(), doctorCommand(), completionCommand(), manCommand())

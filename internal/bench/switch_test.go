@@ -5,6 +5,7 @@ import (
 	"encoding/binary"
 	"errors"
 	"fmt"
+	"log/slog"
 	"os"
 	"slices"
 	"strconv"
@@ -19,10 +20,12 @@ import (
 	"zatlas/internal/draw"
 	"zatlas/internal/geom"
 	"zatlas/internal/host/display/board"
+	"zatlas/internal/host/display/camera"
 	"zatlas/internal/host/display/paint"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
 	"zatlas/internal/keys"
+	"zatlas/internal/picture"
 	"zatlas/internal/status"
 	"zatlas/internal/testkit"
 )
@@ -161,10 +164,17 @@ type keptSwitcher struct {
 	do   func(line string) *desk.Desk
 }
 
-func newKeptSwitcher(b *testing.B, n int, painted bool, line paint.LineOptions) (sw *keptSwitcher, end func()) {
+func newKeptSwitcher(b *testing.B, n int, painted bool, line paint.LineOptions, pictures bool) (sw *keptSwitcher, end func()) {
 	s := testkit.NewServer(b)
 	sw = &keptSwitcher{b: b, n: n, w: watch(b, s), x: s.NewX(b), kept: map[xproto.Window]bool{}}
-	k, ctx, end := keeping(b, x11.Options{Display: s.Display, Quiet: true, Line: line, Board: board.Options{Chords: []keys.Chord{{Name: switchKey, Command: "go back", Modifiers: keys.Modifiers{Super: true}, Keysym: switchSym}}}})
+	var shots *camera.Camera
+	if pictures {
+		var err error
+		if shots, err = camera.Start(b.Context(), s.Display, picture.NewAlbum(nil), camera.Options{On: true}, slog.New(slog.DiscardHandler)); err != nil {
+			b.Fatal(err)
+		}
+	}
+	k, ctx, end := keeping(b, x11.Options{Display: s.Display, Quiet: true, Line: line, Camera: shots, Board: board.Options{Chords: []keys.Chord{{Name: switchKey, Command: "go back", Modifiers: keys.Modifiers{Super: true}, Keysym: switchSym}}}})
 	sw.do = func(line string) *desk.Desk {
 		b.Helper()
 		o, err := k.Do(ctx, parse(b, line), keeper.Line)
@@ -212,7 +222,7 @@ func (sw *keptSwitcher) turn(ask func(x *testkit.X)) time.Duration {
 func byChord(x *testkit.X) { x.Press(superSym, switchSym) }
 
 func benchSwitch(b *testing.B, n int, painted, chord bool) {
-	sw, end := newKeptSwitcher(b, n, painted, paint.LineOptions{})
+	sw, end := newKeptSwitcher(b, n, painted, paint.LineOptions{}, false)
 	defer end()
 	var places []geom.Rect
 	now := sw.do("focus next")
@@ -250,9 +260,9 @@ func benchSwitch(b *testing.B, n int, painted, chord bool) {
 func BenchmarkSwitchWithLine(b *testing.B) {
 	for _, n := range []int{1, 10, 50} {
 		b.Run(fmt.Sprintf("%d windows", n), func(b *testing.B) {
-			with, end := newKeptSwitcher(b, n, true, paint.LineOptions{Edge: "bottom", Theme: draw.Night, Says: status.Options{Clock: "15:04"}})
+			with, end := newKeptSwitcher(b, n, true, paint.LineOptions{Edge: "bottom", Theme: draw.Night, Says: status.Options{Clock: "15:04"}}, false)
 			defer end()
-			without, end := newKeptSwitcher(b, n, true, paint.LineOptions{})
+			without, end := newKeptSwitcher(b, n, true, paint.LineOptions{}, false)
 			defer end()
 			with.begin()
 			without.begin()
@@ -266,12 +276,34 @@ func BenchmarkSwitchWithLine(b *testing.B) {
 	}
 }
 
+// BenchmarkSwitchWithPictures: from one workspace to another and back by a chord, while windows
+// are pictured. The floor is a keeper without pictures, on another server.
+func BenchmarkSwitchWithPictures(b *testing.B) {
+	for _, n := range []int{10, 50} {
+		b.Run(fmt.Sprintf("%d windows", n), func(b *testing.B) {
+			with, end := newKeptSwitcher(b, n, true, paint.LineOptions{}, true)
+			defer end()
+			without, end := newKeptSwitcher(b, n, true, paint.LineOptions{}, false)
+			defer end()
+			with.begin()
+			without.begin()
+			var measures, floors []time.Duration
+			for range 100 {
+				floors = append(floors, without.turn(byChord))
+				measures = append(measures, with.turn(byChord))
+				time.Sleep(20 * time.Millisecond) // some turns are long enough for pictures
+			}
+			report(b, median(measures), median(floors))
+		})
+	}
+}
+
 // BenchmarkLineSeen: a switch by a chord, to the line's own picture of it. The floor is the same
 // switch to the last change of a window; later-ms-p99 is how much later the line is.
 func BenchmarkLineSeen(b *testing.B) {
 	for _, n := range []int{1, 10, 50} {
 		b.Run(fmt.Sprintf("%d windows", n), func(b *testing.B) {
-			sw, end := newKeptSwitcher(b, n, true, paint.LineOptions{Edge: "bottom", Theme: draw.Night})
+			sw, end := newKeptSwitcher(b, n, true, paint.LineOptions{Edge: "bottom", Theme: draw.Night}, false)
 			defer end()
 			sw.begin()
 			var measures, floors, later []time.Duration

@@ -280,7 +280,7 @@ func TestWalkAlongside(t *testing.T) {
 			w.d, _ = w.d.With(desk.Closed{ID: w.window()}, desk.WorkspacesAre{Names: []string{"a", "b"}})
 		}
 	}
-	if answered < steps/10 {
+	if answered < steps/20 {
 		t.Errorf("only %d of %d steps were commands that could be asked for", answered, steps)
 	}
 }

@@ -20,7 +20,7 @@ type Rule struct {
 	NoBorder bool // the host draws no border around it
 	Leave    bool // it is not managed at all
 	Stray    bool // it may open out of reach
-	Private  bool // its windows are never pictured
+	Private  bool // its windows are never pictured; any rule that matches counts
 	Also     bool // the rules after this one count too
 }
 
@@ -46,6 +46,7 @@ func (d *Desk) Rule(w *Window) Ruling {
 			continue
 		}
 		r.Matched = append(r.Matched, i)
+		r.Private = r.Private || rule.Private // whatever counts: better once too often
 		if over {
 			continue
 		}
@@ -61,7 +62,7 @@ func (d *Desk) Rule(w *Window) Ruling {
 		}
 		r.Float, r.Sticky, r.NoFocus = r.Float || rule.Float, r.Sticky || rule.Sticky, r.NoFocus || rule.NoFocus
 		r.Above, r.Leave, r.Stray = r.Above || rule.Above, r.Leave || rule.Leave, r.Stray || rule.Stray
-		r.NoBorder, r.Private = r.NoBorder || rule.NoBorder, r.Private || rule.Private
+		r.NoBorder = r.NoBorder || rule.NoBorder
 		over = !rule.Also
 	}
 	return r

@@ -131,6 +131,7 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	}
 	mux.HandleFunc("GET /events", watched(func(w http.ResponseWriter, r *http.Request) { events(w, r, k, born) }))
 	mux.HandleFunc("GET /picture", watched(s.pictures))
+	mux.HandleFunc("GET /pictures", s.held)
 	mux.HandleFunc("GET /line", watched(func(w http.ResponseWriter, r *http.Request) { s.line(w, r, k) }))
 	s.http = &http.Server{
 		Handler: versioned(mux), ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug), ConnState: newGate(maxConnections).follow,

@@ -61,6 +61,7 @@ func bindings() []binding {
 		{[]string{"ctrl+t"}, "Ctrl+T", "beside another manager: take the chords that are free, or give them back", "", (*model).takeChords, desk.OfScreens},
 		{[]string{"@"}, "@", "in the demo: plug a monitor in, or pull it", "", (*model).startPlug, desk.OfMonitors},
 		{[]string{"%"}, "%", "pictures of the windows on or off", "", (*model).togglePictures, desk.OfScreens},
+		{[]string{"^"}, "^", "never picture this app, or picture it again", "", (*model).togglePrivate, desk.OfScreens},
 		{[]string{";"}, ";", "other screens", "", (*model).startScreens, desk.OfScreens},
 		{[]string{"&"}, "&", "draw what is shown as SVG or PDF", "", (*model).startDraw, desk.OfScreens},
 		{[]string{":"}, ":", "a command in words; draw too", "", func(m *model) tea.Cmd { return m.openLine("") }, desk.OfScreens},

@@ -45,6 +45,7 @@ type Options struct {
 	First     FirstUse       // nil for none
 	Survey    Survey         // nil for none
 	Pictures  picture.Source // of windows; nil for none
+	Pictured  bool           // whatever the settings are
 	Simulated bool           // the desk is made up: its monitors can be plugged in and pulled
 	// Afar is the machine that the desk is on, where that is another one; empty for this.
 	Afar string

@@ -12,6 +12,8 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/keeper"
+	"zatlas/internal/lang"
 	"zatlas/internal/picture"
 	"zatlas/internal/settings"
 	"zatlas/internal/tui/cells"
@@ -131,7 +133,7 @@ const (
 
 // pictured tells whether pictures are drawn: they are on, and this terminal can draw them.
 func (m *model) pictured() bool {
-	return m.gallery.source != nil && m.set.Pictures() && m.profile >= colorprofile.ANSI256 && !m.plain
+	return m.gallery.source != nil && (m.set.Pictures() || m.opt.Pictured) && m.profile >= colorprofile.ANSI256 && !m.plain
 }
 
 // picture gives the picture of a window for so many cells; ok is false where there is none, or
@@ -185,7 +187,11 @@ func (m *model) besidePicture(c *cells.Canvas, r geom.Rect, w *desk.Window) int 
 func (m *model) togglePictures() tea.Cmd {
 	switch {
 	case m.gallery.source == nil:
-		m.say("There are no pictures of windows here.", false)
+		words := "There are no pictures of windows here."
+		if m.opt.Afar != "" {
+			words = "Pictures of another machine's windows show with zatlas --on " + m.opt.Afar + " --pictures."
+		}
+		m.say(words, false)
 		return nil
 	case m.profile < colorprofile.ANSI256 || m.plain:
 		m.say("Pictures need a terminal with 256 colours, and marks that are drawn.", true)
@@ -201,6 +207,35 @@ func (m *model) togglePictures() tea.Cmd {
 	c, _ := settings.FindChoice(settings.PicturesName)
 	if err := c.Set(m.opt.Settings, value); err != nil {
 		m.say(fmt.Sprint(err), true)
+		return nil
+	}
+	return m.wroteSettings(words)
+}
+
+// togglePrivate keeps the app of the chosen window out of pictures by a rule, or takes that
+// rule away.
+func (m *model) togglePrivate() tea.Cmd {
+	w := m.d.Window(m.sel.Window)
+	switch {
+	case w == nil:
+		m.say("Choose a window first: its app is kept out of pictures.", true)
+		return nil
+	case m.opt.Settings == "":
+		m.say("No folder for the settings is known: set HOME or XDG_CONFIG_HOME.", true)
+		return nil
+	}
+	rule := settings.Rule{Match: lang.PrintQuery(desk.ByApp{Text: w.App, Whole: true}), Private: true}
+	words := fmt.Sprintf("%s is never pictured.", w.App)
+	at := slices.Index(m.set.Rules, rule)
+	err := error(nil)
+	if at >= 0 {
+		words = fmt.Sprintf("%s may be pictured again.", w.App)
+		err = settings.RemoveRule(m.opt.Settings, at)
+	} else {
+		err = settings.AddRule(m.opt.Settings, rule)
+	}
+	if err != nil {
+		m.say(keeper.Sentence(err), true)
 		return nil
 	}
 	return m.wroteSettings(words)

@@ -203,7 +203,7 @@ var scripts = []script{
 		esc ' > Enter shows | 1-9 a row
 		esc o "till" > Ticket Till
 		enter > 3 Box office · A · Ticket Till
-		^ > ^ does nothing here. ? shows all keys.
+		~ > ~ does nothing here. ? shows all keys.
 		esc > Put the first steps away.`},
 }
 
