@@ -231,7 +231,7 @@ func TestDemoLine(t *testing.T) {
 	if !strings.Contains(row(screen, 2), "┄") {
 		t.Errorf("nothing is pencilled on row 2:\n%s", screen)
 	}
-	term.Keys("BSpace", "BSpace").Type("x1 y").Wait("column 9", "could stand")
+	term.Keys("BSpace", "BSpace").Type("x1 y").Wait("column 9", "does not fit")
 	term.Keys("Enter")
 	term.Wait(":send x1 y") // the line stays, to be mended
 	term.Keys("Escape").Wait("Left as it was.")

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 
 	"zatlas/internal/geom"
 )
@@ -56,6 +57,20 @@ func (p place) words(d *Desk) string {
 	return SheetRef(p.workspace, p.letter)
 }
 
+// perhaps names the workspaces that may be meant by a name that none has.
+func (e *edit) perhaps(name string) string {
+	var near []string
+	for _, ws := range e.Workspaces {
+		if ws.Name != "" && strings.Contains(strings.ToLower(ws.Name), strings.ToLower(name)) {
+			near = append(near, ws.Name)
+		}
+	}
+	if len(near) == 0 {
+		return ""
+	}
+	return ": did you mean " + strings.Join(near, " or ") + "?"
+}
+
 // resolve finds the place an argument names, counting next and prev from the
 // workspace at index from. It makes a workspace for "new".
 func (e *edit) resolve(a Arg, from int) (place, error) {
@@ -79,7 +94,7 @@ func (e *edit) resolve(a Arg, from int) (place, error) {
 			i = e.pinnedWorkspace(a.Word[0])
 		}
 		if i < 0 {
-			return place{}, fmt.Errorf("no workspace is called %s", a.Word)
+			return place{}, fmt.Errorf("no workspace is called %s%s", a.Word, e.perhaps(a.Word))
 		}
 		return place{workspace: i}, nil
 	}

@@ -20,5 +20,5 @@ func Example() {
 	// Output:
 	// send 1 send 3 of app:ledger not is:sticky
 	// rename 2 rename "Box office" Tills
-	// column 8: "off", where of WINDOWS could stand
+	// column 8: "off" does not fit here, expected of WINDOWS
 }

@@ -31,7 +31,7 @@ func (e *Error) Near() (line string, ok bool) {
 }
 
 // allowed is by how many letters a word may differ from another to be near it.
-func allowed(word, want string) int { return min((len(word)+1)/3, (len(want)+1)/2, 3) }
+func allowed(word, want string) int { return min(max(len(word)/3, 1), (len(want)+1)/2, 3) }
 
 // distance is how many letters are to be put in, taken out, replaced or exchanged with
 // the next one to make one word of another (the optimal string alignment distance); one

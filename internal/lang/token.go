@@ -5,8 +5,11 @@ package lang
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"unicode"
+
+	"zatlas/internal/desk"
 )
 
 // Error is a fault in the words of a command or a query. Its Error text names
@@ -20,35 +23,74 @@ type Error struct {
 }
 
 func (e *Error) Error() string {
-	found := e.Found
-	if found == "" {
-		found = "the end"
-	} else if found != empty {
-		found = fmt.Sprintf("%q", found)
-	}
-	if e.Why != "" {
-		return fmt.Sprintf("column %d: %s", e.Column, e.Why)
-	}
-	if near, ok := e.Near(); ok {
-		return fmt.Sprintf("column %d: %s is not known: did you mean %s?", e.Column, found, near)
-	}
-	if len(e.Want) > manyWords {
-		return fmt.Sprintf("column %d: %s is not known: there are %s and %d more", e.Column, found, strings.Join(e.Want[:fewWords], ", "), len(e.Want)-fewWords)
-	}
-	return fmt.Sprintf("column %d: %s, where %s could stand", e.Column, found, list(e.Want))
+	return fmt.Sprintf("column %d: %s", e.Column, e.what())
 }
 
-// Of more than manyWords that could stand somewhere, fewWords are named.
+// what says what is at fault.
+func (e *Error) what() string {
+	if e.Why != "" {
+		return e.Why
+	}
+	expected := "expected " + list(e.Want)
+	if len(e.Want) == 0 {
+		expected = "expected the end"
+	}
+	if e.Found == "" {
+		return expected
+	}
+	found := e.Found
+	if found != empty {
+		found = fmt.Sprintf("%q", found)
+	}
+	verb := len(e.Want) > manyWords && slices.Contains(e.Want, "send")
+	if means := meant(e.Found); verb && means != "" {
+		return found + " is not a command: " + means
+	}
+	if near, ok := e.Near(); ok {
+		return found + " is not known: did you mean " + near + "?"
+	}
+	if verb {
+		return found + " is not a command; ? lists them all, and so does zatlas language"
+	}
+	if len(e.Want) > manyWords {
+		return found + " is not known here; Tab lists what fits"
+	}
+	return found + " does not fit here, " + expected
+}
+
+// meant says which verbs do what a word means that is none of them; empty where none is known
+// for it.
+func meant(word string) string {
+	word = strings.ToLower(word)
+	var verbs []string
+	for _, v := range desk.Verbs() {
+		if slices.Contains(strings.Fields(v.Also), word) {
+			verbs = append(verbs, v.Name)
+		}
+	}
+	switch {
+	case word == "quit" || word == "exit":
+		return "q quits the screens, end ends the keeper, and close closes windows"
+	case len(verbs) == 0:
+		return ""
+	case len(verbs) > fewWords:
+		verbs = verbs[:fewWords]
+	}
+	return "try " + list(verbs)
+}
+
+// Of more than manyWords that fit somewhere, none is named; of verbs that do what is meant,
+// fewWords are.
 const (
 	manyWords = 16
-	fewWords  = 6
+	fewWords  = 4
 )
 
 // list is the words with commas and an or.
 func list(words []string) string {
 	switch n := len(words); n {
 	case 0:
-		return "nothing more"
+		return ""
 	case 1:
 		return words[0]
 	default:

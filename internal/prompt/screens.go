@@ -13,28 +13,29 @@ type Screen struct {
 	Key   string // on the map; empty where it has none of its own
 	After string // on the map, after ;
 	Help  string // a phrase; empty for a verb's screen, which has the verb's
+	Also  string // other words that people use for it
 }
 
 // screens are those there are, in the order in which they are listed. To add one, write its
 // row here; the screens themselves know how to open it by its name.
 var screens = []Screen{
-	{"atlas", "", "", "the atlas, in a window of its own"},
-	{"find", "/", "", "find any window"},
-	{"gazetteer", "", "g", "every open window; search, sort, mark"},
-	{"recent", "'", "w", "recent windows, the latest first"},
-	{"here", "", "", "recent windows of this workspace"},
-	{"strays", "!", "!", "windows that are lost, and where they would go"},
-	{"plates", "", "p", "saved arrangements, to lay out again"},
-	{"survey", "", "s", "what the work was like, and what could be ordered better"},
-	{"logbook", "", "l", "what was done, and the way back"},
-	{"rules", "", "r", "what becomes of windows that open, and why"},
-	{"settings", "", "e", "what can be set, and the chords"},
-	{"keys", "?", "", "all keys, and what each does"},
-	{Command, ":", "", "a command in words"},
-	{"grid", "", "", "place the window on cells of the grid, by arrows"},
-	{"nudge", "", "", ""},
-	{"resize", "", "", ""},
-	{"open", "", "", ""},
+	{"atlas", "", "", "the atlas, in a window of its own", "map overview"},
+	{"find", "/", "", "find any window", "search filter"},
+	{"gazetteer", "", "g", "every open window; search, sort, mark", "list search filter all windows table"},
+	{"recent", "'", "w", "recent windows, the latest first", "history alt tab switcher"},
+	{"here", "", "", "recent windows of this workspace", ""},
+	{"strays", "!", "!", "windows that are lost, and where they would go", "lost offscreen hidden missing"},
+	{"plates", "", "p", "saved arrangements, to lay out again", "save saved arrangement"},
+	{"survey", "", "s", "what the work was like, and what could be ordered better", "history week statistics time usage report"},
+	{"logbook", "", "l", "what was done, and the way back", "history log past undo journal"},
+	{"rules", "", "r", "what becomes of windows that open, and why", "opens on assign default automatic"},
+	{"settings", "", "e", "what can be set, and the chords", "config configuration options preferences colour dark light mouse font"},
+	{"keys", "?", "", "all keys, and what each does", "help shortcuts hotkeys manual"},
+	{Command, ":", "", "a command in words", "line type words"},
+	{"grid", "", "", "place the window on cells of the grid, by arrows", "snap place"},
+	{"nudge", "", "", "", ""},
+	{"resize", "", "", "", ""},
+	{"open", "", "", "", ""},
 }
 
 // Command is the screen with the line for a command in words: a chord may go on with what

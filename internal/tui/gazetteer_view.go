@@ -266,7 +266,7 @@ func (g *gazetteer) searchHints() legend {
 	return legend{first: []hint{{"Enter", enter}, {"Down", "to the rows"}, {"Tab", "completes"}, {"Escape", "clears it"}}}
 }
 
-// searchFoot draws the search line, with its fault and what could stand there.
+// searchFoot draws the search line, with its fault and what fits there.
 func (g *gazetteer) searchFoot(m *model, c *cells.Canvas, p parts) *tea.Cursor {
 	t := m.opt.Theme
 	value := m.input.Value()

@@ -1,8 +1,10 @@
 package tui
 
 import (
+	"cmp"
 	"slices"
 	"strings"
+	"unicode"
 
 	tea "charm.land/bubbletea/v2"
 
@@ -19,6 +21,7 @@ type keyRow struct {
 	key     string // of the screens; empty where it has none
 	chord   settings.ChordRow
 	does    string
+	also    string // other words that people use for it
 	command string // what a chord for it stands for; empty where no chord can
 	words   string // how it is written on the line
 	do      func(m *model) tea.Cmd
@@ -29,7 +32,7 @@ type keyRow struct {
 func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
 	rows := []keyRow{{purpose: desk.GoingAbout, key: "1-9", does: "Go to a workspace.", command: "go 1-9", words: "go NUMBER", do: askVerb("go")}}
 	for _, v := range desk.Verbs() {
-		r := keyRow{purpose: v.Purpose, key: v.Key, does: v.Help, command: v.Name, words: lang.Usage(v)}
+		r := keyRow{purpose: v.Purpose, key: v.Key, does: v.Help, also: v.Also, command: v.Name, words: lang.Usage(v)}
 		if v.Key != "" {
 			r.do = askVerb(v.Name)
 		} else if _, err := lang.ParseCommand(v.Name); err == nil {
@@ -48,7 +51,7 @@ func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
 	}
 	delete(byKey, "")
 	for _, b := range bindings() {
-		r := keyRow{purpose: b.purpose, key: b.shown, does: prompt.Sentence(b.help), command: byKey[b.shown], do: b.run}
+		r := keyRow{purpose: b.purpose, key: b.shown, does: prompt.Sentence(b.help), also: b.also, command: byKey[b.shown], do: b.run}
 		if b.line != "" {
 			r.command, r.words = b.line, b.line
 			r.do = func(m *model) tea.Cmd { return m.run(b.line) }
@@ -56,7 +59,7 @@ func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
 		rows = append(rows, r)
 	}
 	for _, s := range afterSemicolon(list) {
-		rows = append(rows, keyRow{purpose: desk.OfScreens, key: "; " + s.After, does: prompt.Sentence(s.Name + ": " + s.Help), command: s.Name, do: func(m *model) tea.Cmd { return s.open(m, "") }})
+		rows = append(rows, keyRow{purpose: desk.OfScreens, key: "; " + s.After, does: prompt.Sentence(s.Name + ": " + s.Help), also: s.Also + settingsWords(s.Name), command: s.Name, do: func(m *model) tea.Cmd { return s.open(m, "") }})
 	}
 	for _, c := range chords {
 		held := strings.HasPrefix(c.Row, "hold ")
@@ -69,6 +72,17 @@ func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
 	}
 	slices.SortStableFunc(rows, func(a, b keyRow) int { return int(a.purpose) - int(b.purpose) })
 	return rows
+}
+
+// settingsWords are the names of all settings, for the screen of that name.
+func settingsWords(screen string) (words string) {
+	if screen != "settings" {
+		return ""
+	}
+	for _, c := range settings.Choices() {
+		words += " " + strings.NewReplacer(".", " ", "_", " ").Replace(c.Name()) + " " + c.Help
+	}
+	return words
 }
 
 // offered are rows of which those of verbs that cannot be had on a desk say why.
@@ -125,15 +139,51 @@ func askVerb(name string) func(m *model) tea.Cmd {
 	}
 }
 
-// matches tells whether every word of a search stands in the row.
-func (r keyRow) matches(search string) bool {
-	all := strings.ToLower(strings.Join([]string{r.key, r.chord.Keys, r.does, r.command, r.words, r.purpose.String()}, " "))
-	for _, w := range strings.Fields(strings.ToLower(search)) {
-		if !strings.Contains(all, w) {
-			return false
+// spelt is a text as it is compared: minimize is minimise, and color colour.
+func spelt(text string) string { return spellings.Replace(strings.ToLower(text)) }
+
+var spellings = strings.NewReplacer("z", "s", "colour", "color", "centre", "center", "grey", "gray", "behaviour", "behavior")
+
+// The ranks of a word of a search in a row, the best first.
+const (
+	keyRank    = iota // it is the row's key
+	nameRank          // a command begins with it
+	wordRank          // it is a word of what the row says
+	startRank         // a word of what the row says begins with it
+	alsoRank          // another word that people use for it does
+	insideRank        // it stands anywhere else
+	noRank
+)
+
+// rank tells how well a search fits a row: the sum over its words; false where one of them is
+// not in it.
+func (r keyRow) rank(search string) (sum int, found bool) {
+	does := spelt(r.does + " " + r.words + " " + r.purpose.String())
+	all := spelt(strings.Join([]string{r.key, r.chord.Keys, r.command, r.also}, " ")) + " " + does
+	whole := strings.FieldsFunc(does, func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) })
+	begins := func(text, word string) bool { return strings.Contains(" "+text, " "+word) }
+	for word := range strings.FieldsSeq(search) {
+		w, rank := spelt(word), noRank
+		switch {
+		case word == r.key || w == spelt(r.chord.Keys):
+			rank = keyRank
+		case strings.HasPrefix(spelt(r.command), w):
+			rank = nameRank
+		case slices.Contains(whole, w) || slices.Contains(whole, w+"s"):
+			rank = wordRank
+		case begins(does, w):
+			rank = startRank
+		case begins(spelt(r.also), w):
+			rank = alsoRank
+		case strings.Contains(all, w):
+			rank = insideRank
 		}
+		if rank == noRank {
+			return 0, false
+		}
+		sum += rank
 	}
-	return true
+	return sum, true
 }
 
 // verb is the verb of the row's command; empty for none.
@@ -142,25 +192,31 @@ func (r keyRow) verb() string {
 	return verb
 }
 
-// found are the rows that a search matches, those used lately first.
+// found are the rows that a search matches: the best first, of equal ones those used lately.
 func found(rows []keyRow, search string, lately []string) []keyRow {
 	if strings.TrimSpace(search) == "" {
 		return rows
 	}
-	var all []keyRow
+	type one struct {
+		keyRow
+		rank, lately int
+	}
+	var all []one
 	for _, r := range rows {
-		if r.matches(search) {
-			all = append(all, r)
+		if rank, is := r.rank(search); is {
+			used := slices.Index(lately, r.verb())
+			if used < 0 || r.verb() == "" {
+				used = len(lately)
+			}
+			all = append(all, one{r, rank, used})
 		}
 	}
-	rank := func(r keyRow) int {
-		if i := slices.Index(lately, r.verb()); i >= 0 && r.verb() != "" {
-			return i
-		}
-		return len(lately)
+	slices.SortStableFunc(all, func(a, b one) int { return cmp.Or(a.rank-b.rank, a.lately-b.lately) })
+	rows = nil
+	for _, r := range all {
+		rows = append(rows, r.keyRow)
 	}
-	slices.SortStableFunc(all, func(a, b keyRow) int { return rank(a) - rank(b) })
-	return all
+	return rows
 }
 
 // maxLately is how many verbs are remembered as used.

@@ -1,6 +1,7 @@
 package tui
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -68,7 +69,7 @@ func TestFoundKeys(t *testing.T) {
 		}
 		for _, r := range got {
 			for word := range strings.FieldsSeq(strings.ToLower(c.search)) {
-				all := strings.ToLower(strings.Join([]string{r.key, r.chord.Keys, r.does, r.command, r.words, r.purpose.String()}, " "))
+				all := strings.ToLower(strings.Join([]string{r.key, r.chord.Keys, r.does, r.also, r.command, r.words, r.purpose.String()}, " "))
 				if !strings.Contains(all, word) {
 					t.Errorf("%q finds %q", c.search, r.does)
 				}
@@ -81,5 +82,27 @@ func TestFoundKeys(t *testing.T) {
 	}
 	if got := strings.Join(m.lately, " "); got != "float send go" {
 		t.Errorf("used lately are %s", got)
+	}
+}
+
+// A search finds what does it by the reader's own words, in either spelling; the first row is
+// the one that is meant.
+func TestFoundByOtherWords(t *testing.T) {
+	rows := keyRows(screens(), settings.Default().Rows())
+	for words, want := range map[string]string{ // commands, or keys, of which one is the first
+		"wider": "share resize", "width": "resize share", "bigger": "share resize maximise", "grow": "share resize", "percentage": "share resize", "ratio": "share resize",
+		"theme": "settings", "colour": "settings", "color": "settings", "history": "recent undo logbook survey", "week": "survey", "export": "&",
+		"minimized": "minimise restore", "minimised": "minimise restore", "hidden": "restore minimise", "opens on": "rules", "copy": "O another", "mouse": "settings send put resize nudge",
+		"drag": "send put resize nudge", "zoom": "z maximise", "config": "settings reload", "exit": "q end close", "save": "plate", "quit": "q", "help": "?", "delete": "remove close X",
+		"move workspace": "reorder", "y": "group", "maximize": "maximise", "center": "snap", "screenshot": "&",
+	} {
+		got := found(rows, words, nil)
+		if len(got) == 0 {
+			t.Errorf("%q finds nothing", words)
+			continue
+		}
+		if first := got[0]; !slices.Contains(strings.Fields(want), first.verb()) && !slices.Contains(strings.Fields(want), first.key) {
+			t.Errorf("%q finds %q %q first: %s", words, first.key, first.command, first.does)
+		}
 	}
 }

@@ -139,7 +139,7 @@ func (m *model) extend(c lang.Completion) {
 	m.input.CursorEnd()
 }
 
-// completions are what could stand at the end of a line.
+// completions are what fits at the end of a line.
 func (m *model) completions(line string) lang.Completion {
 	if _, drawing, _ := drawRequest(line); drawing {
 		return completeDraw(line)
@@ -161,7 +161,7 @@ func drawWords(line string) string {
 }
 
 // lineFoot draws the line of a command: what is typed, what it would do or
-// what is wrong with it, and what could stand there.
+// what is wrong with it, and what fits there.
 func (l *linePrompt) foot(m *model, c *cells.Canvas, p parts) *tea.Cursor {
 	t := m.opt.Theme
 	value := m.input.Value()

@@ -45,7 +45,7 @@ func drawRequest(line string) (r render.Request, ok bool, err error) {
 	return r, true, err
 }
 
-// completeDraw is what could stand at the end of such a line.
+// completeDraw is what fits at the end of such a line.
 func completeDraw(line string) (c lang.Completion) {
 	words := strings.Fields(line)
 	if !strings.HasPrefix(line, drawWord+" ") || len(words) > 2 || len(words) == 2 && strings.HasSuffix(line, " ") {
