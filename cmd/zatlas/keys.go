@@ -2,6 +2,9 @@ package main
 
 import (
 	"errors"
+	"slices"
+	"strconv"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -49,10 +52,41 @@ what this terminal sends, as the settings write it.`,
 			for _, k := range keys {
 				lines = append(lines, []string{k.Chord, k.Command, keyWords[k.State]})
 			}
-			return printTable(cmd.OutOrStdout(), lines)
+			return printTable(cmd.OutOrStdout(), foldDigits(lines))
 		},
 	}
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
 	cmd.Flags().BoolVar(&watch, "watch", false, "print each key that is pressed here as chords are written")
 	return cmd
+}
+
+// foldDigits makes one line of the lines in turn that differ by the digits 1 to 9 alone, such
+// as Super+1-9 for go 1-9.
+func foldDigits(lines [][]string) (folded [][]string) {
+	for len(lines) > 0 {
+		first, n := lines[0], 1
+		for n < len(lines) && n < 9 && sameBut(first, lines[n], n+1) {
+			n++
+		}
+		if n == 9 {
+			first = slices.Clone(first)
+			for i, field := range first {
+				first[i] = strings.Replace(field, "1", "1-9", 1)
+			}
+		} else {
+			n = 1
+		}
+		folded, lines = append(folded, first), lines[n:]
+	}
+	return folded
+}
+
+// sameBut tells whether a line is another one with a digit in the place of the 1.
+func sameBut(one, line []string, digit int) bool {
+	for i, field := range one {
+		if strings.Replace(field, "1", strconv.Itoa(digit), 1) != line[i] {
+			return false
+		}
+	}
+	return true
 }

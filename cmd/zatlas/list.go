@@ -1,12 +1,10 @@
 package main
 
 import (
-	"bufio"
 	"encoding/json"
 	"fmt"
 	"io"
 	"strings"
-	"text/tabwriter"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -119,17 +117,4 @@ func printJSONLine(out io.Writer, v any) error {
 	enc := json.NewEncoder(out)
 	enc.SetEscapeHTML(false)
 	return enc.Encode(v)
-}
-
-// printTable prints lines with their fields under one another.
-func printTable(out io.Writer, lines [][]string) error {
-	buffered := bufio.NewWriter(out) // it is written in many pieces
-	tw := tabwriter.NewWriter(buffered, 0, 0, 2, ' ', 0)
-	for _, fields := range lines {
-		fmt.Fprintln(tw, strings.Join(fields, "\t"))
-	}
-	if err := tw.Flush(); err != nil {
-		return err
-	}
-	return buffered.Flush()
 }

@@ -5,7 +5,6 @@ import (
 	"io"
 	"os"
 	"slices"
-	"text/tabwriter"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -69,11 +68,11 @@ func logCommand() *cobra.Command {
 const allLines = 10_000
 
 func printLog(out io.Writer, entries []store.Entry) error {
-	tw := tabwriter.NewWriter(out, 0, 0, 2, ' ', 0)
-	for _, e := range entries {
-		fmt.Fprintf(tw, "%s\t%s\t%s\n", e.At.Format(time.DateTime), e.Source, e.Words)
+	lines := make([][]string, len(entries))
+	for i, e := range entries {
+		lines[i] = []string{e.At.Format(time.DateTime), e.Source, e.Words}
 	}
-	return tw.Flush()
+	return printTable(out, lines)
 }
 
 // logLine is a line of the logbook as log prints it for programs.

@@ -3,7 +3,6 @@ package main
 import (
 	"errors"
 	"fmt"
-	"text/tabwriter"
 
 	"github.com/spf13/cobra"
 
@@ -51,15 +50,15 @@ cannot be read are told with the line and the column, and the exit status is 1 t
 				}
 				return errors.Join(printJSON(cmd.OutOrStdout(), list), faulty(faults))
 			}
-			tw := tabwriter.NewWriter(cmd.OutOrStdout(), 0, 0, 2, ' ', 0)
+			var lines [][]string
 			for _, p := range (&desk.Desk{}).WithPlates(plates).PlateList() {
 				letter := "-"
 				if p.Letter != 0 {
 					letter = string(rune(p.Letter))
 				}
-				fmt.Fprintf(tw, "%s\t%s\t%s\t%s\t%s\n", letter, p.Name, p.Size, desk.Counted(len(p.As.Workspaces), "workspace"), desk.Counted(len(p.As.Windows), "place"))
+				lines = append(lines, []string{letter, p.Name, fmt.Sprint(p.Size), desk.Counted(len(p.As.Workspaces), "workspace"), desk.Counted(len(p.As.Windows), "place")})
 			}
-			if err := tw.Flush(); err != nil {
+			if err := printTable(cmd.OutOrStdout(), lines); err != nil {
 				return err
 			}
 			for _, f := range faults {
