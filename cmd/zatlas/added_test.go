@@ -132,7 +132,7 @@ func TestSettingIsAdded(t *testing.T) {
 	term.Wait("#11 Reel Ledger:", "×1108") // a gap of 30 pixels took effect
 	own := demoSettings(t, tmp)
 	term.Keys(";", "e").Wait("desk.shine", "how many lamps shine")
-	term.Keys("Down", "Down", "Down", "Down", "Down", "Right").Wait("desk.shine is 5 now.")
+	term.Keys("Down", "Down", "Down", "Down", "Down", "Down", "Down", "Right").Wait("desk.shine is 5 now.")
 	testkit.Until(t, "the file has it", func() bool {
 		text, _ := os.ReadFile(own)
 		return strings.Contains(string(text), "shine = 5\n") && strings.Contains(string(text), "# How many lamps shine over the desk, 1 to 9.\n")

@@ -75,7 +75,7 @@ func TestDemoTouchesNothing(t *testing.T) {
 		term.Wait("#11 Reel Ledger:")
 		term.Keys("V", "r").Wait("r jumps to Reel Ledger.")
 		term.Keys(";", "e").Wait("SETTINGS")
-		term.Keys("Down", "Down", "Right").Wait("desk.mode is separate now.")
+		term.Keys("Down", "Down", "Down", "Down", "Right").Wait("desk.mode is separate now.")
 		term.Keys("Escape").Wait("TRY THESE")
 		term.Keys("Escape")
 		testkit.Until(t, "the first steps are put away", func() bool { return !strings.Contains(term.Screen(), "TRY THESE") })
@@ -139,7 +139,7 @@ func TestDemoByKeys(t *testing.T) {
 	term.Keys("g", "B").Wait("go to monitor B:", "has the focus. Enter does it.", "Escape cancel")
 	term.Keys("Enter").Wait("Subtitles · B · ")
 	term.Keys("g", "A", "2").Wait("2 Subtitles · A · ")
-	term.Keys("%").Wait("% does nothing here. ? shows all keys.")
+	term.Keys("~").Wait("~ does nothing here. ? shows all keys.")
 	term.Keys("Escape").Wait("Put the first steps away.")
 	term.Keys("C-c").Wait("q quits")
 	term.Keys("q")
@@ -357,11 +357,11 @@ func TestDemoSettings(t *testing.T) {
 		t.Helper()
 		testkit.Until(t, "the file reads "+want, func() bool {
 			data, _ := os.ReadFile(path)
-			return string(data) == want
+			return string(data) == "pictures = true\n"+want
 		})
 	}
 	term.Keys(";", "e").Wait("SETTINGS", "desk.gap", "keeper.border_focused   #", "keeper.card")
-	term.Keys("Down", "Down", "Right").Wait("‹ separate ›", "desk.mode is separate now.")
+	term.Keys("Down", "Down", "Down", "Down", "Right").Wait("‹ separate ›", "desk.mode is separate now.")
 	wrote("# my own\n[desk]\ngap = 6 # six\nmode = \"separate\"\n")
 	term.Keys("Down", "Down", "Left").Wait("‹ 4 ›", "desk.gap is 4 now.")
 	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n")

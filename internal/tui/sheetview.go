@@ -133,14 +133,24 @@ func (m *model) sheetWindow(c *cells.Canvas, p atlasmap.Plane, pt *atlasmap.Pain
 		c.Box(r, frame, edge, nil)
 	}
 	if p, ok := m.sheetPicture(r, w); ok {
-		c.Picture(geom.R(r.X+1, r.Y+2, r.W-2, r.H-3), p, w.ID == m.sel.Window, t)
+		c.Picture(geom.R(r.X+1, r.Y+1+labelRows(r), p.W, p.H), p, w.ID == m.sel.Window, t)
 	}
 }
 
-// sheetPicture is the picture of a window that is drawn in a rectangle, under a row for its
-// label.
+// labelRows is how many rows a window's label has over its picture.
+func labelRows(r geom.Rect) int {
+	switch {
+	case r.H >= 14:
+		return 3
+	case r.H >= 9:
+		return 2
+	}
+	return 1
+}
+
+// sheetPicture is the picture of a window that is drawn in a rectangle, under its label.
 func (m *model) sheetPicture(r geom.Rect, w *desk.Window) (picture.Cells, bool) {
-	return m.picture(w.ID, r.W-2, r.H-3)
+	return m.picture(w.ID, r.W-2, r.H-2-labelRows(r))
 }
 
 // sheetRect is where a window is drawn: under the rows of its headings, which are
@@ -189,9 +199,16 @@ func (m *model) sheetLabel(c *cells.Canvas, p atlasmap.Plane, pt *atlasmap.Paint
 		{fmt.Sprintf("%d×%d  %d%% by %d%%", w.Rect.W, w.Rect.H, geom.Percent(w.Rect.W, work.W), geom.Percent(w.Rect.H, work.H)), ground},
 		{fmt.Sprintf("at %d,%d", w.Rect.X-work.X, w.Rect.Y-work.Y), quiet},
 	}
-	if p, ok := m.sheetPicture(r, w); ok { // all in the one row over it
+	if p, ok := m.sheetPicture(r, w); ok { // the rows over it have all
 		at := r.X + 2 + c.Text(r.X+2, r.Y+1, r.W-4, lines[0].text, lines[0].style)
-		c.Text(at, r.Y+1, r.Right()-2-at, "  "+cells.JoinNonEmpty("  ", w.Title, lines[2].text, m.asOf(w, p)), ground)
+		c.Text(at, r.Y+1, r.Right()-2-at, "  "+cells.JoinNonEmpty("  ", w.Title, m.asOf(w, p)), ground)
+		facts := lines[2:]
+		if both := lines[2].text + "  " + lines[3].text; cells.Width(both) <= r.W-4 {
+			facts[0].text, facts = both, facts[:1]
+		}
+		for n, l := range facts[:min(len(facts), labelRows(r)-1)] {
+			c.Text(r.X+2, r.Y+2+n, r.W-4, l.text, l.style)
+		}
 		return
 	}
 	for n, l := range lines {

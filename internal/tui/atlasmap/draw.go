@@ -418,14 +418,21 @@ func (p *Painter) windowGround(w *desk.Window, r geom.Rect, b band) {
 	}
 }
 
-// pictureOf is the picture of a window of the chosen row, and where it is: under the row of
-// its label.
+// titleRowFrom is from how many rows on a title that does not fit beside the app's name has a
+// row of its own over a picture.
+const titleRowFrom = 6
+
+// pictureOf is the picture of a window of the chosen row, and where it is: under its label.
 func (p *Painter) pictureOf(w *desk.Window, r geom.Rect, b band) (at geom.Rect, pic picture.Cells, ok bool) {
 	if p.Picture == nil || !b.inset || p.Framed {
 		return at, pic, false
 	}
 	at, _ = p.insideOf(w, r)
-	at.Y, at.H = at.Y+1, at.H-1
+	rows := 1
+	if at.H >= titleRowFrom && w.Title != "" && cells.Width(p.Marks(w)+w.App+"  "+w.Title) > at.W {
+		rows = 2
+	}
+	at.Y, at.H = at.Y+rows, at.H-rows
 	pic, ok = p.Picture(w.ID, at.W, at.H)
 	return at, pic, ok
 }
@@ -500,9 +507,10 @@ func (p *Painter) windowLabel(w *desk.Window, whole, r geom.Rect, b band, st uv.
 	}
 	at := p.Text(r.X, r.Y, r.W, marks, markStyle)
 	rows := r.H
-	_, _, pictured := p.pictureOf(w, whole, b)
+	under, _, pictured := p.pictureOf(w, whole, b)
 	if pictured {
-		rows = 1
+		inside, _ := p.insideOf(w, whole)
+		rows = min(rows, under.Y-inside.Y)
 	} else if !b.inset {
 		rows = min(rows, 2)
 	}
@@ -510,7 +518,7 @@ func (p *Painter) windowLabel(w *desk.Window, whole, r geom.Rect, b band, st uv.
 		switch i {
 		case 0:
 			at += p.Text(r.X+at, r.Y, r.W-at, line, cells.Bold(app))
-			if pictured && w.Title != "" {
+			if pictured && rows == 1 && w.Title != "" {
 				p.Text(r.X+at, r.Y, r.W-at, "  "+w.Title, st)
 			}
 		case 1:
