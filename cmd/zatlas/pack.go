@@ -180,7 +180,7 @@ func unpack(cmd *cobra.Command, p pack.Pack, yes, programs bool) error {
 		fmt.Fprintln(out, line)
 	}
 	if same == len(changes) {
-		fmt.Fprintln(out, "Everything is so already.")
+		fmt.Fprintln(out, "Nothing to change.")
 		return nil
 	}
 	if !yes {

@@ -71,7 +71,9 @@ func TestRecordOnADisplay(t *testing.T) {
 	reads(mirrored)
 	bound := func(chord string) {
 		t.Helper()
-		testkit.Until(t, chord+" is taken up", func() bool { return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "keys", "--json"), chord) })
+		testkit.Until(t, chord+" is taken up", func() bool {
+			return strings.Contains(testkit.Run(t, s.Env, testkit.Binary(t), "keys", "--json"), chord)
+		})
 	}
 	bound("Super+F9")
 	x.Press(testkit.Super, f9)

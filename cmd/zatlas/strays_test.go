@@ -13,7 +13,7 @@ func TestDemoStrays(t *testing.T) {
 	for _, size := range [][2]int{{160, 40}, {80, 24}} {
 		term := demo(t, size[0], size[1], nil)
 		term.Wait("#11 Reel Ledger:")
-		term.Keys("!").Wait("STRAYS", "LOST 3", "it lies where C was", "640 px right of B", "would go to B 2540,300", "A · Laptop")
+		term.Keys("!").Wait("STRAYS", "LOST 3", "it lies where C was", "640 px right of B", "rescue puts it on B at 2540,300", "A · Laptop")
 		term.Keys("Down", "Enter").Wait("Brought Projection Log · Test pattern back to B2. u undoes.", "LOST 2")
 		term.Keys("u").Wait("LOST 3")
 		// By hand, and back to the pixel.

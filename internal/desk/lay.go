@@ -651,7 +651,7 @@ func (l *laying) without() (ws []*Window) {
 
 // words say what laying it has done.
 func (l *laying) words(from, next *Desk) string {
-	moved := "nothing had to move, it lies so already"
+	moved := "everything is in place already"
 	if n := len(from.Differs(next)); n > 0 {
 		moved = windowsWord(n) + " moved"
 	} else if !from.same(next) {

@@ -94,7 +94,7 @@ func TestPlane(t *testing.T) {
 	for _, s := range p.Strays {
 		got = append(got, fmt.Sprintf("#%d %s %s", s.ID, s.Far, s.Would))
 	}
-	if want := "#15 640 px right of B would go to B 2540,300; #25 100 px right of B would go to B 2740,120; #54 940 px right of B would go to B 2620,500"; strings.Join(got, "; ") != want {
+	if want := "#15 640 px right of B rescue puts it on B at 2540,300; #25 100 px right of B rescue puts it on B at 2740,120; #54 940 px right of B rescue puts it on B at 2620,500"; strings.Join(got, "; ") != want {
 		t.Errorf("strays: %s\nwant    %s", strings.Join(got, "; "), want)
 	}
 	if b := p.Bound(); b.W != 7280 || b.H != 1440 {

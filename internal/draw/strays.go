@@ -112,7 +112,7 @@ func WouldGo(d *desk.Desk, w *desk.Window) string {
 		return "and stays: it cannot be made to fit"
 	}
 	mon := d.Monitor(letter).Rect
-	words := fmt.Sprintf("would go to %c %d,%d", letter, to.X-mon.X, to.Y-mon.Y)
+	words := fmt.Sprintf("rescue puts it on %c at %d,%d", letter, to.X-mon.X, to.Y-mon.Y)
 	if to.W != w.Rect.W || to.H != w.Rect.H {
 		words += fmt.Sprintf(" at %d×%d", to.W, to.H)
 	}

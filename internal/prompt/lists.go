@@ -93,9 +93,9 @@ func (l List) Head(d *desk.Desk, rows []ListRow) string {
 // Foot is what keys do while it is held.
 func (l List) Foot() string {
 	if l.Spaces {
-		return "Letting go goes there, Shift back, Escape stays"
+		return "Release to switch · Shift back · Escape cancel"
 	}
-	return "Letting go goes there, Shift back, x closes, Escape stays"
+	return "Release to switch · Shift back · x close · Escape cancel"
 }
 
 // There tells whether a row is still of something.

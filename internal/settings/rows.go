@@ -63,111 +63,111 @@ func FindChoice(name string) (Choice, bool) {
 func Choices() []Choice {
 	return []Choice{
 		{Key: "theme", Usual: "night", Values: []string{"night", "day"},
-			Help: "colours of the screens", About: `The screens: "night" or "day".`},
+			Help: "colours of the screens", About: `Colours of the screens, cards and the line: "night" or "day".`},
 		{Key: "marks", Usual: "auto", Values: []string{"auto", "drawn", "plain"},
-			Help: "what the screens draw frames and marks with",
-			About: `What the screens draw frames and marks with. "drawn": lines and blocks. "plain": letters that every terminal has. ` +
-				`"auto": plain on a console, and where the terminal draws lines two columns wide.`},
+			Help: "characters for frames and marks",
+			About: `Characters for frames and marks. "drawn": lines and blocks. "plain": ASCII letters. ` +
+				`"auto": plain on a console and in terminals that draw lines two columns wide.`},
 		{Key: PicturesName, Usual: "false", Values: yesNo,
-			Help: "show what is in windows, on the screens and in held lists",
-			About: "Whether the screens and held lists show what is in windows, small. Pictures stay in memory, and are forgotten when the screen " +
-				"locks. Apps in private, and those with a rule that says private, are never pictured."},
+			Help: "pictures of windows on the screens and in held lists",
+			About: "Show small pictures of windows on the screens and in held lists. Pictures stay in memory and are forgotten when the screen " +
+				"locks. Apps named in private, and apps with a rule that says private, are never pictured."},
 		{Key: PrivateName, Usual: "pinentry askpass polkit keyring password wallet secret locker", want: "words with blanks between them", check: isWords,
-			Help: "apps that are never pictured: words of their names", About: "Apps that are never pictured: words that stand in the names or classes of them, with blanks between."},
+			Help: "apps that are never pictured, by words of their names", About: "Apps that are never pictured. Each word is compared with app names and classes. Put blanks between words."},
 		{Table: "desk", Key: "mode", Usual: "spanning", Values: []string{"spanning", "separate"},
-			Help: "one workspace over all monitors, or each monitor its own",
-			About: `"spanning": one workspace covers all monitors, and going to it changes all of them. "separate": each monitor shows a ` +
-				`workspace of its own; each workspace has a home monitor ("home 3 B"), and going to it changes that monitor only.`,
+			Help: "one workspace on all monitors, or one on each",
+			About: `"spanning": one workspace covers all monitors. "separate": each monitor shows its own workspace. ` +
+				`Each workspace then has a home monitor ("home 3 B"), and going to it changes only that monitor.`,
 			takes: func(d *desk.Settings, v string) { d.Separate = v == "separate" }},
 		{Table: "desk", Key: "count", Usual: "fixed", Values: []string{"fixed", "growing"},
-			Help: "workspaces made by you alone, or always one empty at the end",
-			About: `"fixed": workspaces are made and removed by you alone. "growing": there is always one empty workspace without a name, ` +
-				`the last one, and others that are empty at the end go by themselves.`,
+			Help: "fixed workspaces, or always an empty one at the end",
+			About: `"fixed": only you add and remove workspaces. "growing": the last workspace is always empty and unnamed. ` +
+				`Other empty workspaces at the end are removed.`,
 			takes: func(d *desk.Settings, v string) { d.Growing = v == "growing" }},
 		{Table: "desk", Key: "gap", Usual: "0", Max: 500, Step: 2, Unit: "pixels",
-			Help: "pixels between tiled windows and around them", About: "Pixels between tiled windows and around them, 0 to 500.",
+			Help: "gap between and around tiled windows (pixels)", About: "Gap between and around tiled windows, 0 to 500 pixels.",
 			takes: func(d *desk.Settings, v string) { d.Gap = number(v) }},
 		{Table: "desk", Key: "wrap", Usual: "false", Values: yesNo,
-			Help: "next after the last workspace is the first", About: "Whether next after the last workspace is the first.",
+			Help: "wrap from the last workspace to the first", About: "Wrap around: next on the last workspace goes to the first.",
 			takes: func(d *desk.Settings, v string) { d.Wrap = v == "true" }},
 		{Table: "desk", Key: "layout", Usual: "tree", Values: layout.Names(),
-			Help:  "how the sheets of a new workspace lay out their windows",
-			About: "How the sheets of a new workspace lay out their windows: " + quotedList(layout.Names()) + ".",
+			Help:  "layout of the sheets of a new workspace",
+			About: "Layout of the sheets of a new workspace: " + quotedList(layout.Names()) + ".",
 			takes: func(d *desk.Settings, v string) { d.Layout, _ = layout.ParseKind(v) }},
 		{Table: "desk", Key: "edge", Usual: "false", Values: yesNo,
-			Help:  "move and focus go on to the next workspace at the edge of the outermost monitor",
-			About: "Whether a window that is moved over the edge of the outermost monitor goes on to the next workspace, or to the one before, and the focus likewise.",
+			Help:  "moving past the last monitor goes to the next workspace",
+			About: "Moving a window, or the focus, past the last monitor goes to the next workspace, and past the first to the previous one.",
 			takes: func(d *desk.Settings, v string) { d.EdgeGoes = v == "true" }},
 		{Table: "desk", Key: "grid", Usual: "3x3", want: `columns and rows such as "4x2"`, check: isGrid,
-			Help:  "columns and rows of the grid whose cells p places a window over",
-			About: "Columns and rows of the grid whose cells p and two digits place a window over, 1 to 20 of each.",
+			Help:  "columns and rows of the grid for snap",
+			About: "Columns and rows of the grid for snap, 1 to 20 of each. The key p and two digits place a window from cell to cell.",
 			takes: func(d *desk.Settings, v string) { d.Grids[0], _ = lang.ParseGrid(v) }},
 		{Table: "desk", Key: "workspaces", Usual: "1", Min: 1, Max: desk.MaxWorkspaces, Step: 1,
-			Help: "how many workspaces a display begins with that has none yet",
-			About: "How many workspaces a display begins with that was never kept before, 1 to 99. Their names stand in names, in their order: " +
-				`names = ["Programme", "Subtitles", "Box office"]. With more names than workspaces there are as many as names.`},
+			Help: "workspaces on a display used for the first time",
+			About: "Number of workspaces on a display used for the first time, 1 to 99. Name them in order: " +
+				`names = ["Programme", "Subtitles", "Box office"]. More names than workspaces make more workspaces.`},
 		{Table: "keeper", Key: "atlas_key", Usual: "Super", want: `modifiers such as "Super" or "Ctrl+Alt"`, check: isAtlasKey,
-			Help: "modifier of the chords and of the pointer, written Atlas in chords",
-			About: `The modifier of the keeper's own chords, and of the pointer that moves and resizes windows: Super, Alt, Hyper, Meta, ` +
-				`or two of them or one with Ctrl, such as "Ctrl+Alt". In chords it is written Atlas.`},
+			Help: "modifier for chords and the pointer",
+			About: `Modifier for the keeper's own chords and for moving and resizing with the pointer: Super, Alt, Hyper, Meta, ` +
+				`two of them, or one with Ctrl, such as "Ctrl+Alt". Chords write it as Atlas.`},
 		{Table: "keeper", Key: "chords", Usual: usualChords, Values: []string{usualChords, fewChords, noChords},
-			Help: "the chords that are there without any of your own",
-			About: `The chords that those of the file are laid on. "usual": all that are listed under [chords] below. "few": those for going, sending, ` +
-				`carrying, focus, moving, back, the atlas and the search. "none": no others than the file's.`},
+			Help: "built-in chords",
+			About: `Built-in chords, which yours are added to. "usual": all those listed under [chords] below. "few": only going, sending, ` +
+				`carrying, focus, moving, back, the atlas and the search. "none": only yours.`},
 		{Table: "keeper", Key: "card", Usual: "400", Max: 5000, Step: 100, Unit: "milliseconds",
-			Help: "after so long a card shows what may follow a key", About: "After how many milliseconds a card shows what may follow the first key of several, 0 to 5000; with 0 at once."},
+			Help: "delay before the card of next keys (ms)", About: "Delay before the card of next keys, 0 to 5000 milliseconds. 0 shows it at once."},
 		{Table: "keeper", Key: "pointer", Usual: "click", Values: []string{"click", "follow", "warp"},
-			Help: "the focus goes by click, follows the pointer, or takes the pointer along",
-			About: `"click": a click in a window gives it the focus. "follow": so does moving the pointer into it. "warp": by click, and the pointer ` +
-				`is brought into a window that gets the focus by keys, unless it is there.`},
+			Help: "focus by click, by pointing, or with the pointer taken along",
+			About: `"click": a click in a window gives it the focus. "follow": moving the pointer into it does too. "warp": by click, and the pointer ` +
+				`moves to a window that gets the focus by keys.`},
 		{Table: "keeper", Key: "terminal", Usual: AutoTerminal, want: `"auto" or a command such as "xterm -e"`, check: notEmpty,
-			Help: "command that runs another in a terminal, for the atlas window",
-			About: `The command that runs another in a terminal, for the atlas window. "auto": xterm, with letters that suit the monitor, or else a ` +
-				`terminal that is installed. In "xterm -T TITLE -e", TITLE stands for the title by which the keeper knows that window.`},
+			Help: "terminal for the atlas window",
+			About: `Terminal for the atlas window: a command that runs another one in it. "auto": xterm with letters that suit the monitor, else an ` +
+				`installed terminal. In "xterm -T TITLE -e", TITLE is replaced by the title that the keeper looks for.`},
 		{Table: "keeper", Key: "border", Usual: "2", Min: 1, Max: 32, Step: 1, Unit: "pixels",
-			Help: "pixels around every window", About: "Pixels around every window, 1 to 32."},
+			Help: "border around windows (pixels)", About: "Border around windows, 1 to 32 pixels."},
 		borderColour("focused", "#d9a441", "the window that has the focus"), borderColour("other", "#2b3d4d", "the other windows"),
 		borderColour("urgent", "#e2644d", "windows that want to be looked at"), borderColour("floating", "#2b3d4d", "windows that float"),
 		{Table: "keeper", Key: "words", Usual: "true", Values: yesNo,
-			Help: "a chord's result shows in words for two seconds", About: "Whether the words of a chord's result show for two seconds."},
+			Help: "show what a chord did, for two seconds", About: "Show in words what a chord did, for two seconds."},
 		lineEdge("keeper", "bottom"),
 		{Table: "keeper", Key: "line_on", Usual: "all", want: `"all", "primary", or letters such as "A C"`, check: isLineOn,
-			Help: "monitors that have the line", About: `The monitors that have the line: "all", "primary", or letters such as "A C".`},
+			Help: "monitors with the line", About: `Monitors with the line: "all", "primary", or letters such as "A C".`},
 		{Table: "keeper", Key: "line_size", Usual: "0", Max: 64, Step: 1, Unit: "pixels",
-			Help: "height of the line's letters", About: "Height of the letters on the line, up to 64 pixels. 0 suits them to the monitor."},
+			Help: "letter height on the line (pixels; 0 suits the monitor)", About: "Letter height on the line, up to 64 pixels. 0 suits the monitor."},
 		{Table: "keeper", Key: "clock", Usual: "15:04", want: `a form such as "15:04" or "%H:%M"`, check: isClock,
-			Help: "form of the time on the line", About: `The time on the line, as Go writes 15:04:05 ("15:04", "3:04 PM") or as strftime does ("%H:%M"). "" shows none.`},
+			Help: "time on the line, such as 15:04 or %H:%M", About: `Time on the line, written as Go writes 15:04:05 ("15:04", "3:04 PM") or as strftime does ("%H:%M"). "" shows none.`},
 		{Table: "keeper", Key: "date", Usual: "", want: `a form such as "Mon 2 Jan" or "%a %d %b"`, check: isClock,
-			Help: "form of the date on the line", About: `The date on the line, as Go writes Mon 2 January 2006, or as strftime does ("%a %d %b"). "" shows none.`},
+			Help: "date on the line, such as Mon 2 Jan or %a %d %b", About: `Date on the line, written as Go writes Mon 2 January 2006 or as strftime does ("%a %d %b"). "" shows none.`},
 		{Table: "alongside", Key: "chords", Usual: loginChords, Values: []string{loginChords, "always", "never"},
-			Help: "whether chords are taken beside another manager",
-			About: `Whether the chords of the display that are free are taken beside another manager. "login": by the desk that begins at login, ` +
-				`and not by that of a zatlas started by hand. "always", "never".`},
+			Help: "take chords beside another manager",
+			About: `Take the free chords of the display beside another manager. "login": only the desk that starts at login does, ` +
+				`not a zatlas started by hand. "always", "never".`},
 		lineEdge("alongside", "none"),
 		{Table: "plates", Key: "start", Usual: "", want: `the name of a plate such as "Office"`, check: isPlate,
-			Help: "plate that a display begins with that was never kept before",
-			About: "The plate of the desk that a display begins with that was never kept before. Plates are files beside this one, in the folder " +
-				`plates. Those that are laid by themselves, when the monitors come for which they were saved, stand in lay: lay = ["Docked"].`},
+			Help: "plate laid when a display is used for the first time",
+			About: "Plate laid when a display is used for the first time. Plates are files in the folder plates beside this file. " +
+				`lay = ["Docked"] lists plates to lay whenever the monitors they were saved for are plugged in.`},
 		{Table: "survey", Key: "on", Usual: "false", Values: yesNo,
-			Help: "which app has the focus is kept, where and for how long; never a title",
-			About: "Whether it is kept which app has the focus, on which workspace and monitor, and for how long, and how often which command is used. " +
-				"Never a title. It is kept in this user's state on this machine, and leaves it nowhere."},
+			Help: "record which app you use, and for how long",
+			About: "Record which app you use, where and for how long, and how often you use each command. Titles are never recorded. " +
+				"The record stays on this machine, in your own state folder."},
 		{Table: "survey", Key: "days", Usual: "90", Min: 1, Max: 3650, Step: 10, Unit: "days",
-			Help: "for how many days it is kept", About: "For how many days it is kept, 1 to 3650."},
+			Help: "days to keep the record", About: "Days to keep the record, 1 to 3650."},
 		{Table: "survey", Key: "away", Usual: "5", Min: 2, Max: 120, Step: 1, Unit: "minutes",
-			Help:  "without a key or the pointer moved for so long, you count as away",
-			About: "After how many minutes without a key typed or the pointer moved you count as away, 2 to 120: nothing is counted then."},
+			Help:  "idle minutes until you count as away",
+			About: "Idle minutes until you count as away, 2 to 120. Nothing is recorded while you are away."},
 	}
 }
 
 // lineEdge is the setting of the edge that the line is at.
 func lineEdge(table, usual string) Choice {
-	where := "Where the keeper draws its line"
+	where := "Edge of the keeper's line"
 	if table == "alongside" {
-		where = "Where a line is drawn beside another manager"
+		where = "Edge of a line beside another manager"
 	}
-	return Choice{Table: table, Key: "line", Usual: usual, Values: []string{"bottom", "top", "none"}, Help: "edge of the monitors with the line",
-		About: where + `: the workspaces, the window with the focus, what just happened, the time. "bottom", "top" or "none". Rows of your own are written as [[line]], below.`}
+	return Choice{Table: table, Key: "line", Usual: usual, Values: []string{"bottom", "top", "none"}, Help: "edge of the monitor for the line",
+		About: where + `: "bottom", "top" or "none". The line shows the workspaces, the focused window, what just happened and the time. Add rows of your own as [[line]], below.`}
 }
 
 // isPlate faults what is neither empty nor the name of a plate.

@@ -95,7 +95,7 @@ func TestSettingsHelpOnASmallScreen(t *testing.T) {
 	for _, key := range []string{";", "e", "down", "down", "down", "down"} {
 		b.press(key)
 	}
-	const help = "one workspace over all monitors, or each monitor its own"
+	const help = "one workspace on all monitors, or one on each"
 	if screen := b.whole("down"); !strings.Contains(screen, help) {
 		t.Errorf("the help is cut off:\n%s", screen)
 	}

@@ -41,7 +41,7 @@ func (p *placePrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	case !known && len(k.Text) == 1 && k.Text[0] >= 'A' && k.Text[0] <= 'Z':
 		m.say(fmt.Sprintf("No monitor %s is plugged in: %s.", k.Text, m.monitors()), true)
 	case !known:
-		m.say(fmt.Sprintf("%s is no target. Escape cancels.", named(k)), true)
+		m.say(fmt.Sprintf("%q is not a workspace or monitor. Escape cancels.", named(k)), true)
 	case c.Key == "*":
 		p.app = map[bool]string{true: m.d.Window(m.sel.Window).App}[p.app == ""]
 		m.say("", false)

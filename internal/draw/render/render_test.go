@@ -179,7 +179,7 @@ func TestDrawings(t *testing.T) {
 	s, st := subject(t), style(t)
 	for what, wants := range map[string][]string{
 		"atlas": {"Atlas of the demo desk", "Reel Ledger", "Grand hall, Saturday", "B · Desk screen 3440×1440", "! "}, "sheet": {"Sheet B3", "Hall Plan"},
-		"strays": {"Strays", "Guest Rota · Who sits where", "it lies where C was", "would go to B 2540,300"}, "keys": {"KEYS", "VERBS", "■ shows"},
+		"strays": {"Strays", "Guest Rota · Who sits where", "it lies where C was", "rescue puts it on B at 2540,300"}, "keys": {"KEYS", "VERBS", "■ shows"},
 		"survey": {"HOURS BY WORKSPACE", "hours", "1 Programme", "SWITCHES", "Late night", "chord"},
 	} {
 		for _, look := range []struct {
