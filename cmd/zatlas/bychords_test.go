@@ -48,7 +48,7 @@ func TestDayByChords(t *testing.T) {
 	chord('a')
 	wants("three workspaces", func() bool { return root("_NET_NUMBER_OF_DESKTOPS") == "3" })
 	s.Focused(t, ids["three"])
-	chord(shift, '2') // thrown by number
+	chord(shift, '2') // sent by number
 	sits("three", "2")
 	s.Focused(t, ids["two"])
 	chord('2')

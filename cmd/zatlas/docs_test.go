@@ -174,7 +174,7 @@ func TestGuide(t *testing.T) {
 
 // otherCode is what the documentation has in the type of code besides what can be typed:
 // signals, variables, words of arguments and of files.
-var otherCode = strings.Fields("SIGKILL TERM INT HUP PREFIX DESTDIR noborder starting gather workspace sheet back a4 letter")
+var otherCode = strings.Fields("SIGKILL TERM INT HUP PREFIX DESTDIR starting gather workspace sheet back a4 letter")
 
 // What the README and the guide have in the type of code can be typed: commands, queries,
 // command lines with their flags, targets of make, settings; keys are tried elsewhere.

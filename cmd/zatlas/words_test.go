@@ -46,7 +46,7 @@ func TestCommandLine(t *testing.T) {
 		{[]string{"list", "is:stray", "--json", "--scene", file}, 0, `"stray": "off"`, ""},
 		{[]string{"list", "app:nobody", "--scene", file}, 1, "", "no window matches app:nobody"},
 		{[]string{"list", "app:nobody", "--json", "--scene", file}, 0, "[]", ""},
-		{[]string{"--version"}, 0, "protocol  6.1", ""},
+		{[]string{"--version"}, 0, "protocol  7.0", ""},
 		{[]string{"help", "language"}, 0, "plate save PLATE", ""},
 		{[]string{"help", "settings"}, 0, "desk.gap", ""},
 		{[]string{"doctor"}, 0, "Everything is as it should be.", ""},

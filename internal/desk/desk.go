@@ -512,7 +512,7 @@ func (d *Desk) States(w *Window) []string {
 		{w.Maximised && d.Covers(w), "maximised"},
 		{w.Maximised && !d.Covers(w), "maximised when in front"},
 		{w.Wide, "wide"},
-		{w.Tall, "tall"},
+		{w.Tall, "high"},
 		{w.Fullscreen && d.Covers(w), "fullscreen"},
 		{w.Fullscreen && !d.Covers(w), "fullscreen when in front"},
 		{w.Minimised, "minimised"},

@@ -275,7 +275,7 @@ func rows() []Verb {
 	return []Verb{
 		{Name: "go", Also: "switch jump workspace desktop show", Purpose: GoingAbout, Usage: "NUMBER|SHEET|MONITOR|NAME|next|prev|back|first|last|new", Key: "g", View: true, Goes: true, Repeats: Steps, Asks: AskPlace, Rank: Unlisted, apply: (*edit).goTo,
 			Help: "Show a workspace, or go to what a monitor shows."},
-		{Name: "send", Also: "move throw drag mouse", Purpose: Sending, Sends: true, Usage: places, Key: "s", Windows: true, Asks: AskPlace, Rank: 1, apply: (*edit).send,
+		{Name: "send", Also: "move drag mouse", Purpose: Sending, Sends: true, Usage: places, Key: "s", Windows: true, Asks: AskPlace, Rank: 1, apply: (*edit).send,
 			Help: "Send windows to a workspace or a monitor. The view stays here."},
 		{Name: "carry", Also: "move follow take", Purpose: Sending, Sends: true, Usage: places, Key: "c", Windows: true, Goes: true, Asks: AskPlace, Rank: 2, apply: (*edit).carry,
 			Help: "Send windows and go along with them."},

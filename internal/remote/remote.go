@@ -178,7 +178,7 @@ func gone(err error) bool {
 // after it with what is there besides. Both ends send it with all they send, as the header
 // of that name.
 const (
-	Version       = "6.1"
+	Version       = "7.0"
 	versionHeader = "Zatlas-Protocol"
 )
 

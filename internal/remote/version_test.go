@@ -108,7 +108,7 @@ func TestOtherVersions(t *testing.T) {
 		t.Errorf("it was carried out: %d workspaces, %v", len(d.Workspaces), err)
 	}
 
-	if d, err := dial(t, stranger(t, "6.77")).Desk(t.Context()); keeper.CodeOf(err) == keeper.OtherVersion {
+	if d, err := dial(t, stranger(t, "7.77")).Desk(t.Context()); keeper.CodeOf(err) == keeper.OtherVersion {
 		t.Errorf("a keeper of a later minor version is refused: %v, %v", d, err)
 	}
 	for theirs, renew := range map[string]string{"77": "this one is older", "4": "the keeper is older", "": "end both"} {

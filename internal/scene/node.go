@@ -284,6 +284,14 @@ func (n node) at(key string) node {
 	return c
 }
 
+// now is the value of a key, or of the one that it had in earlier versions.
+func (n node) now(key, before string) node {
+	if !n.has(key) && n.has(before) {
+		return n.at(before)
+	}
+	return n.at(key)
+}
+
 // keys lists the object's keys in order, and counts them all as read.
 func (n node) keys() []string {
 	if n.missing() {

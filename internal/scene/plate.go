@@ -29,7 +29,7 @@ type placeOut struct {
 	Minimised  bool     `json:"minimised,omitempty"`
 	Maximised  bool     `json:"maximised,omitempty"`
 	Wide       bool     `json:"wide,omitempty"`
-	Tall       bool     `json:"tall,omitempty"`
+	Tall       bool     `json:"high,omitempty"`
 	Fullscreen bool     `json:"fullscreen,omitempty"`
 	Sticky     bool     `json:"sticky,omitempty"`
 	Above      bool     `json:"above,omitempty"`
@@ -235,7 +235,7 @@ func (s *sceneReader) place1(n node) *windowRead {
 	w.Floated = w.Rect
 	w.Workspace, w.Monitor = n.at("workspace").int(0, 1, desk.MaxWorkspaces), s.letter(n.at("monitor"))
 	w.Floating, w.Minimised = n.at("floating").bool(false), n.at("minimised").bool(false)
-	w.Maximised, w.Wide, w.Tall = n.at("maximised").bool(false), n.at("wide").bool(false), n.at("tall").bool(false)
+	w.Maximised, w.Wide, w.Tall = n.at("maximised").bool(false), n.at("wide").bool(false), n.now("high", "tall").bool(false)
 	w.Fullscreen, w.Sticky = n.at("fullscreen").bool(false), n.at("sticky").bool(false)
 	w.Above, w.Below = n.at("above").bool(false), n.at("below").bool(false)
 	n.done()

@@ -310,9 +310,9 @@ func (s *sceneReader) window(n node) *windowRead {
 	w.Minimised = n.at("minimised").bool(false)
 	w.Sticky = n.at("sticky").bool(false)
 	w.Urgent = n.at("urgent").bool(false)
-	w.NoFocus = n.at("noFocus").bool(false)
+	w.NoFocus = n.now("unfocused", "noFocus").bool(false)
 	w.Maximised, w.Fullscreen = n.at("maximised").bool(false), n.at("fullscreen").bool(false)
-	w.Wide, w.Tall = n.at("wide").bool(false), n.at("tall").bool(false)
+	w.Wide, w.Tall = n.at("wide").bool(false), n.now("high", "tall").bool(false)
 	w.Above, w.Hung = n.at("above").bool(false), n.at("hung").bool(false)
 	w.LastSeen, w.Refused = n.at("lastSeen").bool(false), s.verbs(n.at("refused"))
 	w.Below, w.Modal = n.at("below").bool(false), n.at("modal").bool(false)
@@ -555,7 +555,7 @@ func (s *sceneReader) sheet(n node, i int, letter byte, away bool) desk.Sheet {
 	}
 	sh := desk.Sheet{Layout: k, Share: n.at("share").int(layout.DefaultShare, layout.MinShare, layout.MaxShare)}
 	sh.Leads = n.at("leads").int(1, 1, desk.MaxLeads)
-	sh.NoGaps = n.at("noGaps").bool(false)
+	sh.NoGaps = n.now("gapless", "noGaps").bool(false)
 	switch next := n.at("next").text(""); next {
 	case "":
 	case "across":

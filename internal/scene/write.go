@@ -54,7 +54,7 @@ type (
 		Floating   []int    `json:"floating,omitempty"`
 		Stack      []int    `json:"stack,omitempty"`
 		Fullscreen int      `json:"fullscreen,omitempty"`
-		NoGaps     bool     `json:"noGaps,omitempty"`
+		NoGaps     bool     `json:"gapless,omitempty"`
 		Next       string   `json:"next,omitempty"`
 		Kept       *treeOut `json:"kept,omitempty"`
 		Before     *treeOut `json:"before,omitempty"`
@@ -120,11 +120,11 @@ type (
 		Minimised  bool       `json:"minimised,omitempty"`
 		Sticky     bool       `json:"sticky,omitempty"`
 		Urgent     bool       `json:"urgent,omitempty"`
-		NoFocus    bool       `json:"noFocus,omitempty"`
+		NoFocus    bool       `json:"unfocused,omitempty"`
 		Fullscreen bool       `json:"fullscreen,omitempty"` // besides the one its sheet names
 		Maximised  bool       `json:"maximised,omitempty"`
 		Wide       bool       `json:"wide,omitempty"`
-		Tall       bool       `json:"tall,omitempty"`
+		Tall       bool       `json:"high,omitempty"`
 		Above      bool       `json:"above,omitempty"`
 		Below      bool       `json:"below,omitempty"`
 		Modal      bool       `json:"modal,omitempty"`

@@ -517,7 +517,7 @@ func (r *reading) ruleKey(e entry) {
 	key := e.path[2]
 	r.at[e.name()] = e
 	texts := rule.texts()
-	flag := slices.IndexFunc(rule.flags(), func(f ruleFlag) bool { return f.word == key })
+	flag := slices.IndexFunc(rule.flags(), func(f ruleFlag) bool { now, _ := f.inFile(); return now == key || oldWords[key] == f.word })
 	text, isText := e.value.(string)
 	on, isFlag := e.value.(bool)
 	switch {
@@ -526,7 +526,12 @@ func (r *reading) ruleKey(e entry) {
 	case texts[key] != nil:
 		r.fault(e, fmt.Errorf("%s of a rule must be a text in quotes", key))
 	case flag >= 0 && isFlag:
-		*rule.flags()[flag].on = on
+		f := rule.flags()[flag]
+		_, turns := f.inFile()
+		if oldWords[key] != "" {
+			turns = true
+		}
+		*f.on = on == turns
 	case flag >= 0:
 		r.fault(e, fmt.Errorf("%s of a rule must be false or true", key))
 	default:

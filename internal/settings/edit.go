@@ -196,7 +196,8 @@ func (r Rule) keys() map[string]any {
 	}
 	for _, f := range r.flags() {
 		if *f.on {
-			m[f.word] = true
+			key, value := f.inFile()
+			m[key] = value
 		}
 	}
 	return m

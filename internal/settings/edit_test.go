@@ -158,7 +158,7 @@ func TestPinsAndRules(t *testing.T) {
 }
 
 func TestRuleLine(t *testing.T) {
-	for _, line := range []string{"app:radio then to 6 float", `title:"reel 3" or app:x then to "Late night" first also`, "is:floating then above sticky nofocus", "all then leave", "all then to B3 last stray", "app:till then to 3 tabs also"} {
+	for _, line := range []string{"app:radio then to 6 float", `title:"reel 3" or app:x then to "Late night" first also`, "is:floating then above sticky unfocused", "app:x then borderless", "all then leave", "all then to B3 last stray", "app:till then to 3 tabs also"} {
 		r, err := ParseRule(line)
 		if err != nil || r.Does() == "" {
 			t.Errorf("%s: %v", line, err)

@@ -9,12 +9,24 @@ import (
 	"zatlas/internal/layout"
 )
 
-// ruleFlag is a word of a rule that stands by itself.
+// ruleFlag is what a rule has or has not.
 type ruleFlag struct {
-	word string
+	word string // in a line
 	on   *bool
 	does string
+	key  string // in a file, where it is not the word; then false turns it on
 }
+
+// inFile is its key in a file, and the value there that turns it on.
+func (f ruleFlag) inFile() (key string, value bool) {
+	if f.key != "" {
+		return f.key, false
+	}
+	return f.word, true
+}
+
+// oldWords are those of earlier versions, which are still read.
+var oldWords = map[string]string{"nofocus": "unfocused", "noborder": "borderless"}
 
 // texts are the keys of a rule that are texts.
 func (r *Rule) texts() map[string]*string {
@@ -24,10 +36,11 @@ func (r *Rule) texts() map[string]*string {
 // flags are the words of a rule that stand by themselves.
 func (r *Rule) flags() []ruleFlag {
 	return []ruleFlag{
-		{"float", &r.Float, "it floats"}, {"sticky", &r.Sticky, "it shows on every workspace"}, {"above", &r.Above, "it stays above the others"},
-		{"nofocus", &r.NoFocus, "it does not take the focus"}, {"stray", &r.Stray, "it may open out of reach"},
-		{"noborder", &r.NoBorder, "it has no border"}, {"private", &r.Private, "it is never pictured"},
-		{"leave", &r.Leave, "it is left alone"}, {"also", &r.Also, "and the next rules count too"},
+		{word: "float", on: &r.Float, does: "it floats"}, {word: "sticky", on: &r.Sticky, does: "it shows on every workspace"},
+		{word: "above", on: &r.Above, does: "it stays above the others"},
+		{word: "unfocused", on: &r.NoFocus, does: "it does not take the focus", key: "focus"}, {word: "stray", on: &r.Stray, does: "it may open out of reach"},
+		{word: "borderless", on: &r.NoBorder, does: "it has no border", key: "border"}, {word: "private", on: &r.Private, does: "it is never pictured"},
+		{word: "leave", on: &r.Leave, does: "it is left alone"}, {word: "also", on: &r.Also, does: "and the next rules count too"},
 	}
 }
 
@@ -35,7 +48,7 @@ func (r *Rule) flags() []ruleFlag {
 const then = " then "
 
 // ParseRule reads a rule in a line: a query, "then", and what becomes of a
-// window that matches: to 3, first, last, float, sticky, above, nofocus, noborder,
+// window that matches: to 3, first, last, float, sticky, above, unfocused, borderless,
 // private, stray, leave, also.
 func ParseRule(line string) (Rule, error) {
 	match, rest, ok := strings.Cut(line, then)
@@ -46,6 +59,9 @@ func ParseRule(line string) (Rule, error) {
 words:
 	for rest = strings.TrimSpace(rest); rest != ""; rest = strings.TrimSpace(rest) {
 		word, more, _ := strings.Cut(rest, " ")
+		if now := oldWords[word]; now != "" {
+			word = now
+		}
 		for _, f := range r.flags() {
 			if word == f.word {
 				*f.on, rest = true, more
@@ -66,14 +82,14 @@ words:
 		case word == "to" && more != "":
 			r.To, rest, _ = strings.Cut(more, " ")
 		default:
-			return r, fmt.Errorf("%q is nothing that becomes of a window: to 3, first, last, a layout, float, sticky, above, nofocus, noborder, private, stray, leave, also are", word)
+			return r, fmt.Errorf("%q is nothing that becomes of a window: to 3, first, last, a layout, float, sticky, above, unfocused, borderless, private, stray, leave, also are", word)
 		}
 	}
 	if _, err := r.check(); err != nil {
 		return r, err
 	}
 	if len(r.keys()) < 2 {
-		return r, errors.New("the rule does nothing: to 3, first, last, float, sticky, above, nofocus, noborder, private, stray or leave must follow then")
+		return r, errors.New("the rule does nothing: to 3, first, last, float, sticky, above, unfocused, borderless, private, stray or leave must follow then")
 	}
 	return r, nil
 }

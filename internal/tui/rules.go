@@ -71,7 +71,7 @@ func (r *rulesScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 			text = lang.PrintQuery(desk.ByApp{Text: w.App, Whole: true}) + fmt.Sprintf(" then to %d", m.d.Index(w.Workspace)+1)
 		}
 		return m.askText(&textPrompt{
-			label: "New rule: ", help: "A query, then: to 3, first, last, float, sticky, above, nofocus, private, stray, leave, also", accept: r.add,
+			label: "New rule: ", help: "A query, then: to 3, first, last, float, sticky, above, unfocused, borderless, private, stray, leave, also", accept: r.add,
 		}, text)
 	case "x":
 		if len(r.rules) > 0 {
