@@ -22,7 +22,7 @@ type Theme struct {
 // lightness as well as in hue, for eyes that do not tell every hue.
 var (
 	Night = theme("night", "#0f1a24 #16283a #e9dfc7 #d9a441 #4fb3a1 #e4572e #74899a #2a4d6e #5a4423 #1f5449 #573047 #413a78 #56562a #6b3a26 #44505c")
-	Day   = theme("day", "#f4ecd8 #e3d9bf #1b2a38 #8a5a00 #0f6b5c #b3300c #646a71 #b7d0e6 #e9cf98 #aedccf #e5b7c9 #c8c1ec #d6d99c #eebba2 #c9d1d8")
+	Day   = theme("day", "#f4ecd8 #e3d9bf #1b2a38 #8a5a00 #0f6b5c #b3300c #646a71 #a1b7ca #cdb686 #99c2b6 #caa1b1 #b0aad0 #bcbf89 #d1a58f #b1b8be")
 )
 
 // FindTheme finds a theme by its name.

@@ -125,12 +125,12 @@ func (m *model) sheetWindow(c *cells.Canvas, p atlasmap.Plane, pt *atlasmap.Pain
 	}
 	c.Fill(r, " ", m.groundOf(pt, w))
 	c.Stop(r, cells.Selection{Window: w.ID})
-	frame, edge := cells.RoundFrame, uv.Style{Fg: t.Slate}
+	frame, edge := cells.RoundFrame, uv.Style{Fg: t.EdgeOn(pt.Tint(w))}
 	if w.ID == m.sel.Window || pt.Also[w.ID] {
-		frame, edge = cells.DoubleFrame, cells.Bold(uv.Style{Fg: t.Brass})
+		frame, edge = cells.DoubleFrame, cells.Bold(t.Style(t.Brass))
 	}
 	if r.W >= 4 && r.H >= 2 {
-		c.Box(r, frame, edge, nil)
+		c.Box(r, frame, edge, edge.Bg)
 	}
 	if p, ok := m.sheetPicture(r, w); ok {
 		c.Picture(geom.R(r.X+1, r.Y+1+labelRows(r), p.W, p.H), p, w.ID == m.sel.Window, t)
@@ -186,7 +186,7 @@ func (m *model) sheetLabel(c *cells.Canvas, p atlasmap.Plane, pt *atlasmap.Paint
 	r := m.sheetRect(p, w)
 	ground := m.groundOf(pt, w)
 	quiet := ground
-	quiet.Fg = t.Slate
+	quiet.Fg = t.QuietOn(ground.Bg)
 	if m.touched[w.ID] {
 		quiet.Fg = t.Brass
 	}

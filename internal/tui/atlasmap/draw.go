@@ -333,7 +333,7 @@ func (p *Painter) windowChosen(b band) {
 		case visible[i]*3 < area || small(dr.rect):
 			p.window(dr.W, dr.rect, b)
 		default:
-			p.BoxWhere(dr.rect, cells.DoubleFrame, cells.Bold(uv.Style{Fg: p.Theme.Brass}), nil, func(x, y int) bool { return at(x, y) == i || !p.Written(x, y) })
+			p.BoxWhere(dr.rect, cells.DoubleFrame, cells.Bold(uv.Style{Fg: p.Theme.Brass}), p.Theme.Ink, func(x, y int) bool { return at(x, y) == i || !p.Written(x, y) })
 		}
 	}
 }
@@ -368,15 +368,15 @@ func (p *Painter) frameOf(w *desk.Window, r geom.Rect) (f cells.Frame, st uv.Sty
 	small := small(r)
 	switch {
 	case p.isChosen(w) && !small:
-		return cells.DoubleFrame, cells.Bold(uv.Style{Fg: p.Theme.Brass}), true
+		return cells.DoubleFrame, cells.Bold(p.Theme.Style(p.Theme.Brass)), true
 	case w.ID == p.Desk.Focus && !small:
-		return cells.HeavyFrame, cells.Bold(uv.Style{Fg: p.Theme.Green}), true
+		return cells.HeavyFrame, cells.Bold(p.Theme.Style(p.Theme.Green)), true
 	case p.Desk.Lost(w).Cause != stray.None && !small:
-		return cells.LightFrame, uv.Style{Fg: p.Theme.Coral}, true
+		return cells.LightFrame, p.Theme.Style(p.Theme.Coral), true
 	case p.Framed && r.W >= 3:
 		return cells.LightFrame, p.quiet(), true
 	case !p.Desk.Tiled(w) && !small:
-		return cells.RoundFrame, uv.Style{Fg: p.Theme.Slate}, true
+		return cells.RoundFrame, uv.Style{Fg: p.Theme.EdgeOn(p.Tint(w))}, true
 	}
 	return f, st, false
 }
@@ -409,7 +409,7 @@ func (p *Painter) windowGround(w *desk.Window, r geom.Rect, b band) {
 	_, ground := p.insideOf(w, r)
 	p.Fill(r, " ", ground)
 	if f, st, framed := p.frameOf(w, r); framed {
-		p.Box(r, f, st, nil)
+		p.Box(r, f, st, st.Bg)
 	} else {
 		p.edges(w, r, b, ground.Bg)
 	}
@@ -489,9 +489,9 @@ func (p *Painter) windowLabel(w *desk.Window, whole, r geom.Rect, b band, st uv.
 	markStyle := cells.Bold(st)
 	switch loud := !p.Framed && st.Bg != p.Theme.Brass; {
 	case lost && loud:
-		markStyle.Fg = p.Theme.Coral
+		markStyle.Fg, markStyle.Bg = p.Theme.Coral, p.Theme.Ink // on a tint it would be the weakest of all
 	case w.ID == p.Desk.Focus && loud:
-		markStyle.Fg = p.Theme.Green
+		markStyle.Fg, markStyle.Bg = p.Theme.Green, p.Theme.Ink
 	}
 	app := st
 	if p.Touched[w.ID] {

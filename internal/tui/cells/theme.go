@@ -81,7 +81,22 @@ func (t Theme) QuietOn(tint color.Color) color.Color {
 	if !ok1 || !ok2 {
 		return t.Paper // of a terminal with few colours
 	}
-	mix := func(x, y uint8) uint8 { return uint8((7*int(x) + int(y)) / 8) }
+	return mixed(a, b, 7)
+}
+
+// EdgeOn is the colour of a line around a window on its tint.
+func (t Theme) EdgeOn(tint color.Color) color.Color {
+	a, ok1 := t.Paper.(color.RGBA)
+	b, ok2 := tint.(color.RGBA)
+	if !ok1 || !ok2 {
+		return t.Slate
+	}
+	return mixed(a, b, 5)
+}
+
+// mixed is so many eighths of a colour, and the rest of another.
+func mixed(a, b color.RGBA, eighths int) color.RGBA {
+	mix := func(x, y uint8) uint8 { return uint8((eighths*int(x) + (8-eighths)*int(y)) / 8) }
 	return color.RGBA{mix(a.R, b.R), mix(a.G, b.G), mix(a.B, b.B), 255}
 }
 

@@ -23,9 +23,26 @@ func contrast(a, b color.Color) float64 {
 	return (max(x, y) + 0.05) / (min(x, y) + 0.05)
 }
 
-// What is written on a tint can be read: 4.5 to 1 at the least.
+// What is written can be read on every ground it can be on: 4.5 to 1 at the least. Marks and
+// lines have 3, and a window is told from a free sheet.
 func TestContrast(t *testing.T) {
 	for _, theme := range []Theme{Night, Day} {
+		marks := map[string]color.Color{"brass": theme.Brass, "green": theme.Green, "coral": theme.Coral, "slate": theme.Slate}
+		for name, c := range marks {
+			for on, ground := range map[string]color.Color{"ink": theme.Ink, "sea": theme.Sea} {
+				if k := contrast(c, ground); k < 3 {
+					t.Errorf("%s: %s on %s has a contrast of %.2f", theme.Name, name, on, k)
+				}
+			}
+		}
+		for i, tint := range theme.Tints {
+			if k := contrast(theme.EdgeOn(tint), tint); k < 3 {
+				t.Errorf("%s: the edge on tint %d has a contrast of %.2f", theme.Name, i, k)
+			}
+			if k := contrast(tint, theme.Sea); k < 1.3 {
+				t.Errorf("%s: tint %d on a free sheet has a contrast of %.2f", theme.Name, i, k)
+			}
+		}
 		for i, tint := range theme.Tints {
 			for name, c := range map[string]color.Color{"text": theme.Paper, "quiet words": theme.QuietOn(tint)} {
 				if k := contrast(c, tint); k < 4.5 {
