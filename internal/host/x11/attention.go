@@ -117,10 +117,16 @@ func (h *Host) itsOwn(c *client) bool {
 
 // focusDesktop gives the focus to a desktop window, which is none of the desk's.
 func (h *Host) focusDesktop(win xproto.Window, now xproto.Timestamp) {
-	h.focused = 0
+	h.focused, h.onDesktop = 0, h.desk != nil
+	if h.onDesktop {
+		h.insteadOf = h.desk.Focus
+	}
 	h.setFocus(win, now)
 	h.setWindows(h.root, aActiveWindow, win)
 	h.told.active = win
+	if h.onDesktop {
+		h.paintBordersAgain()
+	}
 }
 
 // grabOther has a click on a desktop window focus it.

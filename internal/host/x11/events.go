@@ -177,6 +177,7 @@ func (h *Host) press(e xproto.ButtonPressEvent) {
 		if h.atlas.up {
 			h.atlas.hide()
 		}
+		h.onDesktop = false
 		h.emit(desk.Activated{ID: c.id})
 	}
 }
@@ -209,6 +210,7 @@ func (h *Host) focusIn(e xproto.FocusInEvent) {
 
 // refocus gives the X focus again to what should have it.
 func (h *Host) refocus() {
+	h.onDesktop = false
 	now := h.serverTime()
 	if h.atlas.up {
 		h.setFocus(h.atlas.win, now)

@@ -256,7 +256,9 @@ func (h *Host) rootNow(d *desk.Desk, p desk.Picture) rootState {
 		names.WriteString(h.nameOf(d, i) + "\x00")
 	}
 	s.names = names.String()
-	if c := h.clients[p.Focus]; c != nil {
+	if c := h.clients[p.Focus]; h.onDesktop {
+		s.active = h.told.active
+	} else if c != nil {
 		s.active = c.win
 	}
 	if d.Bare && !slices.ContainsFunc(d.Windows, d.Visible) {

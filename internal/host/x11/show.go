@@ -37,7 +37,9 @@ func (h *Host) Show(d *desk.Desk) {
 		h.laid, h.lined = h.looks, h.lines.Place(h.looks)
 	}
 	h.status.Show(d)
-	focusMoves := h.wantedFocus(p) != h.focused || first
+	// A desktop window keeps the focus until the desk means another window than before.
+	h.onDesktop = h.onDesktop && h.wantedFocus(p) == h.insteadOf
+	focusMoves := (h.wantedFocus(p) != h.focused || first) && !h.onDesktop
 	for _, c := range slices.Backward(all) {
 		if c.as.Shown && c.mapped && c.as.Covers { // before it is raised, or what lies between would show
 			h.place(c.client, c.as)
@@ -337,6 +339,9 @@ func (h *Host) setFocus(win xproto.Window, now xproto.Timestamp) {
 // paintBorders marks the focused window, and has a click on any other one
 // focus it.
 func (h *Host) paintBorders(focus int, all []shown) {
+	if h.onDesktop {
+		focus = 0
+	}
 	for _, c := range all {
 		colour := h.opt.Colours.Other
 		switch {
@@ -360,7 +365,8 @@ func (h *Host) paintBorders(focus int, all []shown) {
 	}
 }
 
-// paintBordersAgain does it after the atlas window has come or gone.
+// paintBordersAgain does it after the atlas window has come or gone, or a desktop window has
+// got the focus.
 func (h *Host) paintBordersAgain() {
 	p := h.pictures.Of(h.desk)
 	h.paintBorders(p.Focus, h.shownBy(p))

@@ -93,31 +93,33 @@ type Host struct {
 	reaches map[int]bool            // windows that moved themselves out of reach under the pointer
 	nextID  int
 
-	desk     *desk.Desk // as last shown
-	fresh    []int      // windows that have opened since
-	askers   []*client  // those with something in asked or placed
-	stack    []int      // the stacking order last carried out, lowest first
-	count    int        // of workspaces, with those that messages have asked for
-	focused  int        // the window the X focus was last given to, 0 for none
-	told     rootState
-	free     freeKept
-	pictures desk.Pictures
-	memory   *memory
-	board    *board.Board
-	buttons  buttons
-	atlas    *atlas
-	drawn    paint.Drawn
-	paper    *paint.Screen
-	status   *status.Source // what lines say
-	lines    *paint.Lines
-	looks    map[byte]paint.LineLook // where lines are to be, by the letters of monitors
-	laid     map[byte]paint.LineLook // where they are
-	lined    []xproto.Window         // their windows
-	read     *display.Screen         // the monitors were
-	drag     drag
-	monitors []desk.Monitor // as last read
-	events   []keeper.Event // found, to be given by the next Take
-	over     error
+	desk      *desk.Desk // as last shown
+	fresh     []int      // windows that have opened since
+	askers    []*client  // those with something in asked or placed
+	stack     []int      // the stacking order last carried out, lowest first
+	count     int        // of workspaces, with those that messages have asked for
+	focused   int        // the window the X focus was last given to, 0 for none
+	onDesktop bool       // a desktop window has it, while the desk says insteadOf
+	insteadOf int
+	told      rootState
+	free      freeKept
+	pictures  desk.Pictures
+	memory    *memory
+	board     *board.Board
+	buttons   buttons
+	atlas     *atlas
+	drawn     paint.Drawn
+	paper     *paint.Screen
+	status    *status.Source // what lines say
+	lines     *paint.Lines
+	looks     map[byte]paint.LineLook // where lines are to be, by the letters of monitors
+	laid      map[byte]paint.LineLook // where they are
+	lined     []xproto.Window         // their windows
+	read      *display.Screen         // the monitors were
+	drag      drag
+	monitors  []desk.Monitor // as last read
+	events    []keeper.Event // found, to be given by the next Take
+	over      error
 
 	awaitUntil time.Time // windows of a kept desk are waited for
 	stirred    [partCount]stirred
@@ -467,6 +469,10 @@ func (h *Host) Tell(o keeper.Outcome) {
 	}
 	if h.desk != nil {
 		h.warp(o)
+	}
+	if h.onDesktop && o.Err == nil && o.Result.Goes {
+		h.onDesktop = false
+		h.focus(h.insteadOf, h.serverTime())
 	}
 	words := o.Words()
 	if o.Err == nil && o.Verb == "split" {

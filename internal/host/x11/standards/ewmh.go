@@ -507,10 +507,17 @@ func ewmhWindows() []Clause {
 			win := p.window(0, 0, 700, 500)
 			p.setAtoms(win, "_NET_WM_WINDOW_TYPE", "_NET_WM_WINDOW_TYPE_DESKTOP")
 			p.show(win)
-			p.open(500, 400, 50, 50)
+			over := p.open(500, 400, 50, 50)
 			p.fence()
 			p.click(200, 200)
 			p.focused(win)
+			p.text(over, "_NET_WM_NAME", "Another")
+			p.fence()
+			p.fence() // what follows from that is shown by then
+			p.focused(win)
+			at := p.frame(over)
+			p.click(at.x+20, at.y+20)
+			p.focused(over)
 		}},
 		{"5.6", "an unknown type, and then a known one: that counts", func(p *Probe) {
 			p.plain()

@@ -19,7 +19,7 @@ import (
 
 // patience is how long what must come may take; what must not is looked for after the
 // manager has answered a question that was asked later.
-const patience = 4 * time.Second
+const patience = 20 * time.Second
 
 // Probe is a client that asks things of a manager and looks at what it does.
 type Probe struct {
