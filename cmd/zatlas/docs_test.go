@@ -324,7 +324,7 @@ func isSetting(t *testing.T, code string) bool {
 	table, line, whole := strings.Cut(code, "] ")
 	texts := []string{table + "]\n" + line}
 	if !whole {
-		texts = []string{"[chords]\n" + code, "[keeper]\n" + code, "[desk]\n" + code, "[survey]\n" + code, code}
+		texts = []string{"[chords]\n" + code, "[keeper]\n" + code, "[desk]\n" + code, "[survey]\n" + code, "[[rules]]\nmatch = \"all\"\n" + code, code}
 	}
 	return slices.ContainsFunc(texts, func(text string) bool {
 		path := filepath.Join(t.TempDir(), "settings.toml")
