@@ -91,7 +91,7 @@ func TestDemoPinsOpenRules(t *testing.T) {
 	term.Keys("X").Wait("Close all 2 windows of Coat Check?")
 	term.Keys("Enter").Wait("27 windows")
 	// A rule from the chosen window.
-	term.Keys("1", "Home", "\\;", "r").Wait("RULES", "No rule matches it", "No rule yet.")
+	term.Keys("1", "Home", "\\;", "r").Wait("RULES", "No rule matches it", "There are no rules yet.")
 	term.Keys("a").Wait("New rule: app:=\"Reel Ledger\" then to 1")
 	term.Keys("BSpace").Type("9x").Keys("Enter").Wait("must be a workspace's number")
 	term.Keys("BSpace", "BSpace").Type("4 float").Keys("Enter").Wait("Added rule 1.", "Rule 1 matches: it opens on 4, it floats.")

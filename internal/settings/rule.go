@@ -44,6 +44,17 @@ func (r *Rule) flags() []ruleFlag {
 	}
 }
 
+// RuleWords are what a rule can say, each with what becomes of a window.
+func RuleWords() (rows [][2]string) {
+	rows = [][2]string{{"to 3, to B, to B3", "it opens on that workspace, monitor or sheet"}, {"first, last", "it is the first or last of its sheet"},
+		{"tabs, columns, ...", "the layout of its sheet, if it is the first window there"}}
+	var r Rule
+	for _, f := range r.flags() {
+		rows = append(rows, [2]string{f.word, f.does})
+	}
+	return rows
+}
+
 // then parts a rule's query from what becomes of a window, in a line.
 const then = " then "
 

@@ -176,11 +176,16 @@ func (l *logbook) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	}
 	quiet := t.Style(t.Slate)
 	c.Fill(list, " ", quiet)
-	c.Spans(list.X+1, list.Y, list.W-1, cells.Words("LOGBOOK", cells.Bold(t.Style(t.Brass))), cells.Words(" · what was done, when, by whom", quiet))
-	rows := list.H - 1
+	c.Spans(list.X+1, list.Y, list.W-1, cells.Words("LOGBOOK", cells.Bold(t.Style(t.Brass))), cells.Words(" · what was done, and the way back to each point", quiet))
+	rows := list.H - 2
 	first := geom.Clamp(l.at-rows/2, 0, max(0, len(l.lines)-rows))
+	if len(l.lines) > 0 {
+		at := 2 + cells.Width(l.when(l.lines[first].At)) + 2
+		c.Text(list.X+1+2, list.Y+1, list.W-4, "WHEN", quiet)
+		c.Text(list.X+1+at, list.Y+1, list.W-2-at, fmt.Sprintf("%-*s%s", sourceWidth, "WHO", "WHAT"), quiet)
+	}
 	for i := first; i < min(len(l.lines), first+rows); i++ {
-		l.drawLine(m, c, geom.R(list.X+1, list.Y+1+i-first, list.W-2, 1), i)
+		l.drawLine(m, c, geom.R(list.X+1, list.Y+2+i-first, list.W-2, 1), i)
 	}
 	if len(l.lines) == 0 {
 		c.Text(list.X+1, list.Y+2, list.W-2, "Nothing was done yet.", quiet)
@@ -196,7 +201,18 @@ func (l *logbook) draw(m *model, c *cells.Canvas) *tea.Cursor {
 
 // sourceWidth is how many cells the name of who did something has, with the space after
 // it.
-const sourceWidth = 14
+const sourceWidth = 16
+
+// who says in words who did something.
+func who(s keeper.Source) string {
+	if words, known := map[keeper.Source]string{
+		keeper.Screen: "you, by key", keeper.Chord: "you, by chord", keeper.Pointer: "you, by pointer", keeper.Line: "a command line",
+		keeper.Program: "a program", keeper.Display: "the display",
+	}[s]; known {
+		return words
+	}
+	return string(s)
+}
 
 // when is the time of day of a line, with the day before it where that is not
 // the day of the last line.
@@ -229,5 +245,5 @@ func (l *logbook) drawLine(m *model, c *cells.Canvas, r geom.Rect, i int) {
 		c.Fill(r, " ", row)
 	}
 	c.Spans(r.X, r.Y, r.W, cells.Words(mark, row), cells.Words(l.when(e.At)+"  ", quiet),
-		cells.Words(fmt.Sprintf("%-*s", sourceWidth, e.Source), quiet), cells.Words(e.Words, row))
+		cells.Words(fmt.Sprintf("%-*s", sourceWidth, who(e.Source)), quiet), cells.Words(e.Words, row))
 }

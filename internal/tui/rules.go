@@ -161,12 +161,12 @@ func ruleFaults(d *desk.Desk) []error {
 func (r *rulesScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	t := m.opt.Theme
 	quiet, head := t.Style(t.Slate), cells.Bold(t.Style(t.Brass))
-	m.titled(c, cells.Words("RULES", head), cells.Words("  for windows that open; the first that matches counts, with also the next ones too", quiet))
+	m.titled(c, cells.Words("RULES", head), cells.Words("  applied when a window opens; the first match wins, unless it says \"also\"", quiet))
 	ruling, w, faults := r.ruling(m)
 	if w == nil {
-		c.Text(1, 2, c.W-2, "Choose a window on the map first, to see which rules match it.", quiet)
+		c.Text(1, 2, c.W-2, "Select a window on the map first, to see which rules match it.", quiet)
 	} else {
-		c.Spans(1, 2, c.W-2, cells.Words("chosen: ", quiet), cells.Words(fmt.Sprintf("#%d %s", w.ID, w.App), cells.Bold(t.Style(t.Green))), cells.Words("  "+w.Title, quiet))
+		c.Spans(1, 2, c.W-2, cells.Words("selected: ", quiet), cells.Words(fmt.Sprintf("#%d %s", w.ID, w.App), cells.Bold(t.Style(t.Green))), cells.Words("  "+w.Title, quiet))
 		c.Text(1, 3, c.W-2, r.words(ruling), t.Style(t.Paper))
 	}
 	room := c.H - 8
@@ -191,8 +191,9 @@ func (r *rulesScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 		c.Spans(1, 5+i-first, c.W-2, cells.Words(fmt.Sprintf("%s%2d  ", mark, i+1), row), cells.Words(fmt.Sprintf("%-*s", wide, query), row), cells.Words(rule.Does(), more), ruleFault(faults, i, fault))
 	}
 	if len(r.rules) == 0 {
-		c.Text(1, 5, c.W-2, "No rule yet. a makes one from the chosen window.", quiet)
+		c.Text(1, 5, c.W-2, "There are no rules yet. Press a to make one from the selected window.", quiet)
 	}
+	r.drawWords(m, c, 5+max(1, min(len(r.rules), room))+1)
 	words := t.Style(t.Paper)
 	if m.fault {
 		words = t.Style(t.Coral)
@@ -200,6 +201,39 @@ func (r *rulesScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	c.Text(1, c.H-2, c.W-2, m.message, words)
 	m.legend(c, c.H-1, m.top().hints(m))
 	return nil
+}
+
+// drawWords lists which windows the selected rule matches, and what a rule can say, from a row
+// on, as far as there is room.
+func (r *rulesScreen) drawWords(m *model, c *cells.Canvas, y int) {
+	t := m.opt.Theme
+	quiet, head := t.Style(t.Slate), cells.Bold(t.Style(t.Brass))
+	line := func(ss ...cells.Span) {
+		if y < c.H-3 {
+			c.Spans(1, y, c.W-2, ss...)
+		}
+		y++
+	}
+	if r.at < len(r.rules) {
+		var names []string
+		if q, err := lang.ParseQuery(r.rules[r.at].Match); err == nil {
+			for _, w := range m.d.Select(q) {
+				names = append(names, fmt.Sprintf("#%d %s", w.ID, w.Label()))
+			}
+		}
+		line(cells.Words(fmt.Sprintf("RULE %d MATCHES %d OF YOUR WINDOWS", r.at+1, len(names)), head))
+		for _, n := range names[:min(len(names), 6)] {
+			line(cells.Words("  "+n, t.Style(t.Paper)))
+		}
+		if more := len(names) - 6; more > 0 {
+			line(cells.Words(fmt.Sprintf("  and %d more", more), quiet))
+		}
+		y++
+	}
+	line(cells.Words("WHAT A RULE CAN SAY", head), cells.Words("  after its query and \"then\"", quiet))
+	for _, w := range settings.RuleWords() {
+		line(cells.Words(fmt.Sprintf("  %-22s", w[0]), t.Style(t.Paper)), cells.Words(w[1], quiet))
+	}
 }
 
 // ruleFault says why the place of a rule does not count.
