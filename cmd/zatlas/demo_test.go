@@ -360,7 +360,7 @@ func TestDemoSettings(t *testing.T) {
 			return string(data) == "pictures = true\n"+want
 		})
 	}
-	term.Keys(";", "e").Wait("SETTINGS", "desk.gap", "keeper.border_focused   #", "keeper.card")
+	term.Keys(";", "e").Wait("SETTINGS", "desk.gap", "keeper.border_focused   ██ #", "keeper.card")
 	term.Keys("Down", "Down", "Down", "Down", "Right").Wait("‹ separate ›", "desk.mode is separate now.")
 	wrote("# my own\n[desk]\ngap = 6 # six\nmode = \"separate\"\n")
 	term.Keys("Down", "Down", "Left").Wait("‹ 4 ›", "desk.gap is 4 now.")

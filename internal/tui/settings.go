@@ -1,6 +1,7 @@
 package tui
 
 import (
+	"cmp"
 	"fmt"
 	"os"
 	"slices"
@@ -8,6 +9,7 @@ import (
 	"time"
 
 	tea "charm.land/bubbletea/v2"
+	uv "github.com/charmbracelet/ultraviolet"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
@@ -174,19 +176,29 @@ func (s *settingsScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 			st = cells.Reverse(cells.Bold(t.Style(t.Brass)))
 			val, more = st, st
 		}
-		value = cells.Fit(value, room)
-		pad := strings.Repeat(" ", room+2-cells.Width(value))
-		lines = append(lines, line{i, []cells.Span{cells.Words(" "+cells.Fit(name, wide-1)+strings.Repeat(" ", max(1, wide-cells.Width(name))), st), cells.Words(value, val), cells.Words(pad, more), cells.Words(help, more)}})
+		swatch := cells.Span{}
+		if colour, err := cells.Hex(value); err == nil {
+			swatch = cells.Words("██ ", uv.Style{Fg: colour, Bg: val.Bg})
+		}
+		value = cells.Fit(value, room-cells.Width(swatch.Text))
+		pad := strings.Repeat(" ", room+2-cells.Width(value)-cells.Width(swatch.Text))
+		lines = append(lines, line{i, []cells.Span{cells.Words(" "+cells.Fit(name, wide-1)+strings.Repeat(" ", max(1, wide-cells.Width(name))), st), swatch, cells.Words(value, val), cells.Words(pad, more), cells.Words(help, more)}})
 	}
 	lines = append(lines, line{-1, nil}, line{-1, []cells.Span{cells.Words("THE DESK AND ITS SCREENS", head)}})
 	for i, ch := range settings.Choices() {
-		value := ch.Get(s.now)
+		value := cmp.Or(ch.Get(s.now), "none")
 		if i == s.at && !ch.Text() {
 			value = "‹ " + value + " ›"
 		}
+		if ch.Unit != "" {
+			value += " " + ch.Unit
+		}
 		row(i, ch.Name(), value, ch.Help)
 	}
-	room = c.H - 4
+	// The chosen row is explained at the foot.
+	about := cells.Wrap(s.choice().About, c.W-2)
+	about = about[:min(len(about), max(0, c.H/6-1))]
+	room = c.H - 4 - len(about)
 	cursor := slices.IndexFunc(lines, func(l line) bool { return l.row == s.at })
 	first := geom.Clamp(cursor-room/2, 0, max(0, len(lines)-room))
 	for i := first; i < min(len(lines), first+room); i++ {
@@ -196,18 +208,16 @@ func (s *settingsScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 		c.Spans(1, 1+i-first, c.W-2, lines[i].spans...)
 	}
 	if left := len(lines) - first - room; left > 0 {
-		c.Text(1, c.H-3, c.W-2, fmt.Sprintf(" %d more below", left), quiet)
+		c.Text(1, c.H-3-len(about), c.W-2, fmt.Sprintf(" %d more below", left), quiet)
+	}
+	for i, l := range about {
+		c.Text(1, c.H-2-len(about)+i, c.W-2, l, t.Style(t.Paper))
 	}
 	st := t.Style(t.Paper)
 	if m.fault {
 		st = cells.Bold(t.Style(t.Coral))
 	}
-	said := m.message
-	if said == "" && cursor >= 0 && c.W < panelFrom { // the chosen row's help, which is cut off there
-		spans := lines[cursor].spans
-		said, st = spans[len(spans)-1].Text, quiet
-	}
-	c.Text(1, c.H-2, c.W-2, said, st)
+	c.Text(1, c.H-2, c.W-2, m.message, st)
 	m.legend(c, c.H-1, s.hints(m))
 	return nil
 }

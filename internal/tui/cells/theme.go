@@ -1,6 +1,7 @@
 package cells
 
 import (
+	"fmt"
 	"image/color"
 
 	"charm.land/lipgloss/v2"
@@ -71,6 +72,19 @@ func (t Theme) Basic() Theme {
 		b = theme(t.Name, "15", "15", "0", "5", "4", "1", "8", "15", "15", "15", "15", "15", "15", "15", "15")
 	}
 	return b
+}
+
+// Hex is a colour written as #rrggbb.
+func Hex(text string) (color.Color, error) {
+	var c color.RGBA
+	if len(text) != len("#rrggbb") {
+		return nil, fmt.Errorf("%q is no colour such as #d9a441", text)
+	}
+	if _, err := fmt.Sscanf(text, "#%02x%02x%02x", &c.R, &c.G, &c.B); err != nil {
+		return nil, fmt.Errorf("%q is no colour such as #d9a441", text)
+	}
+	c.A = 255
+	return c, nil
 }
 
 // QuietOn is the colour of quiet words on a tint: text of the theme, taken a little
