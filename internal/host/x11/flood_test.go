@@ -12,6 +12,7 @@ import (
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
 	"zatlas/internal/testkit"
 )
@@ -265,4 +266,23 @@ func TestTwoWhoPutBack(t *testing.T) {
 		t.Errorf("%d times both wrote the property", n)
 	}
 	d.do("add", "go 2", "go 1") // and everything else goes on
+}
+
+// A program that counts in its title has the desk change ten times a second, not with every
+// count, and the last one is told.
+func TestTitlesThatCount(t *testing.T) {
+	d := keepOn(t, testkit.NewServer(t), x11.Options{})
+	win := d.open("step 0")
+	titles, began := map[string]bool{}, time.Now()
+	const steps = 300
+	for i := 1; i <= steps; i++ {
+		d.Text(win, "_NET_WM_NAME", fmt.Sprint("step ", i))
+		d.Conn.Sync()
+		titles[d.snapshot().Windows[0].Title] = true
+		time.Sleep(2 * time.Millisecond)
+	}
+	d.until("the last title is on the desk", func() bool { return d.find(fmt.Sprint("step ", steps)) != nil })
+	if most := int(time.Since(began)/(100*time.Millisecond)) + 3; len(titles) > most {
+		t.Errorf("%d of %d titles were on the desk in %v, want %d at most", len(titles), steps, time.Since(began), most)
+	}
 }

@@ -571,8 +571,42 @@ func (h *Host) property(e xproto.PropertyNotifyEvent) {
 		h.atlas.titled()
 		return
 	}
-	if c := h.byXID[e.Window]; c != nil {
-		h.reread(c, false)
+	c := h.byXID[e.Window]
+	if c == nil || (e.Atom == h.atoms[aNetName] || e.Atom == xproto.AtomWmName) && h.putOff(c) {
+		return
+	}
+	h.reread(c, false)
+}
+
+// nameEvery is how often the names of a window are read at most: some programs count in them.
+const nameEvery = 100 * time.Millisecond
+
+// putOff tells whether the names of a client were read just now; then they are read again
+// somewhat later.
+func (h *Host) putOff(c *client) bool {
+	now := time.Now()
+	if due := c.named.Add(nameEvery); now.Before(due) {
+		h.late[c.id] = due
+		h.wakeAt(due)
+		return true
+	}
+	c.named = now
+	return false
+}
+
+// readLate reads the names that were put off until now.
+func (h *Host) readLate() {
+	for id, due := range h.late {
+		c := h.clients[id]
+		if wait := time.Until(due); c != nil && wait > 0 {
+			h.wakeAt(due)
+			continue
+		}
+		delete(h.late, id)
+		if c != nil {
+			c.named = time.Now()
+			h.reread(c, false)
+		}
 	}
 }
 

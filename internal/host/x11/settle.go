@@ -57,6 +57,7 @@ func (h *Host) wakeAt(t time.Time) {
 
 // settled reads the parts that are quiet by now.
 func (h *Host) settled() {
+	h.readLate()
 	for p, read := range [partCount]func(){
 		monitorsPart: h.readAgain, keyboardPart: h.renewKeys, strutsPart: h.docksChanged,
 	} {

@@ -129,6 +129,7 @@ type Host struct {
 	pointer    pointer
 	nextUntil  time.Time         // until when the place of the next window is shown; zero where it is not
 	unkept     bool              // this display was never kept before
+	late       map[int]time.Time // windows whose names have changed again, and when they are read
 	unsure     map[int]time.Time // windows that seemed to become another kind unseen, and when to look again
 	unstacked  bool              // a request that may have been about the stacking order has failed
 	server     int64             // tells this X server from others
@@ -173,6 +174,7 @@ type client struct {
 	hinted     bool             // its hints say that it is urgent
 	plain      bool             // it wants no border (_MOTIF_WM_HINTS)
 	noBorder   bool             // a rule takes it
+	named      time.Time        // when its names were last read
 	gravity    int              // WinGravity of its hints
 	span       [4]int           // the monitors it covers in fullscreen (EWMH), by their places; see spans
 	spans      bool
@@ -216,7 +218,7 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 	}
 	h := &Host{
 		opt: opt, log: opt.Log, conn: conn, wire: wire, guard: keeper.NewGuard(opt.Log),
-		unsure: map[int]time.Time{}, wrote: map[property]int{}, fights: map[property]*fight{},
+		unsure: map[int]time.Time{}, late: map[int]time.Time{}, wrote: map[property]int{}, fights: map[property]*fight{},
 		clients: map[int]*client{}, byXID: map[xproto.Window]*client{},
 		docks: map[xproto.Window]*dock{}, desktop: map[xproto.Window]bool{}, nextID: 1,
 		struts: map[xproto.Window]*dock{}, reaches: map[int]bool{},
