@@ -127,7 +127,7 @@ func TestLay(t *testing.T) {
 	if got := run(t, laid, "plate lay back"); lies(got, 11) != lies(d, 11) || lies(got, 14) != lies(d, 14) || !got.Window(17).Minimised {
 		t.Error("what it replaced does not come back")
 	}
-	if got := words(t, laid, "plate lay Day"); !strings.Contains(got, "nothing had to move") {
+	if got := words(t, laid, "plate lay Day"); !strings.Contains(got, "everything is in place already") {
 		t.Errorf("laid again it says %q", got)
 	}
 
