@@ -37,6 +37,7 @@ func (f FirstUseFile) SetDone() error {
 // firstStep is what a newcomer is asked to try: the keys, and what they do.
 type firstStep struct {
 	keys, does string
+	short      string // a word for that, where there is little room
 	done       func(c desk.Command) bool
 	finds      bool // it is done by finding a window
 }
@@ -45,25 +46,25 @@ type firstStep struct {
 // which nothing is known: a workspace, a window sent, the way back.
 func demoSteps() []firstStep {
 	return []firstStep{
-		{"r a", "rescue what is lost", verbIs("rescue"), false},
-		{"u", "take it back", verbIs("undo"), false},
-		{"a Enter", "add a workspace", verbIs("add"), false},
-		{"s 3", "send a window there", verbIs("send", "carry"), false},
-		{"/ radio", "find a window", verbIs(), true},
+		{"r a", "rescue what is lost", "rescue", verbIs("rescue"), false},
+		{"u", "undo that", "undo", verbIs("undo"), false},
+		{"a Enter", "add a workspace", "add", verbIs("add"), false},
+		{"s 3", "send a window to 3", "send", verbIs("send", "carry"), false},
+		{"/ radio", "find a window", "find", verbIs(), true},
 	}
 }
 
 func realSteps() []firstStep {
 	return []firstStep{
-		{"a Enter", "add a workspace", verbIs("add"), false},
-		{"s 2", "send a window there", verbIs("send", "carry"), false},
-		{"u", "take it back", verbIs("undo"), false},
+		{"a Enter", "add a workspace", "add", verbIs("add"), false},
+		{"s 2", "send a window to 2", "send", verbIs("send", "carry"), false},
+		{"u", "undo that", "undo", verbIs("undo"), false},
 	}
 }
 
 // freeChords is the step of a display where chords could be taken.
 func freeChords(n int) firstStep {
-	return firstStep{"Ctrl+T", "take " + desk.Counted(n, "free chord"), verbIs("reload"), false}
+	return firstStep{"Ctrl+T", "take " + desk.Counted(n, "free chord"), "chords", verbIs("reload"), false}
 }
 
 func verbIs(names ...string) func(desk.Command) bool {
@@ -88,7 +89,7 @@ func newSteps(f FirstUse, simulated bool) steps {
 	return s
 }
 
-func (s *steps) visible() bool { return !s.away }
+func (s *steps) visible() bool { return !s.away && slices.Contains(s.done, false) }
 
 // offer adds a step that is found out later.
 func (s *steps) offer(step firstStep) {
@@ -102,12 +103,22 @@ func (s *steps) did(c desk.Command) {
 	for i, step := range s.list {
 		s.done[i] = s.done[i] || step.done(c)
 	}
+	s.finish()
 }
 
 // found ticks off that a window was found, where that is a step.
 func (s *steps) found() {
 	for i, step := range s.list {
 		s.done[i] = s.done[i] || step.finds
+	}
+	s.finish()
+}
+
+// finish puts the corner away for good once all is done.
+func (s *steps) finish() {
+	if !s.away && !s.visible() {
+		s.away = true
+		s.first.SetDone() // else it comes again, with nothing done
 	}
 }
 
@@ -120,30 +131,17 @@ func (s *steps) dismiss() string {
 	return "Put the first steps away. ? shows all keys."
 }
 
-// firstLine writes the first steps in a line, where a corner would cover windows: the
-// next one in words, and the keys of those after it.
+// firstLine writes the first steps that are left in a line, where a corner would cover windows.
 func (m *model) firstLine(c *cells.Canvas, y int) {
 	t := m.opt.Theme
 	key, quiet := cells.Bold(t.Style(t.Green)), t.Style(t.Slate)
 	line := []cells.Span{cells.Words("TRY  ", cells.Bold(t.Style(t.Brass)))}
-	left := 0
 	for i, step := range m.steps.list {
-		if m.steps.done[i] {
-			continue
-		}
-		switch left++; left {
-		case 1:
-			line = append(line, cells.Words(step.keys, key), cells.Words(" "+step.does, t.Style(t.Paper)))
-		case 2:
-			line = append(line, cells.Words("  then", quiet), cells.Words("  "+step.keys, key))
-		default:
-			line = append(line, cells.Words("  "+step.keys, key))
+		if !m.steps.done[i] {
+			line = append(line, cells.Words(step.keys, key), cells.Words(" "+step.short+"  ", t.Style(t.Paper)))
 		}
 	}
-	if left == 0 {
-		line = append(line, cells.Words("all done", t.Style(t.Paper)))
-	}
-	c.Spans(1, y, c.W-2, append(line, cells.Words("   Escape: away", quiet))...)
+	c.Spans(1, y, c.W-2, append(line, cells.Words(" Escape hides", quiet))...)
 }
 
 // firstUse draws the corner of first steps.
@@ -170,5 +168,5 @@ func (m *model) firstUse(c *cells.Canvas, p parts) {
 		}
 		c.Spans(r.X+2, r.Y+1+i, r.W-4, cells.Words(mark, cells.Bold(t.Style(t.Green))), cells.Words(fmt.Sprintf("%-8s%s", step.keys, step.does), line))
 	}
-	c.Text(r.X+2, r.Bottom()-2, r.W-4, "Escape puts this away for good", t.Style(t.Slate))
+	c.Text(r.X+2, r.Bottom()-2, r.W-4, "Escape hides this for good", t.Style(t.Slate))
 }

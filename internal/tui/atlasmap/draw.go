@@ -501,6 +501,9 @@ func (p *Painter) windowLabel(w *desk.Window, whole, r geom.Rect, b band, st uv.
 	if r.H < 1 || r.W < 2 {
 		return
 	}
+	if wide := cells.Width(marks + caption.Name); lost && wide > r.W {
+		r = p.widened(r, wide) // what is lost is named in full
+	}
 	if r.W-cells.Width(marks) < 2 {
 		p.Text(r.X, r.Y, r.W, marks+caption.Name, cells.Bold(app))
 		return
@@ -532,6 +535,19 @@ func (p *Painter) windowLabel(w *desk.Window, whole, r geom.Rect, b band, st uv.
 			p.Text(r.X, r.Y+2, r.W, line, facts)
 		}
 	}
+}
+
+// widened is a row for a label of some cells that begins in a rectangle, as far as the
+// monitor's column has room.
+func (p *Painter) widened(r geom.Rect, wide int) geom.Rect {
+	for _, col := range p.Chart.columns {
+		if r.X >= col.x && r.X < col.x+col.w {
+			r.X = max(col.x, min(r.X, col.x+col.w-wide))
+			r.W = min(wide, col.x+col.w-r.X)
+		}
+	}
+	r.H = 1
+	return r
 }
 
 // scrolled says how many workspaces there is no room for.
