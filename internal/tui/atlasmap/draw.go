@@ -501,8 +501,14 @@ func (p *Painter) windowLabel(w *desk.Window, whole, r geom.Rect, b band, st uv.
 	if r.H < 1 || r.W < 2 {
 		return
 	}
-	if wide := cells.Width(marks + caption.Name); lost && wide > r.W {
-		r = p.widened(r, wide) // what is lost is named in full
+	if wide := cells.Width(marks + caption.Name); lost && wide > r.W { // it is named in full
+		over := p.widened(r, wide)
+		at := p.Text(over.X, over.Y, over.W, marks, markStyle)
+		p.Text(over.X+at, over.Y, over.W-at, caption.Name, cells.Bold(app))
+		if r.H > 1 && w.Title != "" {
+			p.Text(r.X, r.Y+1, r.W, w.Title, st)
+		}
+		return
 	}
 	if r.W-cells.Width(marks) < 2 {
 		p.Text(r.X, r.Y, r.W, marks+caption.Name, cells.Bold(app))
