@@ -142,6 +142,7 @@ func TestDemoByKeys(t *testing.T) {
 	term.Keys("~").Wait("~ does nothing here. ? shows all keys.")
 	term.Keys("Escape").Wait("Put the first steps away.")
 	term.Keys("C-c").Wait("q quits")
+	term.Keys("s", "C-c").Wait("Left as it was.")
 	term.Keys("q")
 	if status := term.Ended(); status != "0" {
 		t.Errorf("the exit status is %s", status)

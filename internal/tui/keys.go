@@ -116,6 +116,9 @@ func (m *model) key(k tea.KeyPressMsg) tea.Cmd {
 		if m.ctrlC {
 			return m.quit()
 		}
+		if _, records := m.top().(*recorder); m.d != nil && m.asking() && !records { // a question is cancelled as by Escape
+			return m.key(tea.KeyPressMsg{Code: tea.KeyEscape})
+		}
 		m.ctrlC = true
 		m.say("q quits, and every window stays. Ctrl+C once more quits too.", false)
 		return nil
