@@ -253,7 +253,7 @@ func TestCards(t *testing.T) {
 	type1("Escape")
 	shows("left")
 	type1("+Super +t")
-	shows("a list", "Recent windows", "Chosen:1", "x closes")
+	shows("a list", "Recent windows", "Chosen:1", "x close ")
 	type1("-t -Super")
 	shows("let go of")
 }

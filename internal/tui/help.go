@@ -59,7 +59,7 @@ func otherKeys(monitors string, list []listed, chords []settings.ChordRow) []dra
 			{Keys: "Enter, Escape", Does: "leave it there, put it back"}}},
 		gaz,
 		{Head: "THE MOUSE", About: "nothing needs it", Rows: []draw.Key{
-			{Keys: "click", Does: "choose, or aim after s, c or g"},
+			{Keys: "click", Does: "choose, or aim after s, c or g; twice: go there"},
 			{Keys: "drag", Does: "send a window to another sheet; Escape cancels"},
 			{Keys: "wheel", Does: "go through workspaces, or lines"}}},
 		{Head: "MARKS", Rows: []draw.Key{

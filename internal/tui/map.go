@@ -38,7 +38,9 @@ func (*mapScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
 		}
 	case tea.MouseClickMsg:
 		sel, ok := m.under(e.X, e.Y)
-		m.chooseUnder(msg)
+		if cmd := m.chooseUnder(msg); cmd != nil {
+			return cmd
+		}
 		if ok && sel.Window != 0 && e.Button == tea.MouseLeft {
 			m.grip = sel.Window
 		}

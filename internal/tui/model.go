@@ -183,6 +183,7 @@ type model struct {
 	called     bool         // it was brought up for a screen of its own, and not for the map
 
 	ctrlC   bool
+	click   clicked
 	steps   steps
 	gallery *gallery
 }

@@ -3,6 +3,7 @@ package tui
 import (
 	"maps"
 	"slices"
+	"time"
 
 	tea "charm.land/bubbletea/v2"
 
@@ -52,15 +53,30 @@ func (m *model) pointer(msg tea.MouseMsg) tea.Cmd {
 	return m.top().pointer(m, msg)
 }
 
-// chooseUnder chooses what is under a click.
+// doubleTime is how soon after a click another one is the second of two.
+const doubleTime = 400 * time.Millisecond
+
+// clicked is what was clicked last, and when.
+type clicked struct {
+	on cells.Selection
+	at time.Time
+}
+
+// chooseUnder chooses what is under a click; the second of two goes there, as Enter does.
 func (m *model) chooseUnder(msg tea.MouseMsg) tea.Cmd {
 	e, click := msg.(tea.MouseClickMsg)
 	if !click || e.Button != tea.MouseLeft {
 		return nil
 	}
 	if sel, ok := m.under(e.X, e.Y); ok {
+		now, last := m.held.now(), m.click
+		m.click = clicked{sel, now}
 		m.sel, m.wide, m.message = sel, widened{}, ""
 		m.keepSelection()
+		if last.on == sel && now.Sub(last.at) < doubleTime {
+			m.click = clicked{}
+			return m.enter()
+		}
 	}
 	return nil
 }

@@ -147,10 +147,10 @@ var scripts = []script{
 	{"keys", `? > ALL KEYS | GO ABOUT | by what one wants to do
 		"maximise" > Cover the work area
 		enter > is maximised
-		? "rescue" down > Bring windows back
+		? "rescue" down > Bring lost windows back
 		esc esc > SHEET
 		? "send windows" enter > send #11 Reel Ledger to
-		esc ? "per cent more of" enter > + 5 per cent more
+		esc ? "lead, or this tile" enter > + 5 per cent more
 		+ > The lead of A1 has 65 per cent
 		? "keep floating windows above" enter > o on
 		esc ? "give the focus to another" enter > left | monitor A | in words

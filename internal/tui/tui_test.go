@@ -648,3 +648,30 @@ func TestShares(t *testing.T) {
 		}
 	}
 }
+
+// The second of two clicks goes to what is under them, as Enter does; a later one only chooses.
+func TestDoubleClick(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	b.whole("at first")
+	now := time.Now()
+	b.held.now = func() time.Time { return now }
+	click := func() {
+		i := slices.IndexFunc(b.stops, func(s cells.Stop) bool { return s.At == cells.Selection{Window: 21} })
+		_, cmd := b.Update(tea.MouseClickMsg{X: b.stops[i].Rect.X + 1, Y: b.stops[i].Rect.Y, Button: tea.MouseLeft})
+		b.run(cmd)
+		b.Update(tea.MouseReleaseMsg{Button: tea.MouseLeft})
+		b.whole("a click")
+	}
+	click()
+	now = now.Add(2 * doubleTime)
+	click()
+	if b.d.Focus == 21 || b.sel.Window != 21 {
+		t.Errorf("after two slow clicks the focus is on %d, and %d is chosen", b.d.Focus, b.sel.Window)
+	}
+	now = now.Add(doubleTime / 2)
+	click()
+	b.catchUp()
+	if b.d.Focus != 21 {
+		t.Errorf("after a double click the focus is on %d", b.d.Focus)
+	}
+}

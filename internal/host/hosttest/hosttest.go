@@ -186,6 +186,7 @@ func (s *stage) opens() {
 	s.open("one", "two")
 	s.settled()
 	s.until("two has the focus", func() bool { return s.Focused() == "two" })
+	s.focusedOnDesk("two")
 	d := s.now()
 	one, two := s.find("one"), s.find("two")
 	if d.Focus != two.ID || one.Rect.Overlaps(two.Rect) {
