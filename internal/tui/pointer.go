@@ -92,6 +92,7 @@ func (m *model) dragged(msg tea.MouseMsg) tea.Cmd {
 	if _, letGo := msg.(tea.MouseReleaseMsg); letGo {
 		return m.letGo()
 	}
+	m.click = clicked{} // a drag is no click
 	if m.asking() {
 		m.pop()
 	}
