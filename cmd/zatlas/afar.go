@@ -88,7 +88,7 @@ func attachAfar(ctx context.Context, themeName, on string, pictures bool) error 
 func relayCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "relay DISPLAY",
-		Short: "Speak for a desk of this machine over standard input and output",
+		Short: "Connect --on of another machine to a desk here",
 		Long: `Carry what zatlas --on of another machine says to what keeps the desk of a display
 here, and back. A desk is begun beside the display's manager where none is kept.`,
 		Args: func(_ *cobra.Command, args []string) error {

@@ -31,7 +31,7 @@ func alongsideCommand() *cobra.Command {
 	var verbose, chords, login bool
 	cmd := &cobra.Command{
 		Use:     "alongside",
-		Short:   "Keep a desk of an X display whose windows another program manages",
+		Short:   "Keep a desk beside another window manager",
 		Example: "  zatlas alongside\n  zatlas alongside --chords",
 		Long: `Keep a desk of the X display in $DISPLAY beside the program that manages its
 windows, until ended: what that program keeps is read, and it is asked for what a

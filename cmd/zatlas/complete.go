@@ -33,7 +33,7 @@ var shells = []string{"bash", "zsh", "fish"}
 func completionCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "completion bash|zsh|fish",
-		Short: "Print what has a shell complete commands, windows, names and flags",
+		Short: "Print a completion script for a shell",
 		Long: `Print a script by which bash, zsh or fish goes on with what is typed after zatlas, on Tab:
 commands in words and what may follow in them on the running desk, queries, files, the
 values of flags. make install puts it where the shells find it.`,

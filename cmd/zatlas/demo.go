@@ -28,7 +28,7 @@ func demoCommand() *cobra.Command {
 	var scene, theme, from string
 	cmd := &cobra.Command{
 		Use:     "demo",
-		Short:   "Show the demo desk, or a scene of yours, in this terminal",
+		Short:   "Show a demo desk, or a scene of yours",
 		Example: "  zatlas demo\n  zatlas demo --scene desk.json --theme day",
 		Long: `Show a made-up desk in this terminal. Nothing outside of it is touched: it begins
 with your settings, and what it changes of them ends with it, as its state does.`,

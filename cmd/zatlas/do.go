@@ -24,7 +24,7 @@ func doCommand() *cobra.Command {
 	var wait time.Duration
 	cmd := &cobra.Command{
 		Use:   "do COMMAND...",
-		Short: "Have the running keeper carry out commands",
+		Short: "Run commands in the running keeper",
 		Long: `Have the running keeper carry out commands, each one argument, until one fails.
 "zatlas do -" reads them from the standard input, one a line; empty lines and those that
 begin with # are left out. What is wrong with a line is told with its number, before any

@@ -54,7 +54,7 @@ func (f *findings) add(what, is string, do ...string) {
 func doctorCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "doctor",
-		Short: "Look at the terminal, the display and what is kept, and say what to do about it",
+		Short: "Check the terminal, the display and your files",
 		Long: `Look at the terminal, the display and its manager, chords, the settings and what is kept,
 and say what is not as it should be and what to do about it. Nothing is changed, and no
 title of a window is in it: it can be given to others as it is. The exit status is 1 where

@@ -39,7 +39,7 @@ func keepCommand() *cobra.Command {
 	var edge string
 	cmd := &cobra.Command{
 		Use:     "keep",
-		Short:   "Keep the windows of an X display, as its manager",
+		Short:   "Manage the windows of an X display",
 		Example: "  zatlas keep\n  zatlas keep --replace",
 		Long: `Keep the windows of the X display in $DISPLAY, as its manager, until ended.
 Super with 1 to 9 goes to a workspace. Shift added, the focused window is sent

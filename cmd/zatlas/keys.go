@@ -21,7 +21,7 @@ func keysCommand() *cobra.Command {
 	var asJSON, watch bool
 	cmd := &cobra.Command{
 		Use:   "keys",
-		Short: "Print the chords of the display, and which of them work",
+		Short: "Print the chords of the display, and whether they work",
 		Long: `Print the chords of the running keeper's display, what each stands for, and those
 that do not work: taken by another program (X does not tell which), or not to be
 typed on this keyboard. Those that were taken are tried again. With --watch, print

@@ -20,7 +20,7 @@ func lineCommand() *cobra.Command {
 	var on, format string
 	cmd := &cobra.Command{
 		Use:     "line",
-		Short:   "Print the desk in one line, for a status bar or a prompt",
+		Short:   "Print what the line shows, for a bar or a prompt",
 		Example: "  zatlas line\n  zatlas line --follow\n  zatlas line --json\n  zatlas line --format '{workspaces}  {app} {title}  {clock}'",
 		Long: `Print the desk in one line: the workspaces in order, [3] the current one, (3) one that
 another monitor shows, 3* one with windows, 3^ one with a window that is urgent, then the layout of the sheet

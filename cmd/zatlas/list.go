@@ -34,7 +34,7 @@ func listCommand() *cobra.Command {
 	var asJSON bool
 	cmd := &cobra.Command{
 		Use:   "list [QUERY]",
-		Short: "Print windows",
+		Short: "List windows",
 		Long: `Print the windows a query matches, of the running keeper's desk or of a scene.
 Without a query, all of them. Where a query matches none the exit status is 1; with
 --json it is 0, and the list empty.`,

@@ -19,7 +19,7 @@ func logCommand() *cobra.Command {
 	var since string
 	cmd := &cobra.Command{
 		Use:     "log",
-		Short:   "Print what was done on this display, and by whom",
+		Short:   "Print what was done, and by whom",
 		Example: "  zatlas log -n 10\n  zatlas log --since 2h\n  zatlas log --follow --json",
 		Args:    noArguments,
 		RunE: func(cmd *cobra.Command, _ []string) error {

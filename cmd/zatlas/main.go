@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"os"
 	"regexp"
+	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -46,14 +48,14 @@ func newRoot() *cobra.Command {
 	root := &cobra.Command{
 		Use:   "zatlas",
 		Short: "An atlas of all open work: workspaces, monitors, windows",
-		Long: `Zealous Atlas shows all open work as one atlas, to scale, and acts on it from
-the keyboard. Without a command it shows the desk of $DISPLAY: that of its keeper,
-or, where another program manages its windows, beside that.
+		Long: `Zealous Atlas shows all your open work as one map, to scale, and you act on it
+from the keyboard. Without a command it shows the desk of $DISPLAY: the keeper's
+desk, or your windows beside another window manager.
 
-Results go to standard output, everything else to standard error. The exit status
-is 0; 1 where a command fails, with a sentence that says why and what to do; 2 where
-its words cannot be read. The settings are ` + fromHome(settings.Path()) + `,
-what is kept is in ` + fromHome(file.StateFolder()) + `.`,
+Results go to standard output, everything else to standard error. Exit status: 0;
+1 on failure, with a sentence that says why and what to do; 2 for a syntax error.
+The settings are ` + fromHome(settings.Path()) + `,
+the state is in ` + fromHome(file.StateFolder()) + `.`,
 		SilenceErrors: true,
 		SilenceUsage:  true,
 		Args:          noArguments,
@@ -69,8 +71,30 @@ what is kept is in ` + fromHome(file.StateFolder()) + `.`,
 	root.CompletionOptions.DisableDefaultCmd = true
 	root.AddCommand(demoCommand(), configCommand(), keepCommand(), guardCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand(), packCommand(), unpackCommand(), platesCommand(), watchCommand(), doctorCommand(), completionCommand(), manCommand())
 	root.AddCommand(topicCommands()...)
+	groupCommands(root)
 	completeRest(root)
 	return root
+}
+
+// groupCommands lists the commands by what they are for.
+func groupCommands(root *cobra.Command) {
+	for i, g := range []struct{ title, names string }{
+		{"The display:", "keep alongside demo"},
+		{"Your desk:", "do list keys line log plates watch"},
+		{"Drawings and the survey:", "draw plan survey"},
+		{"Setting up:", "config doctor pack unpack completion help relay"},
+	} {
+		id := strconv.Itoa(i)
+		root.AddGroup(&cobra.Group{ID: id, Title: g.title})
+		for _, c := range root.Commands() {
+			if slices.Contains(strings.Fields(g.names), c.Name()) {
+				c.GroupID = id
+			}
+		}
+		if strings.Contains(g.names, "help") {
+			root.SetHelpCommandGroupID(id)
+		}
+	}
 }
 
 var numberFault = regexp.MustCompile(`: strconv\.\w+: parsing "[^"]*": [a-z ]+$`)

@@ -28,7 +28,7 @@ func packCommand() *cobra.Command {
 	var withSurvey, withLog, force bool
 	cmd := &cobra.Command{
 		Use:   "pack FILE.zip",
-		Short: "Put your settings and plates into one file, for another computer",
+		Short: "Pack settings and plates into one file",
 		Long: `Put your settings, with the pins, rules and chords in them, and your plates into one
 zip file, for "zatlas unpack" on another computer. What is kept of the work and the
 logbook go with them where that is asked for.`,
@@ -133,7 +133,7 @@ func unpackCommand() *cobra.Command {
 	var yes, programs bool
 	cmd := &cobra.Command{
 		Use:   "unpack FILE.zip",
-		Short: "Take over the settings and plates of another computer",
+		Short: "Take over packed settings and plates",
 		Long: `Take over what "zatlas pack" has put into a file on another computer. First it is shown
 what would change, and asked. What is replaced is kept beside it. Lines of the settings
 that can start a program come in as comments, and are listed, unless --programs is given:

@@ -20,11 +20,11 @@ func planCommand() *cobra.Command {
 	var f drawFlags
 	cmd := &cobra.Command{
 		Use:   "plan SCENE COMMAND...",
-		Short: "Print a scene as it would be after the commands",
-		Long: `Print the scene as it would be after the commands, each one argument. No file
-is changed; plates that are laid are those beside your settings. Where a command fails nothing is printed and the exit status is 1;
-where its words cannot be read it is 2. With --draw the desk before and after is
-drawn too, with an arrow for each window that moves.`,
+		Short: "Print a scene as it would be after commands",
+		Long: `Print the scene as it would be after the commands, one argument each. No file
+is changed. plate lay takes plates from the folder beside your settings. If a command fails, nothing is printed, and the exit
+status is 1; for a syntax error it is 2. --draw also draws the desk before and
+after, with an arrow for each window that moves.`,
 		Example: `  zatlas plan desk.json "send 3" "go 3" --draw plan.svg`,
 		Args: func(_ *cobra.Command, args []string) error {
 			if len(args) == 0 {

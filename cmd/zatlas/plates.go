@@ -25,7 +25,7 @@ func platesCommand() *cobra.Command {
 	var asJSON bool
 	cmd := &cobra.Command{
 		Use:     "plates",
-		Short:   "List the plates, and the files that are at fault",
+		Short:   "List plates, and files with faults",
 		Example: "  zatlas plates\n  zatlas plates --json",
 		Long: `List the plates: arrangements that are kept, as files beside the settings. Those that
 cannot be read are told with the line and the column, and the exit status is 1 then.`,

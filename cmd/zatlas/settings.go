@@ -25,7 +25,7 @@ import (
 func configCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "config",
-		Short: "Print a settings file with every setting explained",
+		Short: "Print the settings file, with explanations",
 		Long: `Print a settings file with every setting explained, at its usual value.
 The settings are read from ` + fromHome(settings.Path()) + `.`,
 		Example: "  zatlas config > " + fromHome(settings.Path()),

@@ -23,7 +23,7 @@ func surveyCommand() *cobra.Command {
 	var from, period string
 	cmd := &cobra.Command{
 		Use:   "survey",
-		Short: "Print what the work was like: in words, or every span of it",
+		Short: "Print how you worked: a summary, or every span",
 		Long: `Print what is kept of the work on this display: in sentences, or with --csv every
 span of focus. Nothing is kept until it is turned on, on the screen of the survey
 (; s) or by "on = true" under [survey] in the settings. It stays on this machine.`,

@@ -30,7 +30,7 @@ func watchCommand() *cobra.Command {
 	var on string
 	cmd := &cobra.Command{
 		Use:     "watch",
-		Short:   "Print a line of JSON for every change of the desk",
+		Short:   "Print every change of the desk as a line of JSON",
 		Example: "  zatlas watch\n  zatlas watch --on annexe",
 		Long: `Print a line of JSON for every change of the desk of the running keeper, until that
 ends: the verb of the command and who gave it, what was said, the windows that are
