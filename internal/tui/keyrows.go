@@ -192,6 +192,14 @@ func (r keyRow) verb() string {
 	return verb
 }
 
+// keyless is 1 for a row that has no key and no chord: of rows alike those with one come first.
+func keyless(r keyRow) int {
+	if r.key == "" && r.chord.Row == "" {
+		return 1
+	}
+	return 0
+}
+
 // found are the rows that a search matches: the best first, of equal ones those used lately.
 func found(rows []keyRow, search string, lately []string) []keyRow {
 	if strings.TrimSpace(search) == "" {
@@ -211,7 +219,7 @@ func found(rows []keyRow, search string, lately []string) []keyRow {
 			all = append(all, one{r, rank, used})
 		}
 	}
-	slices.SortStableFunc(all, func(a, b one) int { return cmp.Or(a.rank-b.rank, a.lately-b.lately) })
+	slices.SortStableFunc(all, func(a, b one) int { return cmp.Or(a.rank-b.rank, a.lately-b.lately, keyless(a.keyRow)-keyless(b.keyRow)) })
 	rows = nil
 	for _, r := range all {
 		rows = append(rows, r.keyRow)

@@ -150,7 +150,7 @@ var scripts = []script{
 		? "rescue" down > Bring lost windows back
 		esc esc > SHEET
 		? "send windows" enter > send #11 Reel Ledger to
-		esc ? "lead, or this tile" enter > + 5 per cent more
+		esc ? "that many per cent" enter > + 5 per cent more
 		+ > The lead of A1 has 65 per cent
 		? "keep floating windows above" enter > o on
 		esc ? "give the focus to another" enter > left | monitor A | in words

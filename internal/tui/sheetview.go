@@ -92,12 +92,12 @@ func (*sheetScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 		m.sheetNext(c, p, i, letter)
 	}
 	for _, w := range tiles {
-		m.sheetLabel(c, p, pt, w, work)
+		m.sheetLabel(c, p, pt, w)
 	}
 	for _, w := range here {
 		if !m.d.Tiled(w) {
 			m.sheetWindow(c, p, pt, w)
-			m.sheetLabel(c, p, pt, w, work)
+			m.sheetLabel(c, p, pt, w)
 		}
 	}
 	if len(m.d.Order(i, letter)) == 0 {
@@ -133,24 +133,29 @@ func (m *model) sheetWindow(c *cells.Canvas, p atlasmap.Plane, pt *atlasmap.Pain
 		c.Box(r, frame, edge, edge.Bg)
 	}
 	if p, ok := m.sheetPicture(r, w); ok {
-		c.Picture(geom.R(r.X+1, r.Y+1+labelRows(r), p.W, p.H), p, w.ID == m.sel.Window, t)
+		c.Picture(geom.R(r.X+1, r.Bottom()-1-p.H, p.W, p.H), p, w.ID == m.sel.Window, t)
 	}
 }
 
-// labelRows is how many rows a window's label has over its picture.
-func labelRows(r geom.Rect) int {
+// labelOver is what is written over a window's picture: in a row its app and title, and in one
+// or two more, where there is room, its size and its place.
+func (m *model) labelOver(r geom.Rect, facts []string) (rows []string) {
+	if both := facts[0] + "  " + facts[1]; cells.Width(both) <= r.W-4 {
+		facts = []string{both}
+	}
+	most := 0
 	switch {
 	case r.H >= 14:
-		return 3
+		most = 2
 	case r.H >= 9:
-		return 2
+		most = 1
 	}
-	return 1
+	return facts[:min(len(facts), most)]
 }
 
 // sheetPicture is the picture of a window that is drawn in a rectangle, under its label.
 func (m *model) sheetPicture(r geom.Rect, w *desk.Window) (picture.Cells, bool) {
-	return m.picture(w.ID, r.W-2, r.H-2-labelRows(r))
+	return m.picture(w.ID, r.W-2, r.H-3-len(m.labelOver(r, m.sizeWords(w))))
 }
 
 // sheetRect is where a window is drawn: under the rows of its headings, which are
@@ -180,8 +185,17 @@ func (m *model) groundOf(pt *atlasmap.Painter, w *desk.Window) uv.Style {
 	return s
 }
 
+// sizeWords are a window's size, in pixels and per cent of the work area, and its place there.
+func (m *model) sizeWords(w *desk.Window) []string {
+	work := m.d.Monitor(w.Monitor).Work
+	return []string{
+		fmt.Sprintf("%d×%d  %d%% by %d%%", w.Rect.W, w.Rect.H, geom.Percent(w.Rect.W, work.W), geom.Percent(w.Rect.H, work.H)),
+		fmt.Sprintf("at %d,%d", w.Rect.X-work.X, w.Rect.Y-work.Y),
+	}
+}
+
 // sheetLabel writes what a window is and its sizes.
-func (m *model) sheetLabel(c *cells.Canvas, p atlasmap.Plane, pt *atlasmap.Painter, w *desk.Window, work geom.Rect) {
+func (m *model) sheetLabel(c *cells.Canvas, p atlasmap.Plane, pt *atlasmap.Painter, w *desk.Window) {
 	t := m.opt.Theme
 	r := m.sheetRect(p, w)
 	ground := m.groundOf(pt, w)
@@ -190,24 +204,21 @@ func (m *model) sheetLabel(c *cells.Canvas, p atlasmap.Plane, pt *atlasmap.Paint
 	if m.touched[w.ID] {
 		quiet.Fg = t.Brass
 	}
+	facts := m.sizeWords(w)
 	lines := []struct {
 		text  string
 		style uv.Style
 	}{
 		{pt.Marks(w) + w.App, cells.Bold(ground)},
 		{w.Title, ground},
-		{fmt.Sprintf("%d×%d  %d%% by %d%%", w.Rect.W, w.Rect.H, geom.Percent(w.Rect.W, work.W), geom.Percent(w.Rect.H, work.H)), ground},
-		{fmt.Sprintf("at %d,%d", w.Rect.X-work.X, w.Rect.Y-work.Y), quiet},
+		{facts[0], ground},
+		{facts[1], quiet},
 	}
 	if p, ok := m.sheetPicture(r, w); ok { // the rows over it have all
 		at := r.X + 2 + c.Text(r.X+2, r.Y+1, r.W-4, lines[0].text, lines[0].style)
 		c.Text(at, r.Y+1, r.Right()-2-at, "  "+cells.JoinNonEmpty("  ", w.Title, m.asOf(w, p)), ground)
-		facts := lines[2:]
-		if both := lines[2].text + "  " + lines[3].text; cells.Width(both) <= r.W-4 {
-			facts[0].text, facts = both, facts[:1]
-		}
-		for n, l := range facts[:min(len(facts), labelRows(r)-1)] {
-			c.Text(r.X+2, r.Y+2+n, r.W-4, l.text, l.style)
+		for n, text := range m.labelOver(r, m.sizeWords(w)) {
+			c.Text(r.X+2, r.Y+2+n, r.W-4, text, ground)
 		}
 		return
 	}
