@@ -192,9 +192,9 @@ func (r keyRow) verb() string {
 	return verb
 }
 
-// keyless is 1 for a row that has no key and no chord: of rows alike those with one come first.
+// keyless is 1 for a row that has no key: of rows alike those with one come first.
 func keyless(r keyRow) int {
-	if r.key == "" && r.chord.Row == "" {
+	if r.key == "" {
 		return 1
 	}
 	return 0
