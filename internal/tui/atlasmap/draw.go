@@ -526,10 +526,7 @@ func (p *Painter) windowLabel(w *desk.Window, whole, r geom.Rect, b band, st uv.
 	for i, line := range caption.Lines(inCells, float64(r.W), rows) {
 		switch i {
 		case 0:
-			at += p.Text(r.X+at, r.Y, r.W-at, line, cells.Bold(app))
-			if pictured && rows == 1 && w.Title != "" {
-				p.Text(r.X+at, r.Y, r.W-at, "  "+w.Title, st)
-			}
+			p.Text(r.X+at, r.Y, r.W-at, line, cells.Bold(app))
 		case 1:
 			p.Text(r.X, r.Y+1, r.W, line, st)
 		case 2:

@@ -11,6 +11,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/host/display"
 	"zatlas/internal/keys"
 	"zatlas/internal/picture"
 )
@@ -165,9 +166,11 @@ func (c *Card) pictured(img *image.RGBA, of keys.Card, work geom.Rect, k scale) 
 	out := filled(size.X+wide+pad, high, img.At(0, 0))
 	draw.Draw(out, img.Bounds(), img, image.Point{}, draw.Src)
 	if p := c.Pictures.Get(of.Window); p != nil {
-		scale := min(float64(wide)/float64(p.W), float64(tall)/float64(p.H))
+		// No larger than the window itself: it would be blurred.
+		scale := min(float64(wide)/float64(p.W), float64(tall)/float64(p.H), max(1, float64(k)/display.UsualDensity))
 		w, h := max(1, int(float64(p.W)*scale)), max(1, int(float64(p.H)*scale))
 		at := image.Rect(size.X, pad, size.X+w, pad+h).Add(image.Pt((wide-w)/2, (tall-h)/2))
+		draw.Draw(out, at.Inset(-1), image.NewUniform(c.s.theme().Slate), image.Point{}, draw.Src)
 		xdraw.ApproxBiLinear.Scale(out, at, p.Image(), image.Rect(0, 0, p.W, p.H), draw.Src, nil)
 		if of.Hidden {
 			write(out, c.s.facesAt(k).words, c.s.theme().Slate, at.Min.X, high-foot, "as of "+p.At.Format("15:04"))
