@@ -188,9 +188,9 @@ func TestDemoLogbook(t *testing.T) {
 	term.Type("Foyer").Keys("Enter").Wait("Added workspace 7 Foyer.")
 	term.Keys("r", "a").Wait("Brought 3 windows")
 	term.Keys(";", "l")
-	term.Wait("LOGBOOK", "host          Began with 6 workspaces and 26 w", "key           Sent Reel Ledger · Runn", "● ", "The desk is here.")
+	term.Wait("LOGBOOK", "WHEN      WHO             WHAT", "the display     Began with 6 workspaces and 26", "you, by key     Sent Reel Ledger · ", "● ", "The desk is here.")
 	term.Keys("u").Wait("LOGBOOK", "Undid: Brought 3 windows")
-	term.Keys("U").Wait("LOGBOOK", "key           Did again: Brought")
+	term.Keys("U").Wait("LOGBOOK", "you, by key     Did again: Brought")
 	term.Keys("Up", "Up").Keys("Up", "Up", "Up")
 	term.Wait("Sent Reel Ledger · Running order to 3 Box office.  Enter takes the desk to here: 3 windows are elsewhere then.", "┄")
 	term.Keys("Enter").Wait("Undid 2 steps.", "6 workspaces", "! 3 lost")
@@ -377,7 +377,7 @@ func TestDemoSettings(t *testing.T) {
 	term.Keys("u").Wait("Undid:", "Super+F stands for float now, it was nothing.")
 	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n")
 	// Recorded by what the terminal sends, with a key after it, and taken back.
-	term.Keys("/").Type("mirror").Wait("Search: mirror", "Mirror the tiles")
+	term.Keys("/").Type("mirror").Wait("Search: mirror", "Mirror the group around this tile")
 	term.Keys("Right", "e").Wait("New chord for mirror", "press what this terminal can send")
 	term.Keys("C-c").Wait("q quits") // which ends nothing by itself
 	term.Keys("M-F9").Wait("Alt+F9", "It is free.")

@@ -335,7 +335,7 @@ func TestPlatesScreen(t *testing.T) {
 	}
 	testkit.Until(t, "what was removed is gone", func() bool { return !strings.Contains(term.Screen(), "! Broken") })
 	term.Resize(80, 24)
-	term.Keys("Home").Wait("PLATES", "Day", "Preview: Laid Day: nothing had to move")
+	term.Keys("Home").Wait("PLATES", "Day", "Preview: Laid Day: everything is in place")
 	term.Keys("e").Wait("New name of the plate Day")
 	term.Keys("C-u").Type("Night").Keys("Enter").Wait("The plate Day is called Night now. u undoes.")
 	term.Keys("x").Wait("Removed the plate Night. u undoes.")
