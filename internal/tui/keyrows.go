@@ -219,7 +219,9 @@ func found(rows []keyRow, search string, lately []string) []keyRow {
 			all = append(all, one{r, rank, used})
 		}
 	}
-	slices.SortStableFunc(all, func(a, b one) int { return cmp.Or(a.rank-b.rank, a.lately-b.lately, keyless(a.keyRow)-keyless(b.keyRow)) })
+	slices.SortStableFunc(all, func(a, b one) int {
+		return cmp.Or(a.rank-b.rank, a.lately-b.lately, keyless(a.keyRow)-keyless(b.keyRow))
+	})
 	rows = nil
 	for _, r := range all {
 		rows = append(rows, r.keyRow)
