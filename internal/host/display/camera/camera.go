@@ -490,15 +490,12 @@ func (c *Camera) look(now time.Time) (wait time.Duration, due bool) {
 	if len(take) == 0 {
 		return wait, due
 	}
-	more := len(take) > atOnce
 	slices.SortFunc(take, func(a, b *subject) int { return a.taken.Compare(b.taken) })
 	if !c.take(take[:min(len(take), atOnce)]) {
 		c.spoilt++
 		return c.every.rest, true
 	}
+	// Others may be due by what has come meanwhile: they are looked for once more.
 	c.spoilt = 0
-	if more {
-		return 0, true
-	}
-	return wait, due
+	return c.every.rest, true
 }
