@@ -84,8 +84,9 @@ func beside(ctx context.Context, linger time.Duration, login bool, chords func(s
 		opt.Line = lineOptions(s, true)
 	}
 	take(b.set)
-	endPictures := b.pictures(ctx)
-	defer endPictures()
+	ctx, stop := context.WithCancel(ctx)
+	defer stop()
+	b.pictures(ctx)
 	opt.Camera, opt.Album = b.camera, b.album
 	host, d, err := alongside.Open(opt)
 	if err != nil {
@@ -93,12 +94,10 @@ func beside(ctx context.Context, linger time.Duration, login bool, chords func(s
 	}
 	keeping := b.keeping(func(s settings.Settings) {
 		take(s)
-		b.photograph(s)
+		b.camera.Configure(photographed(s))
 		host.Configure(opt)
 	})
 	defer b.save(0, "", &keeping)(false)
-	ctx, stop := context.WithCancel(ctx)
-	defer stop()
 	keeping.Watched = lingerer(linger, stop)
 	log.Info("beside the display's manager", "display", b.display, "windows", len(d.Windows))
 	return serve(ctx, keeper.New(d, host, keeping), host, b.display, b.album, time.Now(), log)

@@ -33,8 +33,8 @@ type begun struct {
 	unset     string          // what is amiss with the settings, in sentences
 	amiss     string          // what is not as it should be, with that
 	recorder  *store.Recorder // nil where nothing is recorded
-	camera    *camera.Camera  // nil where windows cannot be pictured
-	album     *picture.Album  // as the camera
+	camera    *camera.Camera
+	album     *picture.Album
 }
 
 // begin reads the settings, opens the state, and has the apps be read.

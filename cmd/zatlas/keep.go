@@ -127,8 +127,9 @@ func keep(ctx context.Context, opt x11.Options, edge string) (err error) {
 		opt.Line.Edge = cmp.Or(edge, opt.Line.Edge)
 	}
 	take(b.set)
-	endPictures := b.pictures(ctx)
-	defer endPictures()
+	ctx, stop := context.WithCancel(ctx)
+	defer stop()
+	b.pictures(ctx)
 	opt.Camera, opt.Album = b.camera, b.album
 	opt.Screens, opt.NameApp, opt.Amiss = b.screens(), b.nameApp, b.unset
 	opt.Settings, opt.Fresh = b.set.ForDesk(), b.set.Fresh()
@@ -169,7 +170,7 @@ func keep(ctx context.Context, opt x11.Options, edge string) (err error) {
 	}
 	keeping := b.keeping(func(s settings.Settings) {
 		take(s)
-		b.photograph(s)
+		b.camera.Configure(photographed(s))
 		host.Configure(opt)
 	})
 	end := b.save(host.Server(), base, &keeping)

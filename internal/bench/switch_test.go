@@ -169,10 +169,7 @@ func newKeptSwitcher(b *testing.B, n int, painted bool, line paint.LineOptions, 
 	sw = &keptSwitcher{b: b, n: n, w: watch(b, s), x: s.NewX(b), kept: map[xproto.Window]bool{}}
 	var shots *camera.Camera
 	if pictures {
-		var err error
-		if shots, err = camera.Start(b.Context(), s.Display, picture.NewAlbum(nil), camera.Options{On: true}, slog.New(slog.DiscardHandler)); err != nil {
-			b.Fatal(err)
-		}
+		shots = camera.Start(b.Context(), s.Display, picture.NewAlbum(nil), camera.Options{On: true}, slog.New(slog.DiscardHandler))
 	}
 	k, ctx, end := keeping(b, x11.Options{Display: s.Display, Quiet: true, Line: line, Camera: shots, Board: board.Options{Chords: []keys.Chord{{Name: switchKey, Command: "go back", Modifiers: keys.Modifiers{Super: true}, Keysym: switchSym}}}})
 	sw.do = func(line string) *desk.Desk {

@@ -8,7 +8,7 @@ package camera
 
 import (
 	"context"
-	"fmt"
+	"errors"
 	"log/slog"
 	"maps"
 	"slices"
@@ -47,26 +47,26 @@ type Options struct {
 
 // Camera takes pictures.
 type Camera struct {
-	conn    *xgb.Conn
-	root    xproto.Window
-	screen  *xproto.ScreenInfo
-	album   *picture.Album
-	log     *slog.Logger
-	formats formats
-	every   pace
-	damages bool
-	shapes  bool
-	wake    chan struct{}
+	name  string // of the display
+	album *picture.Album
+	every pace
+	wake  chan struct{}
 
 	mu     sync.Mutex
 	opt    Options
 	desk   *desk.Desk
 	seen   map[int]xproto.Window // the windows of the desk that show now
+	news   bool                  // one of these is another than before
+	failed bool                  // the display cannot be pictured
 	events []xgb.Event           // that have come
 	gone   bool                  // the connection is
 
-	// Of the goroutine that takes the pictures.
-	on       bool
+	// Of the goroutine that takes the pictures, and of its connection.
+	conn     *xgb.Conn
+	root     xproto.Window
+	formats  formats
+	damages  bool
+	shapes   bool
 	tops     map[xproto.Window]*top
 	subjects map[int]*subject
 	byWin    map[xproto.Window]*subject
@@ -101,34 +101,57 @@ type subject struct {
 	title   string
 }
 
-// Start connects to a display and begins. Pictures go into the album, which has its wants call
-// Wake. The camera ends with the context, or with the display.
-func Start(ctx context.Context, name string, album *picture.Album, opt Options, log *slog.Logger) (*Camera, error) {
+// Start makes a camera for a display. It connects only while pictures are on. They go into the
+// album, which has its wants call Wake. The camera ends with the context.
+func Start(ctx context.Context, name string, album *picture.Album, opt Options, log *slog.Logger) *Camera {
 	return start(ctx, name, album, opt, pace{restTime, shownEvery, otherEvery}, log)
 }
 
-func start(ctx context.Context, name string, album *picture.Album, opt Options, every pace, log *slog.Logger) (*Camera, error) {
-	conn, wire, err := display.Connect(display.Name(name))
+func start(ctx context.Context, name string, album *picture.Album, opt Options, every pace, log *slog.Logger) *Camera {
+	c := &Camera{name: name, album: album, opt: opt, every: every, wake: make(chan struct{}, 1)}
+	go func() {
+		defer album.Clear()
+		for ctx.Err() == nil {
+			if c.On() {
+				if err := c.work(ctx); err != nil {
+					log.Warn("windows are not pictured", "error", err.Error())
+					c.mu.Lock()
+					c.failed = true
+					c.mu.Unlock()
+				}
+			}
+			select {
+			case <-c.wake:
+			case <-ctx.Done():
+			}
+		}
+	}()
+	return c
+}
+
+// connect connects, and knows nothing of the display yet.
+func (c *Camera) connect() error {
+	conn, wire, err := display.Connect(display.Name(c.name))
 	if err != nil {
-		return nil, err
+		return err
 	}
-	c := &Camera{conn: conn, album: album, log: log, opt: opt, every: every, wake: make(chan struct{}, 1),
-		tops: map[xproto.Window]*top{}, subjects: map[int]*subject{}, byWin: map[xproto.Window]*subject{}, judged: map[int]judgement{}}
-	c.screen = xproto.Setup(conn).DefaultScreen(conn)
-	c.root = c.screen.Root
+	c.mu.Lock()
+	c.events, c.gone, c.news = nil, false, true
+	c.mu.Unlock()
+	c.conn, c.root = conn, xproto.Setup(conn).DefaultScreen(conn).Root
+	c.tops, c.subjects, c.byWin = map[xproto.Window]*top{}, map[int]*subject{}, map[xproto.Window]*subject{}
+	c.judged, c.marks, c.saver, c.lock = map[int]judgement{}, 0, false, false
 	if err := c.prepare(wire); err != nil {
 		conn.Close()
-		return nil, err
+		return err
 	}
-	go c.pump()
-	go c.run(ctx)
-	return c, nil
+	return nil
 }
 
 // prepare asks for what is needed of the server.
 func (c *Camera) prepare(wire *display.Wire) (err error) {
 	if _, ok := display.Extension(c.conn, "RENDER"); !ok {
-		return fmt.Errorf("windows cannot be pictured: the X server is without RENDER")
+		return errors.New("the X server is without RENDER")
 	}
 	if c.formats, err = readFormats(c.conn); err != nil {
 		return err
@@ -158,7 +181,7 @@ func (c *Camera) prepare(wire *display.Wire) (err error) {
 // once, and keeps what it is given, which must not be written again.
 func (c *Camera) See(d *desk.Desk, shown map[int]xproto.Window) {
 	c.mu.Lock()
-	c.desk, c.seen = d, shown
+	c.desk, c.seen, c.news = d, shown, true
 	c.mu.Unlock()
 	c.Wake()
 }
@@ -170,13 +193,13 @@ func (c *Camera) On() bool {
 	}
 	c.mu.Lock()
 	defer c.mu.Unlock()
-	return c.opt.On && !c.gone
+	return c.opt.On && !c.failed
 }
 
 // Configure takes other options.
 func (c *Camera) Configure(opt Options) {
 	c.mu.Lock()
-	c.opt = opt
+	c.opt, c.news = opt, true
 	c.mu.Unlock()
 	c.Wake()
 }
@@ -189,19 +212,17 @@ func (c *Camera) Wake() {
 	}
 }
 
-// pump queues what the server tells, without bound: the library stands still while nobody
-// takes its events.
-func (c *Camera) pump() {
+// pump queues what the server tells, without bound, until the connection is gone: the library
+// stands still while nobody takes its events.
+func (c *Camera) pump(conn *xgb.Conn) {
 	for {
-		e, err := c.conn.WaitForEvent()
+		e, err := conn.WaitForEvent()
 		c.mu.Lock()
-		switch {
-		case e != nil:
+		if e != nil {
 			c.events = append(c.events, e)
-		case err == nil:
-			c.gone = true
 		}
-		gone := c.gone
+		gone := e == nil && err == nil
+		c.gone = c.gone || gone
 		c.mu.Unlock()
 		c.Wake()
 		if gone {
@@ -210,21 +231,37 @@ func (c *Camera) pump() {
 	}
 }
 
-// run takes pictures until the end.
-func (c *Camera) run(ctx context.Context) {
-	defer c.album.Clear()
-	defer c.conn.Close()
+// lost tells whether the connection is gone.
+func (c *Camera) lost() bool {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return c.gone
+}
+
+// work takes pictures until they are turned off, or until the end.
+func (c *Camera) work(ctx context.Context) error {
+	if err := c.connect(); err != nil {
+		return err
+	}
+	pumped := make(chan struct{})
+	go func() { defer close(pumped); c.pump(c.conn) }()
+	defer func() {
+		c.conn.Close()
+		<-pumped
+		c.album.Clear()
+	}()
 	c.learn()
 	timer := time.NewTimer(time.Hour)
+	defer timer.Stop()
 	for {
 		c.hear()
-		c.meet()
-		c.mu.Lock()
-		gone := c.gone
-		c.mu.Unlock()
-		if gone {
-			return
+		if c.lost() {
+			return errors.New("the connection to the X server is gone")
 		}
+		if !c.On() {
+			return nil
+		}
+		c.meet()
 		if wait, due := c.look(time.Now()); due {
 			timer.Reset(max(wait, time.Millisecond))
 		} else {
@@ -232,7 +269,7 @@ func (c *Camera) run(ctx context.Context) {
 		}
 		select {
 		case <-ctx.Done():
-			return
+			return nil
 		case <-c.wake:
 		case <-timer.C:
 		}
@@ -355,35 +392,27 @@ func (c *Camera) synced() bool {
 		if c.hear(); c.marks >= want {
 			return true
 		}
-		<-c.wake // the pump's: the event is on its way
-		c.mu.Lock()
-		gone := c.gone
-		c.mu.Unlock()
-		if gone {
+		if c.lost() {
 			return false
 		}
+		<-c.wake // the pump's: the event is on its way
 	}
 }
 
 // meet takes up what the host has told last, and what is to be done.
 func (c *Camera) meet() {
 	c.mu.Lock()
-	opt, d, seen := c.opt, c.desk, c.seen
+	opt, d, seen, news := c.opt, c.desk, c.seen, c.news
+	c.news = false
 	c.mu.Unlock()
-	if !opt.On || d == nil {
-		if c.on {
-			c.on = false
-			c.part(slices.Collect(maps.Keys(c.subjects))...)
-			c.album.Clear()
-		}
+	if !news || d == nil {
 		return
 	}
-	c.on = true
 	private := func(w *desk.Window) bool { return c.private(d, w, opt.Private) }
 	c.album.Keep(func(id int) bool { w := d.Window(id); return w != nil && !private(w) })
 	for id, s := range c.subjects {
 		if w := d.Window(id); w == nil || private(w) || seen[id] != 0 && seen[id] != s.win {
-			c.part(id)
+			c.part(s)
 		}
 	}
 	maps.DeleteFunc(c.judged, func(id int, _ judgement) bool { return d.Window(id) == nil })
@@ -439,21 +468,18 @@ func (c *Camera) add(id int, win xproto.Window) *subject {
 }
 
 // part ends that.
-func (c *Camera) part(ids ...int) {
-	for _, id := range ids {
-		s := c.subjects[id]
-		if s.damage != 0 {
-			damage.Destroy(c.conn, s.damage) // of a window that is gone it is gone too
-		}
-		delete(c.subjects, id)
-		delete(c.byWin, s.win)
+func (c *Camera) part(s *subject) {
+	if s.damage != 0 {
+		damage.Destroy(c.conn, s.damage) // of a window that is gone it is gone too
 	}
+	delete(c.subjects, s.id)
+	delete(c.byWin, s.win)
 }
 
 // look takes the pictures that are due, and tells in how long there may be others; due is
 // false where nothing is to be waited for but news.
 func (c *Camera) look(now time.Time) (wait time.Duration, due bool) {
-	if !c.on || c.saver {
+	if c.saver {
 		return 0, false
 	}
 	c.mu.Lock()

@@ -38,10 +38,8 @@ func newStudio(t *testing.T, n int, every pace, opt Options) *studio {
 	server := testkit.NewServer(t)
 	s := &studio{T: t, x: server.NewX(t), wins: map[int]xproto.Window{}, shown: map[int]bool{}}
 	s.album = picture.NewAlbum(nil)
+	s.c = start(t.Context(), server.Display, s.album, opt, every, slog.New(slog.DiscardHandler))
 	var err error
-	if s.c, err = start(t.Context(), server.Display, s.album, opt, every, slog.New(slog.DiscardHandler)); err != nil {
-		t.Fatal(err)
-	}
 	if s.desk, err = desk.New([]desk.Monitor{{Key: "one", Letter: 'A', Rect: geom.R(0, 0, 1920, 1080), Work: geom.R(0, 0, 1920, 1080), Primary: true, Connected: true}}, desk.Settings{}); err != nil {
 		t.Fatal(err)
 	}

@@ -1,6 +1,7 @@
 package camera
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"time"
@@ -25,7 +26,7 @@ type formats struct {
 func readFormats(conn *xgb.Conn) (f formats, err error) {
 	r, err := render.QueryPictFormats(conn).Reply()
 	if err != nil {
-		return f, fmt.Errorf("windows cannot be pictured: %w", err)
+		return f, fmt.Errorf("asking for the formats of pictures: %w", err)
 	}
 	f.of = map[xproto.Visualid]render.Pictformat{}
 	for _, s := range r.Screens {
@@ -42,7 +43,7 @@ func readFormats(conn *xgb.Conn) (f formats, err error) {
 		}
 	}
 	if f.argb == 0 {
-		return f, fmt.Errorf("windows cannot be pictured: the X server's Render has no format of 32 bits")
+		return f, errors.New("the X server's RENDER has no format of 32 bits")
 	}
 	return f, nil
 }
@@ -79,7 +80,9 @@ func (c *Camera) take(these []*subject) bool {
 	}
 	if !c.synced() || c.moved != before || c.saver {
 		for i := range shots {
-			shots[i].dirty = true
+			if shots[i].dirty = true; pictures[i] != nil {
+				clear(pictures[i].RGB)
+			}
 		}
 		return false
 	}
@@ -99,7 +102,7 @@ func (c *Camera) locked() bool {
 		return c.lock
 	}
 	c.lookedAt, c.lock = c.moved, false
-	all := geom.R(0, 0, int(c.screen.WidthInPixels), int(c.screen.HeightInPixels))
+	all := c.bounds()
 	var order []xproto.Window
 	for _, t := range c.tops {
 		if t.mapped && t.override && t.rect.Contains(all) {
@@ -113,6 +116,15 @@ func (c *Camera) locked() bool {
 		c.album.Clear()
 	}
 	return c.lock
+}
+
+// bounds is the root, which may have been resized; empty where the server does not say.
+func (c *Camera) bounds() geom.Rect {
+	r, err := xproto.GetGeometry(c.conn, xproto.Drawable(c.root)).Reply()
+	if err != nil {
+		return geom.Rect{}
+	}
+	return geom.R(0, 0, int(r.Width), int(r.Height))
 }
 
 // covering tells whether the topmost window covers all and its owner has the keyboard.
@@ -155,10 +167,7 @@ func (c *Camera) frame(these []*subject, order []xproto.Window) (shots []shot) {
 			all[i].extents = shape.QueryExtents(c.conn, s.win)
 		}
 	}
-	root := geom.R(0, 0, int(c.screen.WidthInPixels), int(c.screen.HeightInPixels))
-	if r, err := xproto.GetGeometry(c.conn, xproto.Drawable(c.root)).Reply(); err == nil { // it may have been resized
-		root = geom.R(0, 0, int(r.Width), int(r.Height))
-	}
+	root := c.bounds()
 	for _, a := range all {
 		attributes, err1 := a.attributes.Reply()
 		geometry, err2 := a.geometry.Reply()
