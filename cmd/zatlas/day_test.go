@@ -81,10 +81,7 @@ func TestDay(t *testing.T) {
 	}
 	s := testkit.NewServer(t)
 	s.Plug(t, "DUMMY1", 1920, 0)
-	for _, v := range s.Env {
-		name, value, _ := strings.Cut(v, "=")
-		t.Setenv(name, value)
-	}
+	s.Setenv(t)
 	w := &day{t: t, s: s, x: s.NewX(t), r: rand.New(rand.NewPCG(testkit.Seed(t, 1), 2))}
 	if err := res.Init(w.x.Conn); err != nil {
 		t.Fatal(err)

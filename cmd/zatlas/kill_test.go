@@ -186,10 +186,7 @@ func lockState(path string) (free func(), err error) {
 func TestStalledWriter(t *testing.T) {
 	s := testkit.NewServer(t)
 	cmd := s.Keeper(t)
-	for _, v := range s.Env {
-		name, value, _ := strings.Cut(v, "=")
-		t.Setenv(name, value)
-	}
+	s.Setenv(t)
 	client, err := remote.Dial(remote.SocketPath(s.Display))
 	if err != nil {
 		t.Fatal(err)
@@ -311,10 +308,7 @@ func TestKilledUnderLoad(t *testing.T) {
 	}
 	s := testkit.NewServer(t)
 	s.Plug(t, "DUMMY1", 1920, 0)
-	for _, v := range s.Env {
-		name, value, _ := strings.Cut(v, "=")
-		t.Setenv(name, value)
-	}
+	s.Setenv(t)
 	binary := testkit.Binary(t)
 	start := func() (*exec.Cmd, *remote.Client, *desk.Desk) {
 		cmd := testkit.Start(t, s.Env, binary, "keep")
@@ -453,10 +447,7 @@ func TestKilledAfterAnswer(t *testing.T) {
 	}
 	const inFlight = -1
 	s := testkit.NewServer(t)
-	for _, v := range s.Env {
-		name, value, _ := strings.Cut(v, "=")
-		t.Setenv(name, value)
-	}
+	s.Setenv(t)
 	x := s.NewX(t)
 	for i := range 12 {
 		x.Map(x.Window(fmt.Sprintf("w%d", i), 40, 40, 300, 200))

@@ -26,10 +26,7 @@ func TestThreeOutputs(t *testing.T) {
 	s.Env = append(s.Env, "XDG_CONFIG_HOME="+s.Dir)
 	s.Plug(t, "DUMMY1", 1920, 0)
 	s.Plug(t, "DUMMY2", 3840, 0)
-	for _, v := range s.Env {
-		name, value, _ := strings.Cut(v, "=")
-		t.Setenv(name, value)
-	}
+	s.Setenv(t)
 	s.Keeper(t)
 	client, err := remote.Dial(remote.SocketPath(s.Display))
 	if err != nil {

@@ -24,10 +24,7 @@ func TestPicturesOfRealWindows(t *testing.T) {
 			}
 			testkit.Spawn(t, s.Env, testkit.Binary(t), host)
 			testkit.Until(t, "it answers", func() bool { _, err := testkit.TryRun(s.Env, testkit.Binary(t), "list"); return err == nil })
-			for _, v := range s.Env {
-				name, value, _ := strings.Cut(v, "=")
-				t.Setenv(name, value)
-			}
+			s.Setenv(t)
 			client, err := remote.Dial(remote.SocketPath(s.Display))
 			if err != nil {
 				t.Fatal(err)
@@ -59,6 +56,9 @@ func TestPicturesOfRealWindows(t *testing.T) {
 			for id := 1; id <= 3; id++ {
 				shows(fmt.Sprint(id, " is forgotten once pictures are off"), id, none)
 			}
+			s.Settings(t, settings)
+			s.Do(t, "reload")
+			shows("the red one is pictured once they are on again", 2, full(picture.RGB{R: 0x80}))
 		})
 	}
 }

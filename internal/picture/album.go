@@ -71,7 +71,10 @@ func (a *Album) PutMade(window int, made func() *Picture) { a.put(window, page{m
 func (a *Album) put(window int, p page) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
-	a.bytes -= a.pages[window].size()
+	if old := a.pages[window]; old.Picture != nil {
+		clear(old.RGB)
+		a.bytes -= old.size()
+	}
 	a.changed()
 	p.since = a.now
 	a.pages[window] = p

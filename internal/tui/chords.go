@@ -8,7 +8,6 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
-	"zatlas/internal/settings"
 	"zatlas/internal/tui/cells"
 )
 
@@ -63,15 +62,7 @@ func (m *model) takeChords() tea.Cmd {
 	if free == 0 {
 		value, words = "never", "The chords of the display are given back."
 	}
-	for _, c := range settings.Choices() {
-		if c.Name() == "alongside.chords" {
-			if err := c.Set(m.opt.Settings, value); err != nil {
-				m.say(keeper.Sentence(err), true)
-				return nil
-			}
-		}
-	}
-	return m.wroteSettings(words)
+	return m.setTo("alongside.chords", value, words)
 }
 
 // clashes are the chords that do not work, by what is the matter with them.

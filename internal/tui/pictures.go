@@ -159,12 +159,11 @@ func (m *model) asOf(w *desk.Window, c picture.Cells) string {
 }
 
 // besidePicture draws the picture of a window in a part of a screen, as large as its own
-// sides let it be, and under it how old it is. It gives the rows that it took; none where
-// there is no picture.
-func (m *model) besidePicture(c *cells.Canvas, r geom.Rect, w *desk.Window) int {
+// sides let it be, and under it how old it is; nothing where there is none.
+func (m *model) besidePicture(c *cells.Canvas, r geom.Rect, w *desk.Window) {
 	wide, high := r.W, r.H-1
 	if w == nil || w.Rect.W <= 0 || w.Rect.H <= 0 || wide < leastPictureW || high < leastPictureH {
-		return 0
+		return
 	}
 	// A cell is twice as high as it is wide.
 	if rows := max(wide*w.Rect.H/w.Rect.W/2, leastPictureH); rows < high {
@@ -174,13 +173,11 @@ func (m *model) besidePicture(c *cells.Canvas, r geom.Rect, w *desk.Window) int 
 	}
 	p, ok := m.picture(w.ID, wide, high)
 	if !ok {
-		return 0
+		return
 	}
-	at := geom.R(r.X, r.Y, wide, high)
-	c.Picture(at, p, cells.Bright, m.opt.Theme)
+	c.Picture(geom.R(r.X, r.Y, wide, high), p, true, m.opt.Theme)
 	words := cells.JoinNonEmpty(" · ", w.Label(), m.asOf(w, p))
 	c.Text(r.X, r.Y+high, r.W, words, m.opt.Theme.Style(m.opt.Theme.Slate))
-	return high + 1
 }
 
 // togglePictures turns the pictures on or off, in the settings.
@@ -204,12 +201,7 @@ func (m *model) togglePictures() tea.Cmd {
 	if m.set.Pictures() {
 		value, words = "false", "Pictures are off, and forgotten."
 	}
-	c, _ := settings.FindChoice(settings.PicturesName)
-	if err := c.Set(m.opt.Settings, value); err != nil {
-		m.say(fmt.Sprint(err), true)
-		return nil
-	}
-	return m.wroteSettings(words)
+	return m.setTo(settings.PicturesName, value, words)
 }
 
 // togglePrivate keeps the app of the chosen window out of pictures by a rule, or takes that

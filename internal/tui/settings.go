@@ -67,6 +67,16 @@ func (m *model) wroteSettings(words string) tea.Cmd {
 	return m.do(desk.Command{Verb: "reload", Hand: time.Now().UnixNano()})
 }
 
+// setTo writes a setting by its name, and has the keeper take it up.
+func (m *model) setTo(name, value, words string) tea.Cmd {
+	c, _ := settings.FindChoice(name)
+	if err := c.Set(m.opt.Settings, value); err != nil {
+		m.say(keeper.Sentence(err), true)
+		return nil
+	}
+	return m.wroteSettings(words)
+}
+
 // load is the settings as the file has them; a row at fault keeps what it had, and the fault
 // goes into the heads of the screens.
 func (m *model) load() settings.Settings {

@@ -186,16 +186,7 @@ func (s *surveyScreen) turn(m *model) tea.Cmd {
 
 // writeSurvey writes the setting, and has the keeper take it up.
 func (m *model) writeSurvey(value, words string) tea.Cmd {
-	for _, c := range settings.Choices() {
-		if c.Name() != "survey.on" {
-			continue
-		}
-		if err := c.Set(m.opt.Settings, value); err != nil {
-			m.say(keeper.Sentence(err), true)
-			return nil
-		}
-	}
-	return m.wroteSettings(words)
+	return m.setTo("survey.on", value, words)
 }
 
 // askForget asks since when to erase what is kept, and then whether it is meant.

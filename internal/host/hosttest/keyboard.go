@@ -124,6 +124,26 @@ func sameKeys(t *testing.T, d Display) {
 			d.X.Hold(testkit.Super, func() { d.X.Press(testkit.Tab); shows("the list shows", true) })
 			d.Focused(t, d.Windows["one"])
 		}},
+		{"a list, its key let go of last", func() {
+			d.X.Key(testkit.Super, true)
+			d.X.Key(testkit.Tab, true)
+			shows("the list shows", true)
+			d.X.Key(testkit.Super, false)
+			d.X.Key(testkit.Tab, false)
+			d.Focused(t, d.Windows["three"])
+		}},
+		{"a question, Super let go of first", func() {
+			d.X.Key(testkit.Super, true)
+			d.X.Key('s', true)
+			d.X.Key(testkit.Super, false)
+			d.X.Key('s', false)
+			d.X.Press('3')
+			d.at(t, "three", "2")
+			d.X.Press(testkit.Super, 'u')
+			d.at(t, "three", "0")
+			d.Do(t, "focus #3", "focus #2")
+			d.Focused(t, d.Windows["one"])
+		}},
 		{"a list at one go", func() { d.X.Press(testkit.Super, testkit.Tab); d.Focused(t, d.Windows["three"]) }},
 		{"further on the list, and back", func() {
 			d.X.Hold(testkit.Super, func() { d.X.Press(testkit.Tab); d.X.Press(testkit.Tab); d.X.Press(testkit.Shift, testkit.Tab) })

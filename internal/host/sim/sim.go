@@ -73,15 +73,20 @@ func (h *Host) Take() ([]keeper.Event, error) {
 func (h *Host) Show(d *desk.Desk) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
+	was := h.shown
 	h.shown = d
-	for _, w := range d.Windows {
+	for i, w := range d.Windows {
 		h.nextID = max(h.nextID, w.ID)
-		h.picture(d, w)
+		if was == nil || i >= len(was.Windows) || was.Windows[i] != w || len(d.Settings.Rules)+len(was.Settings.Rules) > 0 {
+			h.picture(d, w) // else nothing of it is another
+		}
 	}
-	for id := range h.looks {
-		if d.Window(id) == nil {
-			delete(h.looks, id)
-			h.album.Drop(id)
+	if len(h.looks) > len(d.Windows) {
+		for id := range h.looks {
+			if d.Window(id) == nil {
+				delete(h.looks, id)
+				h.album.Drop(id)
+			}
 		}
 	}
 }

@@ -9,14 +9,8 @@ import (
 	"zatlas/internal/picture"
 )
 
-// How bright a picture is drawn.
-const (
-	Dim    = false // labels and marks are brighter
-	Bright = true  // of what is chosen
-)
-
-// Picture draws a picture from the top left of a rectangle. One that is dim is brought
-// towards the theme's ground.
+// Picture draws a picture from the top left of a rectangle. One that is not bright, as only
+// what is chosen is, is brought towards the theme's ground: labels and marks stand out.
 func (c *Canvas) Picture(r geom.Rect, p picture.Cells, bright bool, t Theme) {
 	ground, known := t.Ink.(color.RGBA)
 	for y := range min(p.H, r.H) {
