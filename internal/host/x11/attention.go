@@ -129,6 +129,13 @@ func (h *Host) focusDesktop(win xproto.Window, now xproto.Timestamp) {
 	}
 }
 
+// leaveDesktop gives the focus back to what the desk says, where a desktop window has it.
+func (h *Host) leaveDesktop() {
+	if h.onDesktop {
+		h.refocus()
+	}
+}
+
 // grabOther has a click on a desktop window focus it.
 func (h *Host) grabOther(win xproto.Window) {
 	xproto.GrabButton(h.conn, false, win, xproto.EventMaskButtonPress, xproto.GrabModeSync, xproto.GrabModeSync,

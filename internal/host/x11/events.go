@@ -177,7 +177,7 @@ func (h *Host) press(e xproto.ButtonPressEvent) {
 		if h.atlas.up {
 			h.atlas.hide()
 		}
-		h.onDesktop = false
+		h.leaveDesktop()
 		h.emit(desk.Activated{ID: c.id})
 	}
 }
@@ -210,13 +210,16 @@ func (h *Host) focusIn(e xproto.FocusInEvent) {
 
 // refocus gives the X focus again to what should have it.
 func (h *Host) refocus() {
-	h.onDesktop = false
 	now := h.serverTime()
 	if h.atlas.up {
 		h.setFocus(h.atlas.win, now)
 		return
 	}
 	h.focus(h.desk.Focus, now)
+	if h.onDesktop {
+		h.onDesktop = false
+		h.paintBordersAgain()
+	}
 }
 
 // message obeys a client message: those that _NET_SUPPORTED lists, and WM_CHANGE_STATE.

@@ -472,9 +472,8 @@ func (h *Host) Tell(o keeper.Outcome) {
 	if h.desk != nil {
 		h.warp(o)
 	}
-	if h.onDesktop && o.Err == nil && o.Result.Goes {
-		h.onDesktop = false
-		h.focus(h.insteadOf, h.serverTime())
+	if o.Err == nil && o.Result.Goes {
+		h.leaveDesktop()
 	}
 	words := o.Words()
 	if o.Err == nil && o.Verb == "split" {

@@ -518,6 +518,10 @@ func ewmhWindows() []Clause {
 			at := p.frame(over)
 			p.click(at.x+20, at.y+20)
 			p.focused(over)
+			p.click(200, 200)
+			p.focused(win)
+			xproto.DestroyWindow(p.conn, win)
+			p.focused(over)
 		}},
 		{"5.6", "an unknown type, and then a known one: that counts", func(p *Probe) {
 			p.plain()
