@@ -6,9 +6,8 @@ export GOFLAGS = -trimpath
 # The packages with goroutines are tested with the race detector too.
 # The standards are tried on the same host without it, and the screens with it in make soak.
 RACY = ./internal/keeper ./internal/host/alongside ./internal/host/display/... ./internal/host/sim ./internal/host/x11 ./internal/remote ./internal/status
-# What drives the real program by real keys has the machine to itself: a person does not type
-# while two cores do four things.
-TIMED = ./cmd/zatlas
+# What drives the real program waits for it most of the time: several at once share the machine.
+WAITING = ./cmd/zatlas
 
 # Where it is installed; DESTDIR is put before all of it.
 PREFIX ?= /usr/local
@@ -41,7 +40,7 @@ check: ## what CI runs: formatting, the checks, the tests, the package
 test: ## install what the tests need, and run them all
 	@scripts/tools
 	go test -timeout 40m $$(go list ./... | grep -v '^zatlas/cmd/zatlas$$')
-	go test -timeout 40m $(TIMED)
+	go test -timeout 40m -parallel 4 $(WAITING)
 	CGO_ENABLED=1 go test -timeout 40m -race -short $(RACY)
 
 package: ## make the Debian package and try it in a clean root of Debian

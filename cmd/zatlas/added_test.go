@@ -51,6 +51,7 @@ func overlaid(t *testing.T, command, file string, changes ...string) string {
 
 // A verb is one row of the table and one function: all else follows.
 func TestVerbIsAdded(t *testing.T) {
+	t.Parallel()
 	const file = "internal/desk/verbs.go"
 	changes := []string{
 		"	return []Verb{\n", `	return []Verb{
@@ -104,6 +105,7 @@ func TestVerbIsAdded(t *testing.T) {
 // A setting is one row: its reader, the printed example, the settings screen and the
 // texts of faults follow.
 func TestSettingIsAdded(t *testing.T) {
+	t.Parallel()
 	program := overlaid(t, "zatlas/cmd/zatlas", "internal/settings/rows.go", "		{Table: \"desk\", Key: \"wrap\"", `		{Table: "desk", Key: "shine", Usual: "3", Min: 1, Max: 9, Step: 2, Unit: "lamps",
 			Help: "how many lamps shine", About: "How many lamps shine over the desk, 1 to 9.",
 			takes: func(d *desk.Settings, v string) { d.Gap = 10 * number(v) }},

@@ -116,6 +116,7 @@ func (a *annexe) cut(t *testing.T, display string) {
 
 // The desk of another machine is on the same screens.
 func TestAfar(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	k := testkit.Spawn(t, s.Env, testkit.Binary(t), "keep")
 	testkit.Until(t, "the keeper answers", func() bool { _, err := testkit.TryRun(s.Env, testkit.Binary(t), "list"); return err == nil })
@@ -214,6 +215,7 @@ func TestForwarded(t *testing.T) {
 
 // Beside another manager there, a desk is begun.
 func TestAfarAlongside(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	manager.Start(t, s.Display, 2, manager.Switches{})
 	s.Client(t, "Hall Plan", "xterm")
@@ -227,6 +229,7 @@ func TestAfarAlongside(t *testing.T) {
 
 // A keeper of another version is told of, and one that tells without end is let go.
 func TestAfarStrangers(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	for name, c := range map[string]struct{ script, want string }{
 		"another version": {`printf 'HTTP/1.1 200 OK\r\nZatlas-Protocol: 999\r\nContent-Length: 2\r\n\r\n{}'; sleep 5`, "version 999"},

@@ -26,6 +26,7 @@ func foreign(t *testing.T, sw manager.Switches) (*testkit.Server, *manager.Manag
 
 // What a newcomer does, on a desktop that another program manages: nothing is set up.
 func TestAlongsideWalk(t *testing.T) {
+	t.Parallel()
 	s, m := foreign(t, manager.Switches{})
 	one := s.Client(t, "Hall Plan", "xterm", "-geometry", "40x12+100+100")
 	two := s.Client(t, "Press List", "xterm", "-geometry", "40x12+700+100")
@@ -104,6 +105,7 @@ func TestAlongsideWalk(t *testing.T) {
 
 // Who manages the display decides what zatlas does.
 func TestZatlasFindsOut(t *testing.T) {
+	t.Parallel()
 	bare := testkit.NewServer(t)
 	term := testkit.NewTerminal(t, 120, 30, bare.Env, testkit.Binary(t))
 	screen := term.Wait("exit status 1")
@@ -136,6 +138,7 @@ func TestZatlasFindsOut(t *testing.T) {
 
 // A desk that was started for screens ends so long after the last of them.
 func TestLinger(t *testing.T) {
+	t.Parallel()
 	s, _ := foreign(t, manager.Switches{})
 	p := testkit.Spawn(t, s.Env, testkit.Binary(t), "alongside", "--linger", "300ms")
 	if status, printed := p.End(); status != 0 {
@@ -145,6 +148,7 @@ func TestLinger(t *testing.T) {
 
 // With --chords the chords that are free work; those of the manager stay its own.
 func TestAlongsideChords(t *testing.T) {
+	t.Parallel()
 	s, m := foreign(t, manager.Switches{})
 	x, other := s.NewX(t), s.NewX(t)
 	s.Client(t, "Hall Plan", "xterm")
@@ -203,6 +207,7 @@ func TestAlongsideChords(t *testing.T) {
 // A plate is placings, where another program manages the windows: those that were saved
 // there, and tiles of one that was saved elsewhere.
 func TestPlatesAlongside(t *testing.T) {
+	t.Parallel()
 	s, _ := foreign(t, manager.Switches{})
 	one := s.Client(t, "Hall Plan", "xterm", "-geometry", "40x12+100+100")
 	two := s.Client(t, "Press List", "xterm", "-geometry", "40x12+700+100")
@@ -248,6 +253,7 @@ func TestPlatesAlongside(t *testing.T) {
 
 // The terminal that the screens run in is one of the windows: another is chosen first.
 func TestOwnTerminal(t *testing.T) {
+	t.Parallel()
 	s, _ := foreign(t, manager.Switches{})
 	plan := s.Client(t, "Hall Plan", "xterm", "-geometry", "40x12+100+100")
 	own := s.Client(t, "Screens", "xterm", "-geometry", "150x44+600+100", "-e", testkit.Binary(t))
@@ -271,55 +277,67 @@ func TestOwnTerminal(t *testing.T) {
 // many windows, what is asked for is told as done when it is: in words, by the exit status,
 // in the logbook and for undo.
 func TestBesideSlowManager(t *testing.T) {
+	t.Parallel()
+	besideSlowManager(t, 2*time.Second, 3)
+}
+
+func TestBesideSlowManagerOfMany(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		slow    time.Duration
 		windows int
-	}{{600 * time.Millisecond, 3}, {2 * time.Second, 3}, {0, 300}, {600 * time.Millisecond, 300}} {
+	}{{600 * time.Millisecond, 3}, {0, 300}, {600 * time.Millisecond, 300}} {
 		t.Run(fmt.Sprintf("%v %d windows", c.slow, c.windows), func(t *testing.T) {
 			t.Parallel()
-			s := testkit.NewServer(t)
-			m := manager.Start(t, s.Display, 2, manager.Switches{})
-			x := s.NewX(t)
-			var windows []xproto.Window
-			for i := range c.windows {
-				windows = append(windows, x.Window(fmt.Sprint("plan ", i), 10+i, 10+i, 200, 150))
-				x.Map(windows[i])
-			}
-			testkit.Start(t, s.Env, testkit.Binary(t), "alongside")
-			testkit.Until(t, "all are on the desk", func() bool {
-				out, err := testkit.TryRun(s.Env, testkit.Binary(t), "list")
-				return err == nil && strings.Count(out, "\n") == c.windows
-			})
-			m.Switch(manager.Switches{Slow: c.slow})
-			on := func(desktop int) (n int) {
-				for _, win := range windows {
-					if got, ok := m.State(win); ok && got.Desktop == desktop {
-						n++
-					}
-				}
-				return n
-			}
-			want := fmt.Sprintf("Sent %d windows to 2.", c.windows)
-			if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "send 2 of all"); err != nil || !strings.HasPrefix(out, want) || on(1) != c.windows {
-				t.Errorf("send says %q, %v, and %d are there", out, err, on(1))
-			}
-			lines := strings.Split(strings.TrimSpace(testkit.Run(t, s.Env, testkit.Binary(t), "log")), "\n")
-			if last := lines[len(lines)-1]; !strings.Contains(last, want) || strings.Contains(strings.Join(lines, "\n"), "not yet seen") {
-				t.Errorf("the logbook ends with\n%s", strings.Join(lines[max(0, len(lines)-3):], "\n"))
-			}
-			if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "undo"); err != nil || !strings.HasPrefix(out, "Undid: "+want) || on(0) != c.windows {
-				t.Errorf("undo says %q, %v, and %d are back", out, err, on(0))
-			}
-			if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "redo"); err != nil || on(1) != c.windows {
-				t.Errorf("redo says %q, %v, and %d are there", out, err, on(1))
-			}
+			besideSlowManager(t, c.slow, c.windows)
 		})
+	}
+}
+
+func besideSlowManager(t *testing.T, slow time.Duration, windows int) {
+	t.Helper()
+	s := testkit.NewServer(t)
+	m := manager.Start(t, s.Display, 2, manager.Switches{})
+	x := s.NewX(t)
+	var open []xproto.Window
+	for i := range windows {
+		open = append(open, x.Window(fmt.Sprint("plan ", i), 10+i, 10+i, 200, 150))
+		x.Map(open[i])
+	}
+	testkit.Start(t, s.Env, testkit.Binary(t), "alongside")
+	testkit.Until(t, "all are on the desk", func() bool {
+		out, err := testkit.TryRun(s.Env, testkit.Binary(t), "list")
+		return err == nil && strings.Count(out, "\n") == windows
+	})
+	m.Switch(manager.Switches{Slow: slow})
+	on := func(desktop int) (n int) {
+		for _, win := range open {
+			if got, ok := m.State(win); ok && got.Desktop == desktop {
+				n++
+			}
+		}
+		return n
+	}
+	want := fmt.Sprintf("Sent %d windows to 2.", windows)
+	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "send 2 of all"); err != nil || !strings.HasPrefix(out, want) || on(1) != windows {
+		t.Errorf("send says %q, %v, and %d are there", out, err, on(1))
+	}
+	lines := strings.Split(strings.TrimSpace(testkit.Run(t, s.Env, testkit.Binary(t), "log")), "\n")
+	if last := lines[len(lines)-1]; !strings.Contains(last, want) || strings.Contains(strings.Join(lines, "\n"), "not yet seen") {
+		t.Errorf("the logbook ends with\n%s", strings.Join(lines[max(0, len(lines)-3):], "\n"))
+	}
+	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "undo"); err != nil || !strings.HasPrefix(out, "Undid: "+want) || on(0) != windows {
+		t.Errorf("undo says %q, %v, and %d are back", out, err, on(0))
+	}
+	if out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "redo"); err != nil || on(1) != windows {
+		t.Errorf("redo says %q, %v, and %d are there", out, err, on(1))
 	}
 }
 
 // A manager that dies in the middle has done nothing more: the command fails, and says why;
 // undo has nothing of it, and the next manager is asked anew.
 func TestBesideDeadManager(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	m := manager.Start(t, s.Display, 2, manager.Switches{})
 	one := s.Client(t, "Hall Plan", "xterm")

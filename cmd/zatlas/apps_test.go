@@ -20,6 +20,7 @@ import (
 // first windows go where they are asked to, rules place windows, pins jump, the
 // switcher comes up by a chord.
 func TestAppsOnADisplay(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	data := filepath.Join(s.Dir, "data")
 	s.Env = append(s.Env, "XDG_CONFIG_HOME="+s.Dir, "XDG_DATA_HOME="+data, "XDG_DATA_DIRS="+data, "LANG=de_DE.UTF-8")
@@ -118,6 +119,7 @@ func TestAppsOnADisplay(t *testing.T) {
 // A window that is asked to close: one that does, one that answers and stays,
 // one whose program does not answer any more.
 func TestCloseAndKill(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Keeper(t)
 	x := s.NewX(t)
@@ -148,6 +150,7 @@ func TestCloseAndKill(t *testing.T) {
 // With twenty thousand programs installed nothing is held up, by their being read
 // or by one being chosen among them.
 func TestManyPrograms(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	data := filepath.Join(s.Dir, "data")
 	dir := filepath.Join(data, "applications")
@@ -162,14 +165,7 @@ func TestManyPrograms(t *testing.T) {
 	}
 	s.Env = append(s.Env, "XDG_DATA_HOME="+data, "XDG_DATA_DIRS="+data)
 	s.Keeper(t)
-	run := ""
-	for _, e := range s.Env {
-		if v, ok := strings.CutPrefix(e, "XDG_RUNTIME_DIR="); ok {
-			run = v
-		}
-	}
-	t.Setenv("XDG_RUNTIME_DIR", run)
-	k, err := remote.Dial(remote.SocketPath(s.Display))
+	k, err := remote.Dial(socketOf(s))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -15,6 +15,7 @@ import (
 )
 
 func TestDemoArrange(t *testing.T) {
+	t.Parallel()
 	for _, size := range [][2]int{{160, 40}, {80, 24}} {
 		term := demo(t, size[0], size[1], nil)
 		term.Wait("#11 Reel Ledger:")
@@ -46,6 +47,7 @@ func TestDemoArrange(t *testing.T) {
 // Tiles on a real display: swapped, moved, resized, maximised and fullscreen by
 // command and by the client's own wish.
 func TestArrangeOnADisplay(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Keeper(t)
 	x := s.NewX(t)
@@ -124,6 +126,7 @@ func TestArrangeOnADisplay(t *testing.T) {
 }
 
 func TestDemoSheetView(t *testing.T) {
+	t.Parallel()
 	for _, size := range [][2]int{{160, 40}, {80, 24}} {
 		term := demo(t, size[0], size[1], nil)
 		term.Wait("#11 Reel Ledger:")
@@ -144,6 +147,7 @@ func TestDemoSheetView(t *testing.T) {
 // Groups, piles and tabs by keys: the selection widened and narrowed, verbs on
 // what it holds, the part of a window that lies behind another.
 func TestDemoGroups(t *testing.T) {
+	t.Parallel()
 	for _, size := range [][2]int{{160, 40}, {80, 24}} {
 		wide := size[0] > 100
 		term := demo(t, size[0], size[1], nil)
@@ -190,6 +194,7 @@ func hints(x *testkit.X, win xproto.Window, fields map[int]uint32) {
 // parents, those of a group over its latest window, and windows that open
 // maximised.
 func TestClientsOnADisplay(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Keeper(t)
 	x := s.NewX(t)
@@ -273,6 +278,7 @@ func TestClientsOnADisplay(t *testing.T) {
 
 // A grid of one's own, on one monitor: too fine for digits, so by arrows.
 func TestDemoOwnGrid(t *testing.T) {
+	t.Parallel()
 	config := t.TempDir()
 	file := filepath.Join(config, "zealous-atlas", "settings.toml")
 	if err := errors.Join(os.MkdirAll(filepath.Dir(file), 0o700), os.WriteFile(file, []byte("[grids]\nA = \"6x3\"\n"), 0o600)); err != nil {
@@ -293,6 +299,7 @@ func TestDemoOwnGrid(t *testing.T) {
 
 // A title that changes while its window is being taken up is not missed.
 func TestTitleWhileOpening(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Keeper(t)
 	x := s.NewX(t)

@@ -23,6 +23,7 @@ func pixelAt(t *testing.T, x *testkit.X, px, py int) uint32 {
 // Borders have the width and the colours of the settings, changed by "reload" while the
 // display is kept; a rule takes them from windows.
 func TestBorders(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	write := func(border, colour int, rest string) {
 		t.Helper()

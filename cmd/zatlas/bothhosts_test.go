@@ -47,6 +47,7 @@ func twoHosts(t *testing.T, do func(t *testing.T, host string)) {
 
 // What keys come to is the same whoever manages the display.
 func TestKeyboards(t *testing.T) {
+	t.Parallel()
 	twoHosts(t, func(t *testing.T, host string) {
 		hosttest.Keyboard(t, func(t *testing.T) hosttest.Display { return displayOf(t, host) })
 	})
@@ -54,6 +55,7 @@ func TestKeyboards(t *testing.T) {
 
 // The same chord brings the atlas window up and puts it away; what is chosen in it is done.
 func TestAtlasOnBothHosts(t *testing.T) {
+	t.Parallel()
 	twoHosts(t, func(t *testing.T, host string) {
 		d := displayOf(t, host)
 		s, x, ids := d.Server, d.X, d.Windows
@@ -94,6 +96,7 @@ func TestAtlasOnBothHosts(t *testing.T) {
 // Beside another manager the screens tell how many chords are free, and one key takes them;
 // the same gives them back.
 func TestFreeChordsAreOffered(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	manager.Start(t, s.Display, 3, manager.Switches{})
 	s.Client(t, "Hall Plan", "xterm", "-geometry", "40x12+100+100")
@@ -121,6 +124,7 @@ func TestFreeChordsAreOffered(t *testing.T) {
 // A manager that takes the place of another has the chords that it wants: ours are let go of
 // until it has had the time to take them.
 func TestNewManagerHasItsChords(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	m := manager.Start(t, s.Display, 3, manager.Switches{})
 	s.Client(t, "Hall Plan", "xterm", "-geometry", "40x12+100+100")

@@ -14,6 +14,7 @@ import (
 // brought up: made, gone to, sent, carried, laid out, placed, lost, rescued, found, undone,
 // removed. The keys are counted.
 func TestDayByChords(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Settings(t, "[chords]\n\"Atlas+Q c\" = \"run xterm -title started\"\n")
 	s.Keeper(t)

@@ -17,6 +17,7 @@ const page = `<title>Browser Slides</title><body style="margin:0;background:#246
 
 // A browser and a video player, which nobody here wrote for tests, work as usual.
 func TestBigClients(t *testing.T) {
+	t.Parallel()
 	if os.Getenv("CLIENTS") == "" {
 		t.Skip("make clients tries these: they are large, and not on every machine")
 	}

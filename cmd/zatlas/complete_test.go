@@ -12,6 +12,7 @@ import (
 )
 
 func TestShellWords(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		line  string
 		words []string
@@ -52,6 +53,7 @@ func TestShellWords(t *testing.T) {
 // Tab in real shells goes on with commands, targets, queries, flags and their values, in
 // quotes of both kinds and without.
 func TestShells(t *testing.T) {
+	t.Parallel()
 	s, _ := sixWindows(t)
 	bin := testkit.Binary(t)
 	s.Do(t, "rename 1 Programme", `add "Box office"`, "pin x of #1", `plate save "Hall day"`)

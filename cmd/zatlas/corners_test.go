@@ -11,6 +11,7 @@ import (
 // The pointer that rests in a corner shows what the settings say: not in passing, not
 // with a button down, not over a fullscreen window, and not where another monitor goes on.
 func TestCorners(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	path := s.Settings(t, "[corners]\nbottomright = \"bare\"\ntopleft = \"strays\"\n")
 	s.Keeper(t)

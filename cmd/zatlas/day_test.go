@@ -75,13 +75,13 @@ const openAtOnce = 20
 // TestDay works for a long day in a short time: nothing that the keeper takes grows, and it
 // is drawn in build/day.svg. DAY says how many actions that is.
 func TestDay(t *testing.T) {
+	t.Parallel()
 	actions, err := strconv.Atoi(os.Getenv("DAY"))
 	if err != nil {
 		t.Skip("make soak runs this: it takes long")
 	}
 	s := testkit.NewServer(t)
 	s.Plug(t, "DUMMY1", 1920, 0)
-	s.Setenv(t)
 	w := &day{t: t, s: s, x: s.NewX(t), r: rand.New(rand.NewPCG(testkit.Seed(t, 1), 2))}
 	if err := res.Init(w.x.Conn); err != nil {
 		t.Fatal(err)
@@ -210,7 +210,7 @@ func (w *day) measure(action int) (s sample) {
 	files, _ := os.ReadDir(proc + "fd")
 	s.files = float64(len(files))
 	web := http.Client{Transport: &http.Transport{DisableKeepAlives: true, DialContext: func(ctx context.Context, _, _ string) (net.Conn, error) {
-		return new(net.Dialer).DialContext(ctx, "unix", remote.SocketPath(w.s.Display))
+		return new(net.Dialer).DialContext(ctx, "unix", socketOf(w.s))
 	}}}
 	resp, err := web.Get("http://keeper/ping")
 	if err != nil {

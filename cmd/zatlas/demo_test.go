@@ -62,6 +62,7 @@ func snapshot(t *testing.T, dir string) string {
 
 // The demo touches nothing outside of it, and leaves nothing.
 func TestDemoTouchesNothing(t *testing.T) {
+	t.Parallel()
 	home, tmp := t.TempDir(), t.TempDir()
 	config := filepath.Join(home, ".config", "zealous-atlas", "settings.toml")
 	os.MkdirAll(filepath.Dir(config), 0o700)
@@ -112,6 +113,7 @@ func row(screen string, number int) string {
 }
 
 func TestDemoByKeys(t *testing.T) {
+	t.Parallel()
 	term := demo(t, 160, 40, nil)
 	screen := term.Wait("ZEALOUS ATLAS", "6 workspaces · 26 windows · ! 3 lost", "1 Programme · A · Reel Ledger", "TRY THESE")
 	for _, want := range []string{"Laptop 1920×1200", "Desk screen 3440×1440", "Projector unplugged", "lead 60/40", "not to scale", "3 windows are out of reach"} {
@@ -150,6 +152,7 @@ func TestDemoByKeys(t *testing.T) {
 }
 
 func TestDemoWorkspacesAndMonitors(t *testing.T) {
+	t.Parallel()
 	term := demo(t, 160, 40, nil)
 	term.Wait("#11 Reel Ledger:")
 	term.Keys("Left").Wait("workspace 1 Programme:", "e rename")
@@ -180,6 +183,7 @@ func TestDemoWorkspacesAndMonitors(t *testing.T) {
 }
 
 func TestDemoLogbook(t *testing.T) {
+	t.Parallel()
 	term := demo(t, 160, 40, nil)
 	term.Wait("#11 Reel Ledger:")
 	term.Keys("s", "3").Wait("u undoes.")
@@ -203,6 +207,7 @@ func TestDemoLogbook(t *testing.T) {
 
 // Undo works on every screen, and the keys that lead to another do too.
 func TestDemoPages(t *testing.T) {
+	t.Parallel()
 	term := demo(t, 160, 40, []string{"XDG_CONFIG_HOME=" + t.TempDir()})
 	term.Wait("#11 Reel Ledger:")
 	term.Keys("s", "3").Wait("Sent Reel Ledger · Running order to 3 Box office. u undoes.")
@@ -225,6 +230,7 @@ func TestDemoPages(t *testing.T) {
 }
 
 func TestDemoLine(t *testing.T) {
+	t.Parallel()
 	term := demo(t, 160, 40, nil)
 	term.Wait("ZEALOUS ATLAS")
 	term.Keys(":").Type("send B2")
@@ -246,6 +252,7 @@ func TestDemoLine(t *testing.T) {
 }
 
 func TestDemoPreviewByArrows(t *testing.T) {
+	t.Parallel()
 	term := demo(t, 160, 40, nil)
 	term.Wait("ZEALOUS ATLAS")
 	term.Keys("s", "Down", "Right").Wait("Preview: Sent Reel Ledger · Running order to B2. Enter does it.")
@@ -259,6 +266,7 @@ func TestDemoPreviewByArrows(t *testing.T) {
 }
 
 func TestDemoSizes(t *testing.T) {
+	t.Parallel()
 	term := demo(t, 160, 40, nil)
 	term.Wait("SHEET A1")
 	for _, size := range [][2]int{{80, 24}, {60, 16}, {240, 70}, {100, 30}, {61, 17}} {
@@ -288,6 +296,7 @@ func TestDemoSizes(t *testing.T) {
 }
 
 func TestDemoWithoutColours(t *testing.T) {
+	t.Parallel()
 	term := demo(t, 160, 40, []string{"NO_COLOR=1"})
 	screen := term.Wait("ZEALOUS ATLAS", "╔", "● Reel Ledger", "! 3 lost")
 	if !strings.Contains(screen, "┌") {
@@ -298,6 +307,7 @@ func TestDemoWithoutColours(t *testing.T) {
 }
 
 func TestDemoMouse(t *testing.T) {
+	t.Parallel()
 	term := demo(t, 160, 40, nil)
 	term.Wait("#11 Reel Ledger:")
 	// A press in column 50, row 6, a turn of the wheel, and a window dragged to
@@ -313,6 +323,7 @@ func TestDemoMouse(t *testing.T) {
 
 // A scene may hold nothing, one window, or two hundred, with any title.
 func TestDemoOtherDesks(t *testing.T) {
+	t.Parallel()
 	one := `{"format":"zealous-atlas/scene/1","monitors":[{"letter":"A","name":"Only","rect":[0,0,1280,1024]}],"workspaces":[%s],"windows":[%s]}`
 	var many, ids []string
 	for i := 1; i <= 200; i++ {
@@ -346,6 +357,7 @@ func TestDemoOtherDesks(t *testing.T) {
 
 // The settings screen writes the file, and the open screens follow it.
 func TestDemoSettings(t *testing.T) {
+	t.Parallel()
 	config := t.TempDir()
 	path := filepath.Join(config, "zealous-atlas", "settings.toml")
 	os.MkdirAll(filepath.Dir(path), 0o700)
@@ -399,6 +411,7 @@ func TestDemoSettings(t *testing.T) {
 // What is done often by several keys is told with a free chord; Enter sets it, and u takes
 // that back.
 func TestDemoAdviceOnKeys(t *testing.T) {
+	t.Parallel()
 	tmp := t.TempDir()
 	term := demo(t, 160, 60, []string{"TMPDIR=" + tmp})
 	term.Wait("#11 Reel Ledger:")
@@ -426,6 +439,7 @@ func TestDemoAdviceOnKeys(t *testing.T) {
 // The demo shows what is in its windows; % turns that off, and on again, on the map, the sheet
 // and the lists.
 func TestDemoPictures(t *testing.T) {
+	t.Parallel()
 	term := testkit.NewTerminal(t, 160, 40, nil, testkit.Binary(t), "demo")
 	pictured := func() bool { return strings.ContainsAny(term.Screen(), "▖▗▘▝▌▐") }
 	on := func(is bool, keys ...string) {

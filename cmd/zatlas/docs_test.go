@@ -26,6 +26,7 @@ import (
 
 // Every field that programs are told stands in the documentation.
 func TestFieldsAreDocumented(t *testing.T) {
+	t.Parallel()
 	text, err := os.ReadFile("../../docs/json.md")
 	if err != nil {
 		t.Fatal(err)
@@ -76,6 +77,7 @@ func TestFieldsAreDocumented(t *testing.T) {
 // The session of a display manager reads the user's profile, starts the keeper, and says
 // in a log why it ended.
 func TestSession(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	home, bin := t.TempDir(), t.TempDir()
 	if err := os.Symlink(testkit.Binary(t), filepath.Join(bin, "zatlas")); err != nil {
@@ -135,6 +137,7 @@ func TestSession(t *testing.T) {
 // Every command that the guide shows can be given on the demo desk, in its order, and so
 // can every example of the manual pages.
 func TestGuide(t *testing.T) {
+	t.Parallel()
 	text, err := os.ReadFile("../../docs/GUIDE.md")
 	if err != nil {
 		t.Fatal(err)
@@ -179,6 +182,7 @@ var otherCode = strings.Fields("SIGKILL TERM INT HUP PREFIX DESTDIR starting gat
 // What the README and the guide have in the type of code can be typed: commands, queries,
 // command lines with their flags, targets of make, settings; keys are tried elsewhere.
 func TestCodeOfTheDocumentation(t *testing.T) {
+	t.Parallel()
 	make, err := os.ReadFile("../../Makefile")
 	if err != nil {
 		t.Fatal(err)
@@ -258,6 +262,7 @@ func TestCodeOfTheDocumentation(t *testing.T) {
 
 // The examples that help and the manual pages show are command lines that can be read.
 func TestExamplesOfCommands(t *testing.T) {
+	t.Parallel()
 	tried := 0
 	var walk func(cmd *cobra.Command)
 	walk = func(cmd *cobra.Command) {
@@ -338,6 +343,7 @@ func isSetting(t *testing.T, code string) bool {
 
 // What is done is told as it happens: to programs, and to whoever follows the logbook.
 func TestWatch(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Keeper(t)
 	client(t, s, "one", "xterm")

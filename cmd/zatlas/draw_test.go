@@ -10,6 +10,7 @@ import (
 )
 
 func TestDrawCommand(t *testing.T) {
+	t.Parallel()
 	bin, dir := testkit.Binary(t), t.TempDir()
 	scene := "../../internal/scene/demo.json"
 	env := []string{"XDG_STATE_HOME=" + t.TempDir(), "XDG_CONFIG_HOME=" + t.TempDir(), "DISPLAY=:987"}
@@ -70,6 +71,7 @@ func TestDrawCommand(t *testing.T) {
 
 // On the screens a drawing is asked for in words or by a key, and by which file it is.
 func TestDrawOnTheScreens(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	term := testkit.NewTerminal(t, 140, 40, []string{"XDG_STATE_HOME=" + t.TempDir(), "HOME=" + dir}, "sh", "-c", "cd "+dir+" && exec "+testkit.Binary(t)+" demo")
 	term.Wait("6 workspaces")

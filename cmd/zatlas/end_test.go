@@ -32,6 +32,7 @@ func keeping(t *testing.T, s *testkit.Server) *testkit.Process {
 
 // A keeper that is told to end does, also where the X server stands still.
 func TestSignalsEndIt(t *testing.T) {
+	t.Parallel()
 	for _, sig := range []os.Signal{syscall.SIGTERM, os.Interrupt, syscall.SIGHUP} {
 		for _, still := range []bool{false, true} {
 			s := testkit.NewServer(t)
@@ -52,11 +53,12 @@ func TestSignalsEndIt(t *testing.T) {
 
 // One that cannot even begin can be ended too.
 func TestSignalWhileItBegins(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Signal(t, syscall.SIGSTOP)
 	p := testkit.Spawn(t, s.Env, testkit.Binary(t), "keep")
 	testkit.Until(t, "it has opened its state", func() bool {
-		_, err := os.Stat(filepath.Join(s.Dir, "state", "zealous-atlas", "state.db"))
+		_, err := os.Stat(stateOf(s))
 		return err == nil
 	})
 	p.Process.Signal(syscall.SIGTERM)
@@ -66,6 +68,7 @@ func TestSignalWhileItBegins(t *testing.T) {
 }
 
 func TestDisplayDies(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	p := keeping(t, s)
 	s.Signal(t, syscall.SIGKILL)
@@ -75,6 +78,7 @@ func TestDisplayDies(t *testing.T) {
 }
 
 func TestDisplaysThatAreNone(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	for _, c := range []struct{ name, says string }{
 		{"", "no X display is named"}, {"x", "names no display"}, {":", "names no display"}, {":x", "names no display"}, {":-1", "names no display"},
@@ -91,6 +95,7 @@ func TestDisplaysThatAreNone(t *testing.T) {
 
 // What is no file is refused at once, by name.
 func TestFilesThatAreNone(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	pipe := filepath.Join(dir, "pipe")
 	zero := filepath.Join(dir, "zero")
@@ -145,6 +150,7 @@ func TestFilesThatAreNone(t *testing.T) {
 // TestKeeperStandsStill holds that screens tell of a keeper that does not answer, and are
 // left by their keys all the same; and that they go on when it does.
 func TestKeeperStandsStill(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	p := keeping(t, s)
 	s.Client(t, "Hall Plan", "xterm")
@@ -171,9 +177,9 @@ func TestKeeperStandsStill(t *testing.T) {
 // TestConnectionCut holds that a keeper whose connection is cut has, when it has begun again,
 // what it had answered just before.
 func TestConnectionCut(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	keeping(t, s)
-	t.Setenv("XDG_RUNTIME_DIR", filepath.Join(s.Dir, "run"))
 	x := s.NewX(t)
 	check := xproto.Window(0)
 	client := answering(t, s)
@@ -198,6 +204,7 @@ func TestConnectionCut(t *testing.T) {
 // TestAbout holds that a command which is not waited for goes on, and that one can ask what
 // became of it.
 func TestAbout(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	p := keeping(t, s)
 	p.Still()
@@ -224,6 +231,7 @@ func TestAbout(t *testing.T) {
 // TestKeyboardOfOneThatStandsStill holds that keys go to programs again soon after a keeper was
 // stopped between two keys of a chord, and that the keeper goes on then, with every window.
 func TestKeyboardOfOneThatStandsStill(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	p := keeping(t, s)
 	x := s.NewX(t)

@@ -10,6 +10,7 @@ import (
 // Settings with a fault: the other rows count from the start, every screen opens and tells
 // the place until it is mended, and doctor and reload tell it too.
 func TestFaultySettings(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Settings(t, "[chords]\n\"Atlas+Period\" = \"go next\"\n\"Atlas+F6\" = \"go 2\"\n[desk]\nworkspaces = 3\n")
 	s.Keeper(t)

@@ -36,6 +36,7 @@ func pointerAt(t *testing.T, x *testkit.X) (px, py int) {
 // The focus follows the pointer into a window, and stays where it is when windows come
 // under the pointer by what the keeper does.
 func TestFocusFollowsPointer(t *testing.T) {
+	t.Parallel()
 	s, x, ids := pointing(t, "follow")
 	focus := func() string { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") }
 	for _, step := range []struct {
@@ -69,6 +70,7 @@ func TestFocusFollowsPointer(t *testing.T) {
 // The pointer is brought into a window that gets the focus by keys, and stays where it is
 // in one that it is in already.
 func TestPointerIsBroughtAlong(t *testing.T) {
+	t.Parallel()
 	s, x, ids := pointing(t, "warp")
 	in := func(title string) bool {
 		px, py := pointerAt(t, x)

@@ -12,6 +12,7 @@ import (
 )
 
 func TestDemoGazetteer(t *testing.T) {
+	t.Parallel()
 	term := demo(t, 160, 40, nil)
 	term.Wait("#11 Reel Ledger:")
 	term.Keys(";", "g").Wait("GAZETTEER  by workspace", "26 of 26 windows", "▼ 1 Programme  7 windows", "Talks after the film")
@@ -38,6 +39,7 @@ func TestDemoGazetteer(t *testing.T) {
 }
 
 func TestDemoSwitcher(t *testing.T) {
+	t.Parallel()
 	term := demo(t, 80, 24, nil)
 	term.Wait("#11 Reel Ledger:")
 	term.Keys("2").Wait("● 2 Subtitles")
@@ -50,6 +52,7 @@ func TestDemoSwitcher(t *testing.T) {
 }
 
 func TestDemoPinsOpenRules(t *testing.T) {
+	t.Parallel()
 	tmp := t.TempDir()
 	term := demo(t, 160, 40, []string{"XDG_CONFIG_HOME=" + t.TempDir(), "TMPDIR=" + tmp})
 	term.Wait("#11 Reel Ledger:")
@@ -118,6 +121,7 @@ func TestDemoPinsOpenRules(t *testing.T) {
 }
 
 func TestDeskLine(t *testing.T) {
+	t.Parallel()
 	d, err := scene.Demo()
 	if err != nil {
 		t.Fatal(err)
@@ -133,6 +137,7 @@ func TestDeskLine(t *testing.T) {
 
 // The five first steps tick off as they are done.
 func TestDemoFirstSteps(t *testing.T) {
+	t.Parallel()
 	term := demo(t, 160, 40, nil)
 	term.Wait("TRY THESE", "· r a     rescue what is lost")
 	term.Keys("r", "a").Wait("√ r a")

@@ -57,6 +57,7 @@ func where(t *testing.T, s *testkit.Server, id string, viewable bool, x, y, w, h
 }
 
 func TestKeeperByCommands(t *testing.T) {
+	t.Parallel()
 	s, ids := sixWindows(t)
 	s.Do(t, "add Clocks", "send 2 of title:clock or title:eyes", "send B of title:three", "send B of title:logo", "layout lead of title:three", "layout columns of title:one")
 	where(t, s, ids["one"], true, 0, 0, 960, 1080)
@@ -93,6 +94,7 @@ func TestKeeperByCommands(t *testing.T) {
 
 // Screens attached to a keeper: several at once, each sees what another does.
 func TestScreensAttach(t *testing.T) {
+	t.Parallel()
 	s, ids := sixWindows(t)
 	s.Do(t, "add", "add")
 	a := testkit.NewTerminal(t, 160, 40, s.Env, testkit.Binary(t))
@@ -123,6 +125,7 @@ func TestScreensAttach(t *testing.T) {
 // The atlas window: brought up by a chord, put away by the same or by a
 // command that goes somewhere, and no window of the desk.
 func TestAtlasWindow(t *testing.T) {
+	t.Parallel()
 	s, ids := sixWindows(t)
 	if err := os.WriteFile(filepath.Join(s.Dir, "state", "zealous-atlas", "first-steps-done"), nil, 0o600); err != nil {
 		t.Fatal(err) // Escape would put those away first
@@ -194,6 +197,7 @@ func TestAtlasWindow(t *testing.T) {
 // Chords that bring the atlas window up in a mode: a window moved and resized by
 // arrows, any window found by a few letters; and a letter to jump by.
 func TestChordsWithScreens(t *testing.T) {
+	t.Parallel()
 	s, ids := sixWindows(t)
 	x := s.NewX(t)
 	atlasUp := func() bool {
@@ -294,6 +298,7 @@ func TestChordsWithScreens(t *testing.T) {
 // Keys typed as soon as a chord is let go are for the screen that it asks for,
 // also where the atlas window has to be started, or shows another screen.
 func TestTypedAtOnce(t *testing.T) {
+	t.Parallel()
 	s, ids := sixWindows(t)
 	x := s.NewX(t)
 	for i := range 24 {
@@ -315,6 +320,7 @@ func TestTypedAtOnce(t *testing.T) {
 // A selection dragged in one xterm and dropped into another works as without a
 // manager, though the first click also focuses.
 func TestDragBetweenTerminals(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Keeper(t)
 	got := filepath.Join(s.Dir, "pasted")
@@ -370,6 +376,7 @@ func TestDragBetweenTerminals(t *testing.T) {
 }
 
 func TestNoKeeper(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	for _, args := range [][]string{{"list"}, {"do", "go 1"}, {}} {
 		out, err := testkit.TryRun([]string{"DISPLAY=:nowhere", "XDG_RUNTIME_DIR=" + dir, "XDG_STATE_HOME=" + dir}, testkit.Binary(t), args...)
@@ -387,6 +394,7 @@ func TestNoKeeper(t *testing.T) {
 }
 
 func TestSocketIsPrivate(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Keeper(t)
 	var socket string
@@ -410,6 +418,7 @@ func TestSocketIsPrivate(t *testing.T) {
 // Settings are read at the start and again on reload; faulty ones leave the
 // old in force.
 func TestSettings(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	var file string
 	write := func(text string) {
@@ -439,6 +448,7 @@ func TestSettings(t *testing.T) {
 // A display that begins anew has the workspaces of the one before, and windows
 // that look like those there were go where they were.
 func TestStateOutlastsTheDisplay(t *testing.T) {
+	t.Parallel()
 	first := testkit.NewServer(t)
 	keeper := first.Keeper(t)
 	client(t, first, "one", "xterm")
@@ -490,6 +500,7 @@ func TestStateOutlastsTheDisplay(t *testing.T) {
 // A keeper ends and starts again by a command, which is answered first; every
 // window stays, and is where it was once it is kept again.
 func TestEndAndRestart(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	keeper := s.Keeper(t)
 	one, two := client(t, s, "one", "xterm"), client(t, s, "two", "xterm")
@@ -529,6 +540,7 @@ func TestEndAndRestart(t *testing.T) {
 // A state file that is no such file is set aside whole, the keeper works, and its
 // logbook says so.
 func TestDamagedState(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	folder := filepath.Join(s.Dir, "state", "zealous-atlas")
 	if err := os.MkdirAll(folder, 0o700); err != nil {
@@ -560,6 +572,7 @@ func TestDamagedState(t *testing.T) {
 // they are started again: some before the keeper, some after. Each goes where one
 // like it was.
 func TestClientsDieWithTheKeeper(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	keeper := s.Keeper(t)
 	died := []*exec.Cmd{keeper}
@@ -617,6 +630,7 @@ func rename(t *testing.T, db, from, to string) {
 
 // In separate mode each of three monitors shows a workspace of its own.
 func TestSeparateOnDisplay(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Plug(t, "DUMMY1", 1920, 0)
 	s.Plug(t, "DUMMY2", 3840, 0)
@@ -650,6 +664,7 @@ func TestSeparateOnDisplay(t *testing.T) {
 
 // An empty monitor that you are on is marked on the display, where there is another one.
 func TestEmptyMonitorIsMarked(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Keeper(t)
 	client(t, s, "one", "xterm")
@@ -683,6 +698,7 @@ func TestEmptyMonitorIsMarked(t *testing.T) {
 
 // A fresh display has the workspaces of the settings at once.
 func TestFreshDisplay(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Settings(t, "[desk]\nworkspaces = 4\nnames = [\"Programme\", \"Box office\"]\n")
 	keeper := s.Keeper(t)
@@ -704,6 +720,7 @@ func TestFreshDisplay(t *testing.T) {
 // The atlas key is the one that the settings name, for chords and for the pointer; after
 // a change and "reload" nothing of the one before is held.
 func TestAtlasKeyIsChosen(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	write := func(text string) { s.Settings(t, text) }
 	write("[keeper]\natlas_key = \"Alt\"\n")
@@ -759,6 +776,7 @@ func TestAtlasKeyIsChosen(t *testing.T) {
 
 // What a terminal sends is printed as the settings write it.
 func TestKeysWatch(t *testing.T) {
+	t.Parallel()
 	term := testkit.NewTerminal(t, 120, 24, nil, testkit.Binary(t), "keys", "--watch")
 	term.Wait("Ctrl+C ends.")
 	for _, one := range [][2]string{
@@ -780,6 +798,7 @@ func TestKeysWatch(t *testing.T) {
 // What becomes of each chord is told; those that another program had are had again once
 // it lets them go, or ends.
 func TestKeys(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Settings(t, "[chords]\n\"Ctrl+Alt+F12\" = \"undo\"\n\"Atlas+3\" = \"float\"\n\"Atlas+Q s\" = \"float\"\n\"Atlas+Q s 3\" = \"send 3\"\n\"Atlas+Menu\" = \"bare\"\n\"hold Atlas+F11\" = \"bare\"\n")
 	other := s.NewX(t)
@@ -835,4 +854,14 @@ func TestKeys(t *testing.T) {
 		x.Press(testkit.Super, '6')
 		return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "5"
 	})
+}
+
+// socketOf is where the keeper of a server answers.
+func socketOf(s *testkit.Server) string {
+	return filepath.Join(s.Dir, "run", "zealous-atlas", "display-"+strings.ReplaceAll(s.Display, ":", "-")+".sock")
+}
+
+// stateOf is where a keeper of a server keeps its state.
+func stateOf(s *testkit.Server) string {
+	return filepath.Join(s.Dir, "state", "zealous-atlas", "state.db")
 }

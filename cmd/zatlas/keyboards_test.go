@@ -12,6 +12,7 @@ import (
 // A key that is a chord's in one group of the layout goes to the program that has the focus
 // where it is another letter in the group that is on.
 func TestKeyOfAnotherGroup(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Settings(t, "[keeper]\nchords = \"none\"\n[chords]\n\"Atlas+A\" = \"add\"\n")
 	testkit.Run(t, s.Env, "setxkbmap", "-layout", "us,fr")

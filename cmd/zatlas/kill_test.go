@@ -8,7 +8,6 @@ import (
 	"math/rand/v2"
 	"os"
 	"os/exec"
-	"path/filepath"
 	"slices"
 	"strconv"
 	"strings"
@@ -130,8 +129,9 @@ func titles(d *desk.Desk) []string {
 // sabotage has the state file locked, or taken away, at random moments until the
 // function it gives is called, which tells whether it can be read in the end, after
 // something was changed: it may have been taken away as the last thing.
-func sabotage(t *testing.T, path string) (end func(change func())) {
+func sabotage(t *testing.T, s *testkit.Server) (end func(change func())) {
 	t.Helper()
+	path := stateOf(s)
 	quiet, done := make(chan struct{}), make(chan struct{})
 	go func() {
 		defer close(done)
@@ -161,7 +161,7 @@ func sabotage(t *testing.T, path string) (end func(change func())) {
 				return false
 			}
 			defer state.Close()
-			d, err := state.Desk(os.Getenv("DISPLAY"))
+			d, err := state.Desk(s.Display)
 			return err == nil && d != nil
 		})
 	}
@@ -184,14 +184,14 @@ func lockState(path string) (free func(), err error) {
 // What a keeper was told while its state could not be written is on disk soon
 // after it can be, and a kill then takes nothing of it.
 func TestStalledWriter(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	cmd := s.Keeper(t)
-	s.Setenv(t)
-	client, err := remote.Dial(remote.SocketPath(s.Display))
+	client, err := remote.Dial(socketOf(s))
 	if err != nil {
 		t.Fatal(err)
 	}
-	path := store.Path()
+	path := stateOf(s)
 	free, err := lockState(path)
 	if err != nil {
 		t.Fatal(err)
@@ -234,9 +234,8 @@ func TestStalledWriter(t *testing.T) {
 // waitWritten waits until the display remembers the desk as it is now.
 func waitWritten(t *testing.T, s *testkit.Server) {
 	t.Helper()
-	t.Setenv("XDG_RUNTIME_DIR", filepath.Join(s.Dir, "run"))
 	x := s.NewX(t)
-	client, err := remote.Dial(remote.SocketPath(s.Display))
+	client, err := remote.Dial(socketOf(s))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -302,13 +301,13 @@ func fitsAfter(last *desk.Desk, asked desk.Command, d *desk.Desk) (got string, f
 // the last command that was answered, or after the one that was being carried
 // out.
 func TestKilledUnderLoad(t *testing.T) {
-	rounds := 200
-	if testing.Short() {
-		rounds = 20
+	t.Parallel()
+	rounds := 60
+	if os.Getenv("SOAK") != "" {
+		rounds = 200
 	}
 	s := testkit.NewServer(t)
 	s.Plug(t, "DUMMY1", 1920, 0)
-	s.Setenv(t)
 	binary := testkit.Binary(t)
 	start := func() (*exec.Cmd, *remote.Client, *desk.Desk) {
 		cmd := testkit.Start(t, s.Env, binary, "keep")
@@ -316,7 +315,7 @@ func TestKilledUnderLoad(t *testing.T) {
 		var d *desk.Desk
 		testkit.Until(t, "the keeper answers", func() bool {
 			var err error
-			if client, err = remote.Dial(remote.SocketPath(s.Display)); err != nil {
+			if client, err = remote.Dial(socketOf(s)); err != nil {
 				return false
 			}
 			d, err = client.Desk(t.Context())
@@ -344,7 +343,7 @@ func TestKilledUnderLoad(t *testing.T) {
 	if d, err = client.Desk(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	end := sabotage(t, filepath.Join(s.Dir, "state", "zealous-atlas", "state.db"))
+	end := sabotage(t, s)
 	defer end(func() { testkit.TryRun(s.Env, testkit.Binary(t), "do", "add Last") })
 	seed := rand.Uint64()
 	r := rand.New(rand.NewPCG(seed, 1))
@@ -441,13 +440,13 @@ func TestKilledUnderLoad(t *testing.T) {
 // after it, and before it, and the next one has the desk as it was told, and takes back
 // what was done last.
 func TestKilledAfterAnswer(t *testing.T) {
+	t.Parallel()
 	rounds := 6
 	if os.Getenv("SOAK") != "" {
 		rounds = 100
 	}
 	const inFlight = -1
 	s := testkit.NewServer(t)
-	s.Setenv(t)
 	x := s.NewX(t)
 	for i := range 12 {
 		x.Map(x.Window(fmt.Sprintf("w%d", i), 40, 40, 300, 200))
@@ -530,7 +529,7 @@ func answering(t *testing.T, s *testkit.Server) (client *remote.Client) {
 	t.Helper()
 	testkit.Until(t, "the keeper answers", func() (ok bool) {
 		var err error
-		if client, err = remote.Dial(remote.SocketPath(s.Display)); err == nil {
+		if client, err = remote.Dial(socketOf(s)); err == nil {
 			_, err = client.Desk(t.Context())
 		}
 		return err == nil

@@ -39,6 +39,7 @@ func shownAs(s *testkit.Server, title string) (wins []string, places []geom.Rect
 // The line keeps its room on monitors that lie in an L, as a dock does; it is under what is
 // fullscreen, follows monitors and settings, and is there again after a SIGKILL.
 func TestLineKeepsItsRoom(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Plug(t, "DUMMY1", 1920, 0)
 	s.Plug(t, "DUMMY2", 0, 1080)
@@ -161,6 +162,7 @@ func TestLineKeepsItsRoom(t *testing.T) {
 // On a sharp monitor the line, and the headings of tabs and piles, are larger in pixels; on one
 // that is turned they are as long as its short side.
 func TestLineByDensity(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	testkit.Run(t, s.Env, "xrandr", "--setmonitor", "SHARP", "1920/254x1080/143+0+0", "DUMMY0")
 	s.Plug(t, "DUMMY1", 1920, 0)
@@ -191,6 +193,7 @@ func TestLineByDensity(t *testing.T) {
 // What the line shows is used by the pointer: a click goes, the wheel too, a window is dropped
 // on a workspace, what just happened is taken back, and zatlas line says the same in words.
 func TestLineByPointer(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Settings(t, "[desk]\nnames = [\"Day\", \"Night\", \"Stage\", \"Attic\"]\n[[line]]\ncommand = \"echo three mails\"\nclick = \"go 4\"\n")
 	s.Keeper(t, "--line", "top")
@@ -293,6 +296,7 @@ func TestLineByPointer(t *testing.T) {
 // Beside another manager the line is a dock of it, where the settings ask for one, with the
 // same in it.
 func TestLineAlongside(t *testing.T) {
+	t.Parallel()
 	s, m := foreign(t, manager.Switches{})
 	s.Settings(t, "[alongside]\nline = \"bottom\"\n")
 	s.Client(t, "Plan", "xterm")

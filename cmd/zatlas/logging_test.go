@@ -33,6 +33,7 @@ func (w *stuckWriter) String() string {
 // TestLogWaitsForNobody holds that who logs does not wait for who reads, and that lines which
 // found no room are counted where they are missing.
 func TestLogWaitsForNobody(t *testing.T) {
+	t.Parallel()
 	w := &stuckWriter{free: make(chan struct{})}
 	log, end := logTo(w, false)
 	for i := range maxBehind + 500 {

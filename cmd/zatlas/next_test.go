@@ -22,6 +22,7 @@ func shownOf(t *testing.T, s *testkit.Server, title string) (ids []string) {
 // The words that tell of the atlas chord show on a display that was never kept, and not
 // on one that was.
 func TestFirstStartNamesTheAtlasChord(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	keeper := s.Keeper(t)
 	strip := func() bool { return len(shownOf(t, s, "Zealous Atlas message")) == 1 }
@@ -39,6 +40,7 @@ func TestFirstStartNamesTheAtlasChord(t *testing.T) {
 // After a chord that splits, an outline shows where the next window opens, for a while;
 // it goes on to the next place when one opens.
 func TestNextPlaceIsOutlined(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Settings(t, "[chords]\n\"Atlas+Y\" = \"split down\"\n")
 	s.Keeper(t)

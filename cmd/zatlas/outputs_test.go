@@ -21,14 +21,14 @@ import (
 // windows on them, in both modes: every window is where it was, on the desk
 // and on the display.
 func TestThreeOutputs(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	settingsFile := filepath.Join(s.Dir, "zealous-atlas", "settings.toml")
 	s.Env = append(s.Env, "XDG_CONFIG_HOME="+s.Dir)
 	s.Plug(t, "DUMMY1", 1920, 0)
 	s.Plug(t, "DUMMY2", 3840, 0)
-	s.Setenv(t)
 	s.Keeper(t)
-	client, err := remote.Dial(remote.SocketPath(s.Display))
+	client, err := remote.Dial(socketOf(s))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -163,6 +163,7 @@ func shown(x *testkit.X, d *desk.Desk, wins map[string]xproto.Window) bool {
 // A monitor turned upright and back: its tiles follow, what floats keeps its part
 // of the free room, and all is as it was afterwards.
 func TestUprightMonitor(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Plug(t, "DUMMY1", 1920, 0)
 	s.Keeper(t)
@@ -189,6 +190,7 @@ func TestUprightMonitor(t *testing.T) {
 // TestModeForAWhile holds that windows that float are where they were on the server, to the
 // pixel, when a program has set a smaller mode and given the old one back.
 func TestModeForAWhile(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Keeper(t)
 	x := s.NewX(t)

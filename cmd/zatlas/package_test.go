@@ -16,6 +16,7 @@ import (
 // declares: the session starts the keeper on a display, the atlas window comes up by its
 // chord, and nothing of it is left when it is purged.
 func TestPackage(t *testing.T) {
+	t.Parallel()
 	deb := os.Getenv("PACKAGE")
 	if deb == "" {
 		t.Fatal("PACKAGE names no package: make package makes one and runs this")

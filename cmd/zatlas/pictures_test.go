@@ -14,8 +14,10 @@ import (
 // Real windows are pictured as they are, small, by a keeper and beside another manager, while
 // the settings say so; those of a private app are not.
 func TestPicturesOfRealWindows(t *testing.T) {
+	t.Parallel()
 	for _, host := range []string{"keep", "alongside"} {
 		t.Run(host, func(t *testing.T) {
+			t.Parallel()
 			s := testkit.NewServer(t)
 			settings := "pictures = true\nprivate = \"logo\"\n[desk]\nworkspaces = 2\n"
 			s.Settings(t, settings)
@@ -24,8 +26,7 @@ func TestPicturesOfRealWindows(t *testing.T) {
 			}
 			testkit.Spawn(t, s.Env, testkit.Binary(t), host)
 			testkit.Until(t, "it answers", func() bool { _, err := testkit.TryRun(s.Env, testkit.Binary(t), "list"); return err == nil })
-			s.Setenv(t)
-			client, err := remote.Dial(remote.SocketPath(s.Display))
+			client, err := remote.Dial(socketOf(s))
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -41,6 +41,7 @@ func active(x *testkit.X, headings []string) int {
 // Tabs and piles on a real display: headings of 24 pixels, clicks and the wheel
 // on them, the focus through them, and a window dragged out by its heading.
 func TestPileOnDisplay(t *testing.T) {
+	t.Parallel()
 	s, x, ids := arranged(t)
 	s.Do(t, "focus #1", "layout tabs")
 	for _, id := range ids {
@@ -103,6 +104,7 @@ func drag(x *testkit.X, button byte, fx, fy, tx, ty int) {
 // edges moved; in a gap the pointer alone moves these. A floating window let go
 // at an edge is snapped, and dragged away has its old size.
 func TestDragOnDisplay(t *testing.T) {
+	t.Parallel()
 	s, x, ids := arranged(t)
 	super := func(do func()) { x.Hold(testkit.Super, do) }
 	super(func() {
@@ -143,6 +145,7 @@ func TestDragOnDisplay(t *testing.T) {
 // What the settings say of arranging: a gap whose middle the pointer drags, a
 // layout by rule, and the edge over which move goes on.
 func TestArrangeBySettings(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	text := "[desk]\ngap = 20\nedge = true\n[[rules]]\nmatch = 'title:=two'\nto = '2'\nlayout = 'pile'\n"
 	s.Settings(t, text)

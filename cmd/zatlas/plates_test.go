@@ -79,6 +79,7 @@ func logbookOf(t *testing.T, s *testkit.Server) string {
 // A day with three plates on two monitors and on one: saved, laid, laid by itself when the
 // monitor comes, with apps started by it, and a keeper killed in the middle of it all.
 func TestPlatesByDay(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	entries(t, s)
 	s.Settings(t, "[plates]\nlay = [\"Docked\"]\n")
@@ -161,6 +162,7 @@ func TestPlatesByDay(t *testing.T) {
 // Undo reaches back over a kill of the keeper and a restart, by 250 steps, and so does the
 // logbook; a plate that was removed comes back too.
 func TestUndoOutlastsTheKeeper(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	keeper := s.Keeper(t)
 	client(t, s, "one", "xterm")
@@ -174,7 +176,7 @@ func TestUndoOutlastsTheKeeper(t *testing.T) {
 	s.Do(t, lines[:len(lines)-125]...)
 	s.Do(t, "plate remove Day")
 	waitWritten(t, s)
-	state := filepath.Join(s.Dir, "state", "zealous-atlas", "state.db")
+	state := stateOf(s)
 	testkit.Until(t, "the last line is kept", func() bool { return kept(t, state, "Removed the plate Day.") })
 	killed(t, s, keeper)
 	s.Keeper(t)
@@ -231,6 +233,7 @@ func kept(t *testing.T, path, words string) bool {
 // Another display, with another home, to which the settings folder alone was given, comes
 // up as the first one.
 func TestSettingsFolderIsAll(t *testing.T) {
+	t.Parallel()
 	first := testkit.NewServer(t)
 	entries(t, first)
 	first.Settings(t, "[plates]\nstart = \"Office\"\n[keeper]\nterminal = \"xterm -T TITLE -e\"\n[chords]\n\"Atlas+F9\" = \"run xlogo\"\n")
@@ -281,6 +284,7 @@ func TestSettingsFolderIsAll(t *testing.T) {
 // The screen of plates on a display: files that are changed, broken and removed by others
 // are seen, previews hold, and all of it at 80 by 24 too.
 func TestPlatesScreen(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Keeper(t)
 	client(t, s, "one", "xterm")

@@ -17,6 +17,7 @@ import (
 // two monitors. After each step the display shows what the keeper says: every
 // window of the workspace that is shown is mapped and at its place.
 func TestPointerWalk(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Plug(t, "DUMMY1", 1920, 0)
 	s.Keeper(t)

@@ -16,12 +16,8 @@ import (
 // A chord is recorded in the atlas window: the keeper listens for it, and the file keeps
 // its comments; undone, it is as it was to the byte. For nobody else does it listen.
 func TestRecordOnADisplay(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
-	for _, env := range s.Env { // of the socket, which the test itself asks
-		if name, value, _ := strings.Cut(env, "="); name == "XDG_RUNTIME_DIR" {
-			t.Setenv(name, value)
-		}
-	}
 	const own = "# mine\n[chords]\n\"Atlas+F8\" = \"float\" # kept\n"
 	path := s.Settings(t, own)
 	reads := func(want string) {
@@ -97,7 +93,7 @@ func TestRecordOnADisplay(t *testing.T) {
 	testkit.Until(t, "each of them works", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
 
 	// Listening is refused to anybody but the window that has the focus.
-	c, err := remote.Dial(remote.SocketPath(s.Display))
+	c, err := remote.Dial(socketOf(s))
 	if err != nil {
 		t.Fatal(err)
 	}

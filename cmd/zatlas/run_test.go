@@ -10,6 +10,7 @@ import (
 // Commands that are no apps are run, their words split as a shell splits them, by no
 // shell; on the list of apps they stand last and are never chosen by themselves.
 func TestRun(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Settings(t, "[chords]\n\"Atlas+Shift+X\" = \"run xclock -title chord\"\n")
 	s.Keeper(t)

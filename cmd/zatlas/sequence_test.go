@@ -34,6 +34,7 @@ func workspaceOf(t *testing.T, s *testkit.Server, title string) string {
 // Keys that go on with a chord, a verb that asks, a question: with the card and without,
 // to their end and not, and always with the keyboard given back.
 func TestSequences(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Settings(t, "[keeper]\ncard = 300\n[chords]\n\"Atlas+Q s 3\" = \"send 3\"\n\"Atlas+Q s a B\" = \"float\"\n\"Atlas+Q g digit\" = \"go digit\"\n\"Atlas+Q c\" = \"close of app:xterm\"\n\"Atlas+Q f\" = \"find\"\n\"Atlas+F5\" = \"share\"\n")
 	s.Keeper(t)
@@ -179,6 +180,7 @@ func TestSequences(t *testing.T) {
 // The keyboard is ours for ten seconds without a key at most, and no longer than the
 // keeper lives.
 func TestKeyboardIsGivenBack(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	keeper := s.Keeper(t)
 	client(t, s, "one", "xterm")
@@ -229,6 +231,7 @@ func TestKeyboardIsGivenBack(t *testing.T) {
 
 // Lists that are held: with every order of letting go, repeats, Shift, digits, closing.
 func TestHeldLists(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Settings(t, "[chords]\n\"hold Atlas+Shift+D\" = \"bare\"\n\"hold Atlas+9\" = \"go 2\"\n")
 	s.Keeper(t)
@@ -377,6 +380,7 @@ func TestHeldLists(t *testing.T) {
 // Nothing of a sequence, a question or a list reaches the program that has the focus: no
 // letter, and no release of a key whose press it has not seen.
 func TestNothingLeaks(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Keeper(t)
 	log := filepath.Join(s.Dir, "events")

@@ -10,6 +10,7 @@ import (
 )
 
 func TestDemoStrays(t *testing.T) {
+	t.Parallel()
 	for _, size := range [][2]int{{160, 40}, {80, 24}} {
 		term := demo(t, size[0], size[1], nil)
 		term.Wait("#11 Reel Ledger:")
@@ -43,6 +44,7 @@ func TestDemoStrays(t *testing.T) {
 // by configure requests, a dock in the seam, a monitor unplugged under them;
 // found, moved by hand, rescued, put back; and dragged by the pointer.
 func TestStraysOnADisplay(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Plug(t, "DUMMY1", 0, 1080) // below
 	s.Keeper(t)

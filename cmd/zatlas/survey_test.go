@@ -20,6 +20,7 @@ import (
 // The survey is turned on on the screen, after asking; from then on focus is kept, and
 // forgotten for good.
 func TestSurveyOfADisplay(t *testing.T) {
+	t.Parallel()
 	s, _ := sixWindows(t)
 	bin := testkit.Binary(t)
 	csv := func() string { return testkit.Run(t, s.Env, bin, "survey", "--csv") }
@@ -57,6 +58,7 @@ func TestSurveyOfADisplay(t *testing.T) {
 
 // On a real display, keys keep the span going, and without any it ends with the last.
 func TestIdleUser(t *testing.T) {
+	t.Parallel()
 	srv := testkit.NewServer(t)
 	x := srv.NewX(t)
 	idle, err := display.NewIdle(srv.Display)
@@ -125,6 +127,7 @@ func spansFile(t *testing.T) string {
 }
 
 func TestAdviceOnTheScreen(t *testing.T) {
+	t.Parallel()
 	term := demo(t, 160, 50, nil, "--from", spansFile(t))
 	term.Wait("6 workspaces")
 	term.Keys(";", "s").Wait("20 min in front of 2 apps; Programme 50 %; 39 switches, 100 % of them between 1 and 6.")
@@ -143,6 +146,7 @@ func TestAdviceOnTheScreen(t *testing.T) {
 }
 
 func TestSurveyCommands(t *testing.T) {
+	t.Parallel()
 	bin, csv := testkit.Binary(t), spansFile(t)
 	scene := "../../internal/scene/demo.json"
 	got := testkit.Run(t, nil, bin, "survey", "advice", "--from", csv, "--scene", scene, "--json")

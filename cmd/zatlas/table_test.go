@@ -10,6 +10,7 @@ import (
 
 // A table is as wide as the terminal at most, and loses what is longest.
 func TestFitTable(t *testing.T) {
+	t.Parallel()
 	lines := [][]string{
 		{"#1", "A1", "Reel Ledger", strings.Repeat("long ", 100), "lost: it lies where C was"},
 		{"#20", "B3", "Tin Radio", "日本の長い題名", ""},
@@ -32,6 +33,7 @@ func TestFitTable(t *testing.T) {
 
 // Nine rows that differ by their digit are one.
 func TestFoldDigits(t *testing.T) {
+	t.Parallel()
 	var lines [][]string
 	for i := 1; i <= 9; i++ {
 		lines = append(lines, []string{fmt.Sprint("Super+", i), fmt.Sprint("go ", i), ""})

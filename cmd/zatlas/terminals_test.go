@@ -27,6 +27,7 @@ func recorded(t *testing.T, s *testkit.Server, xterm []string, command string) s
 // In each kind of terminal doctor says what that can, in plain text, and no title of a
 // window; the screens draw with marks that it has.
 func TestTerminals(t *testing.T) {
+	t.Parallel()
 	s, _ := sixWindows(t)
 	bin := testkit.Binary(t)
 	s.Do(t, "focus #1")

@@ -242,6 +242,7 @@ func (p *told) dragHeader(main string) {
 // Programs of the usual toolkits are tiled, have dialogs and menus, go fullscreen and
 // back, are maximised, dragged and closed.
 func TestToolkits(t *testing.T) {
+	t.Parallel()
 	for _, k := range toolkits() {
 		if k.extra == (os.Getenv("CLIENTS") != "") || os.Getenv("CLIENTS") != "" {
 			name := strings.ReplaceAll(k.name+" "+strings.Join(k.app[2:], ""), " ", "")

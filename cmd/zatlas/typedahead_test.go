@@ -40,6 +40,7 @@ func newPTY(t *testing.T) (master, slave *os.File) {
 // What a slow terminal answers comes to the screens, also where they are left by a key that
 // was typed before they began: nothing of it is left for the shell.
 func TestTypedAheadQuit(t *testing.T) {
+	t.Parallel()
 	master, slave := newPTY(t)
 	size := [4]uint16{40, 120}
 	syscall.Syscall(syscall.SYS_IOCTL, slave.Fd(), syscall.TIOCSWINSZ, uintptr(unsafe.Pointer(&size)))

@@ -13,6 +13,7 @@ import (
 
 // The commands that need no display: what they print, and how they end.
 func TestCommandLine(t *testing.T) {
+	t.Parallel()
 	const desk = `{"format": "zealous-atlas/scene/1",
  "monitors": [{"letter": "A", "name": "Laptop", "rect": [0, 0, 1000, 800], "primary": true}],
  "workspaces": [{"name": "Programme", "sheets": {"A": {"layout": "columns", "windows": [1, 2]}}}, {"name": "Guests"}],

@@ -297,6 +297,7 @@ func TestStarting(t *testing.T) {
 // TestShaken saves random desks, shakes them and lays them again: every window that had a
 // place and is there lies as it lay, nothing is lost, and a second time nothing changes.
 func TestShaken(t *testing.T) {
+	t.Parallel()
 	seed := testkit.Seed(t, 1)
 	runs := 120
 	if testing.Short() {

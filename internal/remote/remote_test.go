@@ -409,6 +409,7 @@ func TestClientTrustsNoOtherUser(t *testing.T) {
 // Connections that ask nothing, or half a thing, or take nothing in, are bounded
 // and hold nobody up.
 func TestIdleConnections(t *testing.T) {
+	t.Parallel()
 	path, _ := serve(t)
 	var conns []net.Conn
 	for i := range 600 {
@@ -446,6 +447,7 @@ func TestIdleConnections(t *testing.T) {
 
 // Of events that nobody reads the connection ends.
 func TestNobodyReads(t *testing.T) {
+	t.Parallel()
 	path, _ := serve(t)
 	c, err := net.Dial("unix", path)
 	if err != nil {

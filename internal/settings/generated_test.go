@@ -195,7 +195,11 @@ func TestChangesOfThePrintedFile(t *testing.T) {
 
 func TestChangesOfGeneratedFiles(t *testing.T) {
 	g := generator{rand.New(rand.NewPCG(5, 6))}
-	for n := range 70 {
+	files := 15
+	if os.Getenv("SOAK") != "" {
+		files = 100
+	}
+	for n := range files {
 		path := filepath.Join(t.TempDir(), "settings.toml")
 		text := g.file()
 		os.WriteFile(path, []byte(text), 0o600)

@@ -126,6 +126,7 @@ func TestSource(t *testing.T) {
 // What a row's command does is bounded: it may flood, hang, fork, die at once, print escape
 // sequences or no end of a line. When it is no longer wanted it is killed, with what it began.
 func TestRows(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	pid := filepath.Join(dir, "pid")
 	rows := []settings.LineRow{

@@ -30,6 +30,7 @@ func locked(t *testing.T, path string) (free func()) {
 // A file that is locked is waited for; where it stays so that is said, and it is not taken
 // for a damaged one.
 func TestOpenLocked(t *testing.T) {
+	t.Parallel()
 	path := filepath.Join(t.TempDir(), "state.db")
 	free := locked(t, path)
 	s, err := Open(path)

@@ -84,6 +84,7 @@ func saveForever(t *testing.T, path string) {
 // A process that saves is killed at random moments: what it said was kept is
 // there, and the file is whole.
 func TestKilledInMidWrite(t *testing.T) {
+	t.Parallel()
 	path := filepath.Join(t.TempDir(), "state.db")
 	rounds := 40
 	if testing.Short() {

@@ -277,6 +277,7 @@ func TestJournalAtFault(t *testing.T) {
 // A folder that does not answer, here a pipe that nobody reads, is waited for once, and
 // then told at once, until it answers.
 func TestJournalStandsStill(t *testing.T) {
+	t.Parallel()
 	out, in, err := os.Pipe()
 	if err != nil {
 		t.Fatal(err)

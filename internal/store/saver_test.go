@@ -65,6 +65,7 @@ func hold(t *testing.T, path string) (free func()) {
 // Changes that come while nothing can be written are written when it can be: the
 // last desk and every line, in their order.
 func TestNothingIsLostBehindALock(t *testing.T) {
+	t.Parallel()
 	path := filepath.Join(t.TempDir(), "state.db")
 	log := &lockedLog{}
 	v := NewSaver(openAt(t, path), ":0", 0, slog.New(slog.NewTextHandler(log, nil)))
@@ -109,6 +110,7 @@ func TestCloseWritesWhatWaits(t *testing.T) {
 // A file that stays locked does not hold up the end, and lines beyond the bound
 // are let go, which is said.
 func TestBounds(t *testing.T) {
+	t.Parallel()
 	path := filepath.Join(t.TempDir(), "state.db")
 	log := &lockedLog{}
 	v := NewSaver(openAt(t, path), ":0", 0, slog.New(slog.NewTextHandler(log, nil)))

@@ -157,6 +157,7 @@ func TestStepsFollow(t *testing.T) {
 
 // However often a keeper starts again, no more steps are kept than are needed.
 func TestStepsOfManyKeepers(t *testing.T) {
+	t.Parallel()
 	path := filepath.Join(t.TempDir(), "state.db")
 	d := demo(t)
 	for range 12 {

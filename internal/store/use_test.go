@@ -204,6 +204,7 @@ func TestRecorder(t *testing.T) {
 
 // While the user is away nothing is counted, and the span ends with the last key.
 func TestRecorderAway(t *testing.T) {
+	t.Parallel()
 	path, v, end := kept(t)
 	var last time.Time
 	r := NewRecorder(v, func() (time.Duration, error) { return time.Since(last), nil }, slog.New(slog.DiscardHandler))

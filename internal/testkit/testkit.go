@@ -360,15 +360,6 @@ func (s *Server) Info(window string) (x, y, w, h int, viewable, ok bool) {
 	return x, y, w, h, viewable, true
 }
 
-// Setenv gives the test itself the environment that programs have on the server.
-func (s *Server) Setenv(t *testing.T) {
-	t.Helper()
-	for _, v := range s.Env {
-		name, value, _ := strings.Cut(v, "=")
-		t.Setenv(name, value)
-	}
-}
-
 // Seen tells whether a window shows.
 func (s *Server) Seen(window string) bool {
 	_, _, _, _, viewable, _ := s.Info(window)

@@ -64,6 +64,7 @@ func TestAlongsideScreens(t *testing.T) {
 
 // Whatever is typed there, the screen stays whole.
 func TestRandomKeysAlongside(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(8, 1))
 	b := benchAlongside(t)
 	keys := append(strings.Split("abcdefghijklmoprstuvwxyzACDFGHKLMNSTUVWXYZ123,.<>:?=-+_/'*z!()", ""), "left", "right", "up", "down", "enter", "esc", "tab", "esc")

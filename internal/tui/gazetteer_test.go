@@ -61,10 +61,11 @@ func crowded(t testing.TB, n int, seed uint64) *desk.Desk {
 // median: / and the first letters of the words that somebody remembers, as
 // many as it takes until the window is among the first rows, and Enter twice.
 func TestSixKeys(t *testing.T) {
+	t.Parallel()
 	d := crowded(t, 500, 1)
 	r := rand.New(rand.NewPCG(2, 2))
 	var counts []int
-	for range 200 {
+	for range 120 {
 		target := d.Windows[r.IntN(len(d.Windows))]
 		best := 1 << 20
 		for _, remembered := range []string{target.Title, target.App + " " + target.Title} {

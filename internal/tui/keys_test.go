@@ -189,6 +189,7 @@ func TestCursorStaysAfterSend(t *testing.T) {
 // What is pencilled on a screen here, and on one that is attached, is what is then
 // done.
 func TestPreviewsAreDeeds(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(9, 9))
 	pick := func(words ...string) string { return words[rng.IntN(len(words))] }
 	line := func() string {

@@ -235,6 +235,7 @@ func (b *bench) shows(what, want string) (screen string, shows bool) {
 }
 
 func TestScripts(t *testing.T) {
+	t.Parallel()
 	for _, size := range [][2]int{{160, 40}, {240, 60}} {
 		for _, s := range scripts {
 			t.Run(s.name, func(t *testing.T) {

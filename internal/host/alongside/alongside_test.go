@@ -237,6 +237,7 @@ func TestAsksWhatIsNeeded(t *testing.T) {
 
 // What is asked for is not done until it is seen, and what is refused is told.
 func TestRefused(t *testing.T) {
+	t.Parallel()
 	d := newDesktop(t, manager.Switches{RefusesMoves: true, ForgetsStates: true, OwnStacking: true}, 2, "one", "two")
 	for _, c := range []struct{ line, words string }{
 		{"send B of title:one", "The desktop's manager left one where it was"},
@@ -302,6 +303,7 @@ func (d *desktop) lastLine(t *testing.T) string {
 // A manager that stands still has refused nothing: what it was asked for is not yet seen,
 // and done when it is.
 func TestSlowManager(t *testing.T) {
+	t.Parallel()
 	d := newDesktop(t, manager.Switches{}, 2, "one")
 	release := d.hold(t)
 	c, err := lang.ParseCommand("send 2 of #1")
@@ -343,6 +345,7 @@ func TestSlowManager(t *testing.T) {
 
 // What comes after it was taken for refused is put right, in the logbook and for undo.
 func TestLateAnswer(t *testing.T) {
+	t.Parallel()
 	d := newDesktop(t, manager.Switches{Late: 1500 * time.Millisecond}, 3, "one", "two")
 	if words, err := d.do(t, "send 2 of title:one"); err == nil {
 		t.Errorf("a manager that goes on without it has done it: %s", words)
@@ -448,6 +451,7 @@ func TestVanishing(t *testing.T) {
 // Whatever anybody writes into the manager's list, real windows are taken up and commands
 // are answered: what is no window is asked about once.
 func TestHostileList(t *testing.T) {
+	t.Parallel()
 	d := newDesktop(t, manager.Switches{}, 2, "one")
 	made := make([]uint32, 60_000)
 	for i := range made {

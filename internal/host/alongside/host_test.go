@@ -134,6 +134,7 @@ func (s *stand) rig(t *testing.T) hosttest.Rig {
 
 // What every host must do, this one does beside every manager.
 func TestHost(t *testing.T) {
+	t.Parallel()
 	for name, sw := range map[string]manager.Switches{
 		"one by the standards":         {},
 		"places by the inside":         {ByClient: true},
@@ -149,6 +150,7 @@ func TestHost(t *testing.T) {
 		"brings strays":                {BringsStrays: true, RefusesFull: true},
 	} {
 		t.Run(name, func(t *testing.T) {
+			t.Parallel()
 			hosttest.Run(t, func(t *testing.T) hosttest.Rig {
 				s, _ := managed(t, sw)
 				return s.rig(t)
@@ -156,6 +158,7 @@ func TestHost(t *testing.T) {
 		})
 	}
 	t.Run("the keeper", func(t *testing.T) {
+		t.Parallel()
 		hosttest.Run(t, func(t *testing.T) hosttest.Rig { return kept(t).rig(t) })
 	})
 }

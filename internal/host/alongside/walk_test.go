@@ -31,6 +31,7 @@ type walker struct {
 // TestWalk holds that, whatever is done by whom, the desk is as the display is whenever
 // it is quiet, and that what has the focus is seen there.
 func TestWalk(t *testing.T) {
+	t.Parallel()
 	steps := 1_500
 	if os.Getenv("SOAK") != "" {
 		steps = 20_000

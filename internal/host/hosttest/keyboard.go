@@ -50,7 +50,10 @@ var keyRules = []struct {
 // Keyboard checks each rule for keys on a display of its own.
 func Keyboard(t *testing.T, start func(t *testing.T) Display) {
 	for _, r := range keyRules {
-		t.Run(r.name, func(t *testing.T) { r.check(t, start(t)) })
+		t.Run(r.name, func(t *testing.T) {
+			t.Parallel()
+			r.check(t, start(t))
+		})
 	}
 }
 

@@ -57,6 +57,7 @@ func colours(x *testkit.X, title string) int {
 
 // A server in a window of another one tells of its size before its monitor has it.
 func TestNestedServer(t *testing.T) {
+	t.Parallel()
 	outer := keep(t)
 	inner := &testkit.Server{Display: ":20" + outer.Display[1:]}
 	testkit.Start(t, outer.Env, "Xephyr", inner.Display, "-noreset", "-resizeable", "-screen", "1000x700")

@@ -78,6 +78,7 @@ func (d *kept) cards(win xproto.Window, name string) []uint32 {
 // Whatever events other clients make up, the keeper lives, knows every window and
 // does what it is asked.
 func TestMadeUpEvents(t *testing.T) {
+	t.Parallel()
 	n := 100_000
 	if testing.Short() {
 		n = 10_000
@@ -163,6 +164,7 @@ func (d *kept) answers(until <-chan struct{}) (longest time.Duration, n int) {
 
 // Bursts of changes that cost much to follow hold nobody up, and are followed.
 func TestBursts(t *testing.T) {
+	t.Parallel()
 	d := keep(t)
 	d.open("one")
 	dock := d.X.Window("dock", 0, 0, 1920, 30)
@@ -271,6 +273,7 @@ func TestTwoWhoPutBack(t *testing.T) {
 // A program that counts in its title has the desk change ten times a second, not with every
 // count, and the last one is told.
 func TestTitlesThatCount(t *testing.T) {
+	t.Parallel()
 	d := keepOn(t, testkit.NewServer(t), x11.Options{})
 	win := d.open("step 0")
 	titles, began := map[string]bool{}, time.Now()

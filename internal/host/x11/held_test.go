@@ -30,6 +30,7 @@ func (d *kept) hold(key uint32) {
 // What closes, makes, toggles or sends is done once for a chord that is held;
 // what goes step by step is done again.
 func TestHeldChords(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	d := keepOn(t, s, x11.Options{})
 	for i := range 6 { // each of its own connection, which closing ends
@@ -147,6 +148,7 @@ func TestBareIsSet(t *testing.T) {
 
 // What is typed right after a chord goes to the window that has the focus by it.
 func TestTypedAfterChord(t *testing.T) {
+	t.Parallel()
 	d := keepOn(t, testkit.NewServer(t), x11.Options{Board: board.Options{Chords: []keys.Chord{
 		{Name: "Super+1", Command: "go 1", Modifiers: keys.Modifiers{Super: true}, Keysym: '1'},
 		{Name: "Super+2", Command: "go 2", Modifiers: keys.Modifiers{Super: true}, Keysym: '2'},

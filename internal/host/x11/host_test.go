@@ -15,6 +15,7 @@ import (
 // What every host must do, the one of X does. Each window is of a program of its
 // own, since the ones that are ended end all their windows.
 func TestHost(t *testing.T) {
+	t.Parallel()
 	hosttest.Run(t, func(t *testing.T) hosttest.Rig {
 		s := testkit.NewServer(t)
 		s.Plug(t, "DUMMY1", 1920, 0)

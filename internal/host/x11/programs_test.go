@@ -175,6 +175,7 @@ func TestDragOfAMaximisedWindow(t *testing.T) {
 // A window of one size stays one while it is hidden, whatever becomes of its hints then, and
 // what they say when it is seen again is taken up.
 func TestHintsOfTheHidden(t *testing.T) {
+	t.Parallel()
 	d := keepOn(t, testkit.NewServer(t), x11.Options{})
 	x := d.NewX(t)
 	win := x.Window("mine", 100, 80, 240, 180)

@@ -231,6 +231,7 @@ func (r *rude) drain() {
 
 // Whatever clients do, the keeper goes on, and shows what its desk says.
 func TestRudeClients(t *testing.T) {
+	t.Parallel()
 	seed := testkit.Seed(t, 7)
 	r := &rude{kept: keep(t), Rand: rand.New(rand.NewPCG(seed, 1))}
 	r.in = r.X.Window("holder", 0, 0, 100, 100)

@@ -13,6 +13,7 @@ import (
 // A keeper that does not follow a key, by whatever mistake, does not keep the keyboard from
 // everybody for long.
 func TestStalledKey(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	host, d, err := x11.Open(x11.Options{Display: s.Display, Board: board.Options{Chords: []keys.Chord{{Name: "Super+S", Command: "send", Modifiers: keys.Modifiers{Super: true}, Keysym: 's'}}}})
 	if err != nil {

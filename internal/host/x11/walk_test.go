@@ -33,6 +33,7 @@ type seer struct {
 // TestFocusIsSeen holds that whatever is done, what has the focus is mapped and not hidden
 // by other windows, on the server too.
 func TestFocusIsSeen(t *testing.T) {
+	t.Parallel()
 	steps := 700
 	if testing.Short() {
 		steps = 150

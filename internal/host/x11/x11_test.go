@@ -257,6 +257,7 @@ func TestMessagesOfOtherPrograms(t *testing.T) {
 }
 
 func TestChords(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	other := s.NewX(t)
 	// Super with 5 is somebody else's.
@@ -319,6 +320,7 @@ func TestChords(t *testing.T) {
 
 // A chord held down too long makes one workspace.
 func TestChordHeldDown(t *testing.T) {
+	t.Parallel()
 	d := keep(t)
 	before := len(d.snapshot().Workspaces)
 	d.Hold(testkit.Super, func() {
@@ -370,6 +372,7 @@ func TestDocksAndWindowsLeftAlone(t *testing.T) {
 }
 
 func TestMonitorsComeAndGo(t *testing.T) {
+	t.Parallel()
 	d := keep(t)
 	a, b := d.open("a"), d.open("b")
 	d.do("send B of title:b", "add", "send 2 of title:a")
@@ -486,6 +489,7 @@ func TestConfigureRequests(t *testing.T) {
 
 // Titles are somebody else's words.
 func TestTitlesAreCleaned(t *testing.T) {
+	t.Parallel()
 	d := keep(t)
 	win := d.open("plain")
 	for _, title := range []string{
@@ -508,6 +512,7 @@ func TestTitlesAreCleaned(t *testing.T) {
 
 // Windows that vanish between any two requests are no fault.
 func TestWindowsVanish(t *testing.T) {
+	t.Parallel()
 	d := keep(t)
 	d.do("add")
 	stays := d.open("stays")
@@ -555,6 +560,7 @@ func TestWithdraw(t *testing.T) {
 }
 
 func TestOrderlyEndAndSuccessor(t *testing.T) {
+	t.Parallel()
 	d := keep(t)
 	a, b := d.open("a"), d.open("b")
 	d.do("add Stage", "send Stage of title:b", "layout lead")

@@ -14,6 +14,7 @@ func TestMain(m *testing.M) { testkit.Main(m) }
 
 // Every clause holds with the keeper.
 func TestKeeper(t *testing.T) {
+	t.Parallel()
 	s := testkit.NewServer(t)
 	s.Keeper(t)
 	p, err := NewProbe(s.Display)
