@@ -156,23 +156,26 @@ func (a *Album) Drop(windows ...int) {
 	}
 }
 
-// Keep takes all pictures out but those of windows that may be kept.
-func (a *Album) Keep(may func(window int) bool) {
+// Keep takes all pictures out but those of windows that may be kept, and tells whether there
+// were any.
+func (a *Album) Keep(may func(window int) bool) (dropped bool) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
 	for id, p := range a.pages {
 		if p.Picture == nil && p.made == nil && a.asked[id] > 0 || may(id) {
 			continue
 		}
+		dropped = dropped || p.Picture != nil
 		a.drop(id)
 		if a.asked[id] == 0 {
 			delete(a.pages, id)
 		}
 	}
+	return dropped
 }
 
-// Clear takes all pictures out.
-func (a *Album) Clear() { a.Keep(func(int) bool { return false }) }
+// Clear is Keep for none.
+func (a *Album) Clear() (dropped bool) { return a.Keep(func(int) bool { return false }) }
 
 // Get is a copy of the picture of a window; nil where there is none.
 func (a *Album) Get(window int) *Picture {

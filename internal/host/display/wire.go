@@ -125,6 +125,7 @@ type Wire struct {
 	met   bool   // the server's answer to that is being handed out
 	head  []byte // what is left of the message being handed out
 	body  int64  // how many bytes of it are still to be read
+	long  bool   // an answer has come through the reader that has a part of it still
 
 	screens  atomic.Pointer[screens] // nil until these are asked for
 	keyboard atomic.Uint32           // the event of the keyboard's extension; 0 until it is asked for
@@ -194,8 +195,11 @@ func (w *Wire) turned(b []byte) bool {
 }
 
 func newWire(c net.Conn, a address) *Wire {
-	return &Wire{Conn: c, in: bufio.NewReaderSize(c, 16<<10), hello: hello(a)}
+	return &Wire{Conn: c, in: bufio.NewReaderSize(c, readerSize), hello: hello(a)}
 }
+
+// readerSize is the size in bytes of the buffer that is read into; longer answers are not kept.
+const readerSize = 16 << 10
 
 // Write sends what the library says.
 func (w *Wire) Write(p []byte) (int, error) {
@@ -250,6 +254,10 @@ func (w *Wire) next() error {
 		w.head, w.body = b, 4*int64(binary.LittleEndian.Uint16(b[6:]))
 		return nil
 	}
+	if w.long && w.in.Buffered() == 0 {
+		// It may be a picture of what must be forgotten.
+		w.in, w.long = bufio.NewReaderSize(w.Conn, readerSize), false
+	}
 	b := make([]byte, 32)
 	if _, err := io.ReadFull(w.in, b); err != nil {
 		return err
@@ -262,6 +270,7 @@ func (w *Wire) next() error {
 		}
 	case b[0] == kindReply:
 		w.body = long
+		w.long = w.long || long > 4096
 	case kind == kindGeneric: // of extensions that were not asked for
 		_, err := io.CopyN(io.Discard, w.in, long)
 		return err

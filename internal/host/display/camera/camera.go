@@ -9,14 +9,17 @@ package camera
 import (
 	"context"
 	"errors"
+	"fmt"
 	"log/slog"
 	"maps"
+	"runtime/debug"
 	"slices"
 	"strings"
 	"sync"
 	"time"
 
 	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/composite"
 	"github.com/jezek/xgb/damage"
 	"github.com/jezek/xgb/screensaver"
 	"github.com/jezek/xgb/xproto"
@@ -34,6 +37,7 @@ const (
 	otherEvery = 2 * time.Second        // of any other that is drawn in
 	atOnce     = 8                      // windows, before others have a turn
 	tries      = 4                      // in a row that come to nothing, before a longer wait
+	scrubEvery = 10 * time.Second       // memory that pictures were read into, see scrub
 )
 
 // pace is how often pictures are taken.
@@ -67,6 +71,7 @@ type Camera struct {
 	formats  formats
 	damages  bool
 	shapes   bool
+	composer xproto.Atom // the selection of a client that composes the screen; 0 without COMPOSITE
 	tops     map[xproto.Window]*top
 	subjects map[int]*subject
 	byWin    map[xproto.Window]*subject
@@ -79,6 +84,8 @@ type Camera struct {
 	lookedAt int           // at which count of moves it was looked whether the screen is locked
 	lock     bool          // it was
 	spoilt   int           // tries in a row that came to nothing
+	left     bool          // something of a picture that was dropped may still be in memory
+	scrubbed time.Time
 }
 
 // top is a child of the root.
@@ -96,6 +103,7 @@ type subject struct {
 	damage  damage.Damage // 0 for none
 	dirty   bool          // it may look different from its picture
 	blocked int           // at which count of moves it could not be pictured
+	plain   bool          // it has no pixels of its own, whoever composes the screen
 	taken   time.Time
 	size    geom.Rect
 	title   string
@@ -163,6 +171,12 @@ func (c *Camera) prepare(wire *display.Wire) (err error) {
 		}
 	}
 	_, c.shapes = display.Extension(c.conn, "SHAPE")
+	if c.composer = 0; c.composites() {
+		name := fmt.Sprint("_NET_WM_CM_S", c.conn.DefaultScreen)
+		if r, err := xproto.InternAtom(c.conn, false, uint16(len(name)), name).Reply(); err == nil {
+			c.composer = r.Atom
+		}
+	}
 	if first, ok := display.Extension(c.conn, "MIT-SCREEN-SAVER"); ok {
 		wire.TellSaver(first)
 		screensaver.SelectInput(c.conn, xproto.Drawable(c.root), screensaver.EventNotifyMask)
@@ -175,6 +189,15 @@ func (c *Camera) prepare(wire *display.Wire) (err error) {
 	// Other clients may ask for this too (X protocol, ChangeWindowAttributes).
 	xproto.ChangeWindowAttributes(c.conn, c.root, xproto.CwEventMask, []uint32{xproto.EventMaskSubstructureNotify})
 	return nil
+}
+
+// composites tells whether the pixels of a window can be named (COMPOSITE 0.2).
+func (c *Camera) composites() bool {
+	if _, ok := display.Extension(c.conn, "Composite"); !ok {
+		return false
+	}
+	r, err := composite.QueryVersion(c.conn, 0, 2).Reply()
+	return err == nil && (r.MajorVersion > 0 || r.MinorVersion >= 2)
 }
 
 // See tells what is on the display now: the desk, and which of its windows show. It returns at
@@ -248,7 +271,10 @@ func (c *Camera) work(ctx context.Context) error {
 	defer func() {
 		c.conn.Close()
 		<-pumped
-		c.album.Clear()
+		c.conn = nil // what it has read is to be forgotten
+		if c.forget(nil); ctx.Err() == nil {
+			c.scrub(time.Now())
+		}
 	}()
 	c.learn()
 	timer := time.NewTimer(time.Hour)
@@ -262,7 +288,14 @@ func (c *Camera) work(ctx context.Context) error {
 			return nil
 		}
 		c.meet()
-		if wait, due := c.look(time.Now()); due {
+		now := time.Now()
+		wait, due := c.look(now)
+		if next := c.scrubbed.Add(scrubEvery).Sub(now); c.left && next <= 0 {
+			c.scrub(now)
+		} else if c.left && (!due || next < wait) {
+			wait, due = next, true
+		}
+		if due {
 			timer.Reset(max(wait, time.Millisecond))
 		} else {
 			timer.Stop()
@@ -329,7 +362,7 @@ func (c *Camera) follow(e xgb.Event) {
 	case xproto.VisibilityNotifyEvent: // see Wire.TellSaver
 		if e.Window == c.root {
 			if c.saver = e.State == screensaver.StateOn; c.saver {
-				c.album.Clear()
+				c.forget(nil)
 			}
 		}
 	case xproto.PropertyNotifyEvent:
@@ -409,7 +442,7 @@ func (c *Camera) meet() {
 		return
 	}
 	private := func(w *desk.Window) bool { return c.private(d, w, opt.Private) }
-	c.album.Keep(func(id int) bool { w := d.Window(id); return w != nil && !private(w) })
+	c.forget(func(id int) bool { w := d.Window(id); return w != nil && !private(w) })
 	for id, s := range c.subjects {
 		if w := d.Window(id); w == nil || private(w) || seen[id] != 0 && seen[id] != s.win {
 			c.part(s)
@@ -429,6 +462,23 @@ func (c *Camera) meet() {
 			s.size, s.title, s.dirty = w.Rect, w.Title, true
 		}
 	}
+}
+
+// forget drops the pictures of all windows but those that may be kept; nil is for none.
+func (c *Camera) forget(may func(window int) bool) {
+	if may == nil {
+		may = func(int) bool { return false }
+	}
+	if c.album.Keep(may) {
+		c.left = true
+	}
+}
+
+// scrub gives memory that is free back to the system. The album overwrites what it drops; the
+// buffers of the library into which the server's answers were read are only freed.
+func (c *Camera) scrub(now time.Time) {
+	debug.FreeOSMemory()
+	c.left, c.scrubbed = false, now
 }
 
 // judgement is whether a window is private, and what that follows from.

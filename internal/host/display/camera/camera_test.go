@@ -1,12 +1,17 @@
 package camera
 
 import (
+	"bytes"
 	"fmt"
 	"log/slog"
 	"math/rand/v2"
+	"os"
+	"slices"
+	"strings"
 	"testing"
 	"time"
 
+	"github.com/jezek/xgb/composite"
 	"github.com/jezek/xgb/shape"
 	"github.com/jezek/xgb/xproto"
 
@@ -262,4 +267,113 @@ func TestPicturesAreForgotten(t *testing.T) {
 	xproto.ClearArea(s.x.Conn, false, s.wins[1], 0, 0, 0, 0)
 	s.x.Conn.Sync()
 	held("the screen is locked")
+}
+
+// Where a client composes the screen, a window has its own pixels: it is pictured under others
+// and past the edge, and one that is not kept apart as everywhere.
+func TestPicturesOfComposedWindows(t *testing.T) {
+	fast := pace{rest: 20 * time.Millisecond, shown: 20 * time.Millisecond, other: 20 * time.Millisecond}
+	s := newStudio(t, 3, fast, Options{On: true})
+	composer := s.x.Window("composer", 0, 0, 1, 1)
+	if _, ok := display.Extension(s.x.Conn, "Composite"); !ok {
+		t.Fatal("the server is without Composite")
+	}
+	if _, err := composite.QueryVersion(s.x.Conn, 0, 2).Reply(); err != nil {
+		t.Fatal(err)
+	}
+	has := func(id int) {
+		t.Helper()
+		testkit.Until(t, fmt.Sprint(id, " is pictured"), func() bool {
+			p := s.album.Get(id)
+			return p != nil && p.Pixel(p.W/2, p.H/2) == colourOf(id) && p.Pixel(0, 0) == colourOf(id) && p.Pixel(p.W-1, p.H-1) == colourOf(id)
+		})
+	}
+	place := func(id, x, y int) {
+		xproto.ConfigureWindow(s.x.Conn, s.wins[id], xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowBorderWidth, []uint32{uint32(x), uint32(y), 7})
+		s.show(id)
+	}
+	xproto.SetSelectionOwner(s.x.Conn, composer, s.x.Atom("_NET_WM_CM_S0"), xproto.TimeCurrentTime)
+	place(1, 100, 100)
+	has(1) // read off the screen: nothing is kept apart yet
+	for _, id := range []int{2, 3} {
+		composite.RedirectWindow(s.x.Conn, s.wins[id], composite.RedirectManual)
+	}
+	place(2, 1800, 100)
+	place(3, 1800, 100) // over it
+	has(3)
+	has(2)
+}
+
+// Of a window that was closed, or became private, no pixels are found in memory.
+func TestNoPixelsStayInMemory(t *testing.T) {
+	fast := pace{rest: 20 * time.Millisecond, shown: 20 * time.Millisecond, other: 20 * time.Millisecond}
+	s := newStudio(t, 3, fast, Options{On: true})
+	colour := func(id int) picture.RGB { return picture.RGB{R: 0x1d, G: 0xa7, B: uint8(id)} } // as in no other test
+	for id, win := range s.wins {
+		xproto.ChangeWindowAttributes(s.x.Conn, win, xproto.CwBackPixel, []uint32{0x1da700 | uint32(id)})
+		s.show(id)
+		testkit.Until(t, fmt.Sprint(id, " is pictured"), func() bool { windows, _ := s.album.Held(); return slices.Contains(windows, id) })
+		if inMemory(t, colour(id)) == 0 {
+			t.Fatalf("the picture of %d is not found, and it is there", id)
+		}
+		s.hide(id)
+	}
+	s.c.Configure(Options{On: true, Private: []string{"flat 2"}})
+	s.desk, _ = s.desk.With(desk.Closed{ID: 1})
+	s.tell()
+	for _, id := range []int{1, 2} {
+		testkit.Until(t, fmt.Sprint("no pixel of ", id, " is in memory"), func() bool { return inMemory(t, colour(id)) == 0 })
+	}
+	if inMemory(t, colour(3)) == 0 {
+		t.Error("the picture of 3 is gone too")
+	}
+	s.c.Configure(Options{})
+	testkit.Until(t, "no pixel of 3 is in memory", func() bool { return inMemory(t, colour(3)) == 0 })
+}
+
+// inMemory counts the runs of at least a hundred pixels of a colour in the memory of this
+// process, as a picture has them and as the server sends them.
+func inMemory(t *testing.T, c picture.RGB) (runs int) {
+	t.Helper()
+	maps, err := os.ReadFile("/proc/self/maps")
+	if err != nil {
+		t.Fatal(err)
+	}
+	mem, err := os.Open("/proc/self/mem")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer mem.Close()
+	part := make([]byte, 1<<20)
+	defer clear(part)
+	for line := range strings.Lines(string(maps)) {
+		var from, to int64
+		var mode string
+		if n, _ := fmt.Sscanf(line, "%x-%x %s", &from, &to, &mode); n < 3 || !strings.HasPrefix(mode, "rw") {
+			continue
+		}
+		for ; from < to; from += int64(len(part)) {
+			n, _ := mem.ReadAt(part[:min(int64(len(part)), to-from)], from)
+			runs += runsOf(part[:n], c.R, c.G, c.B) + runsOf(part[:n], c.B, c.G, c.R, 0xff)
+		}
+	}
+	return runs
+}
+
+// runsOf counts where a pixel is a hundred times in a row.
+func runsOf(data []byte, pixel ...byte) (runs int) {
+	for at := 0; ; {
+		next := bytes.Index(data[at:], pixel)
+		if next < 0 {
+			return runs
+		}
+		at += next
+		n := 0
+		for bytes.HasPrefix(data[at:], pixel) {
+			at, n = at+len(pixel), n+1
+		}
+		if n >= 100 {
+			runs++
+		}
+	}
 }

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"github.com/jezek/xgb"
+	"github.com/jezek/xgb/composite"
 	"github.com/jezek/xgb/damage"
 	"github.com/jezek/xgb/render"
 	"github.com/jezek/xgb/shape"
@@ -52,10 +53,19 @@ func readFormats(conn *xgb.Conn) (f formats, err error) {
 type shot struct {
 	*subject
 	visual xproto.Visualid
-	inner  geom.Rect   // without its border, on the root
-	w, h   int         // of the picture
-	shape  []geom.Rect // of a window that is not a whole rectangle, from its top left
+	inner  geom.Rect              // without its border, on the root
+	w, h   int                    // of the picture
+	shape  []geom.Rect            // of a window that is not a whole rectangle, from its top left
+	frame  frame                  // of which it is a part of the pixmap; zero for what is read off the screen
+	read   render.CompositeCookie // the first step
 	image  xproto.GetImageCookie
+}
+
+// frame is a child of the root whose pixels a compositing client keeps apart from the screen.
+type frame struct {
+	win    xproto.Window
+	visual xproto.Visualid
+	origin geom.Rect // with its border, on the root
 }
 
 // take pictures windows. It is false where something has moved meanwhile: then none of the
@@ -113,7 +123,7 @@ func (c *Camera) locked() bool {
 		}
 	}
 	if c.lock = c.covering(order, all); c.lock {
-		c.album.Clear()
+		c.forget(nil)
 	}
 	return c.lock
 }
@@ -149,7 +159,8 @@ func (c *Camera) covering(order []xproto.Window, all geom.Rect) bool {
 	return false
 }
 
-// frame works out which of the windows are seen, wholly and alone in their places.
+// frame works out which of the windows are seen, wholly and alone in their places, or have
+// pixels of their own.
 func (c *Camera) frame(these []*subject, order []xproto.Window) (shots []shot) {
 	type asked struct {
 		*subject
@@ -167,7 +178,7 @@ func (c *Camera) frame(these []*subject, order []xproto.Window) (shots []shot) {
 			all[i].extents = shape.QueryExtents(c.conn, s.win)
 		}
 	}
-	root := c.bounds()
+	root, composited := c.bounds(), c.composited()
 	for _, a := range all {
 		attributes, err1 := a.attributes.Reply()
 		geometry, err2 := a.geometry.Reply()
@@ -184,8 +195,12 @@ func (c *Camera) frame(these []*subject, order []xproto.Window) (shots []shot) {
 		}
 		s := shot{subject: a.subject, visual: attributes.Visual, inner: geom.R(int(at.DstX), int(at.DstY), int(geometry.Width), int(geometry.Height))}
 		s.w, s.h = picture.Size(s.inner.W, s.inner.H)
+		top := c.topOf(s.win, tree.Parent)
+		if composited && !a.plain {
+			s.frame = c.frameOf(top)
+		}
 		if attributes.MapState != xproto.MapStateViewable || attributes.Class == xproto.WindowClassInputOnly || c.formats.of[s.visual] == 0 ||
-			!root.Contains(s.inner) || c.covered(s.inner, c.topOf(s.win, tree.Parent), order) {
+			s.frame.win == 0 && (!root.Contains(s.inner) || c.covered(s.inner, top, order)) {
 			a.blocked = c.moved
 			continue
 		}
@@ -202,6 +217,29 @@ func (c *Camera) frame(these []*subject, order []xproto.Window) (shots []shot) {
 		shots = append(shots, s)
 	}
 	return shots
+}
+
+// composited tells whether a client composes the screen of what windows draw (EWMH,
+// _NET_WM_CM_Sn).
+func (c *Camera) composited() bool {
+	if c.composer == 0 {
+		return false
+	}
+	r, err := xproto.GetSelectionOwner(c.conn, c.composer).Reply()
+	return err == nil && r.Owner != 0
+}
+
+// frameOf is a child of the root as a frame; zero where it is none.
+func (c *Camera) frameOf(win xproto.Window) frame {
+	t := c.tops[win]
+	if t == nil {
+		return frame{}
+	}
+	r, err := xproto.GetWindowAttributes(c.conn, win).Reply()
+	if err != nil || c.formats.of[r.Visual] == 0 {
+		return frame{}
+	}
+	return frame{win, r.Visual, t.rect}
 }
 
 // topOf is the child of the root that has a window in it: a manager's frame, or itself.
@@ -246,9 +284,19 @@ func (c *Camera) shoot(s *shot) {
 	if err != nil {
 		return
 	}
-	render.CreatePicture(c.conn, source, xproto.Drawable(s.win), c.formats.of[s.visual], render.CpSubwindowMode, []uint32{xproto.SubwindowModeIncludeInferiors})
-	from, fw, fh := source, s.inner.W, s.inner.H
+	drawable, visual, left, above := xproto.Drawable(s.win), s.visual, 0, 0
 	var made []xproto.Pixmap
+	if s.frame.win != 0 {
+		pixmap, err := xproto.NewPixmapId(c.conn)
+		if err != nil {
+			return
+		}
+		composite.NameWindowPixmap(c.conn, s.frame.win, pixmap)
+		drawable, visual, left, above = xproto.Drawable(pixmap), s.frame.visual, s.inner.X-s.frame.origin.X, s.inner.Y-s.frame.origin.Y
+		made = append(made, pixmap)
+	}
+	render.CreatePicture(c.conn, source, drawable, c.formats.of[visual], render.CpSubwindowMode, []uint32{xproto.SubwindowModeIncludeInferiors})
+	from, fw, fh := source, s.inner.W, s.inner.H
 	pictures := []render.Picture{source}
 	for _, by := range []int{2, 1} {
 		w, h := min(by*s.w, fw), min(by*s.h, fh)
@@ -260,14 +308,17 @@ func (c *Camera) shoot(s *shot) {
 		xproto.CreatePixmap(c.conn, 32, pixmap, xproto.Drawable(c.root), uint16(w), uint16(h))
 		render.CreatePicture(c.conn, to, xproto.Drawable(pixmap), c.formats.argb, 0, nil)
 		fixed := func(a, b int) render.Fixed { return render.Fixed(int64(a) << 16 / int64(b)) }
-		render.SetPictureTransform(c.conn, from, render.Transform{Matrix11: fixed(fw, w), Matrix22: fixed(fh, h), Matrix33: 1 << 16})
+		render.SetPictureTransform(c.conn, from, render.Transform{Matrix11: fixed(fw, w), Matrix13: fixed(left, 1), Matrix22: fixed(fh, h), Matrix23: fixed(above, 1), Matrix33: 1 << 16})
 		render.SetPictureFilter(c.conn, from, uint16(len("bilinear")), "bilinear", nil)
-		render.Composite(c.conn, render.PictOpSrc, from, 0, to, 0, 0, 0, 0, 0, 0, uint16(w), uint16(h))
+		drawn := render.CompositeChecked(c.conn, render.PictOpSrc, from, 0, to, 0, 0, 0, 0, 0, 0, uint16(w), uint16(h))
+		if from == source {
+			s.read = drawn
+		}
 		made, pictures = append(made, pixmap), append(pictures, to)
-		from, fw, fh = to, w, h
+		from, fw, fh, left, above = to, w, h, 0, 0
 	}
-	if len(made) == 2 {
-		s.image = xproto.GetImage(c.conn, xproto.ImageFormatZPixmap, xproto.Drawable(made[1]), 0, 0, uint16(s.w), uint16(s.h), 0xffffffff)
+	if len(pictures) == 3 {
+		s.image = xproto.GetImage(c.conn, xproto.ImageFormatZPixmap, xproto.Drawable(made[len(made)-1]), 0, 0, uint16(s.w), uint16(s.h), 0xffffffff)
 	}
 	for _, p := range pictures {
 		render.FreePicture(c.conn, p)
@@ -287,6 +338,12 @@ func (s *shot) develop(at time.Time) *picture.Picture {
 	}
 	r, err := s.image.Reply()
 	if err != nil || len(r.Data) < 4*s.w*s.h {
+		return nil
+	}
+	if s.read.Check() != nil { // the image is of whatever was in memory
+		if clear(r.Data); s.frame.win != 0 {
+			s.plain, s.dirty = true, true // it is not kept apart
+		}
 		return nil
 	}
 	p := &picture.Picture{W: s.w, H: s.h, RGB: make([]byte, 0, 3*s.w*s.h), At: at}
