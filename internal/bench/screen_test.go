@@ -10,6 +10,7 @@ import (
 	"time"
 
 	tea "charm.land/bubbletea/v2"
+	"github.com/charmbracelet/colorprofile"
 
 	"zatlas/internal/host/sim"
 	"zatlas/internal/keeper"
@@ -136,4 +137,58 @@ func BenchmarkSceneRead(b *testing.B) {
 	}
 	report(b, median(measures), median(floors))
 	b.ReportMetric(float64(allocs)/n, "allocs/window")
+}
+
+// BenchmarkSheetWithPictures: from the key that shows a sheet at large to the frame with all of
+// its windows' pictures, for eight windows, which are drawn for the first time; the floor is the
+// same without pictures.
+func BenchmarkSheetWithPictures(b *testing.B) {
+	first := func(pictured bool) time.Duration {
+		ctx, cancel := context.WithCancel(context.Background())
+		defer cancel()
+		host := sim.New()
+		k := keeper.New(deskOf(b, 8), host, keeper.Options{})
+		go k.Run(ctx)
+		s := drive(b, tui.New(ctx, k, tui.Options{Name: "bench", Theme: cells.Night, Simulated: true, Pictures: host.Album(), Pictured: pictured}))
+		s.take(tea.ColorProfileMsg{Profile: colorprofile.TrueColor})
+		if pictured { // those of the map come first, and say what a picture looks like
+			s.untilPictured()
+		}
+		start := time.Now()
+		s.take(key("z"))
+		if pictured {
+			s.untilPictured()
+		} else if s.quarters() > 0 {
+			b.Fatal("there are pictures")
+		}
+		return time.Since(start)
+	}
+	var with, without []time.Duration
+	for range 15 {
+		with, without = append(with, first(true)), append(without, first(false))
+	}
+	report(b, median(with), median(without))
+}
+
+// quarters counts the cells of pictures.
+func (s *screens) quarters() (n int) {
+	for _, r := range s.m.View().Content {
+		if r >= '▖' && r <= '▟' {
+			n++
+		}
+	}
+	return n
+}
+
+// untilPictured draws what comes until there are pictures.
+func (s *screens) untilPictured() {
+	late := time.After(testkit.Deadline)
+	for s.quarters() == 0 {
+		select {
+		case msg := <-s.msgs:
+			s.take(msg)
+		case <-late:
+			s.b.Fatal("no picture came")
+		}
+	}
 }

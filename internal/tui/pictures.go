@@ -25,6 +25,7 @@ type gallery struct {
 	source picture.Source // nil for none
 	want   chan []picture.Ask
 	come   chan picturesMsg
+	end    <-chan struct{} // closed with the screens
 	asked  []picture.Ask // of what was drawn last
 	asks   []picture.Ask // of what is being drawn
 	shown  map[picture.Ask]picture.Cells
@@ -35,7 +36,7 @@ type picturesMsg []picture.Cells
 
 // newGallery begins to ask; without a source there are no pictures.
 func newGallery(ctx context.Context, source picture.Source) *gallery {
-	g := &gallery{source: source, want: make(chan []picture.Ask, 1), come: make(chan picturesMsg), shown: map[picture.Ask]picture.Cells{}}
+	g := &gallery{source: source, want: make(chan []picture.Ask, 1), come: make(chan picturesMsg), end: ctx.Done(), shown: map[picture.Ask]picture.Cells{}}
 	if source != nil {
 		go g.follow(ctx)
 	}
@@ -91,7 +92,14 @@ func (g *gallery) wait() tea.Cmd {
 	if g.source == nil {
 		return nil
 	}
-	return func() tea.Msg { return <-g.come }
+	return func() tea.Msg {
+		select {
+		case p := <-g.come:
+			return p
+		case <-g.end:
+			return nil
+		}
+	}
 }
 
 // take keeps pictures that have come.
