@@ -200,7 +200,7 @@ func BenchmarkPile(b *testing.B) {
 // tenth of them.
 func BenchmarkOfMany(b *testing.B) {
 	few, many := deskOf(b, 4*250), deskOf(b, 4*2500)
-	for _, line := range []string{"send 2 of on:1", "float of on:1", "minimise of on:1"} {
+	for _, line := range []string{"send 2 of on:1", "float of on:1", "minimise of on:1", "maximise of on:1", "stick of on:1", "raise of on:1", "close of on:1"} {
 		b.Run(line, func(b *testing.B) {
 			took := func(d *desk.Desk) time.Duration {
 				var all []time.Duration

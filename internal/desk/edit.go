@@ -175,16 +175,7 @@ func (e *edit) lift(w *Window) { e.liftAll([]int{w.ID}) }
 
 // liftAll takes windows out of the lists of their sheets, of each sheet in one go.
 func (e *edit) liftAll(ids []int) {
-	gone := map[sheetKey]map[int]bool{}
-	for _, id := range ids {
-		w := e.Window(id)
-		key := sheetKey{w.Workspace, w.Monitor}
-		if gone[key] == nil {
-			gone[key] = map[int]bool{}
-		}
-		gone[key][id] = true
-	}
-	for key, ids := range gone {
+	for key, ids := range e.bySheet(ids) {
 		i := e.Index(key.workspace)
 		if i < 0 || e.Sheet(i, key.letter) == nil {
 			continue
@@ -193,6 +184,20 @@ func (e *edit) liftAll(ids []int) {
 		s.Floating = slices.DeleteFunc(slices.Clone(s.Floating), func(id int) bool { return ids[id] })
 		s.setTiles(layout.Remove(s.Tiles, func(id int) bool { return ids[id] }))
 	}
+}
+
+// bySheet is windows by the sheets that they are on.
+func (d *Desk) bySheet(ids []int) map[sheetKey]map[int]bool {
+	on := map[sheetKey]map[int]bool{}
+	for _, id := range ids {
+		w := d.Window(id)
+		key := sheetKey{w.Workspace, w.Monitor}
+		if on[key] == nil {
+			on[key] = map[int]bool{}
+		}
+		on[key][id] = true
+	}
+	return on
 }
 
 // setTiles takes n as the sheet's tiles; a layout of a list keeps its own shape.
@@ -205,25 +210,17 @@ func (s *Sheet) setTiles(n *layout.Node) {
 
 // seats keeps in mind where windows are tiled that are about to leave the tiles.
 func (e *edit) seats(ids ...int) {
-	known := map[*Sheet]bool{}
-	for _, id := range ids {
-		w := e.Window(id)
-		if !e.Tiled(w) {
-			continue
-		}
-		i := e.Index(w.Workspace)
-		s := e.Sheet(i, w.Monitor)
-		if seat := layout.SeatOf(s.Tiles, id); seat != nil {
-			e.window(id).Seat = &Seat{*seat, w.Workspace, w.Monitor}
-		}
-		if known[s] {
-			continue
-		}
+	tiled := slices.DeleteFunc(slices.Clone(ids), func(id int) bool { return !e.Tiled(e.Window(id)) })
+	for key, ids := range e.bySheet(tiled) {
+		i := e.Index(key.workspace)
+		s := e.Sheet(i, key.letter)
+		layout.Seats(s.Tiles, func(id int) bool { return ids[id] }, func(id int, seat *layout.Seat) {
+			e.window(id).Seat = &Seat{*seat, key.workspace, key.letter}
+		})
 		if !s.stands() {
-			s = e.sheet(i, w.Monitor)
+			s = e.sheet(i, key.letter)
 			s.Before = s.Tiles
 		}
-		known[s] = true
 	}
 }
 
@@ -396,6 +393,20 @@ func (e *edit) layAll(ids []int, leaves map[sheetKey]int) {
 	}
 }
 
+// layAnew takes windows off their sheets, changes them, and lays them there again.
+func (e *edit) layAnew(ids []int, change func(w *Window)) {
+	leaves := map[sheetKey]int{}
+	for _, id := range ids {
+		w := e.Window(id)
+		e.addLeaf(leaves, e.Index(w.Workspace), w.Monitor)
+	}
+	e.liftAll(ids)
+	for _, id := range ids {
+		change(e.window(id))
+	}
+	e.layAll(ids, leaves)
+}
+
 func (e *edit) tileOn(w *Window, i int, letter byte) bool {
 	s := e.Sheet(i, letter)
 	return !w.floats() && (s == nil || s.Layout != layout.Free)
@@ -563,9 +574,14 @@ func (e *edit) layOut(i int, letter byte) {
 		return
 	}
 	m := e.Monitor(letter)
+	front, _ := e.cover(i, letter)
 	put := func(id int, r geom.Rect) {
 		w := e.Window(id)
-		switch covers := e.Covers(w); {
+		covers := id == front
+		if w.Sticky || e.Settings.Alongside {
+			covers = e.Covers(w)
+		}
+		switch {
 		case e.placedByOthers(w):
 		case covers && w.Fullscreen:
 			r = m.Rect

@@ -13,21 +13,15 @@ func (e *edit) stick(c Command) (string, error) {
 	e.seats(ids...)
 	// Several that differ all stick first.
 	on := e.wanted(c, ids, func(w *Window) bool { return w.Sticky })
-	if !slices.ContainsFunc(ids, func(id int) bool { return e.Window(id).Sticky != on }) {
+	others := slices.DeleteFunc(slices.Clone(ids), func(id int) bool { return e.Window(id).Sticky == on })
+	if len(others) == 0 {
 		return fmt.Sprintf("%s: already so.", e.the(ids)), nil
 	}
-	for _, id := range ids {
-		if e.Window(id).Sticky == on {
-			continue
-		}
-		w := e.window(id)
-		at := e.leafFor(e.Index(w.Workspace), w.Monitor)
-		e.lift(w)
+	e.layAnew(others, func(w *Window) {
 		if w.Sticky = on; on && !w.Floating {
 			e.floatBack(w)
 		}
-		e.lay(w, at)
-	}
+	})
 	if on {
 		return fmt.Sprintf("%s %s on every workspace.", e.the(ids), agree(ids, "shows", "show")), nil
 	}

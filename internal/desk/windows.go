@@ -43,20 +43,11 @@ func (e *edit) float(Command) (string, error) {
 	// Several that differ all float first.
 	float := slices.ContainsFunc(ids, func(id int) bool { return !e.Window(id).Floating })
 	others := slices.DeleteFunc(slices.Clone(ids), func(id int) bool { return e.Window(id).Floating == float })
-	leaves := map[sheetKey]int{}
-	for _, id := range others {
-		w := e.Window(id)
-		e.addLeaf(leaves, e.Index(w.Workspace), w.Monitor)
-	}
-	e.liftAll(others)
-	for _, id := range others {
-		w := e.window(id)
-		w.Floating, w.Away = float, nil
-		if float {
+	e.layAnew(others, func(w *Window) {
+		if w.Floating, w.Away = float, nil; float {
 			e.floatBack(w)
 		}
-	}
-	e.layAll(others, leaves)
+	})
 	if float {
 		return fmt.Sprintf("%s %s.", e.the(ids), agree(ids, "floats", "float")), nil
 	}

@@ -18,16 +18,23 @@ type Seat struct {
 	Outer *Seat
 }
 
-// SeatOf is the place of a window in n; nil where it has none, or no neighbour.
-func SeatOf(n *Node, window int) *Seat {
-	if n == nil {
-		return nil
+// Seats gives the places in n of those of some windows that have one, and a neighbour.
+func Seats(n *Node, of func(window int) bool, give func(window int, s *Seat)) {
+	if n != nil {
+		n.seats(n, nil, of, give)
 	}
-	p, ok := n.wayTo(window, nil)
-	if !ok {
-		return nil
+}
+
+// seats is Seats for what is under the node k of n, at the end of a path.
+func (n *Node) seats(k *Node, path []int, of func(window int) bool, give func(window int, s *Seat)) {
+	if k.Split == Leaf && of(k.Window) {
+		if s := n.seat(path); s != nil {
+			give(k.Window, s)
+		}
 	}
-	return n.seat(p)
+	for i, kid := range k.Kids {
+		n.seats(kid, append(path, i), of, give)
+	}
 }
 
 // seat is the place of the node at the end of a path.

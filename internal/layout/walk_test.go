@@ -220,7 +220,8 @@ func (f *forest) seats() {
 	if len(f.n.Windows()) < 2 {
 		return
 	}
-	seat := SeatOf(f.n, w)
+	var seat *Seat
+	Seats(f.n, func(window int) bool { return window == w }, func(_ int, s *Seat) { seat = s })
 	rest := Remove(f.n, func(x int) bool { return x == w })
 	back, ok := Sit(rest, w, seat)
 	if !ok || !slices.Equal(back.Windows(), f.n.Windows()) {

@@ -26,8 +26,8 @@ type gallery struct {
 	want   chan []picture.Ask
 	come   chan picturesMsg
 	end    <-chan struct{} // closed with the screens
-	asked  []picture.Ask // of what was drawn last
-	asks   []picture.Ask // of what is being drawn
+	asked  []picture.Ask   // of what was drawn last
+	asks   []picture.Ask   // of what is being drawn
 	shown  map[picture.Ask]picture.Cells
 }
 
