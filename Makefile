@@ -24,14 +24,14 @@ demo: ## show the demo desk in this terminal
 	@go run ./cmd/zatlas demo
 
 build: ## build the program in this folder
-	go build ./cmd/zatlas
+	go build -ldflags "-s -w" ./cmd/zatlas
 
 docs: ## write what the documentation has from the code: the table of verbs, the drawing of packages
 	go run ./internal/house
 
 check: ## what CI runs: formatting, the checks, the tests, the package
 	@bad=$$(gofmt -l .); test -z "$$bad" || { echo "not formatted by gofmt: $$bad" >&2; exit 1; }
-	go vet ./... && go vet -tags package ./cmd/zatlas
+	go vet ./... && go vet -tags package,man ./cmd/zatlas
 	go run honnef.co/go/tools/cmd/staticcheck@v0.8.2 ./...
 	go mod tidy -diff
 	$(MAKE) test
@@ -63,7 +63,9 @@ $(BUILT)/zatlas: FORCE
 	@mkdir -p $(BUILT)/man $(BUILT)/completion
 	go build -ldflags "-s -w -X main.version=$(VERSION) -X main.commit=$(COMMIT)" -o $@ ./cmd/zatlas
 	@rm -f $(BUILT)/man/*
-	env -u XDG_CONFIG_HOME -u XDG_STATE_HOME HOME=/home $@ man $(BUILT)/man
+	go build -tags man -o $(BUILT)/pages ./cmd/zatlas
+	env -u XDG_CONFIG_HOME -u XDG_STATE_HOME HOME=/home $(BUILT)/pages man $(BUILT)/man
+	@rm $(BUILT)/pages
 	$@ completion bash > $(BUILT)/completion/zatlas
 	$@ completion zsh > $(BUILT)/completion/_zatlas
 	$@ completion fish > $(BUILT)/completion/zatlas.fish

@@ -25,6 +25,9 @@ const exitWords = 2
 // or the disk.
 const exitStuck = 3
 
+// ofBuild are commands that only the build of the program has.
+var ofBuild []func() *cobra.Command
+
 // wordsError marks an error of the words given, not of what they ask for.
 type wordsError struct{ error }
 
@@ -69,7 +72,10 @@ the state is in ` + fromHome(file.StateFolder()) + `.`,
 	root.Flags().BoolVar(&pictures, "pictures", false, "with --on: show what is in windows, too")
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{flagFault(err)} })
 	root.CompletionOptions.DisableDefaultCmd = true
-	root.AddCommand(demoCommand(), configCommand(), keepCommand(), guardCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand(), packCommand(), unpackCommand(), platesCommand(), watchCommand(), doctorCommand(), completionCommand(), manCommand())
+	root.AddCommand(demoCommand(), configCommand(), keepCommand(), guardCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand(), packCommand(), unpackCommand(), platesCommand(), watchCommand(), doctorCommand(), completionCommand())
+	for _, command := range ofBuild {
+		root.AddCommand(command())
+	}
 	root.AddCommand(topicCommands()...)
 	groupCommands(root)
 	completeRest(root)
