@@ -6,8 +6,10 @@ import (
 	"testing"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
 
 	"zatlas/internal/scene"
+	"zatlas/internal/status"
 	"zatlas/internal/testkit"
 )
 
@@ -147,4 +149,10 @@ func TestDemoFirstSteps(t *testing.T) {
 	term.Keys("s", "3").Wait("√ s 3")
 	term.Keys("/").Type("radio").Keys("Enter", "Enter").Wait("has the focus")
 	testkit.Until(t, "the corner goes when all is done", func() bool { return !strings.Contains(term.Screen(), "TRY THESE") })
+}
+
+// deskLine is what the line says of a desk where you are.
+func deskLine(d *desk.Desk) string {
+	o, _ := draw.OverviewOf(d, nil)
+	return status.Of(o, d.At, status.Facts{}).Text()
 }

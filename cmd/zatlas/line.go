@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -9,8 +10,6 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"zatlas/internal/desk"
-	"zatlas/internal/draw"
 	"zatlas/internal/keeper"
 	"zatlas/internal/status"
 )
@@ -38,12 +37,11 @@ With --format it is what the keeper's line says where you are, by pieces: ` + st
 			if err != nil {
 				return err
 			}
+			say := status.Line.Text
 			if format != "" {
-				return printForm(cmd, client, follow, form)
-			}
-			say := deskLine
-			if asJSON {
-				say = deskJSON
+				say = form.Print
+			} else if asJSON {
+				say = lineJSON
 			}
 			return printLine(cmd.Context(), cmd.OutOrStdout(), client, follow, say)
 		},
@@ -56,26 +54,23 @@ With --format it is what the keeper's line says where you are, by pieces: ` + st
 	return cmd
 }
 
-// printLine prints the line once, or whenever it changes until the keeper goes.
-func printLine(ctx context.Context, out io.Writer, k keeper.Access, follow bool, say func(*desk.Desk) string) error {
-	ctx, cancel := context.WithCancel(ctx)
-	defer cancel()
-	last := ""
-	for u := range k.Watch(ctx) {
-		if line := say(u.Desk); line != last {
-			last = line
-			if _, err := fmt.Fprintln(out, line); err != nil {
-				return err
-			}
-		}
-		if !follow {
+// printLine prints what the keeper's line says, once, or whenever that changes until the keeper
+// goes.
+func printLine(ctx context.Context, out io.Writer, k reached, follow bool, say func(status.Line) string) error {
+	last, any := "", false
+	err := k.Line(ctx, follow, func(l status.Line) error {
+		line := say(l)
+		if any && line == last {
 			return nil
 		}
-	}
-	if last == "" {
+		last, any = line, true
+		_, err := fmt.Fprintln(out, line)
+		return err
+	})
+	if err == nil && !any {
 		return keeper.ErrGone
 	}
-	return nil
+	return err
 }
 
 // lineSpace is a workspace as line prints it for programs.
@@ -95,15 +90,15 @@ type lineDesk struct {
 	Lost       int         `json:"lost"`
 }
 
-// deskJSON is the desk in one line of JSON.
-func deskJSON(d *desk.Desk) string {
-	l := lineOf(d)
-	line := lineDesk{Current: d.Current() + 1, Monitor: l.Monitor, Lost: l.Lost}
+// lineJSON is the line as one of JSON.
+func lineJSON(l status.Line) string {
+	layout, _, _ := strings.Cut(cmp.Or(l.Layout, "free"), " ")
+	line := lineDesk{Current: 1, Monitor: l.Monitor, Layout: layout, Lost: l.Lost}
 	for _, s := range l.Workspaces {
 		line.Workspaces = append(line.Workspaces, lineSpace{s.Name, s.Windows, s.Urgent > 0, s.Shown})
-	}
-	if s := d.Sheet(d.Current(), d.At); s != nil {
-		line.Layout = s.Layout.String()
+		if s.Current {
+			line.Current = s.Number
+		}
 	}
 	text, err := json.Marshal(line)
 	if err != nil {
@@ -112,37 +107,10 @@ func deskJSON(d *desk.Desk) string {
 	return string(text)
 }
 
-// deskLine is the desk in one line.
-func deskLine(d *desk.Desk) string { return lineOf(d).Text() }
-
-// lineOf is what the line says of a desk where you are.
-func lineOf(d *desk.Desk) status.Line {
-	o, _ := draw.OverviewOf(d, nil)
-	return status.Of(o, d.At, status.Facts{})
-}
-
 // bracedPieces are the pieces of a form, as it names them.
 func bracedPieces() (names []string) {
 	for _, name := range status.Pieces() {
 		names = append(names, "{"+name+"}")
 	}
 	return names
-}
-
-// printForm prints what the keeper's line says in a form, once or at every change of that.
-func printForm(cmd *cobra.Command, k reached, follow bool, form status.Form) error {
-	last, any := "", false
-	err := k.Line(cmd.Context(), follow, func(l status.Line) error {
-		line := form.Print(l)
-		if any && line == last {
-			return nil
-		}
-		last, any = line, true
-		_, err := fmt.Fprintln(cmd.OutOrStdout(), line)
-		return err
-	})
-	if err == nil && (!any || follow) {
-		return keeper.ErrGone
-	}
-	return err
 }
