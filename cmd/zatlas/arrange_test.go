@@ -174,7 +174,7 @@ func TestDemoGroups(t *testing.T) {
 		term.Keys("Escape").Wait("#32 Ticket Till:")
 		term.Keys("p", "t", "Right").Wait("right third. u undoes.", "640×1168", "at 1280,0")
 		term.Keys("p", "y").Wait("topleft. u undoes.", "960×584  50% by 50%")
-		term.Keys("p", "g", "Right", "Enter", "Right", "Down").Wait("Preview: Snapped", "cells 2 to 6 of 3 by 3. Enter does it.")
+		term.Keys("p", "g", "Right", "Enter", "Right", "Down").Wait("Snaps ", "cells 2 to 6 of 3 by 3 · Enter does it")
 		term.Keys("Enter").Wait("cells 2 to 6 of 3 by 3. u undoes.", "67% by 67%", "at 640,0")
 	}
 }
@@ -293,7 +293,7 @@ func TestDemoOwnGrid(t *testing.T) {
 	term.Keys("Escape").Wait("Left as it was.")
 	term.Keys("z", "p").Wait(" 18 ", "g cells by arrows", "TILES")
 	term.Keys("1").Wait("This grid has 18 cells: g chooses them by arrows.")
-	term.Keys("g", "Down", "Right", "Enter").Wait("Preview: Snapped Reel Ledger · Running order: cells 8 to 8 of 6 by 3. Enter does it.")
+	term.Keys("g", "Down", "Right", "Enter").Wait("Snaps Reel Ledger · Running order: cells 8 to 8 of 6 by 3 · Enter does it")
 	term.Keys("Right", "Right", "Enter").Wait("cells 8 to 10 of 6 by 3. u undoes.", "960×389  50% by 33%", "at 320,389")
 }
 

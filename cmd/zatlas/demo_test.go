@@ -138,7 +138,7 @@ func TestDemoByKeys(t *testing.T) {
 	term.Keys("u").Wait("Undid: Removed workspace 7 Foyer 2.", "7 workspaces")
 	term.Keys("U", "U").Wait("Did again: Brought 3 windows back", "6 workspaces · 26 windows\n")
 	term.Keys("U").Wait("There is nothing to redo.")
-	term.Keys("g", "B").Wait("go to monitor B:", "has the focus. Enter does it.", "Escape cancel")
+	term.Keys("g", "B").Wait("go to monitor B:", "has the focus · Enter does it", "Escape cancel")
 	term.Keys("Enter").Wait("Subtitles · B · ")
 	term.Keys("g", "A", "2").Wait("2 Subtitles · A · ")
 	term.Keys("~").Wait("~ does nothing here. ? shows all keys.")
@@ -172,12 +172,12 @@ func TestDemoWorkspacesAndMonitors(t *testing.T) {
 	if !strings.Contains(row(screen, 1), "Trailer C") {
 		t.Errorf("the windows of B did not come back:\n%s", screen)
 	}
-	term.Keys("C", "C").Wait("Preview: Moved 3 windows from C to A.", "A or B", "takes them")
+	term.Keys("C", "C").Wait("Moves 3 windows from C to A.", "A or B", "takes them")
 	term.Keys("B").Wait("Moved 3 windows from C to B.", "u undoes.")
 	term.Keys("u", "C", "C", "Enter").Wait("Moved 3 windows from C to A.", "u undoes.")
 	term.Keys("u").Wait("Undid: Moved 3 windows")
 	term.Keys("@", "q").Wait("There is no monitor Q.")
-	term.Keys(":").Type("pull B").Wait("Preview: Monitor B was unplugged.")
+	term.Keys(":").Type("pull B").Wait("Unplugs monitor B.")
 	term.Keys("Enter").Wait("Monitor B was unplugged. 12 windows went to A.")
 	term.Keys(":").Type("plug B").Keys("Enter").Wait("Monitor B is plugged in.", "B · Desk screen")
 }
@@ -234,7 +234,7 @@ func TestDemoLine(t *testing.T) {
 	term := demo(t, 160, 40, nil)
 	term.Wait("ZEALOUS ATLAS")
 	term.Keys(":").Type("send B2")
-	screen := term.Wait("Preview: Sent Reel Ledger · Running order to B2. Enter does it.", "┄ Reel Ledger ┄"[len("┄"):len("┄ Reel Ledger ")])
+	screen := term.Wait("Sends Reel Ledger · Running order to B2 · Enter does it", "┄ Reel Ledger ┄"[len("┄"):len("┄ Reel Ledger ")])
 	if !strings.Contains(row(screen, 2), "┄") {
 		t.Errorf("nothing is pencilled on row 2:\n%s", screen)
 	}
@@ -255,7 +255,7 @@ func TestDemoPreviewByArrows(t *testing.T) {
 	t.Parallel()
 	term := demo(t, 160, 40, nil)
 	term.Wait("ZEALOUS ATLAS")
-	term.Keys("s", "Down", "Right").Wait("Preview: Sent Reel Ledger · Running order to B2. Enter does it.")
+	term.Keys("s", "Down", "Right").Wait("Sends Reel Ledger · Running order to B2 · Enter does it")
 	term.Keys("Escape")
 	screen := term.Wait("Left as it was.")
 	if !strings.Contains(row(screen, 1), "Running order") {

@@ -300,7 +300,7 @@ func TestPlatesScreen(t *testing.T) {
 	term.Keys("Escape").Wait("Left as it was.")
 	s.Do(t, "layout rows", "float of title:=two")
 	term.Wait("XTerm · two floats.")
-	term.Keys("Home").Wait("Preview: Laid Day: 2 windows moved. Enter does it.")
+	term.Keys("Home").Wait("Lays Day: 2 windows move · Enter does it")
 	term.Keys("d").Wait("MOVES 2", "PLACES WITHOUT A WINDOW 0", "WINDOWS WITHOUT A PLACE 0")
 	term.Keys("Enter").Wait("Laid Day: 2 windows moved. u undoes.")
 	term.Keys("d").Wait("laid at", "back  desk")
@@ -339,7 +339,7 @@ func TestPlatesScreen(t *testing.T) {
 	}
 	testkit.Until(t, "what was removed is gone", func() bool { return !strings.Contains(term.Screen(), "! Broken") })
 	term.Resize(80, 24)
-	term.Keys("Home").Wait("PLATES", "Day", "Preview: Laid Day: everything is in place")
+	term.Keys("Home").Wait("PLATES", "Day", "Laid Day: everything is in place already")
 	term.Keys("e").Wait("New name of the plate Day")
 	term.Keys("C-u").Type("Night").Keys("Enter").Wait("The plate Day is called Night now. u undoes.")
 	term.Keys("x").Wait("Removed the plate Night. u undoes.")

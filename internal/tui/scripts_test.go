@@ -30,7 +30,7 @@ var scripts = []script{
 		b > On 1 Programme
 		c left > Not possible
 		esc c 2 > Carried Screening Times · Friday to 2 Subtitles.
-		g B > go to monitor B: | has the focus. Enter does it.
+		g B > go to monitor B: | has the focus · Enter does it
 		enter > Subtitles · B
 		g A 2 > 2 Subtitles · A
 		g n > On 7. It is empty. u undoes.
@@ -184,7 +184,7 @@ var scripts = []script{
 		V d > d lays the plate Day.
 		V 7 > 7 is no letter a to z.
 		esc s d enter > Save over the plate Day? Enter saves over it, Escape keeps the old one.
-		esc esc 3 s 1 P P > Preview: Laid Day
+		esc esc 3 s 1 P P > Lays Day
 		d > MOVES | PLACES WITHOUT A WINDOW 0
 		d enter > Laid Day | back  desk | laid at
 		e "2" enter > The plate Day is called Day2 now. u undoes.

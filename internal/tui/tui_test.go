@@ -265,7 +265,7 @@ func TestDrag(t *testing.T) {
 			t.Errorf("%s: the desk changed, or %T stayed", test.name, b.top())
 		}
 	}
-	if words := drag(middle(cells.Selection{Workspace: ws[5].ID, Letter: 'A'})); !strings.Contains(words, "Sent Reel Ledger · Running order to A6. Letting go does it") {
+	if words := drag(middle(cells.Selection{Workspace: ws[5].ID, Letter: 'A'})); !strings.Contains(words, "Sends Reel Ledger · Running order to A6 · Release does it") {
 		t.Errorf("over A6 the screen says\n%s", words)
 	}
 	if got := b.d.Ref(b.d.Window(11)); got != "A6" {

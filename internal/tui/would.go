@@ -3,6 +3,8 @@ package tui
 import (
 	"context"
 	"fmt"
+	"regexp"
+	"strings"
 
 	tea "charm.land/bubbletea/v2"
 
@@ -92,8 +94,40 @@ func (m *model) previewWords() string {
 	if m.would.err != nil {
 		return "Not possible: " + keeper.Sentence(m.would.err)
 	}
-	if m.grip != 0 {
-		return "Preview: " + m.would.words + " Letting go does it, Escape cancels."
+	if strings.HasSuffix(m.would.words, "already.") {
+		return m.would.words
 	}
-	return "Preview: " + m.would.words + " Enter does it."
+	if m.grip != 0 {
+		return willDo(m.would.words) + " · Release does it, Escape cancels"
+	}
+	return willDo(m.would.words) + " · Enter does it"
 }
+
+// present are the words with which results begin, as a preview says them.
+var present = map[string]string{
+	"Added": "Adds", "Asked": "Asks", "Brought": "Brings", "Carried": "Carries", "Did": "Does", "Dissolved": "Dissolves", "Ended": "Ends",
+	"Grouped": "Groups", "Laid": "Lays", "Lowered": "Lowers", "Minimised": "Minimises", "Moved": "Moves", "Put": "Puts", "Raised": "Raises",
+	"Removed": "Removes", "Restored": "Restores", "Saved": "Saves", "Sent": "Sends", "Snapped": "Snaps", "Started": "Starts", "Tiled": "Tiles",
+	"Turned": "Turns", "Undid": "Undoes",
+}
+
+// later are the other words of results that a preview says otherwise. They count windows, so
+// that no title has them.
+var later = strings.NewReplacer(" windows moved", " windows move", " window moved", " window moves", " windows went to", " windows go to", " window went to", " window goes to")
+
+// willDo is what a command did as what it will do: "Sent Tin Radio to 3." is "Sends Tin Radio
+// to 3".
+func willDo(words string) string {
+	first, rest, _ := strings.Cut(strings.TrimSuffix(words, "."), " ")
+	word := strings.TrimSuffix(first, ":")
+	if now, ok := present[word]; ok {
+		first = now + first[len(word):]
+	}
+	words = later.Replace(first + " " + rest)
+	if m := unplugged.FindStringSubmatch(words); m != nil {
+		words = "Unplugs monitor " + m[1] + m[2]
+	}
+	return words
+}
+
+var unplugged = regexp.MustCompile(`^Monitor ([A-Z]) was unplugged(.*)$`)
