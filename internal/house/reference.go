@@ -16,19 +16,19 @@ func reference() string {
 	var b strings.Builder
 	b.WriteString(`# Reference
 
-Everything there is to type and to set, written by make docs from the tables that the program itself is made of. [A day
-with it](GUIDE.md) says what it is for; the same stands in the manual pages and in "zatlas help language", "zatlas help
-settings" and "zatlas COMMAND --help", and what programs are told in [json.md](json.md).
+All commands, keys, chords and settings. "make docs" writes this page from the tables of the program. [A day with it](GUIDE.md)
+explains what they are for. The manual pages, "zatlas help language", "zatlas help settings" and "zatlas COMMAND --help" say the
+same. [json.md](json.md) describes the output for programs.
 
 ## Commands
 
-Given by their keys, on the line that : opens, with "zatlas do", in chords and in "zatlas plan". A verb that acts on windows
-takes "of" and a query at its end; without it the focused window is meant, on the screens the marked ones, else the chosen one.
-B is a monitor, 3 a workspace, B3 the sheet where they meet.
+Press a command's key on the screens, or write the command: on the line that : opens, with "zatlas do", in chords, or in "zatlas
+plan". A command about windows takes "of" and a query at its end. Without a query it acts on the focused window; on the screens,
+on the marked windows, or on the selected one. B is a monitor, 3 a workspace, B3 the sheet where they meet.
 
 `)
 	b.WriteString(verbs())
-	b.WriteString("\n## Queries\n\nJoined by a space (and), or, not and brackets.\n\n| Term | |\n|---|---|\n")
+	b.WriteString("\n## Queries\n\nJoin terms by a space (and), or, not and brackets.\n\n| Term | |\n|---|---|\n")
 	for _, t := range lang.Terms() {
 		fmt.Fprintf(&b, "| %s | %s |\n", code(t.Example), cell(t.Means))
 	}
@@ -42,7 +42,7 @@ B is a monitor, 3 a workspace, B3 the sheet where they meet.
 			fmt.Fprintf(&b, "| %s | %s |\n", code(k.Keys), cell(k.Does))
 		}
 	}
-	b.WriteString("\n## Chords of a display\n\nTheir modifier is the setting keeper.atlas_key; the settings file changes each, as [chords] in it says.\n\n| Chord | Command |\n|---|---|\n")
+	b.WriteString("\n## Chords of a display\n\nAtlas stands for the modifier, the setting keeper.atlas_key. Change any chord under [chords] in the settings file.\n\n| Chord | Command |\n|---|---|\n")
 	for _, r := range settings.Default().Rows() {
 		fmt.Fprintf(&b, "| %s | %s |\n", code(r.Keys), code(r.Command))
 	}
