@@ -6,7 +6,6 @@ import (
 	"os/exec"
 	"slices"
 	"strings"
-	"syscall"
 	"testing"
 
 	"github.com/jezek/xgb/xproto"
@@ -149,8 +148,7 @@ func TestLineKeepsItsRoom(t *testing.T) {
 	// A window whose handle is behind the line is out of reach.
 	s.Do(t, "float of title:=Plan")
 	before := area()
-	keeper.Process.Signal(syscall.SIGKILL)
-	keeper.Wait()
+	killed(t, s, keeper)
 	testkit.Until(t, "the lines are gone with the keeper", func() bool { w, _ := lineWindows(s); return len(w) == 0 })
 	s.Keeper(t, "--line", "bottom")
 	lines(a, b, c)

@@ -74,8 +74,10 @@ func TestPileOnDisplay(t *testing.T) {
 	s.Do(t, "focus right")
 	s.Focused(t, ids["three"])
 	s.Do(t, "layout pile")
-	where(t, s, ids["one"], true, 0, 72, 1920, 1008)
-	click(1, 900, 30)
+	where(t, s, ids["one"], true, 0, 24, 1920, 1056)
+	click(1, 6, 10) // the edge of the first, at the left of the heading
+	s.Focused(t, ids["one"])
+	click(1, 1902, 10) // that of the second, before the edge of the third
 	s.Focused(t, ids["two"])
 	s.Do(t, "focus up")
 	s.Focused(t, ids["one"])
@@ -167,7 +169,7 @@ func TestArrangeBySettings(t *testing.T) {
 		t.Errorf("on 2 is %s", got)
 	}
 	s.Do(t, "go 2", "send 2 of title:=three", "go 2")
-	where(t, s, two, true, 20, 68, 1880, 992) // under two headings
+	where(t, s, two, true, 20, 44, 1880, 1016) // under one heading
 	where(t, s, one, false, 20, 20, 1880, 1040)
 	s.Do(t, "go 1", "move down of title:=one")
 	testkit.Until(t, "it went over the edge, and the view along", func() bool {

@@ -118,9 +118,9 @@ func TestArrange(t *testing.T) {
 		{"minimise of #3 or #4; restore of #3; restore of #4", start},
 		// Piles and tabs.
 		{"layout tabs", "#1 A1 0,24,1000,776 #4 A1 0,24,1000,776"},
-		{"layout pile", "#1 A1 0,96,1000,704 #4 A1 0,96,1000,704"},
+		{"layout pile", "#1 A1 0,24,1000,776 #4 A1 0,24,1000,776"},
 		{"layout tabs of #3 or #4", "#2 A1 500,0,500,400 #3 A1 500,424,500,376 #4 A1 500,424,500,376"},
-		{"layout pile of #3 or #4", "#3 A1 500,448,500,352 #4 A1 500,448,500,352"},
+		{"layout pile of #3 or #4", "#3 A1 500,424,500,376 #4 A1 500,424,500,376"},
 		{"layout rows of #3 or #4", "#3 A1 500,400,500,200 #4 A1 500,600,500,200"},
 		{"layout tabs of #3 or #4; layout columns of #3 or #4", start},
 		{"layout tabs of #3 or #4; move down of #2", "#2 A1 500,24,500,776 #3 A1 500,24,500,776"},          // into the tabs
@@ -191,10 +191,10 @@ func TestPiles(t *testing.T) {
 		{"layout tabs of #3 or #4; focus right; focus left", seen{3, 3, "*3 500,400,250,24 4 750,400,250,24"}},
 		{"layout tabs of #3 or #4; focus left", seen{1, 3, "*3 500,400,250,24 4 750,400,250,24"}},
 		{"layout tabs of #3 or #4; focus #4; focus up; focus down", seen{4, 4, "3 500,400,250,24 *4 750,400,250,24"}}, // the one that shows
-		{"layout pile of #3 or #4; focus down", seen{4, 4, "3 500,400,500,24 *4 500,424,500,24"}},
-		{"layout pile of #3 or #4; focus up", seen{2, 3, "*3 500,400,500,24 4 500,424,500,24"}},
-		{"layout tabs of #3 or #4; layout pile of #2 or #3 or #4", seen{3, 3, "2 500,0,500,24 *3+1 500,24,500,24 *3 500,48,250,24 4 750,48,250,24"}},
-		{"layout tabs of #3 or #4; layout pile of #2 or #3 or #4; focus up", seen{2, 3, "*2 500,0,500,24 3+1 500,24,500,24"}},
+		{"layout pile of #3 or #4; focus down", seen{4, 4, "3 500,400,12,24 *4 512,400,488,24"}},
+		{"layout pile of #3 or #4; focus up", seen{2, 3, "*3 500,400,488,24 4 988,400,12,24"}},
+		{"layout tabs of #3 or #4; layout pile of #2 or #3 or #4", seen{3, 3, "2 500,0,12,24 *3+1 512,0,488,24 *3 500,24,250,24 4 750,24,250,24"}},
+		{"layout tabs of #3 or #4; layout pile of #2 or #3 or #4; focus up", seen{2, 3, "*2 500,0,488,24 3+1 988,0,12,24"}},
 		{"layout columns", seen{3, 4, ""}},
 	} {
 		d, _, err := apply(t, read(t, nested), strings.Split(c.lines, "; ")...)

@@ -16,26 +16,22 @@ type Header struct {
 	// Folded is for how many members this heading stands that have none of their own,
 	// for want of room; 0 for the heading of a member.
 	Folded int
-	// Stacked tells that the headings lie one under the other, as those of a pile.
-	Stacked bool
-	// Place of the heading among those of its pile or tabs, from 0, of how many.
-	Place, Of int
+	// Pile tells that the members lie on one another: one has a heading, and the others an edge
+	// beside it.
+	Pile bool
+	Of   int // how many headings its pile or tabs have
+	Nth  int // the place of the member among all, from 1
 	// Prev and Next are the windows of the members before the active one and after it;
 	// 0 at the ends.
 	Prev, Next int
 	Members    int // of the pile or tabs
 	// Windows are all of the pile or tabs, on the first heading alone.
 	Windows []int
-
-	top, bottom int // of all headings of the pile or tabs
 }
-
-// Strip is the height of all headings of the pile or tabs, over the width of this one.
-func (h Header) Strip() geom.Rect { return geom.R(h.Rect.X, h.top, h.Rect.W, h.bottom-h.top) }
 
 // Over tells whether the headings stand over a tile at r.
 func (h Header) Over(r geom.Rect) bool {
-	return h.bottom == r.Y && h.Rect.X >= r.X && h.Rect.Right() <= r.Right()
+	return h.Rect.Bottom() == r.Y && h.Rect.X >= r.X && h.Rect.Right() <= r.Right()
 }
 
 // Headers lists the headings of the piles and tabs of the workspace at index i
@@ -47,7 +43,6 @@ func (d *Desk) Headers(i int, letter byte) []Header {
 	}
 	var hs []Header
 	layout.Headers(s.Tiles, d.RoomOf(s, letter), d.spacing(s, letter), d.active, func(g *layout.Node, active int, places []layout.Header) {
-		first, last := places[0].Rect, places[len(places)-1].Rect
 		beside := func(n int) int {
 			if n < 0 || n >= len(g.Kids) {
 				return 0
@@ -56,7 +51,7 @@ func (d *Desk) Headers(i int, letter byte) []Header {
 		}
 		prev, next := beside(active-1), beside(active+1)
 		for n, p := range places {
-			h := Header{Rect: p.Rect, Stacked: last.Y > first.Y, Place: n, Of: len(places), Prev: prev, Next: next, Members: len(g.Kids), top: first.Y, bottom: last.Bottom()}
+			h := Header{Rect: p.Rect, Pile: g.Split == layout.Pile, Of: len(places), Nth: p.Member + 1, Prev: prev, Next: next, Members: len(g.Kids)}
 			if n == 0 {
 				h.Windows = g.Windows()
 			}

@@ -178,13 +178,17 @@ func HeadName(d *desk.Desk, h desk.Header) string {
 	switch {
 	case h.Folded > 0:
 		return fmt.Sprintf("+%d", h.Folded)
-	case w == nil:
+	case w == nil, h.Pile && !h.Active:
 		return ""
 	}
+	name := w.App
 	if h.More > 0 {
-		return fmt.Sprintf("%s +%d", w.App, h.More)
+		name += fmt.Sprintf(" +%d", h.More)
 	}
-	return w.App
+	if h.Pile {
+		name = fmt.Sprintf("%d of %d · %s", h.Nth, h.Members, name)
+	}
+	return name
 }
 
 // NewBox describes a window.

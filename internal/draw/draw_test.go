@@ -56,7 +56,7 @@ func TestAtlas(t *testing.T) {
 		}
 		ids = append(ids, line)
 	}
-	want := "A1 lead 60/40: 11 14 hidden Screening Times; B1 pile: 16 17 13 [Screening Times true] [Projection Log false] [Poster Board false];  : 15"
+	want := "A1 lead 60/40: 11 14 hidden Screening Times; B1 pile: 16 17 13 [1 of 3 · Screening Times true] [ false] [ false];  : 15"
 	if got := strings.Join(ids, "; "); got != want {
 		t.Errorf("the first row is\n%s\nwant\n%s", got, want)
 	}

@@ -184,8 +184,9 @@ type Header struct {
 }
 
 // Headers gives every pile and tabs group of n that is not covered by another
-// its headers, of a pile one under the other, of tabs side by side. Those for which
-// there is no room are folded into one, the last; the one of the active member never is.
+// its headers. Those of tabs have equal room; those for which there is none are folded into
+// one, the last, but never the one of the active member. A pile has the header of the active
+// member, and the edges of the others beside it, as far as half of the room holds them.
 func Headers(n *Node, room geom.Rect, by Spacing, active func(group *Node) int, put func(group *Node, active int, headers []Header)) {
 	if n == nil || n.Split == Leaf {
 		return
@@ -201,14 +202,14 @@ func Headers(n *Node, room geom.Rect, by Spacing, active func(group *Node) int, 
 	Headers(n.Kids[on], rest, by, active, put)
 }
 
-// headers shares a strip evenly among the headers of a group.
+// headers shares a strip among the headers of a group.
 func headers(n *Node, active int, strip geom.Rect, by Spacing) []Header {
 	high, wide := by.header()
-	down := n.Split == Pile && strip.H/high > 1
+	if n.Split == Pile {
+		return edges(len(n.Kids), active, strip, max(1, high/2))
+	}
 	places := max(2, strip.W/wide)
-	if down {
-		places = strip.H / high
-	} else if strip.W < 2 {
+	if strip.W < 2 {
 		places = 1
 	}
 	first, members := 0, len(n.Kids)
@@ -220,9 +221,6 @@ func headers(n *Node, active int, strip geom.Rect, by Spacing) []Header {
 		places = members
 	}
 	even := &Node{Split: Across}
-	if down {
-		even.Split = Down
-	}
 	for range places {
 		even.Kids = append(even.Kids, NewLeaf(0))
 	}
@@ -233,6 +231,27 @@ func headers(n *Node, active int, strip geom.Rect, by Spacing) []Header {
 		if i == members {
 			hs[i].Member = -1
 		}
+	}
+	return hs
+}
+
+// edges are the headers of a pile of so many: the edges of those before the active one are at
+// its left, of those after at its right, those nearest to it where not all have room.
+func edges(members, active int, strip geom.Rect, wide int) (hs []Header) {
+	room := strip.W / 2 / wide
+	before, after := active, members-1-active
+	if before+after > room {
+		before = min(before, max(room/2, room-after))
+		after = min(after, room-before)
+	}
+	x := strip.X
+	for m := active - before; m <= active+after; m++ {
+		w := wide
+		if m == active {
+			w = strip.W - (before+after)*wide
+		}
+		hs = append(hs, Header{geom.R(x, strip.Y, w, strip.H), m})
+		x += w
 	}
 	return hs
 }

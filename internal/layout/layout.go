@@ -366,18 +366,9 @@ func (n *Node) wayTo(window int, path []int) (way []int, ok bool) {
 // under is what the headers of a pile or of tabs leave of a room.
 func under(n *Node, room geom.Rect, by Spacing) geom.Rect {
 	high, _ := by.header()
-	h := min(headerRows(n, room, high)*high, room.H/2)
+	h := min(high, room.H/2)
 	room.Y, room.H = room.Y+h, room.H-h
 	return room
-}
-
-// headerRows is how many rows the headers of a pile or of tabs take: at most as many
-// as half of the room holds, and one.
-func headerRows(n *Node, room geom.Rect, high int) int {
-	if n.Split == Tabs {
-		return 1
-	}
-	return max(1, min(len(n.Kids), room.H/2/high))
 }
 
 // parts are the rectangles of the members of an across or down group. The gap

@@ -158,17 +158,13 @@ func (m *model) sheetPicture(r geom.Rect, w *desk.Window) (picture.Cells, bool) 
 	return m.picture(w.ID, r.W-2, r.H-3-len(m.labelOver(r, m.sizeWords(w))))
 }
 
-// sheetRect is where a window is drawn: under the rows of its headings, which are
+// sheetRect is where a window is drawn: under the row of its headings, which is
 // higher than to scale.
 func (m *model) sheetRect(p atlasmap.Plane, w *desk.Window) geom.Rect {
 	r := p.Rect(w.Rect).Intersect(p.Area)
 	for _, h := range m.d.Headers(m.d.Index(w.Workspace), w.Monitor) {
-		rows := 1
-		if h.Stacked {
-			rows = h.Of
-		}
 		if m.d.Tiled(w) && h.Over(w.Rect) {
-			if top := p.Rect(h.Strip()).Y + rows; top > r.Y && top < r.Bottom() {
+			if top := p.Rect(h.Rect).Y + 1; top > r.Y && top < r.Bottom() {
 				r.Y, r.H = top, r.Bottom()-top
 			}
 		}

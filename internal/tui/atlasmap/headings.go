@@ -11,20 +11,15 @@ import (
 	"zatlas/internal/tui/cells"
 )
 
-// Headings writes the headings of piles and tabs on a large sheet: of tabs in one row, of
-// a pile in a row each, under one another.
+// Headings writes the headings of piles and tabs on a large sheet, each group in a row.
 func (p *Painter) Headings(hs []desk.Header, onScreen func(geom.Rect) geom.Rect) {
-	for _, h := range hs {
-		strip := onScreen(h.Strip())
-		if strip.W == 0 {
-			continue
+	for len(hs) > 0 {
+		group := hs[:hs[0].Of]
+		hs = hs[hs[0].Of:]
+		row := onScreen(geom.Bound(group[0].Rect, group[len(group)-1].Rect))
+		if row.H = 1; row.W > 0 {
+			p.writeHeads(heads{row, group})
 		}
-		r := onScreen(h.Rect)
-		r.Y, r.H = strip.Y, 1
-		if h.Stacked {
-			r.Y += h.Place
-		}
-		p.heading(h, r)
 	}
 }
 
@@ -47,6 +42,9 @@ func (p *Painter) heading(h desk.Header, r geom.Rect) {
 	p.Fill(r, " ", st)
 	p.Stop(r, cells.Selection{Window: w.ID})
 	label := mark + p.Marks(w) + cells.JoinNonEmpty("  ", w.App, w.Title)
+	if h.Pile {
+		label = fmt.Sprintf("%d of %d · ", h.Nth, h.Members) + label[len(mark):]
+	}
 	if h.More > 0 {
 		label += fmt.Sprintf("  +%d", h.More)
 	}
@@ -77,8 +75,8 @@ func (p *Painter) headsOf(b band) (rows []heads) {
 			if w := p.Desk.Window(p.Desk.MostRecent(group[0].Windows)); w != nil {
 				under = w.Rect
 			}
-			strip := group[0].Strip()
-			strip.X, strip.W = group[0].Rect.X, max(under.W, group[0].Rect.W)
+			strip := group[0].Rect
+			strip.W = max(under.W, strip.W)
 			whole := p.Chart.onSheet(geom.Bound(strip, under), col, b).Intersect(p.Chart.sheet(col, b))
 			if whole.H >= 2 {
 				whole.H = 1
@@ -97,28 +95,63 @@ func (h heads) below(inner geom.Rect) geom.Rect {
 	return inner
 }
 
-// writeHeads names the members of a pile or of tabs side by side; where there is no room
-// for that, the chosen one, else the one that shows, and which of how many it is.
+// writeHeads names the members of tabs side by side; of a pile the chosen one, else the one
+// that shows, and which of how many it is, with the edges of the others beside it. So it is
+// with tabs that have no room.
 func (p *Painter) writeHeads(h heads) {
 	first := h.members[0]
 	chosen := slices.Contains(first.Windows, p.Selected.Window)
 	named := slices.ContainsFunc(h.members, func(m desk.Header) bool { return m.Window == p.Selected.Window })
-	if h.row.W/len(h.members) >= leastHead && (named || !chosen) {
+	if !first.Pile && h.row.W/len(h.members) >= leastHead && (named || !chosen) {
 		for i, m := range h.members {
 			from, to := i*h.row.W/len(h.members), (i+1)*h.row.W/len(h.members)
 			p.heading(m, geom.R(h.row.X+from, h.row.Y, to-from, 1))
 		}
 		return
 	}
-	at := slices.IndexFunc(h.members, func(m desk.Header) bool { return m.Active })
-	one := h.members[max(at, 0)]
-	if chosen {
-		one.Window, one.Active, one.More = p.Selected.Window, one.Window == p.Selected.Window, 0
+	at := max(0, slices.IndexFunc(h.members, func(m desk.Header) bool { return m.Active }))
+	one := h.members[at]
+	if chosen && one.Window != p.Selected.Window {
+		one.Window, one.Active, one.More = p.Selected.Window, false, 0
+		if at := slices.IndexFunc(h.members, func(m desk.Header) bool { return m.Window == one.Window }); at >= 0 {
+			one.Nth = h.members[at].Nth
+		}
 	}
-	p.heading(one, h.row)
+	row := h.row
+	if first.Pile {
+		row = p.pileEdges(h, at)
+	}
+	p.heading(one, row)
+	if first.Pile {
+		return
+	}
 	count := fmt.Sprintf(" %d of %d", 1+slices.Index(first.Windows, one.Window), len(first.Windows))
-	if n := cells.Width(count); h.row.W > n+leastHead {
-		_, st := p.At(h.row.X+1, h.row.Y)
-		p.Text(h.row.Right()-n-1, h.row.Y, n+1, count+" ", st)
+	if n := cells.Width(count); row.W > n+leastHead {
+		_, st := p.At(row.X+1, row.Y)
+		p.Text(row.Right()-n-1, row.Y, n+1, count+" ", st)
 	}
+}
+
+// pileEdges draws the edges of the members of a pile before the one that shows and after it, a cell
+// each as far as there is room, and gives the row between them.
+func (p *Painter) pileEdges(h heads, active int) geom.Rect {
+	row, before, after := h.row, active, len(h.members)-1-active
+	for row.W-before-after < 2*leastHead && before+after > 0 {
+		if before > after {
+			before--
+		} else {
+			after--
+		}
+	}
+	edge := func(x int, m desk.Header, glyph string) {
+		p.Text(x, row.Y, 1, glyph, uv.Style{Fg: p.Theme.Slate, Bg: p.Tint(p.Desk.Window(m.Window))})
+		p.Stop(geom.R(x, row.Y, 1, 1), cells.Selection{Window: m.Window})
+	}
+	for i := range before {
+		edge(row.X+i, h.members[active-before+i], "▏")
+	}
+	for i := range after {
+		edge(row.Right()-after+i, h.members[active+1+i], "▕")
+	}
+	return geom.R(row.X+before, row.Y, row.W-before-after, 1)
 }

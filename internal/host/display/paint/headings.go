@@ -1,6 +1,7 @@
 package paint
 
 import (
+	"fmt"
 	"image"
 	"image/color"
 	"image/draw"
@@ -134,9 +135,15 @@ func (on *Screen) stateOf(d *desk.Desk, h desk.Header) headingState {
 	}
 	w := d.Window(h.Window)
 	s.focused = d.Focus == w.ID
+	if h.Pile && !h.Active {
+		return s // its edge
+	}
 	label := w.Label()
 	if h.More > 0 {
 		label += "  +" + strconv.Itoa(h.More)
+	}
+	if h.Pile {
+		label = fmt.Sprintf("%d of %d · %s", h.Nth, h.Members, label)
 	}
 	s.label = desk.CleanText(label, desk.MaxTitle)
 	return s
