@@ -168,7 +168,7 @@ func TestDemoGroups(t *testing.T) {
 			term.Wait("#32 Ticket Till  covered")
 		}
 		term.Keys("Left", "Z", "s", "4").Wait("Sent 2 windows to 4")
-		term.Keys("u", "t", "p").Wait("laid out as pile", "■ ")
+		term.Keys("u", "t", "p").Wait("laid out as pile", "1 of 2 · Ticket Till")
 		term.Keys("t", "2").Wait("Sheet A3 is laid out as lead, with 2 of them leading. u undoes.", "lead 60/40 of 2")
 		// Parts and corners of the work area, and the grid by arrows.
 		term.Keys("Escape").Wait("#32 Ticket Till:")

@@ -20,7 +20,7 @@ import (
 // drawFlags are how is drawn, as drawFlags.add has them written.
 type drawFlags struct {
 	out, theme, paper, size, font, from string
-	landscape, force                    bool
+	landscape, force, card              bool
 }
 
 func (f *drawFlags) add(cmd *cobra.Command) {
@@ -63,7 +63,7 @@ file: every sheet (atlas), one at large (sheet B3), what is lost and where it wo
 go (strays), a card of keys and chords as they are set (keys), the charts of the
 survey (survey), or all of it with an index of every window (book, as PDF alone).
 Without a file, SVG goes to the standard output.`,
-		Example: "  zatlas draw atlas -o atlas.svg\n  zatlas draw sheet B3 --size 1280x800\n  zatlas draw keys -o keys.pdf --landscape",
+		Example: "  zatlas draw atlas -o atlas.svg\n  zatlas draw sheet B3 --size 1280x800\n  zatlas draw keys -o keys.pdf --landscape\n  zatlas draw keys --card -o card.pdf",
 		RunE: func(cmd *cobra.Command, args []string) error {
 			r, err := render.ParseRequest(args)
 			if err == nil && r.Path != "" {
@@ -77,6 +77,9 @@ Without a file, SVG goes to the standard output.`,
 			}
 			if err != nil {
 				return wordsError{err}
+			}
+			if f.card && r.What != "keys" {
+				return wordsError{errors.New("--card is for draw keys")}
 			}
 			st, err := f.style()
 			if err != nil {
@@ -96,6 +99,7 @@ Without a file, SVG goes to the standard output.`,
 	f.add(cmd)
 	cmd.Flags().StringVarP(&f.out, "out", "o", "", "the file, which ends with .svg or .pdf")
 	fromFlag(cmd, &f.from)
+	cmd.Flags().BoolVar(&f.card, "card", false, "with keys: one page with the chords that are most worth learning, by the survey")
 	cmd.Flags().StringVar(&sceneFile, "scene", "", "draw this scene file instead of the running desk")
 	cmd.ValidArgsFunction = func(cmd *cobra.Command, args []string, begun string) ([]string, cobra.ShellCompDirective) {
 		var words []string
@@ -131,6 +135,11 @@ func subject(cmd *cobra.Command, r render.Request, f *drawFlags, sceneFile strin
 		err = nil // the rows that are not at fault are drawn
 	}
 	s.Keys, s.Keyboard = tui.Keys(set.Rows()), tui.Keyboard(set)
+	if f.card {
+		if err := toLearn(&s); err != nil {
+			return s, err
+		}
+	}
 	if cmd.Flags().Changed("scene") {
 		s.Name = desk.CleanText(strings.TrimSuffix(filepath.Base(sceneFile), ".json"), desk.MaxName)
 	}
@@ -138,4 +147,16 @@ func subject(cmd *cobra.Command, r render.Request, f *drawFlags, sceneFile strin
 		s.Desk, err = deskFor(cmd, sceneFile, "")
 	}
 	return s, err
+}
+
+// toLearn adds the chords that are worth learning to a subject.
+func toLearn(s *render.Subject) error {
+	report, err := s.Report()
+	if err != nil {
+		return err
+	}
+	if s.ToLearn = s.Keyboard.ToLearn(report.Data.Tallies); len(s.ToLearn) == 0 {
+		return errors.New("there is no chord to learn yet: the commands that were counted have none, or were done by it")
+	}
+	return nil
 }

@@ -114,6 +114,9 @@ func letter(a About) Prompt {
 // plates asks for the letter of a plate, which is laid.
 func plates(a About) Prompt {
 	p := Prompt{Lead: "lay the plate", Empty: "no plate has a letter yet: V on the screen of plates gives one"}
+	if len(a.Desk.PlateList()) == 0 {
+		p.Empty = "there are no plates yet: S saves the first"
+	}
 	for l := byte('a'); l <= 'z'; l++ {
 		c := Choice{Key: string(rune(l)), Line: "plate lay " + string(rune(l))} // of none the command says so
 		for _, plate := range a.Desk.PlateList() {
@@ -123,7 +126,7 @@ func plates(a About) Prompt {
 		}
 		p.Choices = append(p.Choices, c)
 	}
-	p.Choices = append(p.Choices, Choice{Key: "/", Does: "by name", Text: "plate lay "})
+	p.Choices = append(p.Choices, Choice{Key: "S", Does: "save the desk", Text: "plate save "}, Choice{Key: "/", Does: "by name", Text: "plate lay "})
 	return p
 }
 

@@ -74,6 +74,48 @@ func adviseKeys(tallies []Tally, k Keyboard, d *desk.Desk) []ByKeys {
 	return best
 }
 
+// ToLearn is a chord, and how often its command was done in all, and by any chord.
+type ToLearn struct {
+	Chord, Command string
+	Times, ByChord int
+}
+
+// maxToLearn is how many chords are worth a page.
+const maxToLearn = 20
+
+// ToLearn lists the chords whose commands were done most often without them: the most first.
+// Of a verb that asks for more, all its commands count; chords are counted by verb.
+func (k Keyboard) ToLearn(tallies []Tally) (all []ToLearn) {
+	forms, verbs, byChord := map[string]int{}, map[string]int{}, map[string]int{}
+	for _, t := range tallies {
+		switch t.Kind {
+		case Form:
+			forms[t.Name] += t.N
+		case Done:
+			verb, source, _ := strings.Cut(t.Name, "\t")
+			if verbs[verb] += t.N; source == "chord" {
+				byChord[verb] += t.N
+			}
+		}
+	}
+	for _, chord := range slices.Sorted(maps.Keys(k.Chords)) {
+		one := ToLearn{Chord: chord, Command: k.Chords[chord]}
+		verb, _, more := strings.Cut(one.Command, " ")
+		if one.Times = verbs[verb]; more {
+			c, _ := lang.ParseCommand(one.Command)
+			one.Times = forms[FormOf(c)]
+		}
+		if verbs[verb] > 0 {
+			one.ByChord = one.Times * byChord[verb] / verbs[verb]
+		}
+		if one.Times > one.ByChord {
+			all = append(all, one)
+		}
+	}
+	slices.SortStableFunc(all, func(a, b ToLearn) int { return cmp.Compare(b.Times-b.ByChord, a.Times-a.ByChord) })
+	return all[:min(len(all), maxToLearn)]
+}
+
 // presses is how many keys a command takes on the display: by its own chord, by its verb's and
 // the answers, or by the atlas and its keys there, whichever are the fewest.
 func (k Keyboard) presses(form string, d *desk.Desk) int {

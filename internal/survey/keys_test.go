@@ -32,6 +32,19 @@ func TestAdviseKeys(t *testing.T) {
 	}
 }
 
+// The chords to learn are those whose commands are done most without them.
+func TestToLearn(t *testing.T) {
+	k := Keyboard{Chords: map[string]string{"Super+S": "send", "Super+1": "go 1", "Super+F": "float", "Super+U": "undo", "Super+Z e": "even all"}}
+	got := k.ToLearn([]Tally{
+		{Kind: Done, Name: Pair("send", "key"), N: 30}, {Kind: Done, Name: Pair("send", "chord"), N: 10}, {Kind: Form, Name: "go 1", N: 80},
+		{Kind: Done, Name: Pair("go", "chord"), N: 50}, {Kind: Done, Name: Pair("go", "pointer"), N: 50}, {Kind: Done, Name: Pair("float", "chord"), N: 9},
+	})
+	want := []ToLearn{{"Super+1", "go 1", 80, 40}, {"Super+S", "send", 40, 10}}
+	if !reflect.DeepEqual(got, want) {
+		t.Errorf("to learn are\n%+v\nand not\n%+v", got, want)
+	}
+}
+
 // Of a command only what is not of the desk is counted by its form.
 func TestFormOf(t *testing.T) {
 	for line, want := range map[string]string{

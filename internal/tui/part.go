@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	tea "charm.land/bubbletea/v2"
+	uv "github.com/charmbracelet/ultraviolet"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
@@ -156,6 +157,13 @@ func (p *partPrompt) drawGrid(m *model, c *cells.Canvas, work geom.Rect, grid de
 		return // no room for the digits
 	}
 	if whole.W >= 5*grid.Cols && whole.H >= 2*grid.Rows+1 {
+		// The names there, and the frame of the chosen window, would be cut by the numbers.
+		for y := whole.Y; y < whole.Bottom(); y++ {
+			for x := whole.X; x < whole.Right(); x++ {
+				_, under := c.At(x, y)
+				c.Put(x, y, " ", uv.Style{Fg: under.Fg, Bg: under.Bg})
+			}
+		}
 		c.Box(whole, cells.PencilFrame, st, nil)
 		for x := 1; x < grid.Cols; x++ {
 			c.Box(geom.R(cell(x, 0).X, whole.Y, 1, whole.H), cells.ColumnLine, st, nil)

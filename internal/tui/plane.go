@@ -2,6 +2,8 @@ package tui
 
 import (
 	"fmt"
+	"regexp"
+	"slices"
 	"strings"
 
 	uv "github.com/charmbracelet/ultraviolet"
@@ -33,7 +35,11 @@ func (m *model) drawPlane(c *cells.Canvas, area geom.Rect, would *desk.Desk) {
 	}
 	for _, w := range m.d.Windows {
 		if w.ID != m.sel.Window && m.d.Lost(w).Cause == stray.None && m.d.Visible(w) {
-			c.Box(p.Rect(w.Rect), cells.LightFrame, quiet, nil)
+			r := p.Rect(w.Rect)
+			c.Box(r, cells.LightFrame, quiet, nil)
+			if r.W > leastNamed && r.H > 2 {
+				c.Text(r.X+1, r.Y+1, r.W-2, w.App, uv.Style{Fg: t.Slate, Bg: t.Sea})
+			}
 		}
 	}
 	coral := cells.Bold(t.Style(t.Coral))
@@ -49,8 +55,18 @@ func (m *model) drawPlane(c *cells.Canvas, area geom.Rect, would *desk.Desk) {
 	for _, mon := range m.d.Monitors {
 		m.nameMonitor(c, p, mon)
 	}
+	names, own, ownName := labels{}, geom.Rect{}, ""
+	if w := m.d.Window(m.sel.Window); w != nil { // before the others have theirs
+		r := p.Rect(w.Rect)
+		own, ownName = names.place(r, m.strayName(r, w))
+		names = append(names, geom.R(r.X, r.Y, r.W, 1), geom.R(r.X, r.Bottom()-1, r.W, 1), geom.R(r.X, r.Y, 1, r.H), geom.R(r.Right()-1, r.Y, 1, r.H))
+	}
 	for _, w := range lost {
-		m.name(c, p.Rect(w.Rect), w, coral)
+		if r := p.Rect(w.Rect); w.ID != m.sel.Window {
+			if at, label := names.place(r, m.strayName(r, w)); !at.Empty() {
+				c.Text(at.X, at.Y, at.W, label, coral)
+			}
+		}
 	}
 	if w := m.d.Window(m.sel.Window); w != nil {
 		if now := m.wouldBe(w, would); now != w.Rect {
@@ -59,7 +75,7 @@ func (m *model) drawPlane(c *cells.Canvas, area geom.Rect, would *desk.Desk) {
 		r := p.Rect(w.Rect)
 		st := cells.Bold(t.Style(t.Brass))
 		c.BoxWhere(r, cells.DoubleFrame, st, nil, func(x, y int) bool { return !c.Written(x, y) || y == r.Y || y == r.Bottom()-1 })
-		m.name(c, r, w, st)
+		c.Text(own.X, own.Y, own.W, ownName, st)
 	}
 	if p.X.Broken || p.Y.Broken {
 		p.DrawBreaks(c, quiet)
@@ -129,22 +145,49 @@ func (m *model) nameMonitor(c *cells.Canvas, p atlasmap.Plane, mon desk.Monitor)
 // more, only that of the chosen one, or the plane would be full of outlines.
 const fewStrays = 3
 
-func (m *model) name(c *cells.Canvas, r geom.Rect, w *desk.Window, st uv.Style) {
-	label := fmt.Sprintf("! #%d", w.ID)
-	if m.d.Lost(w).Cause == stray.None {
-		label = fmt.Sprintf("#%d", w.ID)
+// leastNamed is the width in cells of the frame of a window that is not lost, to have its name.
+const leastNamed = 8
+
+// strayName is the number of a window, with its app where that has room.
+func (m *model) strayName(r geom.Rect, w *desk.Window) string {
+	label := fmt.Sprintf("#%d", w.ID)
+	if m.d.Lost(w).Cause != stray.None {
+		label = "! " + label
 	}
 	if r.W >= 14 {
 		label += " " + w.App
 	}
-	y := r.Y
-	if r.H > 2 {
-		y++
-	}
-	c.Text(r.X+1, y, max(r.W-2, cells.Width(strings.Fields(label)[0])+4), label, st)
+	return label
 }
 
-// drawWay draws a line to where a window would go, and perhaps the outline there.
+var strayNumber = regexp.MustCompile(`^(! )?#\d+`)
+
+// labels are the places of names on a plane.
+type labels []geom.Rect
+
+// place finds room in a frame where a name meets none before it; empty for none.
+func (l *labels) place(r geom.Rect, label string) (geom.Rect, string) {
+	number := strayNumber.FindString(label)
+	wide := max(min(cells.Width(label), r.W-2), cells.Width(number)) // a number is never cut
+	first, last := r.Y+1, r.Bottom()-2
+	if r.H <= 2 {
+		first, last = r.Y, r.Bottom()-1
+	}
+	for n := range max(1, r.W-1-wide) * max(0, last-first+1) {
+		at := geom.R(r.X+1+n/(last-first+1), first+n%(last-first+1), wide, 1)
+		if !slices.ContainsFunc(*l, func(o geom.Rect) bool { return o.Overlaps(at) }) {
+			*l = append(*l, at)
+			return at, label
+		}
+	}
+	if label != number {
+		return l.place(r, number)
+	}
+	return geom.Rect{}, ""
+}
+
+// drawWay draws a line to where a window would go, and perhaps the outline there: of every
+// second cell, and of every one over the dots of an unplugged monitor.
 func (m *model) drawWay(c *cells.Canvas, p atlasmap.Plane, from, to geom.Rect, st uv.Style, outline bool) {
 	if from == to {
 		return
@@ -153,9 +196,9 @@ func (m *model) drawWay(c *cells.Canvas, p atlasmap.Plane, from, to geom.Rect, s
 	steps := max(b.X-a.X, a.X-b.X, b.Y-a.Y, a.Y-b.Y)
 	for i := 1; i < steps; i++ {
 		x, y := a.X+(b.X-a.X)*i/steps, a.Y+(b.Y-a.Y)*i/steps
-		if i%2 == 0 && c.Blank(x, y) {
+		content, under := c.At(x, y)
+		if dot := content == "·"; dot || i%2 == 0 && c.Blank(x, y) {
 			s := st
-			_, under := c.At(x, y)
 			s.Bg = under.Bg
 			c.Put(x, y, "•", s)
 		}

@@ -175,7 +175,7 @@ var scripts = []script{
 		enter > Undid
 		/ "add" > add
 		esc esc esc > SHEET`},
-	{"plates", `P > lay the plate | no plate has a letter yet | P the screen of plates
+	{"plates", `P > lay the plate | there are no plates yet: S saves the first | S save the desk | P the screen of plates
 		x > There is no plate x: plate save NAME keeps how everything lies.
 		P P > PLATES | None is kept yet.
 		enter > No plate is kept yet: s saves one.

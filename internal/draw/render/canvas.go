@@ -23,6 +23,14 @@ type format interface {
 	end()
 }
 
+// nowhere is the format of what is only measured.
+type nowhere struct{}
+
+func (nowhere) path([]segment, state, bool)                              {}
+func (nowhere) text(_, _, _, _ float64, _ bool, _ string, _ color.NRGBA) {}
+func (nowhere) begin(_, _ string)                                        {}
+func (nowhere) end()                                                     {}
+
 // segment is a part of a path: to where, and over which points where it is a curve.
 type segment struct {
 	kind byte // 'M' move, 'L' line, 'C' curve, 'Z' close

@@ -75,6 +75,9 @@ type Page struct {
 	Title string // its bookmark; empty for none
 	Level int    // of the bookmark, from 0
 	draw  func(p *pen)
+	// overleaf gives the pages in its place where it would be too small to read on one; nil, or
+	// none, where it is not.
+	overleaf func(st Style) []Page
 }
 
 // ErrPages is the error of a drawing of several pages as SVG.
@@ -94,6 +97,7 @@ func FormatOf(path string) (string, error) {
 // Write writes a drawing in a format.
 func (d *Drawing) Write(w io.Writer, format string, st Style) error {
 	if format == ".pdf" {
+		d = d.turned(st)
 		out := newPDF(st.Fonts, st.Paper, d.Title)
 		for i, page := range d.Pages {
 			out.page(page.Title, page.Level)
@@ -109,9 +113,26 @@ func (d *Drawing) Write(w io.Writer, format string, st Style) error {
 	return out.writeTo(w)
 }
 
+// turned is a drawing with the pages that go on overleaf.
+func (d *Drawing) turned(st Style) *Drawing {
+	all := &Drawing{Title: d.Title, About: d.About}
+	for _, p := range d.Pages {
+		pages := []Page{p}
+		if p.overleaf != nil {
+			if more := p.overleaf(st); len(more) > 0 {
+				pages = more
+				pages[0].Level = p.Level
+			}
+		}
+		all.Pages = append(all.Pages, pages...)
+	}
+	return all
+}
+
 func (d *Drawing) page(out format, st Style, i int) {
 	p := &pen{canvas: newCanvas(out, st.Paper.H), Style: st}
-	if st.Theme.Name != draw.Day.Name { // the day is drawn on the paper itself
+	// The day is drawn on the paper itself, and a file on the screen has none.
+	if _, onScreen := out.(*svg); onScreen || st.Theme.Name != draw.Day.Name {
 		p.fill(0, 0, st.Paper.W, st.Paper.H, st.Theme.Ink)
 	}
 	d.Pages[i].draw(p)

@@ -25,6 +25,8 @@ type Subject struct {
 	Keys []draw.Section
 	// Keyboard is the chords there are, for the advice on keys.
 	Keyboard survey.Keyboard
+	// ToLearn are the chords of a card; without any, all keys are drawn.
+	ToLearn []survey.ToLearn
 	// Report gives the figures of the survey; an error says why there are none.
 	Report func() (*survey.Report, error)
 }
@@ -75,6 +77,9 @@ func (s Subject) Drawing(r Request, paper Paper) (*Drawing, error) {
 	}
 	switch r.What {
 	case "keys":
+		if len(s.ToLearn) > 0 {
+			return Card(s.ToLearn), nil
+		}
 		return Keys(s.Keys), nil
 	case "survey":
 		return Survey(report), nil

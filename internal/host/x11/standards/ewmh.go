@@ -422,7 +422,7 @@ func ewmhStates() []Clause {
 		}},
 		{"5.7", "DEMANDS_ATTENTION ends when the window gets the focus", func(p *Probe) {
 			a := p.plain()
-			p.plain()
+			p.focused(p.plain())
 			p.ask(a, 1, "DEMANDS_ATTENTION")
 			p.until("it is so", func() bool { return p.state(a, "DEMANDS_ATTENTION") })
 			p.message(a, "_NET_ACTIVE_WINDOW", 2, 0)

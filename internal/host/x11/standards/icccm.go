@@ -150,13 +150,13 @@ func icccmProperties() []Clause {
 		}},
 		{"4.1.2.4", "the urgency hint makes it demand attention, while it has no focus", func(p *Probe) {
 			win := p.plain()
-			p.plain()
+			p.focused(p.plain())
 			p.set(win, "WM_HINTS", xproto.AtomWmHints, 1<<8, 0, 0, 0, 0, 0, 0, 0, 0)
 			p.until("it demands attention", func() bool { return p.state(win, "DEMANDS_ATTENTION") })
 		}},
 		{"4.1.2.4", "and no longer when the hint ends", func(p *Probe) {
 			win := p.plain()
-			p.plain()
+			p.focused(p.plain())
 			p.set(win, "WM_HINTS", xproto.AtomWmHints, 1<<8, 0, 0, 0, 0, 0, 0, 0, 0)
 			p.until("it demands attention", func() bool { return p.state(win, "DEMANDS_ATTENTION") })
 			p.set(win, "WM_HINTS", xproto.AtomWmHints, 0, 0, 0, 0, 0, 0, 0, 0, 0)
