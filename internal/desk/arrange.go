@@ -264,12 +264,17 @@ func (e *edit) resizeTile(b block, split layout.Split, after bool, px int) (stri
 	if by == 0 && px != 0 {
 		return "", fmt.Errorf("%s %s no neighbour to share that edge with, or no pixel to spare", e.the(b.windows), agree(b.windows, "has", "have"))
 	}
-	if b.Layout != layout.Tree {
+	was := b.Layout
+	if was != layout.Tree {
 		b.Layout, b.Kept = layout.Tree, nil
 	}
 	b.Tiles = tiles
 	e.layOut(b.workspace, b.letter)
-	return e.SizeWords(b.windows), nil
+	words := e.SizeWords(b.windows)
+	if was != layout.Tree {
+		words += fmt.Sprintf(" %s is a tree now.", b.ref())
+	}
+	return words, nil
 }
 
 // SizeWords say how large tiles are together, in pixels and in per cent of their

@@ -35,9 +35,12 @@ func (f MonitorsAre) apply(e *edit) string {
 		}
 		e.Shown[l-'A'] = e.Shown[e.At-'A']
 		e.touchAll(l)
-		e.comeHome(l)
+		said := fmt.Sprintf("Monitor %c is plugged in.", l)
+		if n := e.comeHome(l); n > 0 {
+			said += fmt.Sprintf(" %s came home.", windowsWord(n))
+		}
 		came = append(came, l)
-		words = append(words, fmt.Sprintf("Monitor %c is plugged in.", l))
+		words = append(words, said)
 	}
 	for i := range was {
 		old, now := &was[i], e.Monitor(was[i].Letter)
@@ -270,8 +273,8 @@ func (e *edit) vacate(c Command) (string, error) {
 }
 
 // comeHome brings the windows back that went when the monitor did, on to the
-// sheets as they were, and to the places they had.
-func (e *edit) comeHome(letter byte) {
+// sheets as they were, and to the places they had. It tells how many came.
+func (e *edit) comeHome(letter byte) (came int) {
 	done := map[int]bool{}
 	back := func(id int) bool { w := e.Window(id); return w != nil && !done[id] && w.absence(letter) >= 0 }
 	for i := range e.Workspaces {
@@ -323,8 +326,10 @@ func (e *edit) comeHome(letter byte) {
 			}
 			// Its workspace is another one by now, or it changed what it is.
 			e.put(w.ID, e.Index(w.Workspace), letter)
+			came++
 		}
 	}
+	return came + len(done)
 }
 
 // comesHome brings one window back that went when the monitor did; floats, to the

@@ -47,7 +47,7 @@ func TestMirrors(t *testing.T) {
 		again, _ := plugged(t, m, a, c.b)
 		roundTrip(t, again)
 		back, words := plugged(t, again, a, b)
-		if words != "Monitor B is plugged in." || where(back, 4, 5) != where(d, 4, 5) {
+		if words != "Monitor B is plugged in. 3 windows came home." || where(back, 4, 5) != where(d, 4, 5) {
 			t.Errorf("%s, then apart: %q %s", c.name, words, where(back, 4, 5))
 		}
 	}

@@ -48,6 +48,13 @@ func (p Prompt) Find(names ...string) (c Choice, ok bool) {
 			return p.Find(arrow)
 		}
 	}
+	for _, name := range names { // a letter in either case, where only one is an answer
+		for _, c := range p.Choices {
+			if len(name) == 1 && strings.EqualFold(c.Key, name) {
+				return c, true
+			}
+		}
+	}
 	return Choice{}, false
 }
 

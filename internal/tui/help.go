@@ -65,7 +65,7 @@ func otherKeys(monitors string, list []listed, chords []settings.ChordRow) []dra
 		{Head: "MARKS", Rows: []draw.Key{
 			{Does: "● has the focus   ≈ floats   ▁ minimised   □ maximised or fullscreen when in front"},
 			{Does: "^ urgent   ! lost   +2 two more underneath"},
-			{Does: "■ shows, of a pile or tabs"}}},
+			{Does: "■ the tab that shows, and 2 of 3 the window of a pile that does"}}},
 	}
 	if len(chords) > 0 {
 		display := draw.Section{Head: "ANYWHERE ON THE DISPLAY"}
