@@ -336,7 +336,7 @@ func lookAtFiles() findings {
 	case version == 0:
 		f.add("state", state+": there is none yet")
 	case version > store.Version:
-		f.add("state", state, "It is of a later version: renew this program.")
+		f.add("state", state, "A later version wrote it: update this program.")
 	default:
 		f.add("state", fmt.Sprintf("%s: sound, of version %d, %d kB", state, version, size>>10))
 	}

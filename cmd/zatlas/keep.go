@@ -412,7 +412,7 @@ func openState(log *slog.Logger) (s *store.Store, writable bool, amiss string) {
 	case errors.As(err, &damaged), errors.Is(err, store.ErrReadOnly):
 		log.Warn(err.Error())
 	case err != nil:
-		log.Error("nothing is kept on disk; everything else works", "error", err.Error())
+		log.Error("nothing is saved on disk; everything else works", "error", err.Error())
 	}
 	return s, s != nil && !errors.Is(err, store.ErrReadOnly), amiss
 }

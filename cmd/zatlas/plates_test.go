@@ -292,7 +292,7 @@ func TestPlatesScreen(t *testing.T) {
 	term := testkit.NewTerminal(t, 160, 40, s.Env, testkit.Binary(t))
 	term.Wait("display " + s.Display)
 	term.Keys("P").Wait("lay the plate", "there are no plates yet")
-	term.Keys("P").Wait("PLATES", "None is kept yet.")
+	term.Keys("P").Wait("PLATES", "There are no plates yet.")
 	term.Keys("s").Wait("save as a plate", "the whole desk")
 	term.Keys("d").Type("Day").Keys("Enter").Wait("Saved the desk as the plate Day, with 2 places. u undoes.", "desk, 1 workspace, 2 places", "never laid", "of these monitors")
 	term.Keys("V", "d").Wait("d lays the plate Day.", "d Day")

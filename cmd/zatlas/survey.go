@@ -117,9 +117,9 @@ func reportFrom(from string, p survey.Period) (*survey.Report, error) {
 	}
 	r := survey.NewReport(d, p, lastOf(d), 0)
 	if r.Empty() && !surveyIsOn() {
-		return nil, errors.New("nothing is kept of the work: the survey is off. \"on = true\" under [survey] in the settings turns it on")
+		return nil, errors.New("there is no record of your work: the survey is off. \"on = true\" under [survey] in the settings turns it on")
 	} else if r.Empty() {
-		return nil, errors.New("nothing is kept of the work of these four weeks yet")
+		return nil, errors.New("there is no record of your work in these four weeks yet")
 	}
 	return r, nil
 }
@@ -253,7 +253,7 @@ func (g givenSurvey) Read(from, to time.Time) (survey.Data, error) {
 	return g.data.Within(from, to), nil
 }
 
-func (givenSurvey) Forget(time.Time) (int, error) { return 0, errors.New("nothing is kept here") }
+func (givenSurvey) Forget(time.Time) (int, error) { return 0, errors.New("there is nothing to erase") }
 
 func (givenSurvey) Kept() bool { return false }
 

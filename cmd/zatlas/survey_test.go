@@ -30,7 +30,7 @@ func TestSurveyOfADisplay(t *testing.T) {
 	}
 	term := testkit.NewTerminal(t, 120, 40, s.Env, bin)
 	term.Wait("6 windows")
-	term.Keys(";", "s").Wait("The survey is off, and nothing is kept.")
+	term.Keys(";", "s").Wait("The survey is off and records nothing.")
 	term.Keys("Enter").Wait("Never a title. Enter turns it on, Escape leaves it off.")
 	term.Keys("Escape").Wait("Left as it was.")
 	term.Keys("O").Wait("Never a title.")

@@ -187,12 +187,12 @@ func quoted(s string) (arg, rest string, err error) {
 			i++
 			b.WriteByte(s[i])
 		case c == '\\' || c == '`' || c == '$':
-			return "", "", fmt.Errorf("%q stands in quotes without a backslash", string(c))
+			return "", "", fmt.Errorf("%q in quotes needs a backslash before it", string(c))
 		case c == '%' && i+1 < len(s) && s[i+1] == '%':
 			i++
 			b.WriteByte('%')
 		case c == '%':
-			return "", "", errors.New("a field code stands in quotes")
+			return "", "", errors.New("a field code is in quotes")
 		default:
 			b.WriteByte(c)
 		}

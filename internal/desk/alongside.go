@@ -31,9 +31,9 @@ func (d *Desk) Offers(v Verb) error {
 	switch {
 	case !d.Settings.Alongside:
 	case v.Never != "":
-		return fmt.Errorf("%s is not to be had beside another manager: %s", v.Name, v.Never)
+		return fmt.Errorf("%s is not available beside another manager: %s", v.Name, v.Never)
 	case slices.Contains(d.Settings.Lacks, v.Name):
-		return fmt.Errorf("%s is not to be had: the desktop's manager takes no such request", v.Name)
+		return fmt.Errorf("%s is not available: the desktop's manager takes no such request", v.Name)
 	}
 	return nil
 }

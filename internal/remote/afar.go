@@ -93,7 +93,7 @@ func (a *Afar) refused(c desk.Command) error {
 	if !notAfar[c.Verb] {
 		return nil
 	}
-	return &keeper.Failure{Code: keeper.NotHere, Words: fmt.Sprintf("%s is not to be had on another machine's desk: do it there", c.Verb)}
+	return &keeper.Failure{Code: keeper.NotHere, Words: fmt.Sprintf("%s is not available on another machine's desk: do it there", c.Verb)}
 }
 
 // Do has the keeper there carry out a command.

@@ -89,7 +89,7 @@ func Path() string {
 }
 
 // ErrLater says that a file was written by a later version. It is left as it is.
-var ErrLater = errors.New("the state file is of a later version, and is left as it is")
+var ErrLater = errors.New("a later version wrote the state file, so it is left as it is")
 
 // ErrReadOnly says that a file can be read and not written. What it holds is
 // there to be used; what is saved is lost in the end.

@@ -137,7 +137,7 @@ func (a *adviceScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	}
 	quiet := t.Style(t.Slate)
 	o := cells.NewSidebar(c, list, quiet)
-	o.Line(cells.Words("ADVICE", cells.Bold(t.Style(t.Brass))), cells.Words("  by how you work; it is never done by itself", quiet))
+	o.Line(cells.Words("ADVICE", cells.Bold(t.Style(t.Brass))), cells.Words("  based on how you work; nothing happens until you do it", quiet))
 	// Lines of each item, so that the chosen one is in sight.
 	var lines [][]cells.Span
 	cursor := 0

@@ -57,7 +57,7 @@ func TestAlongsideScreens(t *testing.T) {
 	for _, c := range "float" {
 		b.press(string(c))
 	}
-	if screen := b.whole("the page of keys"); !strings.Contains(screen, "not to be had") {
+	if screen := b.whole("the page of keys"); !strings.Contains(screen, "not available") {
 		t.Errorf("the page of keys offers it:\n%s", screen)
 	}
 }

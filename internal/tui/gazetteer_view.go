@@ -114,9 +114,9 @@ const gazStatesFrom = 84
 
 // gazFacts are the facts of a row.
 type gazFacts struct {
-	mark, ref, app, title, states, ago, size string
-	row, quiet                               uv.Style
-	appAt, titleAt                           []int // the letters that were searched for
+	mark, ref, glyphs, app, title, states, ago, size string
+	row, quiet                                       uv.Style
+	appAt, titleAt                                   []int // the letters that were searched for
 }
 
 // cells lays them out in columns, with fewer of them where there is little room.
@@ -125,18 +125,18 @@ func (g gazFacts) cells(w int) []cells.Span {
 		s = cells.Fit(s, n-1)
 		return s + strings.Repeat(" ", max(0, n-cells.Width(s)))
 	}
-	appW, statesW, agoW, sizeW := 17, 0, 0, 0
+	appW, statesW, agoW, sizeW, glyphsW := 17, 0, 0, 0, 4
 	if w >= 70 {
 		agoW = 9
 	}
 	if w >= gazStatesFrom {
-		statesW, sizeW = 14, 11
+		statesW, sizeW, glyphsW = 14, 11, 0 // the states are there in words
 	}
-	titleW := max(8, w-10-appW-statesW-agoW-sizeW)
+	titleW := max(8, w-10-glyphsW-appW-statesW-agoW-sizeW)
 	hit := g.row
 	hit.Underline = uv.UnderlineSingle
 	hit = cells.Bold(hit)
-	spans := []cells.Span{cells.Words(" "+cell(g.mark, 2), g.row), cells.Words(cell(g.ref, 7), g.row)}
+	spans := []cells.Span{cells.Words(" "+cell(g.mark, 2), g.row), cells.Words(cell(g.ref, 7), g.row), cells.Words(cell(g.glyphs, glyphsW), g.row)}
 	spans = append(spans, letters(cell(g.app, appW), g.appAt, g.row, hit)...)
 	spans = append(spans, letters(cell(g.title, titleW), g.titleAt, g.quiet, hit)...)
 	return append(spans, cells.Words(cell(g.states, statesW), g.quiet), cells.Words(cell(g.ago, agoW), g.quiet), cells.Words(cell(g.size, sizeW), g.quiet))
@@ -200,12 +200,8 @@ func (g *gazetteer) drawLine(m *model, c *cells.Canvas, r geom.Rect, i int) {
 		ref += " " + string(rune(pin))
 	}
 	appAt, titleAt := g.hits(m, w)
-	app := w.App
-	if glyphs != "" && r.W < gazStatesFrom {
-		app = glyphs + " " + app
-	}
 	size := fmt.Sprintf("%d×%d", w.Rect.W, w.Rect.H)
-	c.Spans(r.X, r.Y, r.W, gazFacts{mark, ref, app, w.Title, states, m.ago(w), size, row, quiet, appAt, titleAt}.cells(r.W)...)
+	c.Spans(r.X, r.Y, r.W, gazFacts{mark, ref, glyphs, w.App, w.Title, states, m.ago(w), size, row, quiet, appAt, titleAt}.cells(r.W)...)
 }
 
 // gazStates are a window's states in words, lost among them.

@@ -223,7 +223,7 @@ func (p *plates) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 		p.differs = false
 		return nil
 	case s == nil && (p.coming == "" || k.Text == "d") && slices.Contains([]string{"enter", "E", "e", "x", "d", "V"}, name):
-		m.say("No plate is kept yet: s saves one.", false)
+		m.say("There are no plates yet: s saves one.", false)
 		return nil
 	case s != nil && s.Plate == nil && slices.Contains([]string{"enter", "E", "e", "x", "d", "V"}, name):
 		m.say("This file is no plate: "+s.Fault.Words, true)
@@ -340,7 +340,7 @@ func (p *plates) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	room := geom.R(list.X+1, list.Y+1, list.W-2, list.H-1)
 	switch s, at := p.chosen(m); {
 	case s == nil && len(m.plates) == 0:
-		for i, line := range []string{"None is kept yet.", "", "s saves how everything lies now under a name: the desk,", "this workspace or this sheet. Lay it out again later by", "Enter here, or by P and a letter that V gives it."} {
+		for i, line := range []string{"There are no plates yet.", "", "s saves how everything lies now under a name: the desk,", "this workspace or this sheet. Lay it out again later by", "Enter here, or by P and a letter that V gives it."} {
 			c.Text(room.X, room.Y+1+i, room.W, line, quiet)
 		}
 	case p.differs && s != nil && s.Plate != nil:

@@ -177,8 +177,8 @@ var scripts = []script{
 		esc esc esc > SHEET`},
 	{"plates", `P > lay the plate | there are no plates yet: S saves the first | S save the desk | P the screen of plates
 		x > There is no plate x: plate save NAME keeps how everything lies.
-		P P > PLATES | None is kept yet.
-		enter > No plate is kept yet: s saves one.
+		P P > PLATES | There are no plates yet.
+		enter > There are no plates yet: s saves one.
 		s > save as a plate | the whole desk | workspace 1 Programme | sheet A1
 		d "Day" enter > Saved the desk as the plate Day, with 26 places. u undoes. | of these monitors
 		V d > d lays the plate Day.

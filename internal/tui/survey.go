@@ -171,7 +171,7 @@ func (s *surveyScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 func (s *surveyScreen) turn(m *model) tea.Cmd {
 	switch {
 	case !m.opt.Survey.Kept():
-		m.say("This is made up, or of a file: nothing is kept here.", false)
+		m.say("These figures are made up or come from a file: there is nothing to turn on or off.", false)
 		return nil
 	case s.on:
 		return m.writeSurvey("false", "The survey is off. What was kept stays; x erases it.")
@@ -272,7 +272,7 @@ func (s *surveyScreen) drawNone(m *model, c *cells.Canvas, r geom.Rect) {
 	lines := []string{"Nothing is kept of this time. left goes back in it."}
 	if !s.on && m.opt.Survey.Kept() {
 		lines = []string{
-			"The survey is off, and nothing is kept. Enter turns it on, after asking.",
+			"The survey is off and records nothing. Enter turns it on, after asking.",
 			"",
 			"It would keep which app has the focus, on which workspace and monitor, from when",
 			"to when; how often which command is used; how many windows are open. Never a title.",

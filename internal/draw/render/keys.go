@@ -75,7 +75,7 @@ func advicePage(items []survey.Item) Page {
 		s := &sections[len(sections)-1]
 		s.Rows = append(s.Rows, draw.Key{Keys: it.Words, Does: strings.TrimSpace(does)})
 	}
-	about := "By how you work. Nothing of it is ever done by itself."
+	about := "Based on how you work. Nothing happens until you do it."
 	return cardPage("Advice", "ADVICE", about, sections, func(*pen) (columns int, share float64) { return 1, 0.4 })
 }
 

@@ -33,8 +33,8 @@ type Switches struct {
 	Grows         bool          // a workspace is added when the last one is occupied
 	IgnoresApps   bool          // requests of source 1 are not followed
 	OwnStacking   bool          // the order is its own, by who had the focus
-	NoMoveResize  bool          // _NET_MOVERESIZE_WINDOW and _NET_RESTACK_WINDOW are not to be had
-	NoBare        bool          // _NET_SHOWING_DESKTOP is not to be had
+	NoMoveResize  bool          // _NET_MOVERESIZE_WINDOW and _NET_RESTACK_WINDOW are missing
+	NoBare        bool          // _NET_SHOWING_DESKTOP is missing
 	BringsStrays  bool          // windows on a monitor that goes are brought to another one
 	DragsDialogs  bool          // dialogs move with their windows
 	ForgetsStates bool          // _NET_WM_STATE is not followed
