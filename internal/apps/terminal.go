@@ -47,10 +47,10 @@ const (
 // screens.
 const bitmap = "-misc-fixed-medium-r-normal--15-140-75-75-c-90-iso10646-1"
 
-// In is the command for a window that fits into a room, in pixels, with letters of a
-// scalable family where one is named: as large as leaves a fifth of the room free, and
-// fewer of them in a small room. Of other terminals than xterm, which take no such words in
-// common, it is the command as it is.
+// In is the command for a terminal window that fits into a room, in pixels. With a scalable
+// family, letters are as large as possible with a fifth of the room left free; a small room
+// has fewer of them. Only xterm takes such arguments; for other terminals it is the plain
+// command.
 func (t Terminal) In(room geom.Rect, family string) []string {
 	if !t.xterm {
 		return slices.Clone(t.Command)

@@ -15,10 +15,10 @@ const (
 	MaxWords = 2000 // of what is said of a command, or of a fault
 )
 
-// CleanText makes a string from outside safe to show, to write and to log:
-// valid UTF-8 in one line, without control characters, escape sequences, bidi
-// overrides and other letters that show nothing, with at most two marks on a
-// letter, cut to n letters. What remains has the same width in every terminal.
+// CleanText makes a string from outside safe to show, write and log. The result is valid
+// UTF-8 in one line of at most n letters. It has no control characters, escape sequences, bidi
+// overrides or other invisible letters, and at most two marks on a letter. Its width is the
+// same in every terminal.
 func CleanText(s string, n int) string {
 	if plain(s) && len(s) <= n {
 		return s

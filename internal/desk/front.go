@@ -181,9 +181,9 @@ func (d *Desk) sinks(tiles, floating []*Window) (order, over []*Window) {
 	return append(order, among...), over
 }
 
-// mayHide tells whether a window may lie over the focused one, whatever that leaves to be
-// seen: its dialogs may, and a floating one by its owner's wish, where it is kept above, was
-// raised since, or the focused one was lowered.
+// mayHide tells whether a window may hide the focused one. Its dialogs may. So may a window
+// that floats by its owner's wish, if it is kept above, was raised since, or if the focused
+// one was lowered.
 func (d *Desk) mayHide(p Placed, w *Window) bool {
 	switch o := d.Window(p.ID); {
 	case d.Ancestor(w.ID, p.ID):

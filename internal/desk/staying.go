@@ -2,9 +2,9 @@ package desk
 
 import "slices"
 
-// Staying tells which windows of a new stacking order can stay where they are when the others
-// are put over the one before them, from below: as many as there can be, which is the
-// longest part of the new order that the old one has too.
+// Staying tells which windows of a new stacking order need not move, if each of the others is
+// put over the one before it, from below. It is as many as possible: the longest common
+// subsequence of both orders.
 func Staying[T comparable](old, order []T) []bool {
 	place := make(map[T]int, len(old))
 	for i, win := range old {

@@ -49,9 +49,9 @@ type Event struct {
 	Answer *Answer
 }
 
-// ByHand is what the title of the screens that a host brought up ends with, before the
-// number of what they were last asked for, while a window is moved or resized by keys: the
-// host then takes their window out of the way.
+// ByHand ends the title of screens that a host brought up while they move or resize a window
+// by keys; the number of the last request follows. The host then moves their window out of the
+// way.
 const ByHand = " by hand"
 
 // Away is what it ends with in the same place where the user is done with them, and the

@@ -119,9 +119,9 @@ func cellsOf(v, most float64, n int) int {
 	return geom.Clamp(int(v/most*float64(n)+0.5), 1, n)
 }
 
-// shares gives the parts of a bar their cells, of n that stand for the most: what is there
-// is seen, as long as there are cells for all, and the cells left over go to the parts that
-// fall short most.
+// shares divides cells among the parts of a bar; n cells stand for the most. Every part that
+// is not 0 has a cell, if there are enough. Cells left over go to the parts that lost most by
+// rounding.
 func shares(parts []float64, most float64, n int) []int {
 	cells, short := make([]int, len(parts)), make([]float64, len(parts))
 	sum, given, some := 0.0, 0, 0

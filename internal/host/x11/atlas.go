@@ -138,9 +138,9 @@ func (a *atlas) place() {
 		[]uint32{paint.Coordinate(r.X), paint.Coordinate(r.Y), uint32(r.W - 2*b), uint32(r.H - 2*b), uint32(b)})
 }
 
-// corner is the place of something of a size in a corner of an area where it covers least
-// of a rectangle: where it is, where that is as good, else at the right before the left,
-// at the bottom before the top.
+// corner finds the corner of an area in which something of a size covers least of a
+// rectangle. Of equal corners it takes the present one, then right before left and bottom
+// before top.
 func corner(area, size, free, now geom.Rect) geom.Rect {
 	var best geom.Rect
 	covered := int64(-1)

@@ -11,9 +11,9 @@ import (
 	"zatlas/internal/keeper"
 )
 
-// anchored is the outer rectangle, with our border, of an inside of a size for which
-// a client asks to be at a place with a border of its own: the point that its gravity
-// names stays where it would be (ICCCM 4.1.2.3).
+// anchored is the outer rectangle, with our border, for a place that a client asked for with
+// a border of its own. The point that its gravity names stays where the client meant it
+// (ICCCM 4.1.2.3).
 func anchored(gravity, x, y, w, h, theirs, ours int) geom.Rect {
 	r := geom.R(x, y, max(w+2*ours, 1), max(h+2*ours, 1))
 	over := 2*theirs - 2*ours // by how much theirs is larger

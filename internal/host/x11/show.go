@@ -320,9 +320,9 @@ func (h *Host) focus(id int, now xproto.Timestamp) {
 	}
 }
 
-// focusIsWrong tells whether the window that has the X focus is not the one that was
-// given it, nor one of that client's own: the time that we gave was not the server's, or
-// another client was given the focus at a later one.
+// focusIsWrong tells whether the X focus is on another window than the one it was given to,
+// and on none of that client's own. That happens if our time was not the server's, or if
+// another client got the focus at a later time.
 func (h *Host) focusIsWrong(has xproto.Window) bool {
 	c := h.clients[h.focused]
 	if c == nil || c.noInput {

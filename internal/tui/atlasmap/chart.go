@@ -290,10 +290,9 @@ func (ch *Chart) column(letter byte) (column, bool) {
 	return ch.columns[i], true
 }
 
-// PlaceRect is where a window with a rectangle of the plane, of the workspace at an
-// index and of a monitor, is drawn: on its sheet, in the column of the unplugged
-// monitor it is lost on, or, lost elsewhere, as a mark at the edge of its sheet
-// nearest to it.
+// PlaceRect is where a rectangle of the plane is drawn for the workspace at an index. It is
+// on the sheet of the monitor. A window lost on an unplugged monitor is in that one's column.
+// One lost elsewhere is a mark at the nearest edge of its sheet.
 func (ch *Chart) PlaceRect(d *desk.Desk, index int, letter byte, r geom.Rect) (geom.Rect, bool) {
 	b, ok := ch.band(index)
 	col, known := ch.column(letter)

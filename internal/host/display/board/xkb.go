@@ -27,10 +27,10 @@ const (
 	xkbDetectable  = 1    // DetectableAutoRepeat
 )
 
-// useXKB has a key that is held down come as presses with no release between them, so
-// that it is told from one pressed again, and has changes of the keyboard told: once the
-// extension is in use, a MappingNotify is no longer sent for all of them. It tells whether
-// the server has it.
+// useXKB asks the keyboard's extension to send a held key as presses without releases
+// between them. So a held key differs from one pressed again. It also asks for news of the
+// keyboard, since the server sends fewer MappingNotify events to clients of the extension. It
+// tells whether the server has the extension.
 func (b *Board) useXKB() bool {
 	r, err := xproto.QueryExtension(b.home.Conn, uint16(len(xkbName)), xkbName).Reply()
 	if err != nil || !r.Present {

@@ -1,7 +1,6 @@
-// Package paint is all that hosts draw on a display by themselves: the strip of
-// words under a chord, the card of what may follow a key and of a list that is held, the
-// headings over piles and tabs, the outline of where a window would go, and the colours of
-// borders.
+// Package paint draws what hosts show on a display themselves: the strip of words under a
+// chord, the cards of keys and of held lists, the line, the headings of piles and tabs,
+// outlines, and the colours of borders.
 package paint
 
 import (
