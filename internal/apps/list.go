@@ -56,9 +56,9 @@ func (l *List) Find(app string) (App, bool) {
 	return l.Apps[i], true
 }
 
-// NameOf is what the program is called whose windows have a class and an instance
-// (WM_CLASS): as its desktop entry says, by StartupWMClass, or by a name of the entry
-// that is the one or the other; else the class.
+// NameOf is the name of the program whose windows have a class and an instance (WM_CLASS). The
+// desktop entry with that StartupWMClass, or with either as its name, says it; without one it
+// is the class.
 func (l *List) NameOf(class, instance string) string {
 	for _, n := range []string{class, instance} {
 		if i, ok := l.own[strings.ToLower(n)]; ok && n != "" {

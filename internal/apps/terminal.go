@@ -18,9 +18,9 @@ type Terminal struct {
 	xterm   bool
 }
 
-// FindTerminal finds a terminal that is installed: xterm, else the one that Debian's
-// policy (11.8.3) has every terminal stand for, else the first whose desktop entry is of
-// the category TerminalEmulator (Desktop Menu Specification 1.1, A).
+// FindTerminal finds an installed terminal. It takes xterm, else the one of Debian's
+// alternatives (Debian policy 11.8.3), else the first whose desktop entry has the category
+// TerminalEmulator (Desktop Menu Specification 1.1, A).
 func FindTerminal(list *List) (t Terminal, ok bool) {
 	if executable("xterm") {
 		return Terminal{Command: []string{"xterm", "-tn", "xterm-256color", "-T", "TITLE", "-e"}, xterm: true}, true

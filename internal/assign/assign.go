@@ -30,9 +30,9 @@ func (c Cost) less(o Cost) bool {
 	return false
 }
 
-// solution is an assignment with the prices that show that none costs less: what a pair
-// costs is never less than the prices of its row and its column together, and as much
-// where they are given to each other.
+// solution is an assignment with prices that prove that none costs less. A pair never costs
+// less than the prices of its row and its column together. It costs exactly that if they are
+// given to each other.
 type solution struct {
 	cost     [][]Cost // by row and column
 	row, col []Cost   // their prices; that of a column is not above 0, and 0 where nobody has it

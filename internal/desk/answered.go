@@ -60,9 +60,9 @@ type Restack struct{ ID, Under int }
 // is the manager's.
 var stackingVerbs = []string{"raise", "lower", "undo", "redo"}
 
-// Restacks are the windows that would be over or under others by the wish, where it is
-// about that: the fewest that have to be moved in the stacking order of their sheets, the
-// highest first.
+// Restacks are the windows that the wish would raise or lower, the highest first. They are as
+// few as the stacking order of their sheets allows. There are none if the wish is not about
+// that.
 func (x Wish) Restacks() (moves []Restack) {
 	if !slices.Contains(stackingVerbs, x.Command.Verb) || x.Reorders() {
 		return nil
@@ -151,11 +151,10 @@ func (x Wish) Reorders() bool {
 // Looks tells whether it would change what is shown or has the focus.
 func (x Wish) Looks() bool { return x.From.view() != x.To.view() || x.From.Bare != x.To.Bare }
 
-// Answered is the desk, as it is seen, after what a wish asked for was done as far as it
-// was: with what is ours alone, and as a step of undo that holds what was seen done.
-// Refused are the windows of which it was not; none tells that nothing was done at all.
-// Words are those of the step. Joins is the number of the step that an earlier answer to
-// the same wish has made, 0 for none.
+// Answered is the desk as it is seen after a wish was carried out as far as it was. It adds
+// what is ours alone, and a step of undo with what was seen done. Refused are the windows for
+// which it was not done; none tells that nothing was done at all. Words are those of the step.
+// Joins is the number of the step of an earlier answer to the same wish, 0 for none.
 func (d *Desk) Answered(x Wish, words string, refused []int, none bool, joins int) *Desk {
 	e := d.edit()
 	e.seen = true

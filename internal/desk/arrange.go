@@ -136,9 +136,9 @@ func (e *edit) swap(c Command) (string, error) {
 	return fmt.Sprintf("%s and %s changed places.", e.the(b.windows), e.other(other)), nil
 }
 
-// move takes a block in a direction: past its neighbour, into a group or out of
-// it, and at the edge of the sheet on to the next monitor, or to the next
-// workspace where the settings say so. A window that floats is nudged.
+// move takes a block in a direction: past its neighbour, into a group or out of it. At the
+// edge of the sheet it goes on to the next monitor or, if the settings say so, to the next
+// workspace. A floating window is nudged.
 func (e *edit) move(c Command) (string, error) {
 	dir, _ := ParseDir(c.Args[0].Word)
 	if len(e.chosen) == 1 && !e.Tiled(e.Window(e.chosen[0])) {

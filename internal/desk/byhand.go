@@ -91,9 +91,8 @@ func (e *edit) placeAt(w *Window, r geom.Rect) {
 	}
 }
 
-// toEdge is how far a window can go in a direction until one of its edges meets
-// the next one of a work area or of another window, or its middle that of a work
-// area; 0 where there is none.
+// toEdge is how far a window can go in a direction until one of its edges meets the next edge
+// of a work area or window, or its middle that of a work area. It is 0 if there is none.
 func (e *edit) toEdge(w *Window, dir Dir) int {
 	across := dir == Left || dir == Right
 	span := func(r geom.Rect) (from, to int) {

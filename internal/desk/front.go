@@ -50,10 +50,9 @@ func (d *Desk) own(w *Window) geom.Rect {
 	return r
 }
 
-// cover is the window that covers the sheet of the workspace at index i, 0 for none, and
-// when that came to the front: of the tiles and the windows that are maximised or
-// fullscreen, the one that did last. A dialog counts as its window, and other floating
-// windows do not count.
+// cover is the window that covers the sheet of the workspace at index i, 0 for none, and when
+// it came to the front. It is the last one to do so of the tiles and of the maximised and
+// fullscreen windows. A dialog counts as its window; other floating windows do not count.
 func (d *Desk) cover(i int, letter byte) (id, recency int) {
 	if i < 0 || d.Settings.Alongside || d.Sheet(i, letter) == nil {
 		return 0, 0

@@ -81,9 +81,8 @@ func (w *Window) sameApp(was *Window) bool {
 	return w.App != "" && (w.App == was.App || w.Class != "" && was.Class == "" && w.Class == was.App)
 }
 
-// likeness is how like a window of another time one of now is, in per cent: 0
-// where app, role or kind differ, else how many of the words of their titles
-// are the same.
+// likeness is how much a present window is like one of another time, in per cent. It is 0 if
+// app, role or kind differ, else the share of equal words in their titles.
 func likeness(now, was *Window) int {
 	if !now.sameApp(was) || now.Role != was.Role || now.Kind != was.Kind {
 		return 0

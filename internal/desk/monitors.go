@@ -99,9 +99,9 @@ func (e *edit) matched(now []Monitor) []Monitor {
 	return all
 }
 
-// markMirrors finds the connected monitors that lie in another, and so show
-// part of its picture or, of two alike, the same: the primary one, else the
-// first letter, is the one that has sheets then.
+// markMirrors finds the connected monitors that lie within another and so show a part of its
+// picture, or the same one. Of two alike, the primary one has the sheets, else the first
+// letter.
 func markMirrors(ms []Monitor) {
 	connected := slices.Clone(ms)
 	for i := range ms {
@@ -189,9 +189,9 @@ func (e *edit) evacuate(gone, to *Monitor) int {
 	return moved
 }
 
-// belongs tells whether the windows of the workspace at index i go back to a
-// monitor that comes: in separate mode, where it is at home there by its
-// owner's word and not because its own is gone.
+// belongs tells whether the windows of the workspace at index i go back to a monitor that
+// comes. In separate mode they do if it is the home that the user gave it, and not one that it
+// got because its own was gone.
 func (d *Desk) belongs(i int, letter byte) bool {
 	home := d.Workspaces[i].Home
 	return !d.Settings.Separate || home == letter || d.Monitor(home) == nil

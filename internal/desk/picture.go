@@ -42,9 +42,9 @@ type Pictures struct {
 	sheets map[*Sheet]*sheetLayers
 }
 
-// layerCount is how many layers windows are stacked in: tiles, the maximised one that
-// covers them, windows below others, floating, sticky, above others, the fullscreen one
-// that covers all, floating ones that came to the front since that did.
+// layerCount is the number of layers of windows. From below they are: tiles, the maximised
+// window that covers them, windows kept below, floating, sticky, kept above, the fullscreen
+// window that covers all, and floating ones that came to the front since.
 const layerCount = 8
 
 // layered is a window of a layer, and the sheet it is on.

@@ -120,10 +120,10 @@ func reordered(n *layout.Node, block []int, beside int, after bool) *layout.Node
 // window there.
 const EdgeZone = 12
 
-// Drop is the command that letting go of a window at a point of the plane stands
-// for: at the edge of a monitor a floating window is snapped there and a tile put
-// there; over a tile, another goes beside it, or in its middle changes places
-// with it or joins its pile; ok is false where letting go changes nothing.
+// Drop is the command for letting go of a window at a point of the plane. At the edge of a
+// monitor a floating window is snapped, and a tile put there. Over a tile, another tile goes
+// beside it; in the middle it changes places with it or joins its pile. It is false if letting
+// go changes nothing.
 func (d *Desk) Drop(id int, p geom.Point) (c Command, ok bool) {
 	w := d.Window(id)
 	m := d.monitorAt(p)

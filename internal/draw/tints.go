@@ -20,9 +20,9 @@ type sheetOf struct {
 	letter    byte
 }
 
-// AddTints gives tints to the apps that have none yet, in the order in which they
-// appear: of those that are had by the fewest apps, the one that differs most from what
-// the app's windows lie beside. Others keep theirs.
+// AddTints gives tints to the apps that have none yet, in the order in which they appear. It
+// takes a tint that the fewest apps have; of those, the one most different from the tints
+// beside the app's windows. Other apps keep theirs.
 func AddTints(tints map[string]int, d *desk.Desk) {
 	var fresh []string
 	of := map[string][]*desk.Window{}

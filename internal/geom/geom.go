@@ -156,10 +156,9 @@ func Clamp(v, lo, hi int) int { return max(lo, min(v, hi)) }
 // Percent is how many per cent n is of a whole, rounded.
 func Percent(n, of int) int { return (100*n + of/2) / max(of, 1) }
 
-// Relocate gives the start of a length w1 within the target span (a, aw) so
-// that it keeps the share of the free room that the length w at x had within
-// the source span (b, bw). What was flush with an end or centred stays so; a
-// length that does not fit starts at the target's start.
+// Relocate gives the start of a length w1 within the target span (a, aw). It keeps the share
+// of the free room that the length w at x had within the source span (b, bw). What was flush
+// with an end or centred stays so. A length that does not fit starts at the target's start.
 func Relocate(x, w, b, bw, w1, a, aw int) int {
 	switch {
 	case w1 >= aw:

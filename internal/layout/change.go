@@ -235,8 +235,9 @@ func headers(n *Node, active int, strip geom.Rect, by Spacing) []Header {
 	return hs
 }
 
-// edges are the headers of a pile of so many: the edges of those before the active one are at
-// its left, of those after at its right, those nearest to it where not all have room.
+// edges are the headers of a pile of so many members. The edges of those before the active one
+// are at its left, of those after it at its right. If there is no room for all, the nearest
+// have one.
 func edges(members, active int, strip geom.Rect, wide int) (hs []Header) {
 	room := strip.W / 2 / wide
 	before, after := active, members-1-active

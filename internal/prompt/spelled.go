@@ -9,9 +9,9 @@ import (
 	"zatlas/internal/lang"
 )
 
-// spelled asks for what the grammar wants after a verb that has no question of its own:
-// arrows for directions, digits and letters for places, + and - for shares, and for a word
-// the first of its letters that is free.
+// spelled asks for what the grammar wants after a verb that has no question of its own.
+// Directions are arrows, places are digits and letters, shares are + and -. A word is its
+// first letter that is free.
 func spelled(a About) Prompt { return a.after(a.Verb.Name) }
 
 // after asks for what may follow a command that is not complete.

@@ -308,9 +308,9 @@ func (s Settings) Rows() (rows []ChordRow) {
 	return rows
 }
 
-// merged are the chords of a file over a set of usual ones, of which those that are the
-// same with an atlas key give way, and those that would hide one of the file's, or be
-// hidden by it; an empty command takes one away.
+// merged are the chords of a file over a set of usual ones. A usual one gives way if it equals
+// one of the file's with an atlas key, or if one would hide the other. An empty command
+// removes a chord.
 func merged(set string, own map[string]string, atlas Chord) map[string]string {
 	all := map[string]string{}
 	usual := setOf(set)

@@ -269,9 +269,9 @@ func Rescue(w Window, monitors []Monitor) (geom.Rect, byte) {
 	return Into(w, m.Work), m.Letter
 }
 
-// Aside moves r on by (32, 32) while its top left corner lies within 32 pixels
-// both ways of one in placed, going on from the work area's top left where the
-// step would leave it. When every step is taken, it stays where it started.
+// Aside moves r by (32, 32) as long as its top left corner is within 32 pixels, both ways, of
+// one in placed. A step out of the work area goes on from its top left. If every step is
+// taken, r stays where it was.
 func Aside(r, work geom.Rect, placed []geom.Rect) geom.Rect {
 	start := r
 	for range 4 * (len(placed) + 1) {

@@ -151,9 +151,9 @@ func (c counts) near() []int {
 	}
 }
 
-// swapped is by how much the worth changes when the workspace at a place and the
-// next one change places: one is one step nearer to all behind and further from all
-// before, the other the other way round.
+// swapped is the change of the worth when the workspace at a place and the next one change
+// places. The first comes one step nearer to all behind and one further from all before; the
+// second the other way round.
 func (c counts) swapped(order []int, place int) worth {
 	i, j := order[place], order[place+1]
 	steps := 0

@@ -458,8 +458,8 @@ func laidWords(at time.Time) string {
 	return "laid on " + at.Format("Jan _2")
 }
 
-// drawPlate draws a plate small: of a desk a row for each workspace, of anything else all
-// of its height, and the windows by their tints and the first letters of their apps.
+// drawPlate draws a plate small. A desk has a row for each workspace; anything else has all of
+// the height. Windows show by their tints and the first letters of their apps.
 func (m *model) drawPlate(c *cells.Canvas, r geom.Rect, p *desk.Plate) {
 	rows := r.H
 	if p.Size == desk.OfDesk {

@@ -203,9 +203,8 @@ func (h *Host) seen(c *client) bool {
 // many desktops a window of another workspace is (EWMH, _NET_WM_STATE_HIDDEN).
 func (c *client) hidden() bool { return c.states["_NET_WM_STATE_HIDDEN"] }
 
-// settle takes in where a window is, where that can be told: one that is out of sight and
-// off every monitor may be kept there by its manager, and has the place where it was last
-// seen.
+// settle takes in where a window is, if that is known. A manager may keep a hidden window off
+// every monitor; such a window has the place where it was last seen.
 func (h *Host) settle(c *client) {
 	r := c.place()
 	on, seen := h.onPlane(r), h.seen(c)

@@ -23,8 +23,8 @@ const (
 	calm = 60 * time.Millisecond
 )
 
-// request is a wish that is being asked for, phase by phase: what comes later needs what
-// comes before, as a window that is maximised can be moved when it is not any more.
+// request is a wish that is being asked for, in phases. Later phases need earlier ones: a
+// maximised window can be moved only once it is restored.
 type request struct {
 	n      int // 0 where nobody waits for an answer
 	wish   desk.Wish

@@ -10,9 +10,9 @@ import (
 	"github.com/jezek/xgb/xproto"
 )
 
-// Idle asks a display how long nothing was typed and the pointer stood still, by the
-// extension MIT-SCREEN-SAVER, over a connection of its own: the keeper's own waits for
-// no answer that is not about windows.
+// Idle asks a display for how long nothing was typed and the pointer stood still (MIT-SCREEN-
+// SAVER). It has a connection of its own, since the keeper's never waits for an answer that is
+// not about windows.
 type Idle struct {
 	conn *xgb.Conn
 	root xproto.Window

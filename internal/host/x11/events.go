@@ -137,8 +137,8 @@ func (h *Host) reparented(e xproto.ReparentNotifyEvent) {
 	}
 }
 
-// configured follows a change of the root's size, and of the place of a window that
-// says it is to be left alone, and is ours still: requests of it come past us.
+// configured follows a change of the root's size, and the place of a window that asked to be
+// left alone and is still ours: its requests do not come through us.
 func (h *Host) configured(e xproto.ConfigureNotifyEvent) {
 	if e.Window == h.root {
 		h.stir(monitorsPart)

@@ -9,9 +9,9 @@ import (
 	"github.com/jezek/xgb/xproto"
 )
 
-// queue takes events off the connection as they come, for as long as the
-// keeper is busy: the connection's reader stands still when its own room is
-// full, and replies come through the same reader.
+// queue takes events off the connection as they come, even while the keeper is busy. Otherwise
+// the connection's reader would stop when its own room is full, and replies come through the
+// same reader.
 type queue struct {
 	conn   *xgb.Conn
 	ours   xproto.Window // whose timeAtom property is changed to ask for the time

@@ -2,10 +2,9 @@ package x11
 
 import "time"
 
-// settleTime is how long a part of the display must have been quiet before it is
-// read again: one change of the user's comes as a burst of events, and another
-// client may make any number of them. A burst that does not end is not waited
-// for longer than patience.
+// settleTime is how long a part of the display must have been quiet before it is read again.
+// One change by the user is a burst of events, and other clients may make any number of them.
+// A burst that does not end is cut off after patience.
 const (
 	settleTime = 60 * time.Millisecond
 	patience   = 600 * time.Millisecond

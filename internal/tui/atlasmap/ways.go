@@ -70,9 +70,9 @@ func (ch *Chart) inInset(s cells.Stop) bool {
 	return false
 }
 
-// waysOf works out where each arrow leads from each stop, so that every one is reached:
-// those of the row in detail from one another without leaving it, since the map is
-// another then, and all from there. It is nothing where there are too many.
+// waysOf works out where each arrow leads from each stop, so that arrows reach every stop.
+// Stops of the row in detail reach each other without leaving it, since the map changes then.
+// It is nil if there are too many stops.
 func waysOf(stops []cells.Stop, inset func(cells.Stop) bool) map[cells.Selection][4]cells.Selection {
 	ways := map[cells.Selection][4]cells.Selection{}
 	if len(stops) > manyStops || len(stops) == 0 {
