@@ -14,6 +14,7 @@ type pulse struct {
 	used  time.Time     // when a key or news came last
 	quiet time.Duration // for how long it has not answered; 0 where it does
 	beat  int           // the number of the time to ask that is waited for
+	words string        // that were said of that; empty for none
 }
 
 // How often the keeper is asked whether it answers: while the screens are in use, and when
@@ -83,15 +84,17 @@ func (m *model) askPulse() tea.Cmd {
 }
 
 func (m *model) sayQuiet() {
-	m.say(fmt.Sprintf("No answer for %d s: this is how the desk was seen last. q quits.", max(1, int(m.pulse.quiet.Seconds()))), true)
+	words := fmt.Sprintf("No answer for %d s: this is how the desk was seen last. q quits.", max(1, int(m.pulse.quiet.Seconds())))
+	m.mention(words, true)
+	m.pulse.words = words
 }
 
 // answers takes it up that the keeper has answered.
 func (m *model) answers() {
 	if m.pulse.quiet > 0 && !m.gone {
-		m.say("There is an answer again.", false)
+		m.mention("There is an answer again.", false)
 	}
-	m.pulse.asked, m.pulse.quiet = time.Time{}, 0
+	m.pulse.asked, m.pulse.quiet, m.pulse.words = time.Time{}, 0, ""
 }
 
 // withoutAnswer follows a key while a command of ours is out and nobody answers: those that

@@ -411,9 +411,9 @@ func (m *model) update(u updateMsg) tea.Cmd {
 		m.sel = m.otherThanOwn(m.here())
 		m.greet()
 	} else if back {
-		m.say("The keeper is back.", false)
+		m.mention("The keeper is back.", false)
 	} else if u.Source != keeper.Screen && u.Words != "" {
-		m.say(u.Words, false)
+		m.mention(u.Words, false)
 		m.heard = u.Serial
 	}
 	if u.Source == keeper.Chord {
@@ -521,6 +521,14 @@ func (m *model) greet() {
 }
 
 func (m *model) say(words string, fault bool) { m.message, m.fault = words, fault }
+
+// mention says what nobody here asked for. What was typed and refused just now comes first: it
+// is said until the next key.
+func (m *model) mention(words string, fault bool) {
+	if !m.typing() || !m.fault || m.message == m.pulse.words {
+		m.say(words, fault)
+	}
+}
 
 // reply takes what became of a command of ours, as soon as the snapshot that
 // shows it is there.

@@ -164,7 +164,7 @@ func (m *model) typing() bool {
 // write has a message change the text that is being typed.
 func (m *model) write(msg tea.Msg) tea.Cmd {
 	var cmd tea.Cmd
-	m.message = ""
+	m.message, m.fault = "", false
 	m.input, cmd = m.input.Update(msg)
 	m.top().(writer).wrote(m)
 	return cmd

@@ -143,6 +143,38 @@ func (b *bench) press(key string) {
 	b.run(cmd)
 }
 
+// What was typed and refused is said until the next key, whatever happens meanwhile.
+func TestRefusalStays(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	b.press(":")
+	for _, key := range strings.Split("nonsense", "") {
+		b.press(key)
+	}
+	b.press("enter")
+	refused := b.message
+	if !b.fault || refused == "" {
+		t.Fatalf("nothing is refused: %q", refused)
+	}
+	if _, err := b.k.Do(t.Context(), desk.Command{Verb: "rename", Args: []desk.Arg{{Kind: desk.Name, Word: "Foyer"}}}, keeper.Line); err != nil {
+		t.Fatal(err)
+	}
+	b.take(<-b.msgs) // the news
+	b.answers()
+	if b.message != refused || b.d.Workspaces[0].Name != "Foyer" {
+		t.Errorf("after news it says %q, and said %q", b.message, refused)
+	}
+	b.pulse.asked, b.pulse.quiet = time.Now().Add(-3*time.Second), 3*time.Second
+	b.sayQuiet()
+	if b.press("x"); b.message == refused {
+		t.Error("the refusal is said after the next key")
+	}
+	b.sayQuiet()
+	b.sayQuiet()
+	if b.answers(); b.message != "There is an answer again." {
+		t.Errorf("it says %q", b.message)
+	}
+}
+
 // point does something with the pointer, anywhere.
 func (b *bench) point(rng *rand.Rand) string {
 	b.t.Helper()
