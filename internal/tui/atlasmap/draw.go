@@ -582,11 +582,28 @@ func (p *Painter) Pencil(next *desk.Desk) {
 		if !ok || r.Empty() {
 			continue
 		}
-		p.Box(r, cells.PencilFrame, st, nil)
+		name := " " + w.App + " "
+		y := p.clearRow(r, min(cells.Width(name), r.W-2))
+		p.BoxWhere(r, cells.PencilFrame, st, nil, func(x, y int) bool { return !p.Written(x, y) })
 		if r.W > 4 {
-			p.Text(r.X+1, r.Y, r.W-2, " "+w.App+" ", st)
+			p.Text(r.X+1, y, r.W-2, name, st)
 		}
 	}
+}
+
+// clearRow is the edge of a frame on which a name of a width covers no other: the upper one,
+// else the lower one. Without either it is the upper one.
+func (p *Painter) clearRow(r geom.Rect, wide int) int {
+	for _, y := range []int{r.Y, r.Bottom() - 1} {
+		clear := true
+		for x := r.X + 1; x <= r.X+wide; x++ {
+			clear = clear && !p.Written(x, y)
+		}
+		if clear {
+			return y
+		}
+	}
+	return r.Y
 }
 
 // Renumber pencils beside each workspace the number it would have.
