@@ -27,12 +27,18 @@ func topics() []topic {
 	}
 }
 
-// topicCommands are the topics for "zatlas help".
+// topicCommands are the topics for "zatlas help". Their text is written when it is asked for:
+// every command would wait for it otherwise.
 func topicCommands() (cmds []*cobra.Command) {
 	for _, t := range topics() {
-		var b strings.Builder
-		t.write(&b)
-		cmds = append(cmds, &cobra.Command{Use: t.name, Short: "Help on " + t.short, Long: plainText(b.String())})
+		cmd := &cobra.Command{Use: t.name, Short: "Help on " + t.short}
+		cmd.SetHelpFunc(func(cmd *cobra.Command, args []string) {
+			var b strings.Builder
+			t.write(&b)
+			cmd.Long = plainText(b.String())
+			cmd.Root().HelpFunc()(cmd, args)
+		})
+		cmds = append(cmds, cmd)
 	}
 	return cmds
 }
@@ -46,9 +52,9 @@ func plainText(text string) string {
 func writeLanguage(out io.Writer) {
 	fmt.Fprint(out, `# DESCRIPTION
 
-A thing is asked for in the same words by key, on the line of the screens that : opens, with "zatlas do", in chords and
-in "zatlas plan": a verb, what it goes to, and, of those that act on windows, "of" and a query. Without it the focused
-window is meant; on the screens the marked ones, else the chosen one.
+The same words work everywhere: on the line that : opens on the screens, with "zatlas do", in chords and in "zatlas plan".
+A command is a verb and its target. A command about windows takes "of" and a query at its end. Without a query it acts on
+the focused window; on the screens, on the marked windows, or on the selected one.
 
 B is a monitor, 3 a workspace, B3 the sheet where they meet. A name is one bare word, or in quotes.
 
@@ -71,7 +77,7 @@ B is a monitor, 3 a workspace, B3 the sheet where they meet. A name is one bare 
 	for _, t := range lang.Terms() {
 		fmt.Fprintf(out, "**%s**\n:   %s\n\n", t.Example, t.Means)
 	}
-	fmt.Fprint(out, "They are joined by a space (and), \"or\", \"not\" and brackets.\n\n# EXAMPLES\n\n")
+	fmt.Fprint(out, "Join terms by a space (and), \"or\", \"not\" and brackets.\n\n# EXAMPLES\n\n")
 	for _, line := range examples() {
 		fmt.Fprintf(out, "    %s\n", line)
 	}
@@ -88,9 +94,10 @@ func examples() []string {
 func writeSettings(out io.Writer) {
 	fmt.Fprintf(out, `# DESCRIPTION
 
-The settings are a TOML file, settings.toml in $XDG_CONFIG_HOME/zealous-atlas, else in ~/.config/zealous-atlas. What it
-leaves out is as it stands here. "reload" takes changes up; a fault is told with its line and column, and the settings
-before stay in force. Plates are files beside it, in the folder plates. "zatlas config" prints a whole file.
+The settings are a TOML file, settings.toml in $XDG_CONFIG_HOME/zealous-atlas, else in ~/.config/zealous-atlas. A setting
+that is not in the file has the usual value given here. "reload" reads the file again. A fault is reported with its line and
+column, and that row keeps its old value. Plates are files beside it, in the folder plates. "zatlas config" prints a whole
+file.
 
 # SETTINGS
 
@@ -116,12 +123,12 @@ before stay in force. Plates are files beside it, in the folder plates. "zatlas 
 func writeScene(out io.Writer) {
 	fmt.Fprint(out, `# DESCRIPTION
 
-A desk can be written as a file, a scene: JSON that begins with "format": "zealous-atlas/scene/1". Monitors, workspaces
-with a sheet for each monitor, windows, and what is shown. A plate is the same with places instead of windows, and begins
-with "format": "zealous-atlas/plate/1". Both are read strictly: an unknown key, a number twice or a window on two sheets
-is a fault that names its place, and of a plate its line and column.
+A scene is a desk as a file: JSON that begins with "format": "zealous-atlas/scene/1". It has monitors, workspaces with a
+sheet for each monitor, windows, and what is shown. A plate has places instead of windows and begins with "format":
+"zealous-atlas/plate/1". Both are read strictly. An unknown key, a number used twice or a window on two sheets is a fault;
+the message names its place, and for a plate its line and column.
 
-The whole of both formats is in scene.schema.json and plate.schema.json, which are installed with the documentation.
+scene.schema.json and plate.schema.json describe both formats. They are installed with the documentation.
 
 # EXAMPLES
 
