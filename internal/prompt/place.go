@@ -133,7 +133,7 @@ func (a About) monitors() (letters []string) {
 
 // monitor asks for a monitor: the home of a workspace, or the one whose windows go.
 func monitor(a About) Prompt {
-	p := Prompt{Lead: a.lead()}
+	p := Prompt{Lead: a.lead(), AnyCase: true}
 	all := strings.Join(a.monitors(), " or ")
 	for _, l := range a.monitors() {
 		if a.Verb.Name == "home" {
@@ -151,7 +151,7 @@ func monitor(a About) Prompt {
 
 // taker asks for the monitor that takes the windows of another.
 func (a About) taker(from string) Prompt {
-	p := Prompt{Lead: a.Verb.Name + " monitor " + from + " to"}
+	p := Prompt{Lead: a.Verb.Name + " monitor " + from + " to", AnyCase: true}
 	others := slices.DeleteFunc(a.monitors(), func(l string) bool { return l == from })
 	for _, l := range others {
 		p.Choices = append(p.Choices, Choice{Key: l, Shown: strings.Join(others, " or "), Does: "takes them", Line: a.Verb.Name + " " + from + " to " + l})

@@ -14,6 +14,7 @@ type Prompt struct {
 	Lead    string // such as "send #4 to"
 	Choices []Choice
 	Empty   string // what is said where none of them is listed
+	AnyCase bool   // letters answer in either case
 }
 
 // Choice is a key that may follow. It completes a command, stands for a deed, or leads to
@@ -48,9 +49,9 @@ func (p Prompt) Find(names ...string) (c Choice, ok bool) {
 			return p.Find(arrow)
 		}
 	}
-	for _, name := range names { // a letter in either case, where only one is an answer
+	for _, name := range names {
 		for _, c := range p.Choices {
-			if len(name) == 1 && strings.EqualFold(c.Key, name) {
+			if p.AnyCase && len(name) == 1 && strings.EqualFold(c.Key, name) {
 				return c, true
 			}
 		}
