@@ -79,11 +79,10 @@ func (a *Album) put(window int, p page) {
 	p.since = a.now
 	a.pages[window] = p
 	a.bytes += p.size()
-	if !p.large() {
-		return
-	}
-	if oldest, large := a.oldest(page.large); large > maxLarge {
-		a.shrink(oldest)
+	if p.large() {
+		if oldest, large := a.oldest(page.large); large > maxLarge {
+			a.shrink(oldest)
+		}
 	}
 	for a.bytes > MaxBytes {
 		oldest, _ := a.oldest(func(p page) bool { return p.size() > 0 })

@@ -80,6 +80,12 @@ func TestAlbumIsBounded(t *testing.T) {
 	if big != maxLarge || a.Get(400).W != MaxWidth || a.Get(held[0]).W > smallSide {
 		t.Errorf("%d are large, the latest %d, the first %d wide", big, a.Get(400).W, a.Get(held[0]).W)
 	}
+	for id := range 1500 {
+		a.Put(1000+id, New(smallSide, smallSide, RGB{}))
+	}
+	if _, n := a.Held(); n > MaxBytes {
+		t.Errorf("with many small ones it holds %d bytes", n)
+	}
 }
 
 // A cell has the two colours that are nearest, in the right quarters.
