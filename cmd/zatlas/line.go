@@ -1,7 +1,6 @@
 package main
 
 import (
-	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -92,7 +91,7 @@ type lineDesk struct {
 
 // lineJSON is the line as one of JSON.
 func lineJSON(l status.Line) string {
-	layout, _, _ := strings.Cut(cmp.Or(l.Layout, "free"), " ")
+	layout, _, _ := strings.Cut(l.Layout, " ")
 	line := lineDesk{Current: 1, Monitor: l.Monitor, Layout: layout, Lost: l.Lost}
 	for _, s := range l.Workspaces {
 		line.Workspaces = append(line.Workspaces, lineSpace{s.Name, s.Windows, s.Urgent > 0, s.Shown})

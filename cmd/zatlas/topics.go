@@ -12,7 +12,7 @@ import (
 	"zatlas/internal/settings"
 )
 
-// topic is a page of help that is of no command.
+// topic is a page of help that belongs to no command.
 type topic struct {
 	name, section, short string
 	write                func(out io.Writer) // as Markdown

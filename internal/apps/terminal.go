@@ -18,8 +18,8 @@ type Terminal struct {
 	xterm   bool
 }
 
-// FindTerminal finds an installed terminal. It takes xterm, else the one of Debian's
-// alternatives (Debian policy 11.8.3), else the first whose desktop entry has the category
+// FindTerminal finds an installed terminal: xterm, else the one of Debian's alternatives (Debian
+// policy 11.8.3). Without either it is the first whose desktop entry has the category
 // TerminalEmulator (Desktop Menu Specification 1.1, A).
 func FindTerminal(list *List) (t Terminal, ok bool) {
 	if executable("xterm") {

@@ -92,7 +92,8 @@ func (e *edit) placeAt(w *Window, r geom.Rect) {
 }
 
 // toEdge is how far a window can go in a direction until one of its edges meets the next edge
-// of a work area or window, or its middle that of a work area. It is 0 if there is none.
+// of a work area or window. The middle of a work area counts for its middle. It is 0 if there
+// is none.
 func (e *edit) toEdge(w *Window, dir Dir) int {
 	across := dir == Left || dir == Right
 	span := func(r geom.Rect) (from, to int) {

@@ -42,9 +42,10 @@ type Pictures struct {
 	sheets map[*Sheet]*sheetLayers
 }
 
-// layerCount is the number of layers of windows. From below they are: tiles, the maximised
-// window that covers them, windows kept below, floating, sticky, kept above, the fullscreen
-// window that covers all, and floating ones that came to the front since.
+// layerCount is the number of layers of windows. The lower four are tiles, the maximised window
+// that covers them, windows kept below, and floating ones. Over them are sticky windows, those
+// kept above, the fullscreen window that covers all, and floating ones that came to the front
+// since.
 const layerCount = 8
 
 // layered is a window of a layer, and the sheet it is on.

@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"fmt"
 	"slices"
 
 	"zatlas/internal/geom"
@@ -27,6 +28,15 @@ type Header struct {
 	Members    int // of the pile or tabs
 	// Windows are all of the pile or tabs, on the first heading alone.
 	Windows []int
+}
+
+// Place is which of how many members of a pile it is, before its name: "2 of 3 · "; empty for
+// tabs.
+func (h Header) Place() string {
+	if !h.Pile {
+		return ""
+	}
+	return fmt.Sprintf("%d of %d · ", h.Nth, h.Members)
 }
 
 // Over tells whether the headings stand over a tile at r.

@@ -122,7 +122,7 @@ const EdgeZone = 12
 
 // Drop is the command for letting go of a window at a point of the plane. At the edge of a
 // monitor a floating window is snapped, and a tile put there. Over a tile, another tile goes
-// beside it; in the middle it changes places with it or joins its pile. It is false if letting
+// beside it; in the middle it changes places with it or joins its pile. Ok is false if letting
 // go changes nothing.
 func (d *Desk) Drop(id int, p geom.Point) (c Command, ok bool) {
 	w := d.Window(id)

@@ -63,9 +63,9 @@ type Measure struct {
 	Cut func(text string, width float64) string
 }
 
-// Lines are as much of the caption as fits into so many rows of a width: name and title, or
-// the name, or the name cut, or two letters of it, or nothing. The marks are before the first;
-// the second is the title, the third the size.
+// Lines are as much of the caption as fits into so many rows of a width. The name may be cut,
+// down to two letters, or left out. The marks are before the first row; the second is the
+// title, the third the size.
 func (c Caption) Lines(m Measure, width float64, rows int) []string {
 	letter := m.Width("n")
 	room := width - m.Width(c.Marks)

@@ -181,12 +181,9 @@ func HeadName(d *desk.Desk, h desk.Header) string {
 	case w == nil, h.Pile && !h.Active:
 		return ""
 	}
-	name := w.App
+	name := h.Place() + w.App
 	if h.More > 0 {
 		name += fmt.Sprintf(" +%d", h.More)
-	}
-	if h.Pile {
-		name = fmt.Sprintf("%d of %d · %s", h.Nth, h.Members, name)
 	}
 	return name
 }

@@ -304,3 +304,22 @@ func (b *bench) catchUp() {
 	}
 	b.run(nil)
 }
+
+// A preview says what will be done, in the words of the result.
+func TestWillDo(t *testing.T) {
+	for words, want := range map[string]string{
+		"Sent Tin Radio · Late set to 3.":                          "Sends Tin Radio · Late set to 3",
+		"Undid: Sent 2 windows to 3.":                              "Undoes: Sent 2 windows to 3",
+		"Laid Day: 4 windows moved.":                               "Lays Day: 4 windows move",
+		"Removed workspace 3. 1 window went to 2.":                 "Removes workspace 3. 1 window goes to 2",
+		"Monitor B was unplugged. 3 windows went to A.":            "Unplugs monitor B. 3 windows go to A",
+		"Monitor B is plugged in. 3 windows came home.":            "Monitor B is plugged in. 3 windows come home",
+		"Tin Radio floats.":                                        "Tin Radio floats",
+		"Sentinel · Moved house floats.":                           "Sentinel · Moved house floats",
+		"The order is now 1 Programme, 2 Late night, 3 Box office": "The order is now 1 Programme, 2 Late night, 3 Box office",
+	} {
+		if got := willDo(words); got != want {
+			t.Errorf("%q will be %q, want %q", words, got, want)
+		}
+	}
+}

@@ -2,7 +2,6 @@ package tui
 
 import (
 	"fmt"
-	"regexp"
 	"slices"
 	"strings"
 
@@ -58,12 +57,12 @@ func (m *model) drawPlane(c *cells.Canvas, area geom.Rect, would *desk.Desk) {
 	names, own, ownName := labels{}, geom.Rect{}, ""
 	if w := m.d.Window(m.sel.Window); w != nil { // before the others have theirs
 		r := p.Rect(w.Rect)
-		own, ownName = names.place(r, m.strayName(r, w))
+		own, ownName = names.place(r, m.strayNames(r, w))
 		names = append(names, geom.R(r.X, r.Y, r.W, 1), geom.R(r.X, r.Bottom()-1, r.W, 1), geom.R(r.X, r.Y, 1, r.H), geom.R(r.Right()-1, r.Y, 1, r.H))
 	}
 	for _, w := range lost {
 		if r := p.Rect(w.Rect); w.ID != m.sel.Window {
-			if at, label := names.place(r, m.strayName(r, w)); !at.Empty() {
+			if at, label := names.place(r, m.strayNames(r, w)); !at.Empty() {
 				c.Text(at.X, at.Y, at.W, label, coral)
 			}
 		}
@@ -148,40 +147,40 @@ const fewStrays = 3
 // leastNamed is the width in cells of the frame of a window that is not lost, to have its name.
 const leastNamed = 8
 
-// strayName is the number of a window, with its app where that has room.
-func (m *model) strayName(r geom.Rect, w *desk.Window) string {
-	label := fmt.Sprintf("#%d", w.ID)
+// strayNames are what a window is called in a frame: its number and app if that has room, else
+// the number alone.
+func (m *model) strayNames(r geom.Rect, w *desk.Window) []string {
+	number := fmt.Sprintf("#%d", w.ID)
 	if m.d.Lost(w).Cause != stray.None {
-		label = "! " + label
+		number = "! " + number
 	}
-	if r.W >= 14 {
-		label += " " + w.App
+	if r.W < 14 {
+		return []string{number}
 	}
-	return label
+	return []string{number + " " + w.App, number}
 }
-
-var strayNumber = regexp.MustCompile(`^(! )?#\d+`)
 
 // labels are the places of names on a plane.
 type labels []geom.Rect
 
-// place finds room in a frame where a name meets none before it; empty for none.
-func (l *labels) place(r geom.Rect, label string) (geom.Rect, string) {
-	number := strayNumber.FindString(label)
-	wide := max(min(cells.Width(label), r.W-2), cells.Width(number)) // a number is never cut
+// place finds room in a frame for the first of some names that meets none placed before it; the
+// last name is never cut. The place is empty if there is none.
+func (l *labels) place(r geom.Rect, names []string) (at geom.Rect, name string) {
 	first, last := r.Y+1, r.Bottom()-2
 	if r.H <= 2 {
 		first, last = r.Y, r.Bottom()-1
 	}
-	for n := range max(1, r.W-1-wide) * max(0, last-first+1) {
-		at := geom.R(r.X+1+n/(last-first+1), first+n%(last-first+1), wide, 1)
-		if !slices.ContainsFunc(*l, func(o geom.Rect) bool { return o.Overlaps(at) }) {
-			*l = append(*l, at)
-			return at, label
+	for _, name := range names {
+		wide := max(min(cells.Width(name), r.W-2), cells.Width(names[len(names)-1]))
+		for x := r.X + 1; x == r.X+1 || x+wide < r.Right(); x++ {
+			for y := first; y <= last; y++ {
+				at := geom.R(x, y, wide, 1)
+				if !slices.ContainsFunc(*l, at.Overlaps) {
+					*l = append(*l, at)
+					return at, name
+				}
+			}
 		}
-	}
-	if label != number {
-		return l.place(r, number)
 	}
 	return geom.Rect{}, ""
 }

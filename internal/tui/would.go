@@ -111,19 +111,19 @@ var present = map[string]string{
 	"Turned": "Turns", "Undid": "Undoes",
 }
 
-// later are the other words of results that a preview says otherwise. They count windows, so
-// that no title has them.
-var later = strings.NewReplacer(" windows moved", " windows move", " window moved", " window moves", " windows went to", " windows go to", " window went to", " window goes to")
+// later are the other words of results that a preview says otherwise.
+var later = strings.NewReplacer(" windows moved", " windows move", " window moved", " window moves", " windows went to", " windows go to",
+	" window went to", " window goes to", " windows came home", " windows come home", " window came home", " window comes home")
 
 // willDo is what a command did as what it will do: "Sent Tin Radio to 3." is "Sends Tin Radio
 // to 3".
 func willDo(words string) string {
-	first, rest, _ := strings.Cut(strings.TrimSuffix(words, "."), " ")
-	word := strings.TrimSuffix(first, ":")
-	if now, ok := present[word]; ok {
-		first = now + first[len(word):]
+	words = later.Replace(strings.TrimSuffix(words, "."))
+	if end := strings.IndexAny(words, " :"); end > 0 {
+		if now, ok := present[words[:end]]; ok {
+			words = now + words[end:]
+		}
 	}
-	words = later.Replace(first + " " + rest)
 	if m := unplugged.FindStringSubmatch(words); m != nil {
 		words = "Unplugs monitor " + m[1] + m[2]
 	}

@@ -75,8 +75,7 @@ type Page struct {
 	Title string // its bookmark; empty for none
 	Level int    // of the bookmark, from 0
 	draw  func(p *pen)
-	// overleaf gives the pages in its place where it would be too small to read on one; nil, or
-	// none, where it is not.
+	// overleaf gives several pages instead, if one would be too small to read; it may be nil.
 	overleaf func(st Style) []Page
 }
 

@@ -457,3 +457,82 @@ func TestPlan(t *testing.T) {
 		}
 	}
 }
+
+// lettering is a format that keeps the texts of a page, and the size of the smallest.
+type lettering struct {
+	nowhere
+	texts []string
+	least float64
+}
+
+func (l *lettering) text(_, _, _, size float64, _ bool, text string, _ color.NRGBA) {
+	l.texts = append(l.texts, text)
+	if l.least == 0 || size < l.least {
+		l.least = size
+	}
+}
+
+// Keys go on overleaf before their letters are too small to read, each of them once. Few
+// of them are on one page, and paper without room for a row has one page, however small.
+func TestKeysGoOnOverleaf(t *testing.T) {
+	var rows []draw.Key
+	for i := range 300 {
+		rows = append(rows, draw.Key{Keys: fmt.Sprintf("Key%d", i), Does: "sends windows to a workspace or a monitor, where they stay until they are sent on"})
+	}
+	for _, c := range []struct {
+		name  string
+		n     int
+		paper Paper
+		pages bool
+	}{{"few", 20, papers["a4"], false}, {"many", 300, papers["a4"], true}, {"many, turned", 300, papers["a4"].Turned(), true}} {
+		st := style(t)
+		st.Paper = c.paper
+		d := Keys([]draw.Section{{Head: "VERBS", Rows: rows[:c.n/2]}, {Head: "MORE", Rows: rows[c.n/2 : c.n]}}).turned(st)
+		if pages := len(d.Pages) > 1; pages != c.pages {
+			t.Errorf("%s: there are %d pages", c.name, len(d.Pages))
+		}
+		seen := map[string]int{}
+		for i := range d.Pages {
+			l := &lettering{}
+			d.Pages[i].draw(&pen{canvas: newCanvas(l, st.Paper.H), Style: st})
+			for _, text := range l.texts {
+				seen[text]++
+			}
+			if c.pages && l.least < leastSize {
+				t.Errorf("%s: page %d has letters of %g points", c.name, i+1, l.least)
+			}
+		}
+		for _, r := range rows[:c.n] {
+			if seen[r.Keys] != 1 {
+				t.Errorf("%s: %s is there %d times", c.name, r.Keys, seen[r.Keys])
+			}
+		}
+	}
+	st := style(t)
+	st.Paper = Paper{W: 200, H: 60}
+	page := cardPage("Keys", "KEYS", "", []draw.Section{{Head: "VERBS", Rows: rows}}, func(*pen) (int, float64) { return 1, 0.3 })
+	if pages := page.overleaf(st); pages != nil {
+		t.Errorf("where no row has room there are %d pages", len(pages))
+	}
+}
+
+// A card of chords is one page, as PDF and as SVG, which has a ground of its own.
+func TestCard(t *testing.T) {
+	s := subject(t)
+	s.ToLearn = []survey.ToLearn{{Chord: "Super+F", Command: "float", Times: 40, ByChord: 3}, {Chord: "Super+1", Command: "go 1", Times: 9}}
+	st := style(t)
+	d, err := s.Drawing(Request{What: "keys"}, st.Paper)
+	if err != nil {
+		t.Fatal(err)
+	}
+	text := textOf(t, write(t, d, ".pdf", st))
+	for _, want := range []string{"Super+F", "40 times, 3 by chord", "go 1 · 9 times, 0 by chord"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("the card is without %q:\n%s", want, text)
+		}
+	}
+	ground := parse(t, write(t, d, ".svg", st)).child("rect")
+	if ground == nil || ground.attrs["fill"] != hex(color.NRGBAModel.Convert(draw.Day.Ink).(color.NRGBA)) || ground.num(t, "width") != math.Round(100*st.Paper.W)/100 {
+		t.Errorf("the ground of the SVG is %+v", ground)
+	}
+}

@@ -41,10 +41,10 @@ func (p *Painter) heading(h desk.Header, r geom.Rect) {
 	}
 	p.Fill(r, " ", st)
 	p.Stop(r, cells.Selection{Window: w.ID})
-	label := mark + p.Marks(w) + cells.JoinNonEmpty("  ", w.App, w.Title)
 	if h.Pile {
-		label = fmt.Sprintf("%d of %d · ", h.Nth, h.Members) + label[len(mark):]
+		mark = h.Place()
 	}
+	label := mark + p.Marks(w) + cells.JoinNonEmpty("  ", w.App, w.Title)
 	if h.More > 0 {
 		label += fmt.Sprintf("  +%d", h.More)
 	}
@@ -111,24 +111,21 @@ func (p *Painter) writeHeads(h heads) {
 	}
 	at := max(0, slices.IndexFunc(h.members, func(m desk.Header) bool { return m.Active }))
 	one := h.members[at]
-	if chosen && one.Window != p.Selected.Window {
-		one.Window, one.Active, one.More = p.Selected.Window, false, 0
-		if at := slices.IndexFunc(h.members, func(m desk.Header) bool { return m.Window == one.Window }); at >= 0 {
-			one.Nth = h.members[at].Nth
+	if chosen {
+		if i := slices.IndexFunc(h.members, func(m desk.Header) bool { return m.Window == p.Selected.Window }); i >= 0 {
+			one.Nth = h.members[i].Nth
 		}
+		one.Window, one.Active, one.More = p.Selected.Window, one.Window == p.Selected.Window, 0
 	}
-	row := h.row
 	if first.Pile {
-		row = p.pileEdges(h, at)
-	}
-	p.heading(one, row)
-	if first.Pile {
+		p.heading(one, p.pileEdges(h, at))
 		return
 	}
+	p.heading(one, h.row)
 	count := fmt.Sprintf(" %d of %d", 1+slices.Index(first.Windows, one.Window), len(first.Windows))
-	if n := cells.Width(count); row.W > n+leastHead {
-		_, st := p.At(row.X+1, row.Y)
-		p.Text(row.Right()-n-1, row.Y, n+1, count+" ", st)
+	if n := cells.Width(count); h.row.W > n+leastHead {
+		_, st := p.At(h.row.X+1, h.row.Y)
+		p.Text(h.row.Right()-n-1, h.row.Y, n+1, count+" ", st)
 	}
 }
 

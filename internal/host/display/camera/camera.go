@@ -272,7 +272,7 @@ func (c *Camera) work(ctx context.Context) error {
 		c.conn.Close()
 		<-pumped
 		c.conn = nil // what it has read is to be forgotten
-		if c.forget(nil); ctx.Err() == nil {
+		if c.album.Clear(); ctx.Err() == nil {
 			c.scrub(time.Now())
 		}
 	}()
@@ -362,7 +362,7 @@ func (c *Camera) follow(e xgb.Event) {
 	case xproto.VisibilityNotifyEvent: // see Wire.TellSaver
 		if e.Window == c.root {
 			if c.saver = e.State == screensaver.StateOn; c.saver {
-				c.forget(nil)
+				c.left = c.album.Clear() || c.left
 			}
 		}
 	case xproto.PropertyNotifyEvent:
@@ -442,7 +442,7 @@ func (c *Camera) meet() {
 		return
 	}
 	private := func(w *desk.Window) bool { return c.private(d, w, opt.Private) }
-	c.forget(func(id int) bool { w := d.Window(id); return w != nil && !private(w) })
+	c.left = c.album.Keep(func(id int) bool { w := d.Window(id); return w != nil && !private(w) }) || c.left
 	for id, s := range c.subjects {
 		if w := d.Window(id); w == nil || private(w) || seen[id] != 0 && seen[id] != s.win {
 			c.part(s)
@@ -461,16 +461,6 @@ func (c *Camera) meet() {
 		if s.size != w.Rect || !c.damages && s.title != w.Title {
 			s.size, s.title, s.dirty = w.Rect, w.Title, true
 		}
-	}
-}
-
-// forget drops the pictures of all windows but those that may be kept; nil is for none.
-func (c *Camera) forget(may func(window int) bool) {
-	if may == nil {
-		may = func(int) bool { return false }
-	}
-	if c.album.Keep(may) {
-		c.left = true
 	}
 }
 

@@ -56,7 +56,7 @@ type shot struct {
 	inner  geom.Rect              // without its border, on the root
 	w, h   int                    // of the picture
 	shape  []geom.Rect            // of a window that is not a whole rectangle, from its top left
-	frame  frame                  // of which it is a part of the pixmap; zero for what is read off the screen
+	frame  frame                  // whose pixmap it is a part of; zero if the screen is read
 	read   render.CompositeCookie // the first step
 	image  xproto.GetImageCookie
 }
@@ -123,7 +123,7 @@ func (c *Camera) locked() bool {
 		}
 	}
 	if c.lock = c.covering(order, all); c.lock {
-		c.forget(nil)
+		c.left = c.album.Clear() || c.left
 	}
 	return c.lock
 }
@@ -340,7 +340,7 @@ func (s *shot) develop(at time.Time) *picture.Picture {
 	if err != nil || len(r.Data) < 4*s.w*s.h {
 		return nil
 	}
-	if s.read.Check() != nil { // the image is of whatever was in memory
+	if s.read.Check() != nil { // the image has whatever was in memory
 		if clear(r.Data); s.frame.win != 0 {
 			s.plain, s.dirty = true, true // it is not kept apart
 		}

@@ -1,7 +1,6 @@
 package paint
 
 import (
-	"fmt"
 	"image"
 	"image/color"
 	"image/draw"
@@ -138,12 +137,9 @@ func (on *Screen) stateOf(d *desk.Desk, h desk.Header) headingState {
 	if h.Pile && !h.Active {
 		return s // its edge
 	}
-	label := w.Label()
+	label := h.Place() + w.Label()
 	if h.More > 0 {
 		label += "  +" + strconv.Itoa(h.More)
-	}
-	if h.Pile {
-		label = fmt.Sprintf("%d of %d · %s", h.Nth, h.Members, label)
 	}
 	s.label = desk.CleanText(label, desk.MaxTitle)
 	return s

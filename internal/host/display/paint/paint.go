@@ -1,6 +1,6 @@
-// Package paint draws what hosts show on a display themselves: the strip of words under a
-// chord, the cards of keys and of held lists, the line, the headings of piles and tabs,
-// outlines, and the colours of borders.
+// Package paint draws what hosts show on a display themselves. That is the line, the strip of
+// words under a chord, and the cards of keys and of held lists. It also draws headings of piles
+// and tabs, outlines, and the colours of borders.
 package paint
 
 import (
