@@ -25,7 +25,7 @@ func themeFlag(cmd *cobra.Command, theme *string) {
 // errNoTerminal is told before anything is started.
 var errNoTerminal = errors.New("the screens need a terminal; zatlas do, list, log and plan work without one")
 
-// errDumb is told of a terminal that says of itself that it can show nothing.
+// errDumb is for a terminal that says it can show nothing.
 var errDumb = errors.New("TERM is dumb: this terminal says that it can show no screens. Set TERM to what it is, such as xterm-256color; zatlas do, list, log and plan work in it")
 
 // noScreens is why the screens cannot be shown here; nil where they can.
@@ -41,8 +41,8 @@ func noScreens() error {
 
 func onTerminal() bool { return term.IsTerminal(os.Stdin.Fd()) && term.IsTerminal(os.Stdout.Fd()) }
 
-// look is the settings of this user, as far as they are not at fault, and the theme of that
-// name, or of the settings where it is empty.
+// look is the settings of this user, without what is at fault in them, and the theme of that
+// name. Without a name it is the theme of the settings.
 func look(theme string) (settings.Settings, cells.Theme, error) {
 	set, _ := settings.Load(settings.Path()) // the screens read them too, and tell what is at fault
 	if theme == "" {

@@ -2,25 +2,31 @@ package bench
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
 	"io"
 	"log/slog"
 	"path/filepath"
+	"slices"
 	"testing"
 	"time"
 
-	tea "charm.land/bubbletea/v2"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/draw"
+	"zatlas/internal/draw/render"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
 	"zatlas/internal/remote"
+	"zatlas/internal/scene"
+	"zatlas/internal/status"
 	"zatlas/internal/testkit"
 	"zatlas/internal/tui"
 	"zatlas/internal/tui/cells"
+	"zatlas/internal/tui/terminal"
 )
 
 // crowd is a keeper on a real display with two workspaces of two windows each, and n
@@ -75,16 +81,14 @@ func (c *crowd) do(command desk.Command) {
 // windows on a third, from the command to its answer; the floor is the same without the
 // others.
 func BenchmarkGoAmongMany(b *testing.B) {
-	var took [2]time.Duration
+	var took [2][]time.Duration
 	for i, n := range []int{0, 2000} {
 		c, end := crowded(b, n)
-		var all []time.Duration
 		for turn := range 60 {
 			start := time.Now()
 			c.do(parse(b, fmt.Sprint("go ", 1+turn%2)))
-			all = append(all, time.Since(start))
+			took[i] = append(took[i], time.Since(start))
 		}
-		took[i] = median(all)
 		end()
 	}
 	report(b, took[1], took[0])
@@ -105,8 +109,8 @@ func (s *shownText) Write(p []byte) (int, error) {
 // frame that says so, on a screen of another connection, with so many real windows on a
 // third workspace; the floor is a program that only echoes the key.
 func BenchmarkAttached(b *testing.B) {
-	floor := keyToFrame(b, "", "lh", func(opts ...tea.ProgramOption) {
-		tea.NewProgram(echo{}, append(opts, tea.WithContext(b.Context()))...).Run()
+	floor := keyToFrame(b, "", "lh", func(t *terminal.Terminal) {
+		echoOn(b.Context(), t)
 	})
 	for _, n := range []int{20, 500, 2000} {
 		b.Run(fmt.Sprint(n, " windows"), func(b *testing.B) {
@@ -128,8 +132,7 @@ func BenchmarkAttached(b *testing.B) {
 			ctx, cancel := context.WithCancel(context.Background())
 			defer cancel()
 			out := &shownText{screen{wake: make(chan struct{}, 1)}, make(chan []byte, 10_000)}
-			go tui.Run(ctx, client, tui.Options{Name: "bench", Theme: cells.Night}, tea.WithInput(in), tea.WithOutput(out), tea.WithWindowSize(160, 40),
-				tea.WithEnvironment([]string{"TERM=xterm-256color", "COLORTERM=truecolor"}), tea.WithoutSignals())
+			go tui.Run(ctx, client, tui.Options{Name: "bench", Theme: cells.Night, On: terminalOf(in, out)})
 			var all []time.Duration
 			for turn := range 40 {
 				out.quiet()
@@ -154,7 +157,7 @@ func BenchmarkAttached(b *testing.B) {
 				}
 				all = append(all, time.Since(start))
 			}
-			report(b, median(all), floor)
+			report(b, all, floor)
 		})
 	}
 }
@@ -182,38 +185,98 @@ func BenchmarkPile(b *testing.B) {
 			}
 		}
 	}
-	upTo := func(most int) time.Duration {
+	upTo := func(most int) (all []time.Duration) {
 		for n < most-10 {
 			open()
 		}
-		var all []time.Duration
 		for range 20 {
 			all = append(all, open())
 		}
-		return median(all)
+		return all
 	}
 	floor := upTo(60)
 	report(b, upTo(240), floor)
 }
 
-// BenchmarkOfMany: a command about 2,500 windows; the floor is ten times the same about a
-// tenth of them.
-func BenchmarkOfMany(b *testing.B) {
-	few, many := deskOf(b, 4*250), deskOf(b, 4*2500)
-	for _, line := range []string{"send 2 of on:1", "float of on:1", "minimise of on:1", "maximise of on:1", "stick of on:1", "raise of on:1", "close of on:1"} {
-		b.Run(line, func(b *testing.B) {
-			took := func(d *desk.Desk) time.Duration {
-				var all []time.Duration
+// growing is what is done with a desk of any size.
+type growing struct {
+	name string
+	do   func(d *desk.Desk) error
+}
+
+// growings are commands about a quarter of the windows, and what is made of a whole desk.
+func growings(b *testing.B) (all []growing) {
+	for _, line := range []string{
+		"send 2 of on:1", "carry 2 of on:1", "layout columns of on:1", "swap next of #2", "group next of #2", "ungroup all of #2", "turn of #2", "mirror of #2", "even all of #2",
+		"share +5 of #2", "gaps off of on:1", "maximise of on:1", "fullscreen of on:1", "snap left of on:1", "rescue of on:1", "cascade of on:1 is:floating", "nudge right of on:1 is:floating", "float of on:1",
+		"minimise of on:1", "close of on:1", "raise of on:1", "lower of on:1", "above on of on:1", "stick of on:1",
+		"rescue of is:stray", "minimise of app:9", "minimise of title:99", "minimise of is:floating", "remove 1",
+	} {
+		c := parse(b, line)
+		all = append(all, growing{line, func(d *desk.Desk) error { _, _, err := d.Apply(c); return err }})
+	}
+	hidden := parse(b, "minimise of on:1")
+	fonts, err := render.NewFonts()
+	if err != nil {
+		b.Fatal(err)
+	}
+	return append(all,
+		growing{"restore of what was minimised", func(d *desk.Desk) error {
+			d, _, err := d.Apply(hidden)
+			d.Apply(parse(b, "restore of is:minimised"))
+			return err
+		}},
+		growing{"scene", func(d *desk.Desk) error { return scene.Write(io.Discard, d) }},
+		growing{"change", func(d *desk.Desk) error {
+			next, _, err := d.Apply(hidden)
+			return errors.Join(err, scene.WriteSince(io.Discard, next, d))
+		}},
+		growing{"line", func(d *desk.Desk) error {
+			o, _ := draw.OverviewOf(d, nil)
+			status.Of(o, 'A', status.Facts{}).Text()
+			return nil
+		}},
+		growing{"atlas", func(d *desk.Desk) error {
+			return render.Atlas(d, "bench").Write(io.Discard, ".svg", render.Style{Fonts: fonts, Theme: draw.Night})
+		}},
+		growing{"strays", func(d *desk.Desk) error {
+			for _, w := range d.Windows {
+				d.Lost(w)
+			}
+			return nil
+		}},
+		growing{"pictures of the display", func(d *desk.Desk) error { d.Picture(); return nil }},
+	)
+}
+
+// BenchmarkGrowth: each of these with 10,000 windows; the floor is ten times the same with 1,000.
+// The ten that grow most are printed.
+func BenchmarkGrowth(b *testing.B) {
+	few, many := deskOf(b, 1000), deskOf(b, 10_000)
+	type grown struct {
+		name  string
+		ratio float64
+	}
+	var all []grown
+	for _, g := range growings(b) {
+		b.Run(g.name, func(b *testing.B) {
+			took := func(d *desk.Desk, weight time.Duration) (all []time.Duration) {
 				for range 5 {
 					start := time.Now()
-					if _, _, err := d.Apply(parse(b, line)); err != nil {
+					if err := g.do(d); err != nil {
 						b.Fatal(err)
 					}
-					all = append(all, time.Since(start))
+					all = append(all, weight*time.Since(start))
 				}
-				return median(all)
+				return all
 			}
-			report(b, took(many), 10*took(few))
+			measures, floors := took(many, 1), took(few, 10)
+			report(b, measures, floors)
+			all = append(all, grown{g.name, float64(median(measures)) / float64(median(floors))})
 		})
+	}
+	slices.SortFunc(all, func(x, y grown) int { return cmp.Compare(y.ratio, x.ratio) })
+	for _, g := range all[:min(10, len(all))] {
+		fmt.Printf("ten times as many windows take %.1f times as long: %s\n", 10*g.ratio, g.name)
 	}
 }

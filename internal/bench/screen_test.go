@@ -102,7 +102,7 @@ func BenchmarkScreen(b *testing.B) {
 				e.View()
 				floors = append(floors, time.Since(start))
 			}
-			report(b, median(chosen), median(floors))
+			report(b, chosen, floors)
 			b.ReportMetric(float64(median(gone).Nanoseconds()), "go-ns")
 		})
 	}
@@ -135,7 +135,7 @@ func BenchmarkSceneRead(b *testing.B) {
 		}
 		floors = append(floors, time.Since(start))
 	}
-	report(b, median(measures), median(floors))
+	report(b, measures, floors)
 	b.ReportMetric(float64(allocs)/n, "allocs/window")
 }
 
@@ -167,7 +167,7 @@ func BenchmarkSheetWithPictures(b *testing.B) {
 	for range 15 {
 		with, without = append(with, first(true)), append(without, first(false))
 	}
-	report(b, median(with), median(without))
+	report(b, with, without)
 }
 
 // quarters counts the cells of pictures.

@@ -249,7 +249,7 @@ func benchSwitch(b *testing.B, n int, painted, chord bool) {
 		x2.Conn.Sync()
 		measures = append(measures, sw.turn(ask))
 	}
-	report(b, median(measures), median(floors))
+	report(b, measures, floors)
 }
 
 // BenchmarkSwitchWithLine: from one workspace to another and back by a chord, with the line on
@@ -276,7 +276,7 @@ func sideBySide(b *testing.B, with, without *keptSwitcher) {
 		floors = append(floors, without.turn(byChord))
 		measures = append(measures, with.turn(byChord))
 	}
-	report(b, median(measures), median(floors))
+	report(b, measures, floors)
 }
 
 // BenchmarkSwitchWithPictures: from one workspace to another and back by a chord, while windows
@@ -317,7 +317,7 @@ func BenchmarkLineSeen(b *testing.B) {
 				measures, floors, later = append(measures, took), append(floors, floor), append(later, took-floor)
 			}
 			slices.Sort(later)
-			report(b, median(measures), median(floors))
+			report(b, measures, floors)
 			b.ReportMetric(float64(later[98].Microseconds())/1000, "later-ms-p99")
 		})
 	}

@@ -29,7 +29,7 @@ var floors = []floor{
 	{"the program", []string{"cmd/zatlas"}, 0},
 	{"screens, hosts, socket, disk", []string{"tui", "remote", "host/sim", "host/x11", "host/alongside", "store"}, 0},
 	{"the keyboard of a display, the map", []string{"host/display/board", "tui/atlasmap"}, 0},
-	{"what is drawn, in pixels and cells", []string{"host/display/paint", "host/display/camera", "tui/cells"}, 0},
+	{"what is drawn, in pixels and cells", []string{"host/display/paint", "host/display/camera", "tui/cells", "tui/terminal"}, 0},
 	{"the keeper, the display", []string{"keeper", "host/display", "draw/render", "status"}, 0},
 	{"drawings, plates", []string{"draw", "plate", "pack"}, 0},
 	{"files and programs", []string{"settings", "scene", "apps", "survey"}, 0},

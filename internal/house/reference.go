@@ -24,7 +24,7 @@ same. [json.md](json.md) describes the output for programs.
 
 Press a command's key on the screens, or write the command: on the line that : opens, with "zatlas do", in chords, or in "zatlas
 plan". A command about windows takes "of" and a query at its end. Without a query it acts on the focused window; on the screens,
-on the marked windows, or on the selected one. B is a monitor, 3 a workspace, B3 the sheet where they meet.
+on the marked windows, or on the chosen one. B is a monitor, 3 a workspace, B3 the sheet where they meet.
 
 `)
 	b.WriteString(verbs())

@@ -113,21 +113,41 @@ func letter(a About) Prompt {
 
 // plates asks for the letter of a plate, which is laid.
 func plates(a About) Prompt {
-	p := Prompt{Lead: "lay the plate", Empty: "no plate has a letter yet: V on the screen of plates gives one"}
+	p := Prompt{Lead: "lay the plate", Empty: "several plates begin alike: V on the screen of plates gives one a letter"}
 	if len(a.Desk.PlateList()) == 0 {
 		p.Empty = "there are no plates yet: S saves the first"
 	}
+	by := plateKeys(a.Desk)
 	for l := byte('a'); l <= 'z'; l++ {
 		c := Choice{Key: string(rune(l)), Line: "plate lay " + string(rune(l))} // of none the command says so
-		for _, plate := range a.Desk.PlateList() {
-			if plate.Letter == l {
-				c.Does = fmt.Sprintf("%s (%s)", plate.Name, plate.Size)
-			}
+		if plate := by[l]; plate != nil {
+			c.Does, c.Line = fmt.Sprintf("%s (%s)", plate.Name, plate.Size), fmt.Sprintf("plate lay %q", plate.Name)
 		}
 		p.Choices = append(p.Choices, c)
 	}
 	p.Choices = append(p.Choices, Choice{Key: "S", Does: "save the desk", Text: "plate save "}, Choice{Key: "/", Does: "by name", Text: "plate lay "})
 	return p
+}
+
+// plateKeys are the plates by the letters that lay them: those they were given, and that with
+// which the name of one alone begins. Another plate may take such a letter away, but never has
+// it lay another one.
+func plateKeys(d *desk.Desk) map[byte]*desk.Plate {
+	by := map[byte]*desk.Plate{}
+	alike := map[byte]int{}
+	for _, plate := range d.PlateList() {
+		if plate.Letter != 0 {
+			by[plate.Letter] = plate
+		} else if plate.Name != desk.BackPlate {
+			alike[strings.ToLower(plate.Name)[0]]++
+		}
+	}
+	for _, plate := range d.PlateList() {
+		if first := strings.ToLower(plate.Name)[0]; plate.Letter == 0 && alike[first] == 1 && by[first] == nil {
+			by[first] = plate
+		}
+	}
+	return by
 }
 
 // pinWorkspace asks for the letter of a workspace.

@@ -1,5 +1,5 @@
-// Package prompt is what the verbs ask for before they are done, one key after the
-// other: the same questions on the screens and on the cards of the display.
+// Package prompt is what the verbs ask before they act, key by key. The screens and the cards of
+// the display ask the same.
 package prompt
 
 import (

@@ -142,3 +142,38 @@ func TestDoes(t *testing.T) {
 		}
 	}
 }
+
+// A plate without a letter is laid by the first of its name, as long as no other begins alike;
+// a letter that was given goes before that.
+func TestPlateKeys(t *testing.T) {
+	d := desks(t)[0].WithPlates(map[string]*desk.Plate{})
+	v, _ := desk.FindVerb("plate")
+	lines := func(plates ...desk.Plate) string {
+		all := map[string]*desk.Plate{}
+		for _, p := range plates {
+			all[p.Name] = &p
+		}
+		p, _ := For(About{Desk: d.WithPlates(all), Verb: v})
+		var keys []string
+		for _, c := range p.Choices {
+			if c.Key >= "a" && c.Key <= "z" && c.Does != "" {
+				keys = append(keys, c.Key+" "+c.Line)
+			}
+		}
+		return strings.Join(keys, ", ")
+	}
+	for _, c := range []struct {
+		plates []desk.Plate
+		want   string
+	}{
+		{nil, ""},
+		{[]desk.Plate{{Name: "Day"}, {Name: "Late show"}, {Name: desk.BackPlate}}, `d plate lay "Day", l plate lay "Late show"`},
+		{[]desk.Plate{{Name: "Day"}, {Name: "dusk"}, {Name: "Pair"}}, `p plate lay "Pair"`},
+		{[]desk.Plate{{Name: "Day"}, {Name: "Pair", Letter: 'd'}}, `d plate lay "Pair"`},
+		{[]desk.Plate{{Name: "7 rooms"}, {Name: "Übung"}}, ""},
+	} {
+		if got := lines(c.plates...); got != c.want {
+			t.Errorf("%v: %s, want %s", c.plates, got, c.want)
+		}
+	}
+}

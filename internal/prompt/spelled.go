@@ -1,6 +1,7 @@
 package prompt
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"slices"
@@ -11,8 +12,11 @@ import (
 
 // spelled asks for what the grammar wants after a verb that has no question of its own.
 // Directions are arrows, places are digits and letters, shares are + and -. A word is its
-// first letter that is free.
+// first letter that is free. What asks for more ends with an ellipsis.
 func spelled(a About) Prompt { return a.after(a.Verb.Name) }
+
+// explained are words that say too little by themselves.
+var explained = map[string]string{"as": "all, as a list"}
 
 // after asks for what may follow a command that is not complete.
 func (a About) after(begun string) Prompt {
@@ -27,7 +31,7 @@ func (a About) after(begun string) Prompt {
 		if _, err := lang.ParseCommand(line); err == nil {
 			c.Line = line
 		} else {
-			c.Next, c.Does = func() Prompt { return a.after(line) }, c.Does+", then more"
+			c.Next, c.Does = func() Prompt { return a.after(line) }, c.Does+" …"
 		}
 		p.Choices = append(p.Choices, c)
 	}
@@ -38,7 +42,7 @@ func (a About) after(begun string) Prompt {
 			add(Choice{Key: strings.ToUpper(want[:1]) + want[1:], Does: want}, want)
 		case !strings.Contains(want, " ") && want != "":
 			if key := p.free(want); key != "" {
-				add(Choice{Key: key, Does: want}, want)
+				add(Choice{Key: key, Does: cmp.Or(explained[want], want)}, want)
 			}
 		case want == "a workspace's number":
 			for i := range a.Desk.Workspaces[:min(digits, len(a.Desk.Workspaces))] {

@@ -252,9 +252,8 @@ func (r *reading) keep(e entry) {
 	}
 }
 
-// parse reads a file over the settings it may leave out. The error is a Faults: the rows
-// that have none are in force all the same, and those that have keep the value of the
-// settings that were before, where there are any.
+// parse reads a file over the settings it may leave out. The error is a Faults. Rows without a
+// fault count all the same; those with one keep the value they had before, where there was one.
 func parse(data []byte, s Settings, was *Settings) (Settings, error) {
 	data = bytes.TrimPrefix(data, []byte(byteOrderMark))
 	s = s.clone()

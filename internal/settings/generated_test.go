@@ -195,7 +195,7 @@ func TestChangesOfThePrintedFile(t *testing.T) {
 
 func TestChangesOfGeneratedFiles(t *testing.T) {
 	g := generator{rand.New(rand.NewPCG(5, 6))}
-	files := 15
+	files := 6
 	if os.Getenv("SOAK") != "" {
 		files = 100
 	}

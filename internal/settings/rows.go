@@ -254,7 +254,7 @@ func (c Choice) set(s *Settings, value string) error {
 		value = desk.CleanText(value, desk.MaxTitle)
 	}
 	if !c.can(value) {
-		return fmt.Errorf("%s must be %s", c.Key, c.wants())
+		return fmt.Errorf("%s must be %s", c.Key, c.Wants())
 	}
 	s.values[c.Name()] = value
 	return nil
@@ -289,13 +289,13 @@ func (c Choice) read(s *Settings, value any) error {
 		text, is = strconv.FormatInt(v, 10), "number"
 	}
 	if is != kind {
-		return fmt.Errorf("%s must be %s", c.Key, c.wants())
+		return fmt.Errorf("%s must be %s", c.Key, c.Wants())
 	}
 	return c.set(s, text)
 }
 
-// wants says what its value must be.
-func (c Choice) wants() string {
+// Wants says what its value must be.
+func (c Choice) Wants() string {
 	switch {
 	case c.Text():
 		return c.want

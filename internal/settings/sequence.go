@@ -25,8 +25,8 @@ const maxAfter = 32
 // out of a sequence.
 var followers = []string{"Left", "Right", "Up", "Down", "Tab", "Return", "Space", "Home", "End", "PageUp", "PageDown"}
 
-// ParseKeys reads the keys of a row: a chord, or one and the keys that follow it, such as
-// Atlas+Q s 3, where a capital is the letter with Shift.
+// ParseKeys reads the keys of a row: a chord, or a chord and the keys that follow it, such as
+// Atlas+Q s 3. A capital is the letter with Shift.
 func ParseKeys(s string) (Keys, error) {
 	var k Keys
 	rest, held := strings.CutPrefix(s, hold)

@@ -58,8 +58,8 @@ func (s Settings) Terminal() string { return s.values["keeper.terminal"] }
 // AtlasKey is the modifiers of the keeper's own chords and of the pointer.
 func (s Settings) AtlasKey() string { return s.values["keeper.atlas_key"] }
 
-// Borders are the colours of the borders of windows: of the focused one, of others, of
-// urgent ones and of floating ones, as red, green and blue in eight bits each.
+// Borders are the colours of the borders of windows, of eight bits each of red, green and blue:
+// focused, others, urgent and floating.
 func (s Settings) Borders() (focused, other, urgent, floating uint32) {
 	of := func(what string) uint32 { return colour(s.values["keeper.border_"+what]) }
 	return of("focused"), of("other"), of("urgent"), of("floating")

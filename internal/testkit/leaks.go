@@ -8,9 +8,8 @@ import (
 	"testing"
 )
 
-// Main runs a package's tests, removes the program that Binary built for them, and then
-// fails where goroutines of this program are left that do not end: TestMain of every
-// package that starts some.
+// Main runs a package's tests, removes the program that Binary built for them, and fails if
+// goroutines of this program are left. It is TestMain of every package that starts some.
 func Main(m *testing.M) {
 	status := m.Run()
 	if built != "" {

@@ -480,8 +480,8 @@ func (term *Terminal) Keys(keys ...string) *Terminal {
 	return term
 }
 
-// Again types a key that was just typed, when it is taken for one typed again and
-// not for one that is held: keys that are done once are quiet for 100 ms before.
+// Again types a key that was just typed so that it is not taken for a held one: it waits until
+// the key has been quiet for long enough.
 func (term *Terminal) Again(key string) *Terminal {
 	term.t.Helper()
 	time.Sleep(150 * time.Millisecond)

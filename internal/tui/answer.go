@@ -35,13 +35,17 @@ func (m *model) beat() tea.Cmd {
 	if m.opt.Simulated {
 		return nil // it is in this process
 	}
-	after := pulseUsed
-	if m.pulse.asked.IsZero() && time.Since(m.pulse.used) > restsAfter {
-		after = pulseRests
-	}
 	m.pulse.beat++
 	n := pulseMsg(m.pulse.beat)
-	return tea.Tick(after, func(time.Time) tea.Msg { return n })
+	return tea.Tick(m.pulse.wait(), func(time.Time) tea.Msg { return n })
+}
+
+// wait is how long it is until the keeper is asked again, or its answer is looked for.
+func (p *pulse) wait() time.Duration {
+	if p.asked.IsZero() && time.Since(p.used) > restsAfter {
+		return pulseRests
+	}
+	return pulseUsed
 }
 
 // use has the keeper be asked at once, where the screens have rested.
@@ -90,11 +94,21 @@ func (m *model) sayQuiet() {
 }
 
 // answers takes it up that the keeper has answered.
-func (m *model) answers() {
+func (m *model) answers() tea.Cmd {
 	if m.pulse.quiet > 0 && !m.gone {
 		m.mention("There is an answer again.", false)
 	}
 	m.pulse.asked, m.pulse.quiet, m.pulse.words = time.Time{}, 0, ""
+	return m.beat()
+}
+
+// isPulse tells whether a message is only about whether the keeper answers.
+func isPulse(msg tea.Msg) bool {
+	switch msg.(type) {
+	case pulseMsg, answeredMsg:
+		return true
+	}
+	return false
 }
 
 // withoutAnswer follows a key while a command of ours is out and nobody answers: those that

@@ -84,3 +84,31 @@ func TestNoAnswer(t *testing.T) {
 		}
 	}
 }
+
+// Screens that rest ask the keeper seldom, and draw nothing for it.
+func TestPulseRests(t *testing.T) {
+	b := newBench(t, desk.Settings{})
+	b.opt.Simulated = false
+	b.View()
+	for _, c := range []struct {
+		used time.Duration // ago
+		rest bool
+	}{{time.Second, false}, {restsAfter + time.Second, true}} {
+		b.pulse.used = time.Now().Add(-c.used)
+		b.askPulse()
+		asked := b.pulse.beat
+		b.model.Update(answeredMsg{})
+		if b.pulse.beat == asked {
+			t.Error("after an answer the next question waits as long as for one")
+		}
+		if cmd := b.follow(pulseMsg(asked)); cmd != nil {
+			t.Error("it is asked at the time that was for looking whether there is an answer")
+		}
+		if got := b.pulse.wait(); got != map[bool]time.Duration{false: pulseUsed, true: pulseRests}[c.rest] {
+			t.Errorf("used %v ago, it is asked again after %v", c.used, got)
+		}
+		if b.stale {
+			t.Error("an answer has the screens be drawn anew")
+		}
+	}
+}

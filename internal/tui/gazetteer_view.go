@@ -1,6 +1,7 @@
 package tui
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -50,7 +51,7 @@ func (g *gazetteer) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	if len(g.rows) == 0 {
 		words := "No window is open."
 		if g.query != nil {
-			words = "No window matches. Escape clears the search."
+			words = "No window matches. " + cmp.Or(g.stateWords(), "Escape clears the search.")
 		}
 		c.Text(2, list.Y+1, list.W-2, words, t.Style(t.Slate))
 	}
@@ -62,6 +63,22 @@ func (g *gazetteer) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	}
 	return m.footWith(c, parts, g.enterWords(m))
 }
+
+// stateWords say how one searches for what a window is, where that was typed like a title; empty
+// where it was not.
+func (g *gazetteer) stateWords() string {
+	for _, word := range g.words {
+		for _, state := range desk.StateNames() {
+			if word = spelt(word); len(word) >= leastOfState && strings.HasPrefix(spelt(state), word) {
+				return "is:" + state + " finds those that are " + state + "."
+			}
+		}
+	}
+	return ""
+}
+
+// leastOfState is how many letters of a state have to be typed for it to be meant.
+const leastOfState = 3
 
 // enterWords say what Enter would do with the row under the cursor.
 func (g *gazetteer) enterWords(m *model) string {

@@ -19,9 +19,9 @@ type held struct {
 	last time.Time // when it came last, ignored or not
 }
 
-// For so long a key must have been quiet before it is taken as typed again, where
-// it does what cannot be undone: a held key repeats first after 660 ms. Other keys
-// that are done once repeat 25 times a second or faster.
+// A key that does what cannot be undone must have been quiet for so long before it counts as
+// typed again. A held key repeats first after 660 ms. Other keys that are done once repeat 25
+// times a second or faster.
 const (
 	quietForGood = 700 * time.Millisecond
 	quietForOnce = 100 * time.Millisecond
@@ -54,8 +54,8 @@ var finals = map[desk.Effect]string{
 	desk.EndKeeper: "nothing more was done", desk.RestartKeeper: "nothing more was done",
 }
 
-// onceOnly tells whether what a key does here is done once while it is held, and
-// what it did not do again where that could not be taken back.
+// onceOnly tells whether a key acts once here while it is held, and what it did not do again
+// where that could not be undone.
 func (m *model) onceOnly(k tea.KeyPressMsg, name string) (once bool, final string) {
 	line, _, v := meaning(k, name)
 	switch {

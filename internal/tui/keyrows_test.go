@@ -106,3 +106,24 @@ func TestFoundByOtherWords(t *testing.T) {
 		}
 	}
 }
+
+// A word on the line that is no command, and known on the page of keys, leads to its key; a
+// state typed into the search like a title, to its query.
+func TestOtherWordsWhereTheyAreTyped(t *testing.T) {
+	for _, c := range []struct{ keys, says string }{
+		{": t h e m e", `"theme" is not a command: try ; e (settings)`},
+		{": e x p o r t", `"export" is not a command: try &`},
+		{": w i d e r", `"wider" is not a command: try share or resize`},
+		{": z z z", "? lists them all"},
+		{"/ m i n i m i z e d", "is:minimised finds those that are minimised."},
+		{"/ z z z", "No window matches. Escape clears the search."},
+	} {
+		b := newBench(t, desk.Settings{})
+		for key := range strings.FieldsSeq(c.keys) {
+			b.press(key)
+		}
+		if got := b.View().Content; !strings.Contains(got, c.says) {
+			t.Errorf("%s does not say %s:\n%s", c.keys, c.says, got)
+		}
+	}
+}

@@ -2,6 +2,8 @@ package tui
 
 import (
 	"cmp"
+	"errors"
+	"fmt"
 	"strings"
 
 	tea "charm.land/bubbletea/v2"
@@ -54,7 +56,7 @@ func (p *linePrompt) accept(m *model) tea.Cmd {
 	}
 	c, err := lang.ParseCommand(value)
 	if err != nil {
-		m.say(err.Error(), true)
+		m.say(m.lineFault(err), true)
 		return nil // the line stays, to be mended
 	}
 	m.pop()
@@ -160,7 +162,22 @@ func drawWords(line string) string {
 	return "Enter draws it to " + cmp.Or(r.Path, r.Usual()+" in the present folder") + "."
 }
 
-// lineFoot draws the line of a command: what is typed, what it would do or
+// lineFault says what is wrong with a line. Of a word that is no command, but is known on the
+// page of keys, it names the key.
+func (m *model) lineFault(err error) string {
+	var fault *lang.Error
+	if !errors.As(err, &fault) || !fault.Strange() {
+		return err.Error()
+	}
+	for _, r := range found(keyRows(m.list, m.rows), fault.Found, nil) {
+		if r.key != "" {
+			return fmt.Sprintf("column %d: %q is not a command: try %s (%s)", fault.Column, fault.Found, r.key, cmp.Or(r.command, strings.TrimSuffix(r.does, ".")))
+		}
+	}
+	return err.Error()
+}
+
+// foot draws the line of a command: what is typed, what it would do or
 // what is wrong with it, and what fits there.
 func (l *linePrompt) foot(m *model, c *cells.Canvas, p parts) *tea.Cursor {
 	t := m.opt.Theme
@@ -182,7 +199,7 @@ func (l *linePrompt) foot(m *model, c *cells.Canvas, p parts) *tea.Cursor {
 	case fault != nil && fault.Found == "":
 		words, st = "", t.Style(t.Slate)
 	case fault != nil:
-		words, st = fault.Error(), t.Style(t.Coral)
+		words, st = m.lineFault(fault), t.Style(t.Coral)
 	}
 	c.Text(1, p.legend-1, c.W-2, words, st)
 	y := p.legend

@@ -7,7 +7,8 @@ import (
 
 	tea "charm.land/bubbletea/v2"
 	"github.com/charmbracelet/x/ansi"
-	"github.com/charmbracelet/x/term"
+
+	"zatlas/internal/tui/terminal"
 )
 
 // Console tells whether a kind of terminal, as TERM names it, has a font of few marks.
@@ -21,20 +22,9 @@ func (m *model) fitMarks() {
 }
 
 // MarksQuestion has a terminal draw a mark of ambiguous width at the beginning of a line and
-// say where its cursor is then (DECXCPR): CSI ? row ; column R.
+// say where its cursor is then (DECXCPR): CSI ? row ; column R. It is asked before the screens
+// are there, so that the mark is not seen.
 const MarksQuestion = "\r●" + ansi.RequestExtendedCursorPositionReport
-
-// askMarks asks the terminal where its cursor is after a mark of ambiguous width: the
-// answer comes to the program. It is asked before that starts, so that the mark is drawn
-// over, and without echo; restore takes that back.
-func askMarks(in, out *os.File) (restore func(), err error) {
-	state, err := term.MakeRaw(in.Fd())
-	if err != nil {
-		return nil, err
-	}
-	_, err = out.WriteString(MarksQuestion + "\r" + ansi.EraseEntireLine)
-	return func() { term.Restore(in.Fd(), state) }, err
-}
 
 // quitTime is how long an answer of the terminal is waited for at the end.
 const quitTime = 500 * time.Millisecond
@@ -45,11 +35,11 @@ type quitMsg struct{}
 // quit ends the screens. Of a terminal that was asked things a moment ago the answers are
 // waited for: they would be typed into the shell. The last question is answered last.
 func (m *model) quit() tea.Cmd {
-	if !m.opt.asked || m.knowsMarks && m.reports >= 2 || m.quits {
+	if !m.opt.asked || m.knowsMarks && m.reported || m.quits {
 		return tea.Quit
 	}
 	m.quits = true
-	return tea.Batch(tea.Raw(ansi.RequestExtendedCursorPositionReport), tea.Tick(quitTime, func(time.Time) tea.Msg { return quitMsg{} }))
+	return tea.Batch(terminal.Write(ansi.RequestExtendedCursorPositionReport), tea.Tick(quitTime, func(time.Time) tea.Msg { return quitMsg{} }))
 }
 
 // answered follows where the cursor was after the mark.
@@ -63,7 +53,7 @@ func (m *model) answered(at tea.CursorPositionMsg) tea.Cmd {
 	was := m.plain
 	m.knowsMarks, m.wideMarks = true, at.X == 2
 	if m.fitMarks(); m.plain != was {
-		return tea.ClearScreen // of what was drawn too wide
+		return terminal.Redraw // of what was drawn too wide
 	}
 	return nil
 }

@@ -5,16 +5,14 @@ package tui
 import (
 	"context"
 	"fmt"
-	"os"
-	"os/signal"
+	"io"
 	"slices"
-	"syscall"
 	"time"
 
 	"charm.land/bubbles/v2/textinput"
 	tea "charm.land/bubbletea/v2"
 	"github.com/charmbracelet/colorprofile"
-	"github.com/charmbracelet/x/term"
+	"github.com/charmbracelet/x/ansi"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/draw"
@@ -25,6 +23,7 @@ import (
 	"zatlas/internal/settings"
 	"zatlas/internal/tui/atlasmap"
 	"zatlas/internal/tui/cells"
+	"zatlas/internal/tui/terminal"
 )
 
 // Options say how the screens look and what they know of their surroundings.
@@ -55,51 +54,30 @@ type Options struct {
 	// Above are the processes above this one, the nearest first: one of them has the
 	// window that the screens run in. Empty where that is not known.
 	Above []int
-	asked bool // the terminal was asked something
+	On    *terminal.Terminal // where they are shown; nil for the terminal of the process
+	asked bool               // the terminal was asked something
 }
 
 // Run shows the screens until they are left.
-func Run(ctx context.Context, k keeper.Access, opt Options, more ...tea.ProgramOption) error {
+func Run(ctx context.Context, k keeper.Access, opt Options) error {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
-	if len(more) == 0 && term.IsTerminal(os.Stdin.Fd()) && term.IsTerminal(os.Stdout.Fd()) { // and no other is given
-		if restore, err := askMarks(os.Stdin, os.Stdout); err == nil {
-			opt.asked = true
-			defer restore()
+	if opt.On == nil {
+		t, err := terminal.Own()
+		if err != nil {
+			return fmt.Errorf("taking over the terminal: %w", err)
 		}
+		defer t.Close()
+		_, err = io.WriteString(t.Out, MarksQuestion+"\r"+ansi.EraseEntireLine)
+		opt.On, opt.asked = t, err == nil
 	}
-	p := tea.NewProgram(New(ctx, k, opt), append([]tea.ProgramOption{tea.WithContext(ctx)}, more...)...)
-	defer followSize(p)()
-	_, err := p.Run()
-	if ctx.Err() != nil {
-		return nil
+	if err := opt.On.Run(ctx, newModel(ctx, k, opt)); ctx.Err() == nil {
+		return err
 	}
-	return err
+	return nil
 }
 
-// followSize has a program look at the size of its terminal whenever that changes, until it is
-// told to end. The library listens from some moment after its start on: a window that is
-// resized as it opens would be drawn in its first size.
-func followSize(p *tea.Program) (end func()) {
-	changes, over := make(chan os.Signal, 1), make(chan struct{})
-	signal.Notify(changes, syscall.SIGWINCH)
-	go func() {
-		for {
-			select {
-			case <-changes:
-				p.Send(tea.RequestWindowSize())
-			case <-over:
-				return
-			}
-		}
-	}()
-	return func() {
-		signal.Stop(changes)
-		close(over)
-	}
-}
-
-// New makes the screens as a model of the library's, for a program other than Run's. They
+// New makes the screens as a model, whose views fill a terminal, without one to show them. They
 // follow the keeper until the context ends.
 func New(ctx context.Context, k keeper.Access, opt Options) tea.Model { return newModel(ctx, k, opt) }
 
@@ -117,7 +95,7 @@ type model struct {
 	// plain has the second set of marks be drawn. Whether ambiguous ones are wide here is
 	// known once the terminal has answered.
 	plain, wideMarks, knowsMarks bool
-	reports                      int  // of the terminal's modes that have come
+	reported                     bool // the terminal has told of a mode
 	quits                        bool // they end when the terminal has answered
 
 	d      *desk.Desk
@@ -266,8 +244,11 @@ func (m *model) Update(msg tea.Msg) (tea.Model, tea.Cmd) {
 	if isKey && m.burst.takes(m, k) {
 		return m, m.burst.flushLater() // and nothing is drawn meanwhile
 	}
-	was := m.busy
+	was, quiet := m.busy, m.pulse.quiet
 	cmd := m.follow(msg)
+	if isPulse(msg) && quiet == m.pulse.quiet {
+		return m, cmd // there is nothing new to draw
+	}
 	if isKey {
 		m.burst.done(false)
 	}
@@ -286,8 +267,8 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 	case tea.ColorProfileMsg:
 		m.profile = msg.Profile
 		m.fitTheme()
-	case tea.ModeReportMsg: // the library asks about two
-		m.reports++
+	case tea.ModeReportMsg: // see the terminal
+		m.reported = true
 	case quitMsg:
 		return tea.Quit
 	case pulseMsg:
@@ -296,7 +277,7 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 		}
 		return m.askPulse()
 	case answeredMsg:
-		m.answers()
+		return m.answers()
 	case tea.CursorPositionMsg:
 		return m.answered(msg)
 	case updateMsg:
@@ -351,9 +332,8 @@ func (m *model) follow(msg tea.Msg) tea.Cmd {
 	return nil
 }
 
-// asPressed is a key as it was pressed: a terminal sends two Escapes in quick
-// succession as it sends Escape with Alt held, and the first meaning is the likely
-// one.
+// asPressed is a key as it was pressed. A terminal sends two quick Escapes as it sends Alt with
+// Escape; two are likelier.
 func asPressed(k tea.KeyPressMsg) []tea.KeyPressMsg {
 	if k.Code != tea.KeyEscape || k.Mod != tea.ModAlt {
 		return []tea.KeyPressMsg{k}
@@ -478,9 +458,9 @@ func (m *model) typeAhead() tea.Cmd {
 	return tea.Batch(cmds...)
 }
 
-// done puts the window away that a chord brought up for a screen of its own, when that is
-// left after a key or a command: nobody asked for the map beneath. What went wrong stays
-// there to be read until the next key.
+// done puts the window away that a chord brought up for one screen, when that is left by a key
+// or a command: nobody asked for the map beneath. What went wrong stays there to be read until
+// the next key.
 func (m *model) done(key string) {
 	if m.called && len(m.rooms) == 1 && !m.busy && (!m.fault || key != "" && key != "enter") {
 		m.called, m.putAway, m.ahead = false, true, nil
@@ -588,7 +568,7 @@ func (m *model) goWhere(r desk.Report, verb string) {
 	m.keepSelection()
 }
 
-// settle chooses what is selected after a command.
+// settle chooses what is chosen next after a command.
 func (m *model) settle(r desk.Report, verb string) {
 	switch {
 	case r.Goes:
@@ -634,9 +614,8 @@ func (m *model) spotNow() spot {
 	return spot{w.Workspace, w.Monitor, w.Rect, at}
 }
 
-// stay leaves the cursor where it was after windows were sent: on the window that
-// took the place, so that the next one can be sent by the same keys. Where they
-// went is where g and Enter go.
+// stay leaves the cursor where it was after windows were sent. It is on the window that took the
+// place, so the same keys send the next one. Where they went is where g and Enter go.
 func (m *model) stay(r desk.Report) {
 	if len(r.Windows) > 0 {
 		if w := m.d.Window(r.Windows[0]); w != nil {

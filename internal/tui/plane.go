@@ -140,8 +140,8 @@ func (m *model) nameMonitor(c *cells.Canvas, p atlasmap.Plane, mon desk.Monitor)
 	c.Text(r.X+1, r.Y, r.W-2, strings.TrimSpace(name), st)
 }
 
-// fewStrays is up to how many the places where they would go are all outlined: of
-// more, only that of the chosen one, or the plane would be full of outlines.
+// fewStrays is up to how many strays have an outline where they would go. Of more, only the
+// chosen one has: the plane would be full of outlines.
 const fewStrays = 3
 
 // leastNamed is the width in cells of the frame of a window that is not lost, to have its name.
@@ -185,8 +185,8 @@ func (l *labels) place(r geom.Rect, names []string) (at geom.Rect, name string) 
 	return geom.Rect{}, ""
 }
 
-// drawWay draws a line to where a window would go, and perhaps the outline there: of every
-// second cell, and of every one over the dots of an unplugged monitor.
+// drawWay draws a line to where a window would go, and perhaps the outline there. The line has
+// every second cell, and every one over the dots of an unplugged monitor.
 func (m *model) drawWay(c *cells.Canvas, p atlasmap.Plane, from, to geom.Rect, st uv.Style, outline bool) {
 	if from == to {
 		return

@@ -123,7 +123,7 @@ func (p *platePrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 func (p *platePrompt) hints(m *model) legend {
 	p.Prompt, _ = prompt.For(prompt.About{Desk: m.d, Verb: p.verb})
 	l := p.choosePrompt.hints(m)
-	if !slices.ContainsFunc(m.d.PlateList(), func(p *desk.Plate) bool { return p.Letter != 0 }) {
+	if !slices.ContainsFunc(p.Choices, func(c prompt.Choice) bool { return strings.HasPrefix(c.Line, "plate lay ") && c.Does != "" }) {
 		l.first = slices.Insert(l.first, 0, hint{"", p.Empty})
 	}
 	l.first = slices.Insert(l.first, len(l.first)-1, hint{"P", "the screen of plates"})

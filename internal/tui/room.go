@@ -45,7 +45,7 @@ type (
 	follower interface {
 		follow(m *model) tea.Cmd
 	}
-	// settler is a room that chooses what is selected after a command; done is
+	// settler is a room that chooses what is chosen next after a command; done is
 	// false where that is as everywhere.
 	settler interface {
 		settle(m *model, r desk.Report, verb string) (done bool)

@@ -166,7 +166,7 @@ func (r *rulesScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	if w == nil {
 		c.Text(1, 2, c.W-2, "Select a window on the map first, to see which rules match it.", quiet)
 	} else {
-		c.Spans(1, 2, c.W-2, cells.Words("selected: ", quiet), cells.Words(fmt.Sprintf("#%d %s", w.ID, w.App), cells.Bold(t.Style(t.Green))), cells.Words("  "+w.Title, quiet))
+		c.Spans(1, 2, c.W-2, cells.Words("chosen: ", quiet), cells.Words(fmt.Sprintf("#%d %s", w.ID, w.App), cells.Bold(t.Style(t.Green))), cells.Words("  "+w.Title, quiet))
 		c.Text(1, 3, c.W-2, r.words(ruling), t.Style(t.Paper))
 	}
 	room := c.H - 8
@@ -191,7 +191,7 @@ func (r *rulesScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 		c.Spans(1, 5+i-first, c.W-2, cells.Words(fmt.Sprintf("%s%2d  ", mark, i+1), row), cells.Words(fmt.Sprintf("%-*s", wide, query), row), cells.Words(rule.Does(), more), ruleFault(faults, i, fault))
 	}
 	if len(r.rules) == 0 {
-		c.Text(1, 5, c.W-2, "There are no rules yet. Press a to make one from the selected window.", quiet)
+		c.Text(1, 5, c.W-2, "There are no rules yet. Press a to make one from the chosen window.", quiet)
 	}
 	r.drawWords(m, c, 5+max(1, min(len(r.rules), room))+1)
 	words := t.Style(t.Paper)
@@ -203,7 +203,7 @@ func (r *rulesScreen) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	return nil
 }
 
-// drawWords lists which windows the selected rule matches, and what a rule can say, from a row
+// drawWords lists which windows the chosen rule matches, and what a rule can say, from a row
 // on, as far as there is room.
 func (r *rulesScreen) drawWords(m *model, c *cells.Canvas, y int) {
 	t := m.opt.Theme

@@ -143,7 +143,13 @@ var scripts = []script{
 		down right > marks is drawn now.
 		right > marks is plain now.
 		left left down down down > SETTINGS
-		esc esc > SHEET`},
+		/ "gap" enter > Gap between and around tiled windows
+		8 > desk.gap: 8 | 0 to
+		"00000" enter > Gap must be 0 to
+		esc 1 "2" enter > desk.gap is 12 now.
+		enter > desk.gap: 12
+		esc / "zzz" enter > No setting has zzz.
+		esc esc esc > SHEET`},
 	{"keys", `? > ALL KEYS | GO ABOUT | by what one wants to do
 		"maximise" > Cover the work area
 		enter > is maximised

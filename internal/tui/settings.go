@@ -46,10 +46,13 @@ func (s *settingsScreen) pointer(m *model, msg tea.MouseMsg) tea.Cmd {
 
 func (s *settingsScreen) hints(*model) legend {
 	hs := []hint{{"up, down", "choose"}, {"left, right", "change"}}
-	if s.choice().Text() {
-		hs = []hint{{"up, down", "choose"}, {"Enter", "change"}}
+	switch c := s.choice(); {
+	case c.Text():
+		hs[1] = hint{"Enter", "change"}
+	case c.Values == nil:
+		hs = append(hs, hint{"0-9", "type it"})
 	}
-	return legend{first: append(hs, hint{"?", "keys and chords"}, hint{"Escape", "back to the map"})}
+	return legend{first: append(hs, hint{"/", "find"}, hint{"?", "keys and chords"}, hint{"Escape", "back to the map"})}
 }
 
 func (s *settingsScreen) read(m *model) bool {
@@ -130,9 +133,12 @@ func (s *settingsScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	switch {
 	case step != 0:
 		s.at = geom.Clamp(s.at+step, 0, rows-1)
-	case turn != 0 && choice.Text():
-		accept := func(m *model, value string) tea.Cmd { return s.set(m, choice, value) }
-		return m.askText(&textPrompt{label: choice.Key + ": ", accept: accept}, choice.Get(s.now))
+	case turn != 0 && choice.Text(), name == "enter" && choice.Values == nil:
+		return s.ask(m, choice.Get(s.now))
+	case choice.Max > 0 && name >= "0" && name <= "9":
+		return s.ask(m, name)
+	case name == "/":
+		return m.askText(&textPrompt{label: "find a setting: ", does: "goes to the next that fits", accept: s.find}, "")
 	case turn != 0:
 		was := choice.Get(s.now)
 		value := choice.Next(was, turn)
@@ -146,6 +152,28 @@ func (s *settingsScreen) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	default:
 		return m.pageKey(k, name)
 	}
+	return nil
+}
+
+// ask asks for the value of the setting under the cursor.
+func (s *settingsScreen) ask(m *model, begun string) tea.Cmd {
+	choice := s.choice()
+	accept := func(m *model, value string) tea.Cmd { return s.set(m, choice, value) }
+	return m.askText(&textPrompt{label: choice.Name() + ": ", help: choice.Wants(), accept: accept}, begun)
+}
+
+// find goes to the next setting that has all words of a text.
+func (s *settingsScreen) find(m *model, text string) tea.Cmd {
+	all := settings.Choices()
+	for i := range all {
+		at := (s.at + 1 + i) % len(all)
+		says := spelt(strings.Join([]string{all[at].Name(), all[at].Help, all[at].About}, " "))
+		if !slices.ContainsFunc(strings.Fields(spelt(text)), func(word string) bool { return !strings.Contains(says, word) }) {
+			s.at = at
+			return func() tea.Msg { return nil }
+		}
+	}
+	m.say("No setting has "+text+".", true)
 	return nil
 }
 

@@ -79,7 +79,7 @@ func (m *model) View() tea.View {
 }
 
 func (m *model) drawView() tea.View {
-	v := tea.View{AltScreen: true, MouseMode: tea.MouseModeCellMotion, WindowTitle: m.title(), KeyboardEnhancements: tea.KeyboardEnhancements{ReportEventTypes: true}}
+	v := tea.View{WindowTitle: m.title()}
 	t := m.opt.Theme
 	ground := t.Style(t.Paper)
 	c := cells.NewCanvas(max(m.w, 1), max(m.h, 1), ground, m.plain, m.canvas)
@@ -100,9 +100,6 @@ func (m *model) drawView() tea.View {
 		v.Cursor = m.top().draw(m, c)
 	}
 	m.gallery.drawn()
-	if v.Cursor != nil {
-		v.Cursor.Blink = false
-	}
 	v.BackgroundColor = t.Ink
 	if m.profile <= colorprofile.ASCII {
 		v.BackgroundColor = nil

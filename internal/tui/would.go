@@ -13,10 +13,9 @@ import (
 	"zatlas/internal/lang"
 )
 
-// would is what the keeper says that the pending command would lead to: it knows
-// what a screen's copy of the desk does not, its history and its settings. One
-// question is under way at a time; of commands that come meanwhile the last is
-// asked about.
+// would is what the pending command would lead to. The keeper says it: unlike a screen's copy of
+// the desk, it knows the history and the settings. One question is under way at a time; of
+// commands that come meanwhile the last is asked about.
 type would struct {
 	of     string // the command and the snapshot that the answer is about
 	desk   *desk.Desk

@@ -1,6 +1,6 @@
-// Package manager is a manager of windows for tests: a small one that puts each window
-// into a frame with a title bar, and has switches for what managers do differently.
-// It holds to as much of ICCCM 2.0 and EWMH 1.5 as a pager asks of one.
+// Package manager is a small manager of windows for tests. It puts each window into a frame with
+// a title bar, and has switches for what managers do differently. It holds to as much of ICCCM
+// 2.0 and EWMH 1.5 as a pager asks of one.
 package manager
 
 import (

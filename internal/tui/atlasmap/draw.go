@@ -437,8 +437,8 @@ func (p *Painter) pictureOf(w *desk.Window, r geom.Rect, b band) (at geom.Rect, 
 	return at, pic, ok
 }
 
-// roomiest is the part of r in which a label of three lines has the most room, of the
-// cells for which free is true: of equal ones the first from the top left.
+// roomiest is the part of r where a label of three lines has the most room among the free cells.
+// Of equal ones it is the first from the top left.
 func roomiest(r geom.Rect, free func(x, y int) bool) (best geom.Rect) {
 	score := func(r geom.Rect) int { return min(r.W, 28) * min(r.H, 3) }
 	for top := r.Y; top < r.Bottom(); top++ {

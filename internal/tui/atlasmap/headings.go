@@ -60,8 +60,8 @@ type heads struct {
 // leastHead is the least width in cells of the name of a member beside others.
 const leastHead = 7
 
-// headsOf lists the rows of heads of a band: the first one of each pile or tabs that is
-// two rows high there or more, and no other pile or tabs covers.
+// headsOf lists the rows of headings of a band: of each pile or tabs that is two rows high or
+// more and not covered by others, the first row.
 func (p *Painter) headsOf(b band) (rows []heads) {
 	for _, col := range p.Chart.columns {
 		if col.folded || !p.Desk.Has(b.Index, col.monitor.Letter) {
@@ -129,8 +129,8 @@ func (p *Painter) writeHeads(h heads) {
 	}
 }
 
-// pileEdges draws the edges of the members of a pile before the one that shows and after it, a cell
-// each as far as there is room, and gives the row between them.
+// pileEdges draws the edges of the members of a pile before and after the one that shows, a cell
+// each while there is room. It returns the row between them.
 func (p *Painter) pileEdges(h heads, active int) geom.Rect {
 	row, before, after := h.row, active, len(h.members)-1-active
 	for row.W-before-after < 2*leastHead && before+after > 0 {

@@ -8,8 +8,8 @@ import (
 	"zatlas/internal/tui/cells"
 )
 
-// manyStops is up to how many stops arrows are worked out to reach all of them: from
-// there on a map is so full that they go by the nearest alone.
+// manyStops is up to how many stops the arrows are worked out so that they reach all. A fuller
+// map goes by the nearest alone.
 const manyStops = 160
 
 // Step is the stop that an arrow leads to from another one: the nearest, or on the way

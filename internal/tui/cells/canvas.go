@@ -1,5 +1,5 @@
 // Package cells is a canvas of terminal cells: styles, frames, lines of text, and what on it can
-// be selected. What stays the same from one drawing to the next is not written again.
+// be chosen. What stays the same from one drawing to the next is not written again.
 package cells
 
 import (

@@ -7,9 +7,9 @@ import (
 	eaw "golang.org/x/text/width"
 )
 
-// The second set of marks, for terminals that draw those of ambiguous width (Unicode
-// Standard Annex 11) two columns wide, and for consoles, whose fonts have few: one for
-// one, in letters that every terminal has.
+// The second set of marks replaces each by a letter that every terminal has. It is for terminals
+// that draw marks of ambiguous width (Unicode Standard Annex 11) two columns wide, and for
+// consoles, whose fonts have few.
 var plainMarks = map[rune]string{
 	'─': "-", '│': "|", '┌': "+", '┐': "+", '┘': "+", '└': "+", '├': "+", '┤': "+", '┬': "+", '┴': "+", '┼': "+",
 	'╭': ".", '╮': ".", '╯': "'", '╰': "'",
