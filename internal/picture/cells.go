@@ -3,7 +3,6 @@ package picture
 import (
 	"fmt"
 	"math/bits"
-	"slices"
 	"time"
 )
 
@@ -55,21 +54,27 @@ func best(q [4]RGB) (out Cell) {
 	if q[0] == q[1] && q[1] == q[2] && q[2] == q[3] {
 		return Cell{0, q[0], q[0]}
 	}
-	least := -1
-	for mask := uint8(0); mask < 8; mask++ { // the others are these with the colours exchanged
-		a, b := mean(q, mask), mean(q, ^mask&15)
-		wrong := 0
-		for i, c := range q {
-			if mask>>i&1 != 0 {
-				wrong += apart(c, a)
-			} else {
-				wrong += apart(c, b)
-			}
+	// The error of two groups and the squares of their sums, each divided by their number, add
+	// up to the squares of the colours. So the error is least where those are the most.
+	var sums [8][3]int // of the quarters of each mask
+	for mask := 1; mask < 8; mask++ {
+		c, s := q[bits.TrailingZeros(uint(mask))], sums[mask&(mask-1)]
+		sums[mask] = [3]int{s[0] + int(c.R), s[1] + int(c.G), s[2] + int(c.B)}
+	}
+	all := [3]int{sums[7][0] + int(q[3].R), sums[7][1] + int(q[3].G), sums[7][2] + int(q[3].B)}
+	most := 0
+	for mask := 1; mask < 8; mask++ { // the others are these with the colours exchanged
+		n := bits.OnesCount(uint(mask))
+		one, score := 12/n, 0
+		other := 12 / (4 - n)
+		for k, v := range sums[mask] {
+			score += v*v*one + (all[k]-v)*(all[k]-v)*other
 		}
-		if least < 0 || wrong < least {
-			least, out = wrong, Cell{mask, a, b}
+		if score > most {
+			most, out.Quarters = score, uint8(mask)
 		}
 	}
+	out.Fg, out.Bg = mean(q, out.Quarters), mean(q, ^out.Quarters&15)
 	return out
 }
 
@@ -88,12 +93,6 @@ func mean(q [4]RGB, mask uint8) RGB {
 	return RGB{uint8(r / n), uint8(g / n), uint8(b / n)}
 }
 
-// apart is the square of how far two colours are from each other.
-func apart(a, b RGB) int {
-	r, g, bl := int(a.R)-int(b.R), int(a.G)-int(b.G), int(a.B)-int(b.B)
-	return r*r + g*g + bl*bl
-}
-
 // lift brings most of what differs from the commonest colour further away from it.
 func (p *Picture) lift() {
 	n := p.W * p.H
@@ -101,24 +100,26 @@ func (p *Picture) lift() {
 		return
 	}
 	ground := p.commonest()
-	far := make([]int, 0, n)
-	for y := range p.H {
-		for x := range p.W {
-			c := p.Pixel(x, y)
-			far = append(far, max(diff(c.R, ground.R), diff(c.G, ground.G), diff(c.B, ground.B)))
-		}
+	var far [256]int // how many pixels are so far from it
+	for i := 0; i < len(p.RGB); i += 3 {
+		far[max(diff(p.RGB[i], ground.R), diff(p.RGB[i+1], ground.G), diff(p.RGB[i+2], ground.B))]++
 	}
-	slices.Sort(far)
-	most := far[min(n*95/100, n-1)]
+	most := 0
+	for nearer := far[0]; nearer <= min(n*95/100, n-1); nearer += far[most] {
+		most++
+	}
 	if most == 0 || most >= liftedTo {
 		return
 	}
 	by := min(float64(liftedTo)/float64(most), maxLift)
-	for i := 0; i < len(p.RGB); i += 3 {
-		for j, g := range [3]uint8{ground.R, ground.G, ground.B} {
-			v := float64(g) + (float64(p.RGB[i+j])-float64(g))*by
-			p.RGB[i+j] = uint8(min(max(v, 0), 255))
+	var lifted [3][256]uint8
+	for j, g := range [3]uint8{ground.R, ground.G, ground.B} {
+		for v := range lifted[j] {
+			lifted[j][v] = uint8(min(max(float64(g)+(float64(v)-float64(g))*by, 0), 255))
 		}
+	}
+	for i := 0; i < len(p.RGB); i += 3 {
+		p.RGB[i], p.RGB[i+1], p.RGB[i+2] = lifted[0][p.RGB[i]], lifted[1][p.RGB[i+1]], lifted[2][p.RGB[i+2]]
 	}
 }
 

@@ -1,5 +1,5 @@
-// Package picture keeps what windows look like, small: it shrinks pictures to cells of a
-// terminal, and keeps the last picture of each window in memory, and nowhere else.
+// Package picture keeps the last picture of each window, in memory and nowhere else, and shrinks
+// pictures to cells of a terminal.
 package picture
 
 import "time"

@@ -106,9 +106,9 @@ func plain(err error) error {
 	return err
 }
 
-// Wire stands between the X library and the server. It tells what the server
-// says from what another client made up by SendEvent, which the library does
-// not: any client may send any event of any content to the root.
+// Wire stands between the X library and the server. It tells what the server says from what
+// another client made up by SendEvent. The library does not, and any client may send any event
+// to the root.
 //
 // Of events made up it lets through those that conventions ask for: messages;
 // requests to be configured (ICCCM 4.1.5), and notices of being unmapped, by
@@ -131,6 +131,7 @@ type Wire struct {
 	keyboard atomic.Uint32           // the event of the keyboard's extension; 0 until it is asked for
 	damage   atomic.Uint32           // the event of DAMAGE, the same
 	saver    atomic.Uint32           // the event of MIT-SCREEN-SAVER, the same
+	shape    atomic.Uint32           // the event of SHAPE, the same
 }
 
 // screens says by which events the server tells that monitors have changed: the
@@ -168,6 +169,10 @@ func (w *Wire) TellDamage(event byte) { w.damage.Store(uint32(event)) }
 // a VisibilityNotify of the root, with the saver's state.
 func (w *Wire) TellSaver(event byte) { w.saver.Store(uint32(event)) }
 
+// TellShape has it told when windows have another shape, by the event of SHAPE: as a
+// GravityNotify of them.
+func (w *Wire) TellShape(event byte) { w.shape.Store(uint32(event)) }
+
 // turned is an event of an extension as one of the protocol itself; false where it is none that
 // was asked for.
 func (w *Wire) turned(b []byte) bool {
@@ -177,6 +182,10 @@ func (w *Wire) turned(b []byte) bool {
 		return true
 	case uint32(kind) == w.damage.Load(): // the window is where an Expose has it
 		b[0], b[1] = xproto.Expose, 0
+		return true
+	case uint32(kind) == w.shape.Load():
+		copy(b[8:12], b[4:8])
+		b[0], b[1] = xproto.GravityNotify, 0
 		return true
 	case uint32(kind) == w.saver.Load():
 		copy(b[4:8], b[8:12])

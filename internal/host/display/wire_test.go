@@ -103,12 +103,13 @@ func TestWireLetsThrough(t *testing.T) {
 func TestWireTurnsExtensions(t *testing.T) {
 	setup := []byte{1, 0, 11, 0, 0, 0, 0, 0}
 	fault := message(kindError, 152, 0)
-	drawn, saved := message(70, 1, 0), message(71, 1, 0)
+	drawn, saved, shaped := message(70, 1, 0), message(71, 1, 0), message(72, 1, 0)
 	saved[8] = 2
-	in := bytes.Join([][]byte{setup, fault, message(89, 7, 0), message(90, 7, 0), message(91, 7, 0), message(89|sentBit, 7, 0), drawn, saved}, nil)
+	in := bytes.Join([][]byte{setup, fault, message(89, 7, 0), message(90, 7, 0), message(91, 7, 0), message(89|sentBit, 7, 0), drawn, saved, shaped}, nil)
 	w := newWire(stream{Reader: bytes.NewReader(in)}, address{})
 	w.TellDamage(70)
 	w.TellSaver(71)
+	w.TellShape(72)
 	w.screens.Store(&screens{first: 89, root: 0x102})
 	got, err := io.ReadAll(w)
 	fault[1] = xproto.BadImplementation
@@ -117,7 +118,9 @@ func TestWireTurnsExtensions(t *testing.T) {
 	drawn[0], drawn[1] = xproto.Expose, 0
 	copy(saved[4:8], saved[8:12])
 	saved[0], saved[8] = xproto.VisibilityNotify, 1
-	if want := bytes.Join([][]byte{setup, fault, change, change, drawn, saved}, nil); err != nil || !bytes.Equal(got, want) {
+	copy(shaped[8:12], shaped[4:8])
+	shaped[0], shaped[1] = xproto.GravityNotify, 0
+	if want := bytes.Join([][]byte{setup, fault, change, change, drawn, saved, shaped}, nil); err != nil || !bytes.Equal(got, want) {
 		t.Errorf("through come\n%v, %v, and not\n%v", got, err, want)
 	}
 }

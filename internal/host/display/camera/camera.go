@@ -1,9 +1,9 @@
 // Package camera takes pictures of the windows of a display, small, into an album. It has a
 // connection and a goroutine of its own: nothing that it does holds a host up.
 //
-// A window is pictured while it is seen, wholly and at rest, and only where no other window
-// has been in its place from before it was looked at until after its pixels were read. What
-// is hidden keeps its last picture.
+// A window is pictured while it is seen, wholly and at rest. From before it is looked at until
+// its pixels are read, no other window may be in its place. What is hidden keeps its last
+// picture.
 package camera
 
 import (
@@ -22,6 +22,7 @@ import (
 	"github.com/jezek/xgb/composite"
 	"github.com/jezek/xgb/damage"
 	"github.com/jezek/xgb/screensaver"
+	"github.com/jezek/xgb/shape"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
@@ -170,7 +171,10 @@ func (c *Camera) prepare(wire *display.Wire) (err error) {
 			c.damages = true
 		}
 	}
-	_, c.shapes = display.Extension(c.conn, "SHAPE")
+	first, ok := display.Extension(c.conn, "SHAPE")
+	if c.shapes = ok; ok {
+		wire.TellShape(first)
+	}
 	if c.composer = 0; c.composites() {
 		name := fmt.Sprint("_NET_WM_CM_S", c.conn.DefaultScreen)
 		if r, err := xproto.InternAtom(c.conn, false, uint16(len(name)), name).Reply(); err == nil {
@@ -400,7 +404,7 @@ func (c *Camera) follow(e xgb.Event) {
 				c.change()
 			}
 		}
-	case xproto.CirculateNotifyEvent, xproto.GravityNotifyEvent:
+	case xproto.CirculateNotifyEvent, xproto.GravityNotifyEvent: // see Wire.TellShape
 		c.change()
 	}
 }
@@ -503,6 +507,9 @@ func (c *Camera) add(id int, win xproto.Window) *subject {
 			damage.Create(c.conn, d, xproto.Drawable(win), damage.ReportLevelNonEmpty)
 		}
 	}
+	if c.shapes {
+		shape.SelectInput(c.conn, win, true)
+	}
 	c.subjects[id], c.byWin[win] = s, s
 	return s
 }
@@ -511,6 +518,9 @@ func (c *Camera) add(id int, win xproto.Window) *subject {
 func (c *Camera) part(s *subject) {
 	if s.damage != 0 {
 		damage.Destroy(c.conn, s.damage) // of a window that is gone it is gone too
+	}
+	if c.shapes {
+		shape.SelectInput(c.conn, s.win, false)
 	}
 	delete(c.subjects, s.id)
 	delete(c.byWin, s.win)

@@ -184,6 +184,33 @@ func TestPicturesShowNoOtherWindow(t *testing.T) {
 	t.Logf("pictures were taken %d times", len(taken))
 }
 
+// A manager's frame that is shaped lets what is under it be seen where its window would be.
+func TestPictureInAShapedFrame(t *testing.T) {
+	s := newStudio(t, 2, pace{rest: 20 * time.Millisecond, shown: 20 * time.Millisecond, other: 20 * time.Millisecond}, Options{On: true})
+	if _, ok := display.Extension(s.x.Conn, "SHAPE"); !ok {
+		t.Fatal("the server is without SHAPE")
+	}
+	frame := s.x.Window("frame", 300, 200, 500, 400)
+	xproto.ChangeWindowAttributes(s.x.Conn, frame, xproto.CwOverrideRedirect, []uint32{1})
+	xproto.ReparentWindow(s.x.Conn, s.wins[1], frame, 50, 50)
+	xproto.ConfigureWindow(s.x.Conn, s.wins[2], xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowStackMode,
+		[]uint32{300, 200, 500, 400, xproto.StackModeBelow})
+	shape.Rectangles(s.x.Conn, shape.SoSet, shape.SkBounding, 0, frame, 0, 0, []xproto.Rectangle{{X: 0, Y: 0, Width: 250, Height: 400}})
+	xproto.MapWindow(s.x.Conn, s.wins[2])
+	xproto.MapWindow(s.x.Conn, frame)
+	s.show(1)
+	testkit.Until(t, "it is pictured", func() bool { return s.album.Get(1) != nil })
+	s.honest("in a shaped frame")
+	p := s.album.Get(1)
+	if p.Pixel(0, 0) != colourOf(1) || p.Pixel(p.W-1, 0) != outside {
+		t.Errorf("it has %v at its left and %v at its right", p.Pixel(0, 0), p.Pixel(p.W-1, 0))
+	}
+	shape.Mask(s.x.Conn, shape.SoSet, shape.SkBounding, frame, 0, 0, 0)
+	xproto.ClearArea(s.x.Conn, false, s.wins[1], 0, 0, 0, 0)
+	s.x.Conn.Sync()
+	testkit.Until(t, "it is pictured whole", func() bool { p := s.album.Get(1); return p.Pixel(p.W-1, 0) == colourOf(1) })
+}
+
 // A window that is seen is pictured, keeps its picture while it is hidden or covered, and is
 // pictured anew when it is another colour and seen again.
 func TestPictureIsTakenAndKept(t *testing.T) {

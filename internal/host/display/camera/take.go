@@ -104,9 +104,9 @@ func (c *Camera) take(these []*subject) bool {
 	return true
 }
 
-// locked tells whether the screen is locked, as far as can be told: a window that nobody
-// manages covers all of it, over all that is managed, and somebody else has the keyboard. That
-// is asked once after each change of what lies where.
+// locked tells whether the screen seems to be locked: a window that nobody manages covers all of
+// it, above everything managed, and somebody else has the keyboard. That is asked once after
+// each change of what lies where.
 func (c *Camera) locked() bool {
 	if c.lookedAt == c.moved {
 		return c.lock
@@ -168,15 +168,11 @@ func (c *Camera) frame(these []*subject, order []xproto.Window) (shots []shot) {
 		geometry   xproto.GetGeometryCookie
 		at         xproto.TranslateCoordinatesCookie
 		tree       xproto.QueryTreeCookie
-		extents    shape.QueryExtentsCookie
 	}
 	all := make([]asked, len(these))
 	for i, s := range these {
 		all[i] = asked{subject: s, attributes: xproto.GetWindowAttributes(c.conn, s.win), geometry: xproto.GetGeometry(c.conn, xproto.Drawable(s.win)),
 			at: xproto.TranslateCoordinates(c.conn, s.win, c.root, 0, 0), tree: xproto.QueryTree(c.conn, s.win)}
-		if c.shapes {
-			all[i].extents = shape.QueryExtents(c.conn, s.win)
-		}
 	}
 	root, composited := c.bounds(), c.composited()
 	for _, a := range all {
@@ -184,11 +180,6 @@ func (c *Camera) frame(these []*subject, order []xproto.Window) (shots []shot) {
 		geometry, err2 := a.geometry.Reply()
 		at, err3 := a.at.Reply()
 		tree, err4 := a.tree.Reply()
-		shaped := false
-		if c.shapes {
-			e, err := a.extents.Reply()
-			shaped = err != nil || e.BoundingShaped
-		}
 		if err1 != nil || err2 != nil || err3 != nil || err4 != nil {
 			a.dirty = false // it is gone
 			continue
@@ -204,19 +195,66 @@ func (c *Camera) frame(these []*subject, order []xproto.Window) (shots []shot) {
 			a.blocked = c.moved
 			continue
 		}
-		if shaped {
-			r, err := shape.GetRectangles(c.conn, s.win, shape.SkBounding).Reply()
-			if err != nil {
-				continue
-			}
-			s.shape = []geom.Rect{}
-			for _, r := range r.Rectangles {
-				s.shape = append(s.shape, geom.R(int(r.X), int(r.Y), int(r.Width), int(r.Height)))
-			}
+		where, ok := c.shapeOf(s.win, top, s.inner)
+		if s.shape = where; !ok {
+			a.blocked = c.moved
+			continue
 		}
 		shots = append(shots, s)
 	}
 	return shots
+}
+
+// manyRectangles bounds the rectangles of a shape: a window with more is not pictured.
+const manyRectangles = 4096
+
+// shapeOf is where a window shows, from its top left: in its own shape and in that of the child
+// of the root that it is in. It is nil where it shows wholly, and not ok where that cannot be
+// told. Both are followed from now on: another shape spoils a picture.
+func (c *Camera) shapeOf(win, top xproto.Window, inner geom.Rect) (all []geom.Rect, ok bool) {
+	if !c.shapes {
+		return nil, true
+	}
+	parts := []xproto.Window{win, top}
+	if top == win {
+		parts = parts[:1]
+	}
+	for _, of := range parts {
+		at := inner
+		if of != win {
+			shape.SelectInput(c.conn, top, true)
+			r, err := xproto.TranslateCoordinates(c.conn, top, c.root, 0, 0).Reply()
+			if err != nil {
+				return nil, false
+			}
+			at.X, at.Y = int(r.DstX), int(r.DstY)
+		}
+		extents, err := shape.QueryExtents(c.conn, of).Reply()
+		if err != nil {
+			return nil, false
+		}
+		if !extents.BoundingShaped {
+			continue
+		}
+		r, err := shape.GetRectangles(c.conn, of, shape.SkBounding).Reply()
+		if err != nil || len(r.Rectangles) > manyRectangles {
+			return nil, false
+		}
+		both := []geom.Rect{}
+		for _, r := range r.Rectangles {
+			r := geom.R(int(r.X)+at.X-inner.X, int(r.Y)+at.Y-inner.Y, int(r.Width), int(r.Height))
+			if all == nil {
+				both = append(both, r)
+			}
+			for _, o := range all {
+				if s := r.Intersect(o); !s.Empty() {
+					both = append(both, s)
+				}
+			}
+		}
+		all = both
+	}
+	return all, len(all) <= manyRectangles
 }
 
 // composited tells whether a client composes the screen of what windows draw (EWMH,
@@ -346,9 +384,9 @@ func (s *shot) develop(at time.Time) *picture.Picture {
 		}
 		return nil
 	}
-	p := &picture.Picture{W: s.w, H: s.h, RGB: make([]byte, 0, 3*s.w*s.h), At: at}
-	for i := 0; i < 4*s.w*s.h; i += 4 {
-		p.RGB = append(p.RGB, r.Data[i+2], r.Data[i+1], r.Data[i])
+	p := &picture.Picture{W: s.w, H: s.h, RGB: make([]byte, 3*s.w*s.h), At: at}
+	for from, to := r.Data[:4*s.w*s.h], p.RGB; len(to) > 0; from, to = from[4:], to[3:] {
+		to[0], to[1], to[2] = from[2], from[1], from[0]
 	}
 	clear(r.Data)
 	if s.shape != nil {
@@ -360,12 +398,20 @@ func (s *shot) develop(at time.Time) *picture.Picture {
 // mask takes out the pixels that are not wholly in the shape, and those next to them, which
 // the shrinking may have mixed with them.
 func (s *shot) mask(p *picture.Picture) {
+	all := geom.R(0, 0, s.inner.W, s.inner.H)
+	var there []geom.Rect // what of the shape is in the row
 	for y := range s.h {
+		y0, y1 := (y-1)*s.inner.H/s.h, (y+2)*s.inner.H/s.h+1
+		there = there[:0]
+		for _, r := range s.shape {
+			if r.Y < y1 && r.Bottom() > y0 {
+				there = append(there, r)
+			}
+		}
 		for x := range s.w {
-			x0, y0 := (x-1)*s.inner.W/s.w, (y-1)*s.inner.H/s.h
-			x1, y1 := (x+2)*s.inner.W/s.w+1, (y+2)*s.inner.H/s.h+1
-			r := geom.R(x0, y0, x1-x0, y1-y0).Intersect(geom.R(0, 0, s.inner.W, s.inner.H))
-			if geom.Covered(r, s.shape) != r.Area() {
+			x0, x1 := (x-1)*s.inner.W/s.w, (x+2)*s.inner.W/s.w+1
+			r := geom.R(x0, y0, x1-x0, y1-y0).Intersect(all)
+			if geom.Covered(r, there) != r.Area() {
 				p.Fill(x, y, 1, 1, outside)
 			}
 		}
