@@ -6,6 +6,15 @@ import (
 	"testing"
 )
 
+func (c Cost) plus(o Cost) Cost {
+	for i := range c {
+		c[i] += o[i]
+	}
+	return c
+}
+
+func (c Cost) less(o Cost) bool { return slices.Compare(c[:], o[:]) < 0 }
+
 // brute tries every assignment, in the order of their lists.
 func brute(rows, cols int, cost func(i, j int) Cost) []int {
 	var best []int
@@ -79,5 +88,18 @@ func TestLeastOfMany(t *testing.T) {
 				}
 			}
 		}
+	}
+}
+
+// TestLeastOfLargeCosts has costs whose sums have no room in a number: the first parts count
+// to the last bit, the others more coarsely.
+func TestLeastOfLargeCosts(t *testing.T) {
+	cost := func(i, j int) Cost { return Cost{(i + j) % 3 << 40, i * j << 40, -j << 40, i << 40, 1 << 40} }
+	if got, want := Least(3, 4, cost), []int{3, 2, 1}; !slices.Equal(got, want) {
+		t.Errorf("%v, and %v costs the least", got, want)
+	}
+	far := func(i, j int) Cost { return Cost{0, 0, 0, 0, -(i ^ j) << 62} }
+	if got, want := Least(2, 2, far), []int{1, 0}; !slices.Equal(got, want) {
+		t.Errorf("%v, and %v costs the least", got, want)
 	}
 }

@@ -38,9 +38,8 @@ func (d *Desk) Offers(v Verb) error {
 	return nil
 }
 
-// placedByOthers tells whether it is not this edit that says where a window which covers
-// more than its place lies: another program does, but where a command changes its state
-// or its monitor.
+// placedByOthers tells whether another program says where a maximised or fullscreen window lies.
+// This edit says it only where a command changes the window's state or its monitor.
 func (e *edit) placedByOthers(w *Window) bool {
 	if !e.Settings.Alongside {
 		return false
@@ -230,9 +229,9 @@ func (f ManagerIs) apply(e *edit) string {
 	return f.Words
 }
 
-// monitorsSeen follows monitors that came, went or changed where another program places
-// the windows: where they lay on one that went is noted, and they stay where they are
-// until they are seen elsewhere.
+// monitorsSeen follows monitors that came, went or changed where another program places the
+// windows. The windows stay where they are until they are seen elsewhere; where they lay on a
+// monitor that went is noted.
 func (e *edit) monitorsSeen(was []Monitor) string {
 	words := ""
 	for i := range was {

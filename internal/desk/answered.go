@@ -172,7 +172,7 @@ func (d *Desk) Answered(x Wish, words string, refused []int, none bool, joins in
 		e.Settings = x.To.Settings
 		e.Settings.Lacks = lacks
 	}
-	e.expecting, e.awaited, e.Plates = x.To.expecting, x.To.awaited, x.To.Plates
+	e.expecting, e.awaited, e.Plates, e.book = x.To.expecting, x.To.awaited, x.To.Plates, x.To.book
 	next := e.finish()
 	restacked := x.restacked()
 	switch {
@@ -191,8 +191,8 @@ func (d *Desk) Answered(x Wish, words string, refused []int, none bool, joins in
 	return next
 }
 
-// before is the desk that the wish is of, where windows have the letters that they were
-// given while it was asked for: its step takes back what it did itself.
+// before is the desk that the wish is about. Letters given to windows while it was asked are in
+// it, so that the step takes back only what the wish did itself.
 func (x Wish) before(next *Desk, ids []int) *Desk {
 	e := x.From.edit()
 	for _, id := range ids {

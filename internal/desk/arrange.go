@@ -179,8 +179,8 @@ func (e *edit) move(c Command) (string, error) {
 	return e.moveOver(b, dir, c)
 }
 
-// nest are the other windows of the largest group around a block of a tree that does not
-// hold its neighbour as well: the block leaves that before it passes the neighbour.
+// nest are the other windows of the largest group around a block that does not hold its
+// neighbour too. The block leaves this group before it passes the neighbour.
 func (b block) nest(neighbour []int) (rest []int) {
 	if b.Layout != layout.Tree || neighbour == nil {
 		return nil
@@ -396,8 +396,8 @@ func (d *Desk) gapOf(s *Sheet) int {
 	return d.Settings.Gap
 }
 
-// spacing is what a sheet keeps free on a monitor: the gap, and the headings of piles
-// and tabs, which are as high as the monitor's density asks for.
+// spacing is what a sheet keeps free on a monitor: the gap, and the headings of piles and tabs.
+// Their height follows from the monitor's density.
 func (d *Desk) spacing(s *Sheet, letter byte) layout.Spacing {
 	return layout.Spacing{Gap: d.gapOf(s), Header: d.Monitor(letter).Header}
 }

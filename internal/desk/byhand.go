@@ -165,8 +165,8 @@ func (e *edit) resize(c Command) (string, error) {
 	return e.placeWords(ids), nil
 }
 
-// pixels is a length in pixels, of which a share in per cent is one of the work
-// area that the first chosen window lies on, along a direction.
+// pixels is a length in pixels. Per cents are of the work area that the first chosen window lies
+// on, along the direction.
 func (e *edit) pixels(a Arg, dir Dir) int {
 	if a.Kind != Share {
 		return a.N
@@ -193,8 +193,8 @@ func (e *edit) resizeTo(w *Window, r geom.Rect) {
 	w.Loose = loose
 }
 
-// pushed is the rectangle that a snapped window can be resized to as far as those
-// go that share its edge in a direction, after theirs were moved there.
+// pushed moves the edges of those that share a snapped window's edge in a direction, and is the
+// rectangle that this leaves for the window.
 func (e *edit) pushed(w *Window, r geom.Rect, dir Dir) geom.Rect {
 	by := far(r, dir) - far(w.Rect, dir)
 	if by == 0 {

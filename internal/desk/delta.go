@@ -228,8 +228,8 @@ func (d *Desk) checkAfter(was *Desk, x Delta) error {
 	return d.checkLists(was, x)
 }
 
-// checkLists tells the first sheet whose lists and windows do not agree, of those that
-// a delta has touched, and those that it took windows from or gave them to.
+// checkLists names the first sheet whose lists and windows disagree. It looks at the sheets that
+// a delta has touched, and at those it took windows from or gave them to.
 func (d *Desk) checkLists(was *Desk, x Delta) error {
 	sheets := map[sheetKey]bool{}
 	ids := slices.Clone(x.Gone)

@@ -2,10 +2,9 @@
 // windows, where each is, what is shown and focused; and the commands that
 // change it. It is pure: it knows no clock, disk, terminal or X server.
 //
-// A Desk is never written again once it is handed out. A change makes a new
-// Desk that shares what stayed the same with the old one, so that a copy to
-// try a command on, a snapshot for a screen and a step to take back all cost
-// next to nothing.
+// A Desk is never written again once it is handed out. A change makes a new Desk that shares
+// what stayed the same with the old one. So a copy to try a command on, a snapshot for a screen
+// and a step to take back cost next to nothing.
 package desk
 
 import (
@@ -282,7 +281,8 @@ type Desk struct {
 	start     int   // the number of the last step before those that are kept
 	future    *step // what redo does again
 	awaited   *awaited
-	expecting []Expect // programs that were started and have shown no window yet
+	book      *rulebook // of the rules in Settings; of others, or nil, it does not count
+	expecting []Expect  // programs that were started and have shown no window yet
 	// Now is the time as the keeper knows it, in seconds since 1970; 0 where it
 	// is not known.
 	Now int64
@@ -391,8 +391,8 @@ func (d *Desk) AtTime(now int64) *Desk {
 	return &c
 }
 
-// WithOwn is the desk with the letters that settings give to apps and the grids
-// they give to monitors, where it does not know them: a scene has none.
+// WithOwn is the desk with what a scene does not tell: the letters that settings give to apps,
+// and the grids they give to monitors.
 func (d *Desk) WithOwn(s Settings) *Desk {
 	if d.Settings.Pins != nil && d.Settings.Grids != nil {
 		return d

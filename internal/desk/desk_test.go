@@ -3,6 +3,7 @@ package desk_test
 import (
 	"errors"
 	"fmt"
+	"math/rand/v2"
 	"reflect"
 	"slices"
 	"strings"
@@ -442,6 +443,52 @@ func TestRules(t *testing.T) {
 	quiet := &desk.Window{ID: 30, App: "Radio", Title: "quiet"}
 	if r := d.Rule(quiet); !r.NoFocus || r.To == nil || fmt.Sprint(r.Matched, r.Used) != "[0 1 2] [0 1]" {
 		t.Errorf("the ruling is %+v", r)
+	}
+}
+
+// Rules are looked up by the app: what is found is what all of them give, one by one.
+func TestRulesByApp(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 3))
+	apps := []string{"Ledger", "ledger-gui", "Radio", "Hall Plan", ""}
+	var query func(deep int) desk.Query
+	query = func(deep int) desk.Query {
+		switch n := r.IntN(8); {
+		case n < 3 || deep == 0:
+			return desk.ByApp{Text: []string{"led", "Ledger", "radio", "a", "none"}[r.IntN(5)], Whole: r.IntN(3) == 0}
+		case n == 3:
+			return desk.ByTitle{Text: "1"}
+		case n == 4:
+			return desk.Not{Q: query(deep - 1)}
+		case n == 5:
+			return desk.All{}
+		case n == 6:
+			return desk.Or{Qs: []desk.Query{query(deep - 1), query(deep - 1)}}
+		}
+		return desk.And{Qs: []desk.Query{query(deep - 1), query(deep - 1)}}
+	}
+	d := read(t, two)
+	for round := range 40 {
+		rules := make([]desk.Rule, r.IntN(60))
+		for i := range rules {
+			rules[i] = desk.Rule{Query: query(3), Also: r.IntN(4) > 0}
+		}
+		if round%4 > 0 {
+			d, _ = d.With(desk.Settle{Settings: desk.Settings{Rules: rules}})
+		} else {
+			d.Settings.Rules = rules // of which the desk has not been told
+		}
+		for range 30 {
+			w := &desk.Window{ID: 900, App: apps[r.IntN(len(apps))], Class: apps[r.IntN(len(apps))], Title: fmt.Sprint(r.IntN(3))}
+			var want []int
+			for i, rule := range rules {
+				if d.Matches(rule.Query, w) {
+					want = append(want, i)
+				}
+			}
+			if got := d.Rule(w).Matched; !slices.Equal(got, want) {
+				t.Fatalf("round %d: of %q (%q) the rules %v match, and not %v", round, w.App, w.Class, got, want)
+			}
+		}
 	}
 }
 

@@ -319,10 +319,10 @@ type move struct {
 // putAll puts windows on sheets, each with its dialogs, in order.
 func (e *edit) putAll(moves []move) {
 	var all []move
-	dialogs := e.families()
+	dialogs, moved := e.families(), map[int]bool{}
 	for _, m := range moves {
-		if !slices.ContainsFunc(all, func(o move) bool { return o.id == m.id }) { // else it goes with its parent
-			all = e.withMove(all, m, dialogs)
+		if !moved[m.id] { // else it goes with its parent
+			all = e.withMove(all, m, dialogs, moved)
 		}
 	}
 	ids := make([]int, len(all))
@@ -346,12 +346,16 @@ func (e *edit) putAll(moves []move) {
 	e.layAll(ids, leaves)
 }
 
-// withMove is a list with one more move at its end, and those of the window's dialogs.
-func (e *edit) withMove(list []move, m move, dialogs families) []move {
+// withMove is a list with one more move at its end, and those of the window's dialogs. Moved
+// are the windows in it.
+func (e *edit) withMove(list []move, m move, dialogs families, moved map[int]bool) []move {
 	m.letter = e.fitting(m.workspace, m.letter)
-	list = append(slices.DeleteFunc(list, func(o move) bool { return o.id == m.id }), m)
+	if moved[m.id] {
+		list = slices.DeleteFunc(list, func(o move) bool { return o.id == m.id })
+	}
+	list, moved[m.id] = append(list, m), true
 	for _, child := range dialogs[m.id] {
-		list = e.withMove(list, move{child, m.workspace, m.letter}, dialogs)
+		list = e.withMove(list, move{child, m.workspace, m.letter}, dialogs, moved)
 	}
 	return list
 }
@@ -460,8 +464,8 @@ func (e *edit) relocated(w *Window, letter byte) geom.Rect {
 	return r
 }
 
-// sourceOf is the monitor a window's place is told by: its own where that
-// shows a pixel of it, else an unplugged one on whose place it lies, else its own.
+// sourceOf is the monitor that a window's place is relative to. It is its own, unless that shows
+// no pixel of it and the window lies where an unplugged one was.
 func (e *edit) sourceOf(w *Window) *Monitor {
 	own := e.Monitor(w.Monitor)
 	if own.Rect.Overlaps(w.Rect) {

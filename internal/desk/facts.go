@@ -113,8 +113,8 @@ func (d *Desk) with(facts []Fact) (*Desk, []string) {
 	return next, words
 }
 
-// step makes it a step of undo that a window went out of sight, to where one of
-// another time was: taken back, it is where it would have opened else.
+// step makes a step of undo where a window opened out of sight, at the place of one of another
+// time. Undone, it lies where it would have opened otherwise.
 func (f Opened) step(d, next *Desk, words string) {
 	f.Anew = true
 	here, _ := d.with([]Fact{f})
@@ -178,9 +178,9 @@ func (f Opened) apply(e *edit) string {
 	return strings.Join(said, " ")
 }
 
-// whereTo chooses the sheet of a window that opens: its parent's, the one it was
-// started for, the one it had at another time, which it tells as was, what the rules
-// say, or the current one.
+// whereTo chooses the sheet of a window that opens. It is its parent's, or the one it was
+// started for, or the one it had at another time, which is given as was. Else it is that of a
+// rule, or the current one.
 func (f Opened) whereTo(e *edit, w *Window) (rule Ruling, was *Window, a *awaited) {
 	if p := e.Window(w.Parent); p == nil || p.ID == w.ID {
 		w.Parent = 0
@@ -318,6 +318,12 @@ func (e *edit) retile(id int) {
 	}
 	at := e.leafFor(e.Index(w.Workspace), w.Monitor)
 	e.lift(w)
+	if w.floats() {
+		e.floatBack(w)
+		if w.Fixed && !w.full() {
+			w.Rect.W, w.Rect.H = w.MinW, w.MinH
+		}
+	}
 	e.lay(w, at)
 }
 

@@ -150,8 +150,8 @@ func (e *edit) overFocus() int {
 	return id
 }
 
-// sinks sorts the tiles of a sheet and its floating windows, the lowest first: a floating
-// window that hides a tile wholly lies under it where the tile came to the front since.
+// sinks sorts the tiles of a sheet and its floating windows, the lowest first. A floating window
+// that hides a tile wholly lies under it once the tile has come to the front.
 func (d *Desk) sinks(tiles, floating []*Window) (order, over []*Window) {
 	mixed := map[int]bool{}
 	for _, f := range floating {

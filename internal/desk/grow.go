@@ -21,7 +21,9 @@ func (f Settle) apply(e *edit) string {
 	}
 	separate := f.Settings.Separate
 	f.Settings.Separate = e.Settings.Separate
-	e.Settings = f.Settings
+	if e.Settings = f.Settings; !e.book.of(e.Settings.Rules) {
+		e.book = newRulebook(e.Settings.Rules)
+	}
 	e.setSeparate(separate)
 	return ""
 }

@@ -265,7 +265,7 @@ func (l *laying) give() map[int]int {
 			l.giveMany(g, given, cost)
 			continue
 		}
-		to := assign.Least(len(g.places), len(g.windows)+len(g.places), func(i, j int) assign.Cost {
+		to := assign.Least(len(g.places), len(g.windows)+l.spare(g), func(i, j int) assign.Cost {
 			switch {
 			case j >= len(g.windows):
 				return assign.Cost{1}
@@ -283,12 +283,24 @@ func (l *laying) give() map[int]int {
 	return given
 }
 
-// maxPairs is of how many places and windows of one app the least cost is found: 100 of
-// each. Of more it would take too long.
-const maxPairs = 100 * 100
+// spare is how many places of a group may have to stay empty: as many as windows are missing,
+// and each that not every window fits.
+func (l *laying) spare(g *group) int {
+	n := max(0, len(g.places)-len(g.windows))
+	for _, p := range g.places {
+		if slices.ContainsFunc(g.windows, func(w *Window) bool { return !l.fits(p, w) }) {
+			n++
+		}
+	}
+	return min(n, len(g.places))
+}
 
-// giveMany gives places windows where there are very many of one app: first those of the
-// same title, then, in the order of the places, the one that costs the least.
+// maxPairs bounds the places and windows of one app of which the least cost is found: 200 of
+// each. Of more it would take too long.
+const maxPairs = 200 * 200
+
+// giveMany gives places windows where there are very many of one app. Equal titles come first;
+// then each place, in order, takes what costs it least.
 func (l *laying) giveMany(g *group, given map[int]int, cost func(place, w *Window) assign.Cost) {
 	titled := map[string][]*Window{}
 	for _, w := range g.windows {
@@ -515,8 +527,8 @@ func (l *laying) settle(p, w *Window) {
 	}
 }
 
-// laySheet lays a sheet as the plate has it, or several of the plate that share it, the
-// first of them as it is, with the tiles of the others after its own.
+// laySheet lays a sheet as the plate has it. Where several sheets of the plate share it, the
+// first is laid as it is, and the tiles of the others come after its own.
 func (l *laying) laySheet(key sheetKey, plates []*Sheet) {
 	first := plates[0]
 	s := l.sheet(l.Index(key.workspace), key.letter)
@@ -716,8 +728,8 @@ func (s *Seating) claim(w *Window) {
 	w.Fullscreen, w.Rect, w.Floated = p.Fullscreen, p.Rect, p.Rect
 }
 
-// seat has the window that opens be a tile where the place is that it was started for, as
-// long as the others of the sheet stand as they were laid.
+// seat tiles a window that opens at the place it was started for, as long as the others of the
+// sheet stand as they were laid.
 func (e *edit) seat(w *Window) {
 	i := e.Index(w.Workspace)
 	s := e.Sheet(i, w.Monitor)

@@ -40,9 +40,9 @@ var groupSplits = map[layout.Kind]layout.Split{
 	layout.Columns: layout.Across, layout.Rows: layout.Down, layout.Piled: layout.Pile, layout.Tabbed: layout.Tabs,
 }
 
-// layoutGroup lays out some tiles of one sheet, where several are chosen and not
-// all of it: a group as it stands, others gathered into one in the place of the
-// first. Done is false where the command is about sheets.
+// layoutGroup lays out several chosen tiles of one sheet that are not all of it. A group is laid
+// where it stands; other tiles are gathered into one at the place of the first. Done is false
+// where the command is about sheets.
 func (e *edit) layoutGroup(c Command) (words string, done bool) {
 	ids := slices.DeleteFunc(slices.Clone(e.chosen), func(id int) bool { return !e.Tiled(e.Window(id)) })
 	if len(ids) < 2 {

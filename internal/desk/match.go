@@ -105,10 +105,9 @@ func sameWords(a, b string) int {
 	return 99 * common / max(len(all)+len(left), 1)
 }
 
-// Hidden makes it one step of undo that windows which somebody could see were
-// taken for ones of another time and are out of sight now, of those with these
-// ids: taken back, they are on the current sheet. Where there are none it is the
-// same desk.
+// Hidden makes one step of undo for windows that went out of sight because they were taken for
+// windows of another time. Of those with these ids, it is about the ones that somebody could
+// see. Undone, they are on the current sheet. Where there are none it is the same desk.
 func (d *Desk) Hidden(ids []int) *Desk {
 	here := d.edit()
 	var words []string
@@ -150,9 +149,9 @@ func (e *edit) takePlace(w, was *Window, a *awaited) {
 	}
 }
 
-// Match finds, for windows on a display, the windows of a desk that was kept
-// from another time, when their ids meant other windows: one for one, the likest
-// first. It gives the kept window's id by the new one's.
+// Match pairs windows on a display with those of a desk kept from another time, when the ids
+// meant other windows: one for one, the likest first. It gives the kept window's id by the new
+// one's.
 //
 // Both must be of one app, role and kind, and have at least half of the words of
 // their titles in common. Among those that are as like, the same size and place

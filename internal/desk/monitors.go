@@ -143,8 +143,8 @@ func freeLetter(ms []Monitor) byte {
 	return 0
 }
 
-// receiver is the monitor that takes the windows of one that goes: the one it
-// mirrors, else the primary, else the nearest by the gap, else the first letter.
+// receiver is the monitor that takes the windows of one that goes: the one it mirrors, else the
+// primary, else the nearest, else the first by letter.
 func (d *Desk) receiver(gone *Monitor) *Monitor {
 	if gone.Mirrors != 0 {
 		return d.Monitor(gone.Mirrors)
@@ -480,8 +480,8 @@ func (e *edit) showDisplaced(ids []int) {
 	}
 }
 
-// plug plugs a monitor in that is known and unplugged, and pull pulls one, as a
-// host would tell of it: what comes of it is no step of undo.
+// plug plugs in a monitor that is known and unplugged, and pull pulls one, as a host would tell
+// of it. Neither is a step of undo.
 func (e *edit) plug(c Command) (string, error) { return e.cable(c.Args[0].Letter, true) }
 
 func (e *edit) pull(c Command) (string, error) { return e.cable(c.Args[0].Letter, false) }

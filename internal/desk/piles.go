@@ -44,8 +44,8 @@ func (h Header) Over(r geom.Rect) bool {
 	return h.Rect.Bottom() == r.Y && h.Rect.X >= r.X && h.Rect.Right() <= r.Right()
 }
 
-// Headers lists the headings of the piles and tabs of the workspace at index i
-// on a monitor that are not covered by others, in the order of the tree.
+// Headers lists the uncovered headings of piles and tabs on a monitor, of the workspace at index
+// i, in the order of the tree.
 func (d *Desk) Headers(i int, letter byte) []Header {
 	s := d.Sheet(i, letter)
 	if s == nil || s.Layout == layout.Free || s.Tiles == nil || !hasPile(s.Tiles) {

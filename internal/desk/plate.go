@@ -28,7 +28,7 @@ import (
 //     1,000,000 for one that is minimised or comes back.
 //
 // What laying changes comes after what it does not, so that a plate that is laid twice
-// gives no window another place the second time. Of more than 100 places and windows of
+// gives no window another place the second time. Of more than 200 places and windows of
 // one app those of the same title are given first, and then each place in its turn what
 // costs least of what is left.
 type Plate struct {
@@ -418,9 +418,8 @@ func byRank(ms []Monitor) []Monitor {
 	return ms
 }
 
-// monitorsFor gives each monitor of a plate one of the desk, by letter: that of the same
-// connector and EDID where all are there, else the one of the same rank; those that are
-// left share the last.
+// monitorsFor gives each monitor of a plate one of the desk, by letter. Where all connectors and
+// EDIDs are there, these decide, else the rank; those that are left share the last.
 func (d *Desk) monitorsFor(ms []Monitor) map[byte]byte {
 	if to := d.byKeys(ms); to != nil {
 		return to

@@ -3,6 +3,7 @@ package desk
 import (
 	"fmt"
 	"slices"
+	"sync"
 
 	"zatlas/internal/layout"
 )
@@ -40,8 +41,12 @@ type Ruling struct {
 // Rule works out what the rules say of a window, which need not be on the desk.
 func (d *Desk) Rule(w *Window) Ruling {
 	var r Ruling
-	over := false
-	for i, rule := range d.Settings.Rules {
+	over, book := false, d.book
+	if !book.of(d.Settings.Rules) {
+		book = newRulebook(d.Settings.Rules)
+	}
+	for _, i := range book.candidates(w) {
+		rule := d.Settings.Rules[i]
 		if !rule.Query.match(d, w) {
 			continue
 		}
@@ -66,6 +71,59 @@ func (d *Desk) Rule(w *Window) Ruling {
 		over = !rule.Also
 	}
 	return r
+}
+
+// rulebook finds the rules that can match the windows of an app. What it has found it keeps.
+type rulebook struct {
+	rules []Rule
+	mu    sync.Mutex
+	by    map[[2]string][]int // indexes of rules, by app and class
+}
+
+// maxBook bounds the apps it keeps that for.
+const maxBook = 100
+
+func newRulebook(rules []Rule) *rulebook { return &rulebook{rules: rules, by: map[[2]string][]int{}} }
+
+// of tells whether the book is that of these rules.
+func (b *rulebook) of(rules []Rule) bool {
+	return b != nil && len(b.rules) == len(rules) && (len(rules) == 0 || &b.rules[0] == &rules[0])
+}
+
+// candidates are the indexes of the rules that can match a window, by its app and class alone.
+func (b *rulebook) candidates(w *Window) []int {
+	key := [2]string{w.App, w.Class}
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	found, known := b.by[key]
+	if !known {
+		for i, rule := range b.rules {
+			if can(rule.Query, w) {
+				found = append(found, i)
+			}
+		}
+		if len(b.by) >= maxBook {
+			clear(b.by)
+		}
+		b.by[key] = found
+	}
+	return found
+}
+
+// can tells whether a query can match a window of this app and class.
+func can(q Query, w *Window) bool {
+	switch q := q.(type) {
+	case ByApp:
+		return q.match(nil, w)
+	case Not:
+		app, is := q.Q.(ByApp)
+		return !is || !app.match(nil, w)
+	case And:
+		return !slices.ContainsFunc(q.Qs, func(q Query) bool { return !can(q, w) })
+	case Or:
+		return slices.ContainsFunc(q.Qs, func(q Query) bool { return can(q, w) })
+	}
+	return true
 }
 
 // RuleFault tells why the place that a rule names does not count on this desk;

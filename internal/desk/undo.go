@@ -131,8 +131,8 @@ func (d *Desk) stepTo(next, before *Desk, s step) *step {
 	return &s
 }
 
-// Marked is the desk with a step of undo for what a command has changed beyond it, such as
-// the settings: whoever did that takes it back, when Result.Travelled names the step.
+// Marked is the desk with a step of undo for a change outside of it, such as one of the
+// settings. Whoever made the change takes it back when Result.Travelled names the step.
 func (d *Desk) Marked(c Command, words string) *Desk {
 	next := *d
 	next.steps = d.steps + 1

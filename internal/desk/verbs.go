@@ -54,9 +54,8 @@ type Verb struct {
 	Plates bool
 	// MadeUp tells that it works on desks without a display alone.
 	MadeUp bool
-	// Joins tells that commands about the same thing less than a second apart
-	// are one step of undo also where their words differ, as in moving a
-	// workspace from 4 to 3 and on from 3 to 2.
+	// Joins makes one step of undo of commands about the same thing less than a second apart.
+	// Their words may differ: a workspace moves from 4 to 3, then from 3 to 2.
 	Joins  bool
 	Effect Effect // beyond the desk
 	// Instead is the verb that its key stands for on one window, where that is
@@ -195,8 +194,8 @@ type Command struct {
 	// where it was not. Equal commands less than a second apart by this are one
 	// step of undo.
 	At int64
-	// Hand is the same for all commands of one use of a mode of the screens, and
-	// 0 outside of them: those of one verb are one step, however long it takes.
+	// Hand is the same for all commands of one use of a mode of the screens, and 0 outside.
+	// Those of one verb are one step, however long it takes.
 	Hand int64
 }
 

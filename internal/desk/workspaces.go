@@ -125,17 +125,16 @@ func (e *edit) removal(c Command) (i, into int, err error) {
 func (e *edit) removeAt(i, into int) string {
 	gone, target := e.Workspaces[i], e.Workspaces[into]
 	title := e.Desk.Title(i)
-	moved := 0
+	var moves []move
 	for _, m := range e.Monitors {
 		if s := e.Sheet(i, m.Letter); m.Connected && s != nil {
 			for _, id := range slices.Concat(s.Tiles.Windows(), s.Floating) {
-				if w := e.Window(id); w.Workspace == gone.ID {
-					moved++
-					e.put(id, into, m.Letter)
-				}
+				moves = append(moves, move{id, into, m.Letter})
 			}
 		}
 	}
+	e.putAll(moves)
+	moved := len(moves)
 	for _, w := range e.Windows {
 		if w.Workspace == gone.ID { // minimised
 			e.window(w.ID).Workspace = target.ID
