@@ -127,8 +127,8 @@ func managing(err error) error {
 	return err
 }
 
-// anywhere shows the screens of another machine where one is named, else of $DISPLAY: those of what keeps its desk, which is started
-// where another program manages the windows and nothing does yet.
+// anywhere shows the screens of the machine that is named, else those of $DISPLAY. Where another
+// program manages the windows there and nothing keeps the desk yet, a keeper is started.
 func anywhere(ctx context.Context, theme, from, on string, pictures bool) error {
 	if on != "" {
 		return attachAfar(ctx, theme, on, pictures)

@@ -63,8 +63,8 @@ values of flags. make install puts it where the shells find it.`,
 	return cmd
 }
 
-// completeLine prints what bash is to put in place of what it takes for the word begun at
-// the end of a line, after whether files could stand there too.
+// completeLine tells bash how a line can go on. It prints whether files fit, and then each text
+// that can replace what bash takes for the last word.
 func completeLine(out io.Writer, line string) error {
 	words, last := apps.Parted(line)
 	if len(words) == 0 {
@@ -131,8 +131,8 @@ func replacements(w apps.Begun, values []string) (all []string) {
 	return all
 }
 
-// completeCommands goes on with a command that is one argument, in the shell: by the same
-// words as Tab on the line of the screens.
+// completeCommands completes a command that is one argument, in the shell, with the words that
+// Tab offers on the line of the screens.
 func completeCommands(d func() *desk.Desk) cobra.CompletionFunc {
 	return func(_ *cobra.Command, _ []string, begun string) ([]string, cobra.ShellCompDirective) {
 		d := d()
@@ -149,7 +149,7 @@ func completeCommands(d func() *desk.Desk) cobra.CompletionFunc {
 	}
 }
 
-// completeQueries goes on with a query, of which each argument is a part.
+// completeQueries completes a query; each argument is a part of it.
 func completeQueries(d func(cmd *cobra.Command) *desk.Desk) cobra.CompletionFunc {
 	return func(cmd *cobra.Command, args []string, begun string) ([]string, cobra.ShellCompDirective) {
 		d := d(cmd)
@@ -165,9 +165,9 @@ func completeQueries(d func(cmd *cobra.Command) *desk.Desk) cobra.CompletionFunc
 	}
 }
 
-// completed are the lines that could come of one. Where a single word could stand at its
-// end, each that could come after it follows, and it stands alone only where it means
-// something: a shell would take it for all of the argument.
+// completed are the lines that could come of one. A shell takes what it is offered for the whole
+// argument. So where only one word fits, the words that can follow it are offered too, and the
+// word alone only where it means something.
 func completed(line string, complete func(line string) lang.Completion, means func(line string) bool) (lines []string) {
 	c := complete(line)
 	head := strings.TrimSuffix(line, c.Begun)
@@ -243,8 +243,8 @@ func oneOf(words []string) cobra.CompletionFunc {
 	}
 }
 
-// completeRest has what commands do not complete themselves be completed, of a command
-// and those below it: the values of flags, and, but of those that take files, nothing.
+// completeRest completes what a command and those below it do not complete themselves: the
+// values of flags. Nothing else is offered, unless the command takes files.
 func completeRest(cmd *cobra.Command) {
 	if cmd.ValidArgsFunction == nil && len(cmd.ValidArgs) == 0 && cmd.Name() != "pack" && cmd.Name() != "unpack" {
 		cmd.ValidArgsFunction = cobra.NoFileCompletions

@@ -68,6 +68,7 @@ func runDemo(ctx context.Context, sceneFile, theme, from string) error {
 	defer own.remove()
 	if pictures, found := settings.FindChoice(settings.PicturesName); found {
 		pictures.Set(own.settings(), "true") // settings at fault are shown as they are
+		set, _ = settings.Load(own.settings())
 	}
 	ctx, stop := signal.NotifyContext(ctx, syscall.SIGTERM, syscall.SIGHUP)
 	defer stop()

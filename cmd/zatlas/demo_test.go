@@ -376,6 +376,8 @@ func TestDemoSettings(t *testing.T) {
 	term.Keys(";", "e").Wait("SETTINGS", "desk.gap", "keeper.border_focused   ██ #", "keeper.card")
 	term.Keys("Down", "Down", "Down", "Down", "Right").Wait("‹ separate ›", "desk.mode is separate now.")
 	wrote("# my own\n[desk]\ngap = 6 # six\nmode = \"separate\"\n")
+	term.Keys("u").Wait("Undid: Desk.mode is separate now") // and nothing else was changed
+	term.Keys("Right").Wait("‹ separate ›", "desk.mode is separate now.")
 	term.Keys("Down", "Down", "Left").Wait("‹ 4 ›", "desk.gap is 4 now.")
 	wrote("# my own\n[desk]\ngap = 4 # six\nmode = \"separate\"\n")
 	term.Keys("?").Wait("ALL KEYS", "Super+Shift+1-9")

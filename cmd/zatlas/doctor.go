@@ -187,7 +187,7 @@ func columnOf(answer string) (column int) {
 	return column
 }
 
-// lookAtDisplay is what there is of the display.
+// lookAtDisplay says what the display has.
 func lookAtDisplay(ctx context.Context) findings {
 	f := findings{head: "display"}
 	name := os.Getenv("DISPLAY")

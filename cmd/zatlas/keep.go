@@ -209,9 +209,9 @@ func recall(state *store.Store, display, base string, server int64, left *desk.D
 	return d, true, nil
 }
 
-// serve runs a keeper with its socket. One that is taken is waited for until the
-// deadline: a keeper that was just replaced, or one beside another manager, lets go of
-// the display before it does of its socket.
+// serve runs a keeper with its socket. Where it is taken, it is tried again until the deadline.
+// A keeper that was just replaced lets go of the display before its socket, and so does one
+// beside another manager.
 func serve(ctx context.Context, k *keeper.Keeper, host keeper.Host, display string, album *picture.Album, deadline time.Time, log *slog.Logger) error {
 	server, err := listen(remote.SocketPath(display), k, deadline, log)
 	if err != nil {
@@ -275,10 +275,10 @@ func termsOf(s settings.Settings) store.Terms {
 	return store.Terms{On: on, Days: days, Away: time.Duration(away) * time.Minute}
 }
 
-// saveTo has what changes kept in the state, the desks only where they are of an X server
-// by its number, with a journal beside base, and what the work is like by the recorder. The
-// function it gives ends that. It writes what waits, as far as there is time, and leaves the
-// journal if asked to.
+// saveTo keeps what changes in the state, and has the recorder keep what the work is like. Desks
+// are kept only of an X server that has a number, with a journal beside base. The function it
+// gives ends that. It writes what waits, as far as there is time, and leaves the journal if
+// asked to.
 func saveTo(state *store.Store, display string, server int64, base string, keeping *keeper.Options) (recorder *store.Recorder, end func(journal bool)) {
 	saver := store.NewSaver(state, display, server, keeping.Log)
 	if base != "" && server != 0 {

@@ -194,21 +194,24 @@ func TestAtlasWindow(t *testing.T) {
 	testkit.Until(t, "on 1", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "0" })
 }
 
+// atlasShows tells whether the atlas window is seen, with something drawn in it.
+func atlasShows(s *testkit.Server, x *testkit.X) bool {
+	out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
+	for line := range strings.Lines(out) {
+		if strings.Contains(line, `"Zealous Atlas [`) {
+			return s.Seen(strings.Fields(line)[0]) && x.HasColour(strings.Fields(line)[0], 0xd9a441)
+		}
+	}
+	return false
+}
+
 // Chords that bring the atlas window up in a mode: a window moved and resized by
 // arrows, any window found by a few letters; and a letter to jump by.
 func TestChordsWithScreens(t *testing.T) {
 	t.Parallel()
 	s, ids := sixWindows(t)
 	x := s.NewX(t)
-	atlasUp := func() bool {
-		out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")
-		for line := range strings.Lines(out) {
-			if strings.Contains(line, `"Zealous Atlas [`) {
-				return s.Seen(strings.Fields(line)[0]) && x.HasColour(strings.Fields(line)[0], 0xd9a441)
-			}
-		}
-		return false
-	}
+	atlasUp := func() bool { return atlasShows(s, x) }
 	s.Do(t, "focus #1", "float", "cascade")
 	place := func() (px, py, w, h int) { px, py, w, h, _, _ = s.Info(ids["one"]); return px, py, w, h }
 	testkit.Until(t, "it is at the top left", func() bool { px, py, _, _ := place(); return px == 0 && py == 0 })

@@ -113,8 +113,8 @@ func followLog(cmd *cobra.Command, asJSON bool) error {
 	return nil
 }
 
-// logbook is the last lines of the display's logbook: as the keeper has it that runs,
-// which writes it down a little later, else as it is on disk.
+// logbook is the last lines of the display's logbook. A running keeper is asked, since it writes
+// a little later; without one, the file is read.
 func logbook(cmd *cobra.Command, n int) ([]store.Entry, error) {
 	if client, err := dial(); err == nil {
 		if lines, err := client.Log(cmd.Context()); err == nil {

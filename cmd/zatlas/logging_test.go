@@ -1,10 +1,8 @@
 package main
 
 import (
-	"bytes"
 	"fmt"
 	"strings"
-	"sync"
 	"testing"
 
 	"zatlas/internal/testkit"
@@ -13,21 +11,12 @@ import (
 // stuckWriter takes nothing until it is let go.
 type stuckWriter struct {
 	free chan struct{}
-	mu   sync.Mutex
-	took bytes.Buffer
+	testkit.Buffer
 }
 
 func (w *stuckWriter) Write(p []byte) (int, error) {
 	<-w.free
-	w.mu.Lock()
-	defer w.mu.Unlock()
-	return w.took.Write(p)
-}
-
-func (w *stuckWriter) String() string {
-	w.mu.Lock()
-	defer w.mu.Unlock()
-	return w.took.String()
+	return w.Buffer.Write(p)
 }
 
 // TestLogWaitsForNobody holds that who logs does not wait for who reads, and that lines which

@@ -22,7 +22,13 @@ func TestRecordOnADisplay(t *testing.T) {
 	path := s.Settings(t, own)
 	reads := func(want string) {
 		t.Helper()
-		testkit.Until(t, "the file reads "+want, func() bool { data, _ := os.ReadFile(path); return string(data) == want })
+		var got string
+		for range 10 {
+			if testkit.Soon(func() bool { data, _ := os.ReadFile(path); got = string(data); return got == want }) {
+				return
+			}
+		}
+		t.Fatalf("the file reads %s and not %s", got, want)
 	}
 	other := s.NewX(t)
 	const f7Code, f9 = 73, 0xffc6
@@ -42,7 +48,7 @@ func TestRecordOnADisplay(t *testing.T) {
 	page := func() {
 		t.Helper()
 		x.Press(testkit.Super, 'k')
-		testkit.Until(t, "the page is up", func() bool { return x.Free() })
+		testkit.Until(t, "the page is up", func() bool { return atlasShows(s, x) })
 	}
 	// Looking whether the keyboard is free keeps the keeper from having it for a moment:
 	// it is looked at seldom, and asked for again where it could not be had.
@@ -80,6 +86,7 @@ func TestRecordOnADisplay(t *testing.T) {
 	reads(own)
 	// A row of a class stays one.
 	x.Press(testkit.Super, 'k')
+	testkit.Until(t, "the page is put away", func() bool { return !atlasShows(s, x) })
 	page()
 	keys('c', 'a', 'r', 'r', 'y', ' ', '1', '-', '9', testkit.Right, 'e')
 	listening()

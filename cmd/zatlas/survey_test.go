@@ -114,7 +114,11 @@ func spansFile(t *testing.T) string {
 	t.Helper()
 	var b strings.Builder
 	b.WriteString("start,seconds,number,workspace,monitor,app\n")
-	at := time.Now().Add(-time.Hour).Truncate(time.Second)
+	now := time.Now()
+	at := now.Add(-time.Hour).Truncate(time.Second)
+	if today := time.Date(now.Year(), now.Month(), now.Day(), 0, 0, 0, 0, now.Location()); at.Before(today) {
+		at = today
+	}
 	for i := range 40 {
 		place := []string{"1,Programme,A,Reel Ledger", "6,Late night,B,Tin Radio"}[i%2]
 		fmt.Fprintf(&b, "%s,30,%s\n", at.Add(time.Duration(30*i)*time.Second).Format(time.RFC3339), place)

@@ -54,7 +54,7 @@ func writeLanguage(out io.Writer) {
 
 The same words work everywhere: on the line that : opens on the screens, with "zatlas do", in chords and in "zatlas plan".
 A command is a verb and its target. A command about windows takes "of" and a query at its end. Without a query it acts on
-the focused window; on the screens, on the marked windows, or on the selected one.
+the focused window; on the screens, on the marked windows, or on the chosen one.
 
 B is a monitor, 3 a workspace, B3 the sheet where they meet. A name is one bare word, or in quotes.
 

@@ -71,10 +71,10 @@ func (k *Keeper) askFor(t *task, wish desk.Wish, r desk.Result) {
 	k.unanswered = append(k.unanswered, a)
 }
 
-// needs tells whether a command must wait for those that are not answered: where it, or
-// one of them, is about the order of the workspaces, where they are about the same
-// window, or where it depends on what has the focus and one of them moves that. One that
-// fails may do so for what is not done yet.
+// needs tells whether a command must wait for those that are not answered yet. It must where it
+// or one of them is about the order of the workspaces, and where they are about the same window.
+// It must also where it depends on the focus, and one of them moves that. One that fails may do
+// so for what is not done yet.
 func (k *Keeper) needs(a *asked) bool {
 	return slices.ContainsFunc(k.unanswered, func(o *asked) bool {
 		if o.told {

@@ -58,8 +58,8 @@ const ByHand = " by hand"
 // window is to be put away.
 const Away = " away"
 
-// Astray is what it ends with there where what they were last asked for has failed: the
-// same chord asks for it once more, and does not put them away.
+// Astray is what it ends with there after they failed at what they were last asked for. The same
+// chord asks once more then, and does not put them away.
 const Astray = " astray"
 
 // ManagerName is what a keeper calls itself as a display's manager (EWMH,
@@ -231,8 +231,8 @@ type Update struct {
 	// Err is why no more updates come, where another process is asked and it is
 	// known; then there is no Desk.
 	Err error
-	// Joined tells that Words take the place of the words before: one more step of
-	// a window moved or resized by hand, which is one line of the logbook.
+	// Joined tells that Words replace the words before. A window moved or resized by hand in
+	// many steps is one line of the logbook.
 	Joined bool
 
 	receipt Receipt

@@ -30,9 +30,9 @@ type keyboard interface {
 	Keys(told func([]Key))
 	// Probe tells what would become of a chord, as people write it.
 	Probe(chord string, told func(Key, error))
-	// Listen has the next key pressed be told, or why none was: while the host's own window
-	// of screens has the focus, which is known by a word that only it and they know. Listen
-	// of nothing ends that.
+	// Listen tells the next key that is pressed, or why none was. It works while the host's own
+	// window of screens has the focus, which a word shared with them proves. Listen of nothing
+	// ends that.
 	Listen(window string, told func(Key, error))
 }
 

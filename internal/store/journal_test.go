@@ -16,6 +16,7 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
+	"zatlas/internal/testkit"
 )
 
 // journalled is a saver of a display on the X server 7 whose store stands still from now on:
@@ -114,7 +115,7 @@ func TestJournal(t *testing.T) {
 			continue
 		}
 		free()
-		until(t, "the store has all", func() bool { return len(journalText(t, base)) == len(journalHead) })
+		testkit.Until(t, "the store has all", func() bool { return len(journalText(t, base)) == len(journalHead) })
 		free = hold(t, path)
 	}
 	free()
@@ -252,7 +253,7 @@ func TestJournalAtFault(t *testing.T) {
 		t.Error("a change is called safe that follows one which is kept nowhere")
 	}
 	free()
-	until(t, "changes are safe again", send)
+	testkit.Until(t, "changes are safe again", send)
 	free = hold(t, path)
 	if !send() {
 		t.Error("a change is not safe once the journal works again")
@@ -270,7 +271,7 @@ func TestJournalAtFault(t *testing.T) {
 	}
 	v.journal.tell(func() { v.journal.most = maxJournal })
 	free()
-	until(t, "changes are safe after one that was full", send)
+	testkit.Until(t, "changes are safe after one that was full", send)
 	v.Close(t.Context())
 }
 
@@ -314,7 +315,7 @@ func TestJournalStandsStill(t *testing.T) {
 	j.mu.Unlock()
 	go io.Copy(io.Discard, out)
 	j.has(1 << 40) // as the store does in the end
-	until(t, "changes are safe again", send)
+	testkit.Until(t, "changes are safe again", send)
 	j.end(t.Context(), true)
 }
 

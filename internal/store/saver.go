@@ -42,9 +42,13 @@ type Saver struct {
 // maxWaiting bounds the lines that wait: more are not kept of a display anyway.
 const maxWaiting = maxEntries
 
-// saveEvery is how long after a write the next one is, at least: of many changes in a
-// row the last desk is written, and all lines at once.
+// saveEvery is the least time between two writes. Of many changes in a row the last desk is
+// written, with all their lines.
 const saveEvery = 50 * time.Millisecond
+
+// restEvery is the same while nothing is done but by programs, such as one that counts in its
+// title: the journal has that anyway.
+const restEvery = time.Second
 
 // How long after a write that failed it is tried again: at first, and at most.
 const (
@@ -199,10 +203,7 @@ func (v *Saver) run() {
 				v.log.Info("the desk is kept on disk again")
 			}
 			retry, failed = 0, false
-			select {
-			case <-time.After(saveEvery):
-			case <-v.ending:
-			}
+			v.rest(v.journal != nil && w.quiet())
 			continue
 		}
 		v.giveBack(w)
@@ -217,6 +218,36 @@ func (v *Saver) run() {
 			return
 		}
 	}
+}
+
+// rest waits until it is time for the next write.
+func (v *Saver) rest(quiet bool) {
+	every := saveEvery
+	if quiet {
+		every = restEvery
+	}
+	wait := time.NewTimer(every)
+	defer wait.Stop()
+	for {
+		select {
+		case <-wait.C:
+			return
+		case <-v.ending:
+			return
+		case <-v.stirred:
+			v.mu.Lock()
+			loud := quiet && !v.waiting.quiet()
+			v.mu.Unlock()
+			if loud {
+				return
+			}
+		}
+	}
+}
+
+// quiet tells whether a batch has nothing but a desk to be kept.
+func (b Batch) quiet() bool {
+	return len(b.Entries) == 0 && len(b.Chosen) == 0 && len(b.Laid) == 0
 }
 
 // tellJournal tells the journal what became of a batch.

@@ -10,40 +10,12 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
-	"sync"
 	"testing"
 	"time"
 
 	"zatlas/internal/apps"
+	"zatlas/internal/testkit"
 )
-
-// until waits for a condition with a deadline.
-func until(t *testing.T, what string, cond func() bool) {
-	t.Helper()
-	for end := time.Now().Add(30 * time.Second); !cond(); time.Sleep(5 * time.Millisecond) {
-		if time.Now().After(end) {
-			t.Fatalf("still not: %s", what)
-		}
-	}
-}
-
-// lockedLog is a log that may be read while it is written.
-type lockedLog struct {
-	mu sync.Mutex
-	b  strings.Builder
-}
-
-func (l *lockedLog) Write(p []byte) (int, error) {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	return l.b.Write(p)
-}
-
-func (l *lockedLog) String() string {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	return l.b.String()
-}
 
 // hold locks the file for writing until the function it gives is called.
 func hold(t *testing.T, path string) (free func()) {
@@ -67,7 +39,7 @@ func hold(t *testing.T, path string) (free func()) {
 func TestNothingIsLostBehindALock(t *testing.T) {
 	t.Parallel()
 	path := filepath.Join(t.TempDir(), "state.db")
-	log := &lockedLog{}
+	log := &testkit.Buffer{}
 	v := NewSaver(openAt(t, path), ":0", 0, slog.New(slog.NewTextHandler(log, nil)))
 	free := hold(t, path)
 	const n = 1500
@@ -77,10 +49,10 @@ func TestNothingIsLostBehindALock(t *testing.T) {
 		v.AddChoice("Hall Plan", apps.Choice{Count: i, At: time.Now()})
 	}
 	v.Add(Change{Desk: marked(t, 4711), Entry: Entry{Source: "line", Words: "line 1500, joined", Instead: true}})
-	until(t, "a write has failed", func() bool { return strings.Contains(log.String(), "cannot be kept") })
+	testkit.Until(t, "a write has failed", func() bool { return strings.Contains(log.String(), "cannot be kept") })
 	free()
 	other := openAt(t, path)
-	until(t, "the last desk is on disk", func() bool { return mark(t, other) == 4711 })
+	testkit.Until(t, "the last desk is on disk", func() bool { return mark(t, other) == 4711 })
 	lines, err := other.Logbook(":0", 2*n)
 	if err != nil || len(lines) != n || lines[0].Words != "line 1" || lines[n-1].Words != "line 1500, joined" {
 		t.Errorf("%d lines are on disk, %v", len(lines), err)
@@ -112,7 +84,7 @@ func TestCloseWritesWhatWaits(t *testing.T) {
 func TestBounds(t *testing.T) {
 	t.Parallel()
 	path := filepath.Join(t.TempDir(), "state.db")
-	log := &lockedLog{}
+	log := &testkit.Buffer{}
 	v := NewSaver(openAt(t, path), ":0", 0, slog.New(slog.NewTextHandler(log, nil)))
 	free := hold(t, path)
 	defer free()
@@ -120,7 +92,7 @@ func TestBounds(t *testing.T) {
 	for i := range maxWaiting + 2000 {
 		v.Add(Change{Desk: d, Entry: Entry{Source: "line", Words: fmt.Sprint(i)}})
 	}
-	until(t, "the bound is told", func() bool { return strings.Contains(log.String(), "oldest are let go") })
+	testkit.Until(t, "the bound is told", func() bool { return strings.Contains(log.String(), "oldest are let go") })
 	v.mu.Lock()
 	if n := len(v.waiting.Entries); n > maxWaiting {
 		t.Errorf("%d lines wait", n)

@@ -287,8 +287,8 @@ func readPlates(texts map[string]json.RawMessage) (map[string]*desk.Plate, error
 	return plates, nil
 }
 
-// WithSteps is a desk of a display with the history that was kept of it on that X server,
-// whose next step has a number that none had there. What was kept on another is let go.
+// WithSteps is a desk of a display with the history kept of it on that X server. Its next step
+// has a number that none had there. What was kept on another is let go.
 func (s *Store) WithSteps(display string, server int64, d *desk.Desk) (*desk.Desk, error) {
 	display = keyOf(display)
 	s.mu.Lock()

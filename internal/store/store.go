@@ -181,8 +181,8 @@ func readOnly(path string) bool {
 	return false
 }
 
-// openCopy opens a copy of a file that can only be read, with what SQLite's log
-// beside it holds: a database with a log cannot be read without writing.
+// openCopy opens a copy of a file that can only be read, and of SQLite's log beside it: a
+// database with a log cannot be read without writing.
 func openCopy(path string) (*Store, error) {
 	dir, err := os.MkdirTemp("", "zealous-atlas-*")
 	if err != nil {
@@ -416,8 +416,8 @@ func keyOf(display string) string {
 	return host + ":" + number
 }
 
-// Batch is what is kept at once: a desk, nil for none, with what was said, which
-// apps were chosen and what the work was like since the last one.
+// Batch is what is written at once: a desk, nil for none, and since the last batch what was
+// said, which apps were chosen and what the work was like.
 type Batch struct {
 	Desk    *desk.Desk
 	Entries []Entry
