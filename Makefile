@@ -3,8 +3,10 @@
 export CGO_ENABLED = 0
 export GOFLAGS = -trimpath
 
-# The packages with goroutines are tested with the race detector too.
+# The packages with goroutines are tested with the race detector too; the two that take longest
+# with it alone, and in make soak without it and at full length.
 # The standards are tried on the same host without it, and the screens with it in make soak.
+ONCE = ./internal/host/alongside ./internal/host/x11
 RACY = ./internal/keeper ./internal/host/alongside ./internal/host/display/... ./internal/host/sim ./internal/host/x11 ./internal/remote ./internal/status
 # What drives the real program waits for it most of the time: several at once share the machine.
 WAITING = ./cmd/zatlas
@@ -39,7 +41,7 @@ check: ## what CI runs: formatting, the checks, the tests, the package
 
 test: ## install what the tests need, and run them all
 	@scripts/tools
-	go test -timeout 40m $$(go list ./... | grep -v '^zatlas/cmd/zatlas$$')
+	go test -timeout 40m $$(go list ./... | grep -vxF "$$(go list $(WAITING) $(ONCE))")
 	go test -timeout 40m -parallel 4 $(WAITING)
 	CGO_ENABLED=1 go test -timeout 40m -race -short $(RACY)
 

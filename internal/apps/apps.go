@@ -1,7 +1,6 @@
-// Package apps finds the programs that are installed, by the Desktop Entry
-// Specification 1.5 and the XDG Base Directory Specification, and ranks them
-// for what somebody types, and starts them. Nothing of an entry ever reaches a
-// shell.
+// Package apps finds the programs that are installed, by the Desktop Entry Specification 1.5 and
+// the XDG Base Directory Specification. It ranks them by what is typed, and starts them. Nothing
+// of an entry ever reaches a shell.
 package apps
 
 import (

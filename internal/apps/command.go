@@ -26,8 +26,8 @@ type Begun struct {
 	Quote byte   // the one that is open: ' or ", or 0
 }
 
-// Parted parts a line as a POSIX shell does with quotes and backslashes (2.2 Quoting) into
-// whole words and the one begun at its end, which may be empty.
+// Parted splits a line into whole words, and the one begun at its end, which may be empty.
+// Quotes and backslashes count as in a POSIX shell (2.2 Quoting).
 func Parted(line string) (words []string, last Begun) {
 	in := false
 	for i := 0; i < len(line); i++ {

@@ -132,9 +132,8 @@ func executable(name string) bool {
 	return err == nil
 }
 
-// Command is the arguments of an Exec line, its quotes and field codes read
-// (section 7 of the specification): no files are given, so codes for files
-// leave nothing.
+// Command is the arguments of an Exec line, with its quotes and field codes read (section 7 of
+// the specification). Codes for files leave nothing: no files are given.
 func Command(line, name, icon, path string) ([]string, error) {
 	var args []string
 	rest := line

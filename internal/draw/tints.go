@@ -91,9 +91,8 @@ func likeness(t int, beside map[int]float64) (sum float64) {
 	return sum
 }
 
-// Difference is how far two tints are apart to the eye, in either theme, from 0 for the
-// same: the distance of their colours, weighted as the eye is sensitive to red, green
-// and blue.
+// Difference is how different two tints look in either theme, 0 for the same. It is the distance
+// of their colours, weighted as the eye sees red, green and blue.
 func Difference(a, b int) float64 {
 	of := func(a, b color.RGBA) float64 {
 		red := (float64(a.R) + float64(b.R)) / 2

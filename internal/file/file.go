@@ -1,6 +1,5 @@
-// Package file reads files that anybody may have put where they are: only
-// regular ones, only as much as they may be long, and never waiting for one
-// that has nothing to give.
+// Package file reads files that anybody may have put there. It reads regular ones only, up to a
+// length, and never waits for one that gives nothing.
 package file
 
 import (

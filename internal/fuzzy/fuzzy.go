@@ -60,9 +60,9 @@ func Score(words []string, texts ...string) int {
 	return sum
 }
 
-// byStarts finds the letters of w in t, each at the next start of a word where
-// the rest can still be found after it, else wherever it comes next. It gives
-// how many are starts, or 1 for none.
+// byStarts finds the letters of w in t. Each is taken at the next start of a word, as long as
+// the rest can be found after it, else wherever it comes next. It gives how many are starts, or
+// 1 for none.
 func byStarts(t, w []rune) (at []int, starts int) {
 	from := 0
 	for i, r := range w {

@@ -6,9 +6,8 @@ package geom
 
 import "fmt"
 
-// Limit bounds the coordinates and sizes this package is asked to work with:
-// no scene and no X server has a pixel further out, and sums and products of
-// such numbers stay far inside an int64.
+// Limit bounds coordinates and sizes. No scene and no X server has a pixel further out, and sums
+// and products of such numbers fit into an int64.
 const Limit = 1 << 24
 
 // Point is one pixel of the plane.

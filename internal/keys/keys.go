@@ -92,8 +92,8 @@ type Machine struct {
 	record recording
 }
 
-// listening is the keyboard while it is ours, after a chord: for the keys that go on with
-// it, for what a verb asks, or for a list that is held.
+// listening is the keyboard while it is ours after a chord: for the keys that follow it, for
+// what a verb asks, or for a held list.
 type listening struct {
 	on       bool
 	levels   []prompt.Prompt // what may follow; the last one now
@@ -528,8 +528,8 @@ func (m *Machine) answer(p Press) {
 	}
 }
 
-// end ends what was asked, with words of why, and gives the keyboard back when the last key
-// is let go of: its release must not go to a program that has not seen its press.
+// end ends what was asked and says why. The keyboard is given back when the last key is
+// released: a program must not see the release of a press it has not seen.
 func (m *Machine) end(words string) {
 	l := &m.ours
 	if words != "" {

@@ -100,8 +100,8 @@ func lastWord(line string) int {
 	return start
 }
 
-// valuesOf are the words that can stand for one that the grammar wants after a verb, as far
-// as a desk has them, and whether what is wanted is a kind of words and none itself.
+// valuesOf are the words of a desk that fit what the grammar wants after a verb. It also tells
+// whether what is wanted is a kind of word, and not a word itself.
 func valuesOf(want, verb, begun string, d *desk.Desk) (words []string, isKind bool) {
 	name := func(text string) string { return printArg(desk.Arg{Kind: desk.Name, Word: text}) }
 	if d == nil {

@@ -42,7 +42,7 @@ func (e *Error) what() string {
 	if found != empty {
 		found = fmt.Sprintf("%q", found)
 	}
-	verb := len(e.Want) > manyWords && slices.Contains(e.Want, "send")
+	verb := e.verb()
 	if means := meant(e.Found); verb && means != "" {
 		return found + " is not a command: " + means
 	}
@@ -56,6 +56,15 @@ func (e *Error) what() string {
 		return found + " is not known here; Tab lists what fits"
 	}
 	return found + " does not fit here, " + expected
+}
+
+// verb tells whether a command was to begin with the word at fault.
+func (e *Error) verb() bool { return len(e.Want) > manyWords && slices.Contains(e.Want, "send") }
+
+// Strange tells whether the word at fault is to be a command, and is like none and means none.
+func (e *Error) Strange() bool {
+	_, near := e.Near()
+	return e.verb() && e.Found != "" && e.Why == "" && !near && meant(e.Found) == ""
 }
 
 // meant says which verbs do what a word means that is none of them; empty where none is known

@@ -50,8 +50,8 @@ func (n *Node) at(path []int) *Node {
 	return n
 }
 
-// with is n with the node at the end of a path replaced, or taken out where
-// node is nil, and groups of one or none on the way dissolved.
+// with is n with the node at the end of a path replaced, or taken out where node is nil. Groups
+// of one or none on the way are dissolved.
 func (n *Node) with(path []int, node *Node) *Node {
 	if len(path) == 0 {
 		return node
@@ -366,8 +366,8 @@ func Relay(n *Node, block []int, split Split) *Node {
 	return n.put(p, &g)
 }
 
-// Gather makes one group of windows that need not stand together, in the order
-// they have in n and in the place of the first of them, with its share.
+// Gather makes one group of windows that need not be neighbours. They keep their order in n; the
+// group has the place and the share of the first.
 func Gather(n *Node, windows []int, split Split) *Node {
 	var ids []int
 	n.walk(func(leaf *Node) {

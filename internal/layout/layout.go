@@ -263,8 +263,8 @@ func Map(n *Node, to func(window int) int) *Node {
 	return &c
 }
 
-// MaxDepth is how deep groups nest by windows that open: at this depth a leaf
-// halved each time is a few pixels wide, and a window joins its group instead.
+// MaxDepth is how deep windows that open nest groups. At this depth a leaf halved each time is a
+// few pixels wide; a window joins its group instead.
 const MaxDepth = 16
 
 // InsertAt gives the window half of the leaf at: to its right where across,
@@ -309,8 +309,8 @@ func insertAt(n *Node, at, window int, split Split, depth int) (*Node, bool) {
 	return n, false
 }
 
-// AppendTo adds the window as the last member of n: at the end of an across
-// group with an average share, else in a new across group beside n.
+// AppendTo adds the window as the last member of n. In an across group it has an average share;
+// beside anything else it makes a new across group.
 func AppendTo(n *Node, window int) *Node { return Beside(n, NewLeaf(window), Across, true) }
 
 // Place gives every window of the tree its rectangle: the leaves fill room

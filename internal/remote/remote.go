@@ -1,6 +1,6 @@
-// Package remote lets screens and commands of other processes reach a keeper:
-// HTTP and JSON over a Unix socket that only its own user can open, with
-// snapshots of the desk as server-sent events.
+// Package remote lets screens and commands of other processes reach a keeper: by HTTP and JSON
+// over a Unix socket that only its own user can open. Snapshots of the desk are server-sent
+// events.
 package remote
 
 import (

@@ -310,9 +310,8 @@ func versioned(h http.Handler) http.Handler {
 	})
 }
 
-// unhurried lets a request that was read wait for the keeper as long as that takes: a limit
-// of time on reading would end it, and one on writing counts from when there is something
-// to write.
+// unhurried lets a request that was read wait for the keeper as long as that takes. The limit on
+// reading would end it, and the one on writing starts when there is something to write.
 func unhurried(w http.ResponseWriter) { http.NewResponseController(w).SetReadDeadline(time.Time{}) }
 
 // hurried bounds how long the other end may take for what is written to it.
@@ -417,9 +416,9 @@ func snapshot(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 	scene.Write(w, u.Desk)
 }
 
-// events sends an update for every change: its serial number as the event's
-// id, who made it as its name, then what is to be said and the desk, each as data. The
-// first desk is a scene, each that follows a change of the one before.
+// events sends an update for every change. The event's id is its serial number, its name is who
+// made it; what is to be said and the desk are data. The first desk is a scene, each that
+// follows a change of the one before.
 func events(w http.ResponseWriter, r *http.Request, k keeper.Access, born int64) {
 	w.Header().Set("Content-Type", "text/event-stream")
 	conn := http.NewResponseController(w)

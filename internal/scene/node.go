@@ -14,9 +14,9 @@ import (
 	"github.com/tidwall/gjson"
 )
 
-// node is a value of a JSON file that knows its place, read strictly: every
-// key must be asked for, none may stand twice, and the first fault is kept. It is
-// a view of the text: nothing is made of a value before it is asked for.
+// node is a value of a JSON file that knows its place. It is read strictly: every key must be
+// asked for, none may occur twice, and the first fault is kept. It is a view of the text:
+// nothing is made of a value before it is asked for.
 type node struct {
 	r     *reader
 	value gjson.Result

@@ -1,6 +1,6 @@
-// Package status is what the line at an edge of a monitor says: where you are, what is on the
-// other workspaces, what just happened, and what the user adds. The keeper draws it, and
-// zatlas line prints it.
+// Package status is the line at an edge of a monitor: where you are, what is on the other
+// workspaces, what just happened, and what the user adds. The keeper draws it, and zatlas line
+// prints it.
 package status
 
 import (

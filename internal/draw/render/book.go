@@ -122,8 +122,8 @@ type placed struct {
 	box
 }
 
-// sheetsOf places the sheets of a workspace side by side at one scale, or one under
-// the other where they are larger so, and gives the height that they take.
+// sheetsOf places the sheets of a workspace at one scale, side by side, or one under the other
+// where that makes them larger. It returns the height they take.
 func sheetsOf(row *draw.Row, w, h float64) (all []placed, high float64) {
 	var sheets []*draw.Sheet
 	wide, tall, widest, sum := 0.0, 0.0, 0.0, 0.0

@@ -388,8 +388,8 @@ var atomNames = []string{
 	"_NET_WM_WINDOW_TYPE_DESKTOP", "_NET_WM_WINDOW_TYPE_DOCK",
 }
 
-// trusted tells whether the server trusts the connection: of one that it does not, it hides
-// every extension by which more could be seen or done than is safe.
+// trusted tells whether the server trusts the connection. From one that it does not trust, it
+// hides the extensions that could see or do too much.
 func trusted(conn *xgb.Conn) bool {
 	r, err := xproto.ListExtensions(conn).Reply()
 	return err != nil || slices.ContainsFunc(r.Names, func(s xproto.Str) bool { return s.Name != "BIG-REQUESTS" && s.Name != "XC-MISC" })

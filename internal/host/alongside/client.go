@@ -250,9 +250,8 @@ func (h *Host) onPlane(r geom.Rect) bool {
 	return slices.ContainsFunc(h.monitors, func(m desk.Monitor) bool { return m.Rect.Overlaps(r) })
 }
 
-// believes tells whether a window that has gone off every monitor is lost: managers move
-// windows there before they say that they show another workspace, so this one must have
-// gone on since.
+// believes tells whether a window off every monitor is lost. Managers move windows there before
+// they say that they show another workspace, so some turns must have passed since.
 func (h *Host) believes(c *client) bool {
 	o, waits := h.later[c]
 	if !waits {

@@ -226,8 +226,8 @@ func (h *Host) tellDocks() {
 	h.facts = append(h.facts, desk.WorkAreas{Work: work})
 }
 
-// piece is how many windows of a list that are new are read in one turn: anybody can write
-// a list of any windows, and others have a turn in between.
+// piece is how many new windows of a list are read in one turn. Anybody can write a list of any
+// windows, and other work gets a turn in between.
 const piece = 500
 
 // follow takes up the windows of a list that are new, a piece at a time, and lets go of

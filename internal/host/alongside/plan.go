@@ -146,8 +146,8 @@ func (h *Host) planWindow(c *client, x desk.Wish, add func(int, ...*want)) {
 
 func (c *client) isHidden(on bool) func() bool { return func() bool { return c.hidden() == on } }
 
-// restoring brings a minimised window back: by the focus where it is on the workspace that
-// is shown, else by mapping it, which its manager hears (ICCCM 4.1.4).
+// restoring brings a minimised window back. On the shown workspace it is given the focus;
+// elsewhere it is mapped, which its manager hears (ICCCM 4.1.4).
 func (h *Host) restoring(c *client, name string) *want {
 	w := &want{c: c, done: c.isHidden(false), refuse: fmt.Sprintf("The desktop's manager left %s minimised.", name)}
 	byFocus := h.restoredByFocus(c)
@@ -255,8 +255,8 @@ func fits(got, asked geom.Rect, w *desk.Window) bool {
 	return one(got.W, asked.W, w.Sizes.IncW, w.MinW) && one(got.H, asked.H, w.Sizes.IncH, w.MinH)
 }
 
-// place asks for a frame to be at a place, by the request the manager lists, else by that
-// of a client, which the server hands to the manager (ICCCM 4.1.5).
+// place asks for a frame to be at a place, by the request that the manager lists. Without one it
+// asks as a client does: the server hands that to the manager (ICCCM 4.1.5).
 func (h *Host) place(c *client, r geom.Rect) {
 	now := c.place()
 	whole := c.Shadow.Whole(r)

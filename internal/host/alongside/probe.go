@@ -11,15 +11,15 @@ const (
 	// probeTime is how long the manager has before it is asked whether it goes on, and how
 	// long lies between two such questions.
 	probeTime = 100 * time.Millisecond
-	// refusing is in how many turns it must not have done what it was asked for to have
-	// refused it: a manager may take a request up in one and carry it out in another.
+	// refusing is after how many turns without an effect a request counts as refused. A manager
+	// may take it up in one turn and carry it out in another.
 	refusing = 3
 )
 
-// probe finds out whether the manager follows requests at all. A window of ours that is
-// never shown asks for another place: the server hands that to the manager, whoever it
-// is, in the order of all requests, and the manager lets it happen (ICCCM 4.1.5, 4.1.4).
-// So a slow manager is told apart from one that refuses, on a busy machine too.
+// probe finds out whether the manager follows requests at all. A window of ours that is never
+// shown asks for another place. The server hands that to the manager in the order of all
+// requests, and the manager lets it happen (ICCCM 4.1.5, 4.1.4). So a slow manager is told apart
+// from one that refuses, on a busy machine too.
 type probe struct {
 	win     xproto.Window // 0 before the first question
 	asked   time.Time     // when the question under way was; zero for none

@@ -18,8 +18,8 @@ const (
 	// lateTime is how long a refused request is still watched: some managers carry out in
 	// their own time what they have taken up.
 	lateTime = 10 * time.Second
-	// calm is how long a place that is not the one asked for must have stayed the same to
-	// be taken for the answer: a window may be moved and resized one after the other.
+	// calm is how long a place other than the one asked for must stay the same before it counts
+	// as the answer. A window may be moved first, and resized a moment later.
 	calm = 60 * time.Millisecond
 )
 
@@ -220,8 +220,8 @@ func (h *Host) arrived(r *request) (over bool) {
 	return true
 }
 
-// overtake ends the watch over requests that a newer one takes the place of: what was
-// asked for of the same window, or of the desk, will not come any more.
+// overtake ends the watch over requests that a newer one replaces. What they asked of the same
+// window, or of the desk, will not happen any more.
 func (h *Host) overtake(by *request) {
 	about := map[*client]bool{}
 	for _, wants := range by.phases {

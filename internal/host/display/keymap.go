@@ -195,9 +195,9 @@ var keyNames = map[xproto.Keysym]string{
 	0xffbe: "F1", 0xffbf: "F2", 0xffc0: "F3", 0xffc1: "F4", 0xffc2: "F5", 0xffc3: "F6", 0xffc4: "F7", 0xffc5: "F8", 0xffc6: "F9", 0xffc7: "F10", 0xffc8: "F11", 0xffc9: "F12",
 }
 
-// Names are what a key stands for, as typed with Shift or without, in the order in which
-// they are meant: a sign, which depends on Shift, before the digit and the letter of its
-// key, which do not but for a capital. None for a modifier.
+// Names are what a key stands for, with Shift or without, the likeliest first. A sign depends on
+// Shift, so it comes before the digit and the letter of the key, which depend on it only for
+// capitals. None for a modifier.
 func (m Keymap) Names(code xproto.Keycode, state uint16) []string {
 	if slices.Contains(m.Mods, code) {
 		return nil

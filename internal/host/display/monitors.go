@@ -224,8 +224,8 @@ func Strut(partial, plain []uint32) []uint32 {
 	return append(slices.Clone(plain[:4]), 0, far, 0, far, 0, far, 0, far)
 }
 
-// StrutAt is what a dock at the bottom or the top edge of a monitor says that it keeps for
-// itself (EWMH, _NET_WM_STRUT_PARTIAL): counted from the edge of the whole screen.
+// StrutAt is the room that a dock at the bottom or the top edge of a monitor reserves (EWMH,
+// _NET_WM_STRUT_PARTIAL). It counts from the edge of the whole screen.
 func StrutAt(r, screen geom.Rect, bottom bool) []uint32 {
 	strut := make([]uint32, 12)
 	if bottom {

@@ -224,9 +224,8 @@ func chordOfAnother(t *testing.T, d Display) {
 	d.shown(t, "2")
 }
 
-// typist types letters, digits and signs as a person does on the keyboard that a display
-// has: with Shift where that is needed, and on one without Latin letters where they lie
-// elsewhere.
+// typist types letters, digits and signs on a display's keyboard as a person does: with Shift
+// where needed, and on a keyboard without Latin letters at their places.
 type typist struct {
 	*testkit.X
 	t     *testing.T

@@ -42,8 +42,8 @@ func New() *Host {
 // Album has pictures of the windows, which are as made up as they are.
 func (h *Host) Album() *picture.Album { return h.album }
 
-// Lived gives the windows of a made-up desk that had the focus the times when that
-// was: the latest now, and each one before it a little longer ago.
+// Lived gives the windows of a made-up desk the times when they had the focus: the latest now,
+// each one before it a little longer ago.
 func Lived(d *desk.Desk, now time.Time) *desk.Desk {
 	var facts []desk.Fact
 	for n, w := range d.Latest() {

@@ -22,8 +22,8 @@ func (h *Host) wakeIn(ms int) {
 // older tells whether a time of the server is before another; they wrap around.
 func older(a, b xproto.Timestamp) bool { return int32(a-b) < 0 }
 
-// watchTime takes up where a window tells of the last key or click in it: on itself,
-// or on another window of its own (EWMH, _NET_WM_USER_TIME_WINDOW).
+// watchTime notes where a window tells of the last key or click in it. That may be another
+// window of its own (EWMH, _NET_WM_USER_TIME_WINDOW).
 func (h *Host) watchTime(c *client, f facts) {
 	if f.UserTime > 0 {
 		c.userTime = xproto.Timestamp(f.UserTime)

@@ -125,8 +125,8 @@ func (h *Host) event(e xgb.Event) {
 	}
 }
 
-// reparented follows a window that its client put into another window, and so out of
-// our hands, or back on the root: there it is where the client said, past us.
+// reparented follows a window that its client put into another window, out of our hands, or back
+// on the root. There it is where the client said, without asking us.
 func (h *Host) reparented(e xproto.ReparentNotifyEvent) {
 	if e.Parent != h.root {
 		h.destroyed(e.Window)
@@ -137,8 +137,8 @@ func (h *Host) reparented(e xproto.ReparentNotifyEvent) {
 	}
 }
 
-// configured follows a change of the root's size, and the place of a window that asked to be
-// left alone and is still ours: its requests do not come through us.
+// configured follows the root's size, and the place of a window of ours that asked to be left
+// alone, whose requests do not come through us.
 func (h *Host) configured(e xproto.ConfigureNotifyEvent) {
 	if e.Window == h.root {
 		h.stir(monitorsPart)

@@ -18,8 +18,8 @@ const (
 	PointingWarps   Pointing = "warp"   // the pointer is brought into a window that gets the focus by keys
 )
 
-// pointer is where the pointer was when the desk was last shown, and the request after
-// which that was so: what comes from before it is the doing of our own.
+// pointer is where the pointer was when the desk was last shown, and the request after which it
+// was there. What the server tells from before that, we did ourselves.
 type pointer struct {
 	at    geom.Point
 	after uint16 // number of the request

@@ -400,8 +400,8 @@ func (h *Host) mapRequest(win xproto.Window) {
 	h.emit(o)
 }
 
-// opened is a new window as the core is to know it: where it asked to be, else
-// in the middle of its parent or of the monitor you are on.
+// opened is a new window for the core. It lies where it asked to, else in the middle of its
+// parent or of the monitor you are on.
 func (h *Host) opened(c *client, f facts) desk.Window {
 	var w desk.Window
 	h.describe(c, f, &w)

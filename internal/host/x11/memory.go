@@ -18,8 +18,8 @@ import (
 // of those that come meanwhile the last is written.
 const rememberEvery = 50 * time.Millisecond
 
-// memory writes the desk on the root, for a keeper after us, behind the back of this
-// one: with thousands of windows that takes longer than all else that a command does.
+// memory writes the desk on the root for a later keeper, in a goroutine: with thousands of
+// windows that takes longer than everything else a command does.
 type memory struct {
 	conn     *xgb.Conn
 	log      *slog.Logger

@@ -174,8 +174,8 @@ func (q *queue) signal() {
 	}
 }
 
-// put adds an item. A property that is to be read anyway need not be read
-// twice, and of two placings of a window, or moves of the pointer, the later one counts.
+// put adds an item. A property is read once, however often it changed. Of two placings of a
+// window, or two moves of the pointer, the later one counts.
 func (q *queue) put(it item) {
 	q.mu.Lock()
 	defer q.mu.Unlock()

@@ -239,7 +239,7 @@ func TestRudeClients(t *testing.T) {
 	bursts := 300
 	switch {
 	case testing.Short():
-		bursts = 50
+		bursts = 100
 	case os.Getenv("SOAK") != "":
 		bursts = 20_000
 	}
@@ -265,7 +265,7 @@ func TestRudeClients(t *testing.T) {
 		r.Conn.Sync()
 		r.drain()
 		r.until("the display agrees with the desk after a burst", func() bool { said = r.agrees(); return said == "" })
-		if log := r.log.taken(); strings.Contains(log, "level=ERROR") {
+		if log := r.log.Take(); strings.Contains(log, "level=ERROR") {
 			t.Fatalf("after burst %d the log has faults:\n%s", burst, log)
 		}
 		if burst%1000 == 999 {

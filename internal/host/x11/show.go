@@ -258,8 +258,8 @@ func (h *Host) restack(p desk.Picture, all []shown) {
 	}
 }
 
-// stackAnew stacks all windows, after a request about one failed: it was to go over a window
-// that had vanished, and what was to go over it is at a wrong place too.
+// stackAnew stacks all windows after a request failed because a window it named had vanished.
+// Everything above that one is at a wrong place, too.
 func (h *Host) stackAnew() {
 	h.unstacked, h.layers = false, nil
 	p := h.pictures.Of(h.desk)
@@ -296,8 +296,8 @@ func (h *Host) putOver(win, below xproto.Window) {
 		[]uint32{uint32(below), xproto.StackModeAbove})
 }
 
-// focus gives the X focus to a window as ICCCM 4.1.7 says, or to our own
-// window of no size: it is never None, or grabbed keys would die.
+// focus gives the X focus to a window as ICCCM 4.1.7 says, or to our own window of no size. It
+// is never None: grabbed keys would die.
 func (h *Host) focus(id int, now xproto.Timestamp) {
 	h.focused = id
 	c := h.clients[id]

@@ -36,7 +36,7 @@ func TestFocusIsSeen(t *testing.T) {
 	t.Parallel()
 	steps := 700
 	if testing.Short() {
-		steps = 150
+		steps = 250
 	}
 	if os.Getenv("SOAK") != "" {
 		steps = 40_000

@@ -1,5 +1,5 @@
-// Package x11 is the keeper's host on an X server: it owns the display's
-// windows as its manager, by ICCCM 2.0 and EWMH 1.5, in its own code.
+// Package x11 is the keeper's host on an X server: the display's window manager, by ICCCM 2.0
+// and EWMH 1.5, in its own code.
 //
 // All methods but those of the queue run on the keeper's goroutine. One more
 // goroutine takes events from the connection into the queue and does nothing

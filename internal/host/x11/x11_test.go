@@ -30,37 +30,10 @@ type kept struct {
 	host *x11.Host
 	k    *keeper.Keeper
 	stop func() // ends the keeper in an orderly way, and waits
-	log  *safeLog
+	log  *testkit.Buffer
 
 	mu   sync.Mutex
 	desk *desk.Desk
-}
-
-// safeLog is a log that may be read while it is written.
-type safeLog struct {
-	mu sync.Mutex
-	b  strings.Builder
-}
-
-func (l *safeLog) Write(p []byte) (int, error) {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	return l.b.Write(p)
-}
-
-func (l *safeLog) String() string {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	return l.b.String()
-}
-
-// taken is what the log has, which is empty then.
-func (l *safeLog) taken() string {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	s := l.b.String()
-	l.b.Reset()
-	return s
 }
 
 // keep starts a server with two monitors and a keeper on it.
@@ -73,7 +46,7 @@ func keep(t testing.TB) *kept {
 
 func keepOn(t testing.TB, s *testkit.Server, opt x11.Options) *kept {
 	t.Helper()
-	d := &kept{Server: s, X: s.NewX(t), t: t, log: &safeLog{}}
+	d := &kept{Server: s, X: s.NewX(t), t: t, log: &testkit.Buffer{}}
 	opt.Display = s.Display
 	opt.Board.Chords = chords()
 	opt.Log = slog.New(slog.NewTextHandler(d.log, nil))

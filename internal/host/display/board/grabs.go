@@ -27,8 +27,8 @@ type press struct {
 	mods uint16
 }
 
-// bound is what a press begins where its key stands for a keysym: in layouts of several
-// groups a key may carry several letters, and the group tells which is meant.
+// bound is what a press begins where its key stands for a keysym. In a layout of several groups
+// a key may carry several letters; the group tells which is meant.
 type bound struct {
 	sym uint32
 	keys.Start

@@ -212,8 +212,8 @@ func (p *linePicture) space(s status.Space, x, room int, face font.Face, ink col
 	}
 }
 
-// here writes what you are in, before the scale: the news as long as it is any, else the
-// sheet's layout, what is special there, and the window with the focus.
+// here writes the part before the scale. It is the news while there is any, else the sheet's
+// layout, what is special there, and the window with the focus.
 func (p *linePicture) here(from, to int) {
 	t, l, gap := p.look.Theme, p.says, 3*p.unit/2
 	x := from

@@ -1,5 +1,5 @@
-// Package standards holds the manager of a display to ICCCM 2.0 and EWMH 1.5, clause by
-// clause, from outside: by what a client may send, and what it must see then. It knows
+// Package standards checks the manager of a display against ICCCM 2.0 and EWMH 1.5, clause by
+// clause. It does so from outside: what a client may send, and what it must see then. It knows
 // nothing of the manager, and can be run against any.
 package standards
 
