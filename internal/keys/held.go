@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/lang"
 	"zatlas/internal/prompt"
 )
 
@@ -157,6 +158,7 @@ type peek struct {
 	code   byte
 	before *desk.Desk
 	verb   string
+	aside  bool // it may show a window of the same workspace
 }
 
 // peekAt shows what a chord that is held stands for.
@@ -164,14 +166,17 @@ func (m *Machine) peekAt(c Chord, p Press) {
 	if p.Again || m.peek.on {
 		return
 	}
-	m.peek = peek{true, p.Code, m.desk, c.Command}
+	does, _ := lang.ParseCommand(c.Command)
+	aside := does.Verb == "focus" || len(does.Args) > 0 && does.Args[0].Kind == desk.Letter
+	m.peek = peek{true, p.Code, m.desk, does.Verb, aside}
 	m.chord(c.Command, false)
 	m.Side.Wake(m.now.Add(heldCheck))
 }
 
-// endPeek brings back what was there before.
+// endPeek brings back what was there before. A peek at a workspace leaves to go which window has
+// the focus: the desk that it began with may not have followed the last focus yet.
 func (m *Machine) endPeek() {
-	was, verb := m.peek.before, m.peek.verb
+	was, verb, aside := m.peek.before, m.peek.verb, m.peek.aside
 	m.peek = peek{}
 	early := m.desk == was // what it stands for was not carried out yet: it was let go of at once
 	if m.desk.Bare != was.Bare || early && verb == "bare" {
@@ -181,7 +186,7 @@ func (m *Machine) endPeek() {
 	if at := m.desk.Index(was.Workspaces[was.Current()].ID); at >= 0 && (early || at != m.desk.Current()) {
 		m.do(desk.Command{Verb: "go", Args: []desk.Arg{{Kind: desk.Number, N: at + 1}}})
 	}
-	if was.Focus != 0 && m.desk.Window(was.Focus) != nil {
+	if aside && was.Focus != 0 && m.desk.Window(was.Focus) != nil {
 		m.do(desk.Command{Verb: "focus", Args: []desk.Arg{{Kind: desk.Item, N: was.Focus}}})
 	}
 }

@@ -154,7 +154,7 @@ func (b *board) press(key string, again bool) {
 func TestTyped(t *testing.T) {
 	chords := []string{
 		"Super+s: send", "Super+g: go 2", "Super+f: focus left", "Super+r: remove", "Super+a: atlas", "Super+n: rename", "Super+z: fly",
-		"Super+o: around", "Super+q s 3: send 3", "Super+q s p: send", "Super+q l: layout", "Super+q c: close of all", "hold Super+t: recent", "hold Super+w: workspaces", "hold Super+p: app", "hold Super+b: bare", "hold Super+v: go 3",
+		"Super+o: around", "Super+q s 3: send 3", "Super+q s p: send", "Super+q l: layout", "Super+q c: close of all", "hold Super+t: recent", "hold Super+w: workspaces", "hold Super+p: app", "hold Super+b: bare", "hold Super+v: go 3", "hold Super+y: focus next", "hold Super+k: go B",
 	}
 	for _, c := range []struct{ name, typed, want string }{
 		{"a command", "+Super g -Super", "go 2; waits"},
@@ -199,7 +199,9 @@ func TestTyped(t *testing.T) {
 		{"no x on them", "+Super w x -Super", "go 2"},
 		{"a release that was missed", "+Super t !Super ~1100", "focus #21"},
 		{"a group", "+Super o -Super t b", "layout tabs of #11 or #12"},
-		{"a peek", "+Super +v -v -Super", "go 3; waits; go 1; focus #11"},
+		{"a peek", "+Super +v -v -Super", "go 3; waits; go 1"},
+		{"a peek at a window", "+Super +y -y -Super", "focus next; waits; go 1; focus #11"},
+		{"a peek at a monitor", "+Super +k -k -Super", "go B; waits; go 1; focus #11"},
 		{"a bare peek", "+Super +b =b -b -Super", "bare; waits; bare"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
