@@ -48,10 +48,12 @@ type Pictures struct {
 // since.
 const layerCount = 8
 
-// layered is a window of a layer, and the sheet it is on.
+// layered is a window of a layer, the sheet it is on, and what is shown of it as far as that
+// depends on the two alone.
 type layered struct {
 	*Window
-	sheet *sheetLayers
+	sheet  *sheetLayers
+	placed *Placed
 }
 
 // sheetLayers is the windows of a sheet by their layers, the lowest first.
@@ -60,6 +62,7 @@ type sheetLayers struct {
 	tiled  bool // its tiles are: it is not free
 	dialog bool // one of its windows has a parent
 	cover  int  // the window that covers it; 0 for none
+	listed int  // windows
 	index  int  // of its workspace
 	shown  bool
 }
@@ -68,42 +71,54 @@ type sheetLayers struct {
 func (p *Pictures) Of(d *Desk) Picture {
 	sheets := p.layersOf(d)
 	pic := Picture{Focus: d.Focus, At: d.At, Current: d.Current(), Windows: make([]Placed, 0, len(d.Windows))}
-	var layers [layerCount][]layered
 	dialogs, listed := false, 0
 	for _, s := range sheets {
-		dialogs = dialogs || s.dialog
-		for n, layer := range s.layers {
-			layers[n] = append(layers[n], layer...)
-			listed += len(layer)
-		}
+		dialogs, listed = dialogs || s.dialog, listed+s.listed
 	}
-	add := func(w *Window, s *sheetLayers) {
-		pic.Windows = append(pic.Windows, Placed{
-			ID: w.ID, Rect: w.Rect, Shown: !d.hidden(w) && !w.Minimised && (w.Sticky || s.shown), Minimised: w.Minimised,
-			Maximised: w.Maximised, Fullscreen: w.Fullscreen, Sticky: w.Sticky, Above: w.Above, Below: w.Below, Wide: w.Wide, Tall: w.Tall, Covers: w.full() && (s.cover == w.ID || w.Sticky && d.Covers(w) || d.Settings.Alongside),
-			Tiled: s.tiled && !w.Minimised && !w.floats(), Urgent: w.Urgent, Workspace: s.index,
-		})
+	add := func(layer []layered) {
+		for _, w := range layer {
+			pic.Windows = append(pic.Windows, *w.placed)
+			p := &pic.Windows[len(pic.Windows)-1]
+			p.Workspace = w.sheet.index
+			p.Shown = (w.sheet.shown || w.Sticky) && !w.Minimised && !d.hidden(w.Window)
+			p.Covers = p.Covers || w.Sticky && d.Covers(w.Window)
+		}
 	}
 	if listed < len(d.Windows) {
 		for _, w := range d.Windows {
-			if w.Minimised {
-				add(w, &sheetLayers{index: d.Index(w.Workspace)})
+			if s := (&sheetLayers{index: d.Index(w.Workspace)}); w.Minimised {
+				add([]layered{{w, s, d.placed(w, s)}})
 			}
+		}
+	}
+	var layers [layerCount][]layered
+	for n := range layers {
+		for _, s := range sheets {
+			if !dialogs {
+				add(s.layers[n])
+				continue
+			}
+			layers[n] = append(layers[n], s.layers[n]...)
 		}
 	}
 	if dialogs {
 		d.lift(&layers)
-	}
-	for _, layer := range layers {
-		if dialogs {
-			layer = dialogsOver(layer)
-		}
-		for _, w := range layer {
-			add(w.Window, w.sheet)
+		for _, layer := range layers {
+			add(dialogsOver(layer))
 		}
 	}
 	d.uncover(pic.Windows)
 	return pic
+}
+
+// placed is what is shown of a window of a sheet, whatever else there is.
+func (d *Desk) placed(w *Window, s *sheetLayers) *Placed {
+	return &Placed{
+		ID: w.ID, Rect: w.Rect, Minimised: w.Minimised, Maximised: w.Maximised, Fullscreen: w.Fullscreen, Sticky: w.Sticky,
+		Above: w.Above, Below: w.Below, Wide: w.Wide, Tall: w.Tall, Urgent: w.Urgent,
+		Covers: w.full() && (s.cover == w.ID || d.Settings.Alongside),
+		Tiled:  s.tiled && !w.Minimised && !w.floats(),
+	}
 }
 
 // layersOf is the layers of every sheet, in the order of the workspaces and of the
@@ -152,8 +167,8 @@ func (p *Pictures) layersOf(d *Desk) []*sheetLayers {
 func (d *Desk) layers(s *Sheet, i int, letter byte) *sheetLayers {
 	l := &sheetLayers{tiled: s.Layout != layout.Free}
 	add := func(n int, w *Window) {
-		l.layers[n] = append(l.layers[n], layered{w, l})
-		l.dialog = l.dialog || w.Parent != 0
+		l.layers[n] = append(l.layers[n], layered{w, l, d.placed(w, l)})
+		l.dialog, l.listed = l.dialog || w.Parent != 0, l.listed+1
 	}
 	const tiled, large, below, floating, sticky, above, full, front = 0, 1, 2, 3, 4, 5, 6, 7
 	cover, recency := d.cover(i, letter)

@@ -42,6 +42,7 @@ func (h *Host) Configure(opt Options) {
 	if opt.Colours != nil {
 		h.opt.Colours = opt.Colours
 	}
+	h.doubt = true
 	if opt.Border != h.opt.Border && opt.Border != 0 {
 		h.opt.Border = opt.Border
 		h.describeAgain(slices.Collect(maps.Values(h.clients)))

@@ -330,14 +330,22 @@ func (h *Host) addOther(win xproto.Window) {
 	if !slices.Contains(h.others, win) {
 		h.others = append(h.others, win)
 	}
+	h.unlisted = true
 	xproto.DeleteProperty(h.conn, win, h.atoms[aMark]) // of when it was another kind of window
 	h.change(win, aState, h.atoms[aState], 32, display.Pack([]uint32{stateNormal, 0}))
 }
 
 // removeOther lets one go.
 func (h *Host) removeOther(win xproto.Window) {
-	h.others = slices.DeleteFunc(h.others, func(w xproto.Window) bool { return w == win })
+	h.unlist(win)
 	xproto.DeleteProperty(h.conn, win, h.atoms[aState])
+}
+
+// unlist leaves one out of the lists of windows on the root.
+func (h *Host) unlist(win xproto.Window) {
+	if i := slices.Index(h.others, win); i >= 0 {
+		h.others, h.unlisted = slices.Delete(h.others, i, i+1), true
+	}
 }
 
 // mapRequest manages a new window, or shows again one that asks for it.
@@ -384,6 +392,7 @@ func (h *Host) mapRequest(win xproto.Window) {
 	}
 	h.nextID++
 	h.clients[c.id], h.byXID[win] = c, c
+	h.doubt = true
 	h.fresh = append(h.fresh, c.id)
 	h.take(c)
 	if h.desk.Expecting() {
@@ -491,7 +500,7 @@ func (h *Host) mappedItself(e xproto.MapNotifyEvent) {
 
 // destroyed follows a window that is gone for good.
 func (h *Host) destroyed(win xproto.Window) {
-	h.others = slices.DeleteFunc(h.others, func(w xproto.Window) bool { return w == win })
+	h.unlist(win)
 	switch {
 	case h.docks[win] != nil:
 		h.removeDock(win)
@@ -510,6 +519,7 @@ func (h *Host) destroyed(win xproto.Window) {
 func (h *Host) forget(c *client, quiet bool) {
 	delete(h.clients, c.id)
 	delete(h.byXID, c.win)
+	h.doubt = true
 	delete(h.reaches, c.id)
 	for _, a := range clientWritten {
 		delete(h.wrote, property{c.win, h.atoms[a]})
@@ -683,7 +693,14 @@ func (h *Host) changed(c *client, now desk.Window) desk.Fact {
 	}}
 }
 
-func (h *Host) emit(f desk.Fact) { h.events = append(h.events, keeper.Event{Fact: f}) }
+// emit tells a fact. What it is about is looked at when the desk is shown next, since its client
+// may have changed with it.
+func (h *Host) emit(f desk.Fact) {
+	if of, is := f.(desk.Changed); is {
+		h.touched[of.ID] = true
+	}
+	h.events = append(h.events, keeper.Event{Fact: f})
+}
 
 // sortedDocks lists the docks in the order of their windows, so that what
 // depends on them does not depend on chance.

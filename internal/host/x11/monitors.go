@@ -32,6 +32,7 @@ func (h *Host) readAgain() {
 		return
 	}
 	h.monitors = now
+	h.doubt = true
 	next, _ := h.desk.With(desk.MonitorsAre{Monitors: now})
 	h.emit(desk.MonitorsAre{Monitors: now})
 	h.emit(desk.WorkAreas{Work: h.workAreas(next)})

@@ -272,25 +272,35 @@ func (h *Host) rootNow(d *desk.Desk, p desk.Picture) rootState {
 	}
 	s.bound = geom.Bound(rects...)
 	s.work = h.freeArea(s.bound, rects, works)
-	s.clients = append(s.clients, h.others...)
-	s.clients = slices.Grow(s.clients, len(d.Windows))
+	s.clients, s.clientsTop = h.told.clients, h.told.clientsTop
+	if h.unlisted {
+		s.clients, s.clientsTop = h.lists(d)
+	}
+	h.unlisted = false
+	return s
+}
+
+// lists are the windows of _NET_CLIENT_LIST and of _NET_CLIENT_LIST_STACKING (EWMH).
+func (h *Host) lists(d *desk.Desk) (all, top []xproto.Window) {
+	all = append(all, h.others...)
+	all = slices.Grow(all, len(d.Windows))
 	for _, w := range d.Windows { // by id: the order in which they came
 		if c := h.clients[w.ID]; c != nil {
-			s.clients = append(s.clients, c.win)
+			all = append(all, c.win)
 		}
 	}
 	for _, win := range h.others {
 		if h.desktop[win] {
-			s.clientsTop = append(s.clientsTop, win)
+			top = append(top, win)
 		}
 	}
-	s.clientsTop = slices.Grow(s.clientsTop, len(h.layers))
+	top = slices.Grow(top, len(h.layers))
 	for _, win := range h.layers {
 		if win != h.atlas.win && !slices.Contains(h.lined, win) {
-			s.clientsTop = append(s.clientsTop, win)
+			top = append(top, win)
 		}
 	}
-	return s
+	return all, top
 }
 
 // freeArea is freeForAll of the monitors there are, which seldom change: the last answer

@@ -30,9 +30,9 @@ func (h *Host) Show(d *desk.Desk) {
 	if len(h.unsure) > 0 {
 		h.queue.signal() // one of them may be seen now
 	}
-	p := h.pictures.Of(d)
-	all := h.shownBy(p)
 	h.takeRules(d)
+	p := h.pictures.Of(d)
+	all, reordered := h.differing(p)
 	if !maps.Equal(h.looks, h.laid) {
 		h.laid, h.lined = h.looks, h.lines.Place(h.looks)
 	}
@@ -45,7 +45,7 @@ func (h *Host) Show(d *desk.Desk) {
 			h.place(c.client, c.as)
 		}
 	}
-	h.restack(p, all)
+	h.restack(p, reordered)
 	for _, c := range slices.Backward(all) {
 		h.place(c.client, c.as)
 		if c.as.Shown && !c.mapped {
@@ -84,20 +84,20 @@ func (h *Host) Show(d *desk.Desk) {
 	}
 	h.focusMoved = focusMoves
 	h.followNext()
-	h.tellCamera(d, all)
+	h.tellCamera(d, p)
 	h.board.Show(d)
 	h.notePointer()
 }
 
 // tellCamera tells which windows are seen, for their pictures.
-func (h *Host) tellCamera(d *desk.Desk, all []shown) {
+func (h *Host) tellCamera(d *desk.Desk, p desk.Picture) {
 	if !h.opt.Camera.On() {
 		return
 	}
 	seen := map[int]xproto.Window{}
-	for _, c := range all {
-		if c.as.Shown {
-			seen[c.id] = c.win
+	for i := range p.Windows {
+		if w := &p.Windows[i]; w.Shown && h.clients[w.ID] != nil {
+			seen[w.ID] = h.clients[w.ID].win
 		}
 	}
 	h.opt.Camera.See(d, seen)
@@ -148,15 +148,26 @@ func (h *Host) takeRules(d *desk.Desk) {
 	h.describeAgain(others)
 }
 
-// shownBy pairs the windows of a picture with their clients, in its order.
-func (h *Host) shownBy(p desk.Picture) []shown {
-	all := make([]shown, 0, len(p.Windows))
+// differing pairs with their clients the windows of a picture that may look other than they are
+// shown: those that the picture before had otherwise, those of which a fact was told since, and
+// those that have the focus or had it. Reordered tells whether their order may be another.
+func (h *Host) differing(p desk.Picture) (all []shown, reordered bool) {
+	was := h.pic
+	reordered = h.doubt || len(p.Windows) != len(was.Windows)
 	for i := range p.Windows {
-		if c := h.clients[p.Windows[i].ID]; c != nil {
-			all = append(all, shown{c, &p.Windows[i]})
+		w := &p.Windows[i]
+		known := !h.doubt && i < len(was.Windows) && was.Windows[i].ID == w.ID
+		reordered = reordered || !known
+		if known && was.Windows[i] == *w && !h.touched[w.ID] && w.ID != p.Focus && w.ID != was.Focus {
+			continue
+		}
+		if c := h.clients[w.ID]; c != nil {
+			all = append(all, shown{c, w})
 		}
 	}
-	return all
+	h.pic, h.doubt = p, false
+	clear(h.touched)
+	return all, reordered
 }
 
 // markHere marks the monitor you are on where nothing there shows that: no window has the
@@ -224,12 +235,26 @@ func (h *Host) place(c *client, w *desk.Placed) {
 // restack brings the windows into the picture's order, docks over them, and over
 // these the fullscreen window that has the focus, with what belongs to it. It moves
 // windows only over windows of ours, so that menus stay on top.
-func (h *Host) restack(p desk.Picture, all []shown) {
+// Where none of these has changed, the order of the windows counts only if it is reordered.
+func (h *Host) restack(p desk.Picture, reordered bool) {
+	over, docks := h.overDocks(p), slices.Concat(h.sortedDocks(), h.lined)
+	var atlas []xproto.Window
+	if h.atlas.up {
+		atlas = append(atlas, h.atlas.win)
+	}
+	above := slices.Concat(docks, atlas)
+	if !reordered && over == nil && !h.overs && slices.Equal(above, h.above) {
+		return
+	}
+	h.overs, h.above = over != nil, above
 	h.stack = h.stack[:0]
-	over := h.overDocks(p)
-	order := make([]xproto.Window, 0, len(all)+len(h.docks)+1)
+	order := make([]xproto.Window, 0, len(p.Windows)+len(above))
 	var high []xproto.Window
-	for _, c := range all {
+	for i := range p.Windows {
+		c := h.clients[p.Windows[i].ID]
+		if c == nil {
+			continue
+		}
 		h.stack = append(h.stack, c.id)
 		if over[c.id] {
 			high = append(high, c.win)
@@ -237,15 +262,12 @@ func (h *Host) restack(p desk.Picture, all []shown) {
 			order = append(order, c.win)
 		}
 	}
-	order = slices.Concat(order, h.sortedDocks(), h.lined, high)
-	if h.atlas.up {
-		order = append(order, h.atlas.win)
-	}
+	order = slices.Concat(order, docks, high, atlas)
 	if slices.Equal(order, h.layers) {
 		return
 	}
 	stays := desk.Staying(h.layers, order)
-	h.layers = order
+	h.layers, h.unlisted = order, true
 	below := xproto.Window(0)
 	for i, win := range order {
 		if !stays[i] {
@@ -262,8 +284,7 @@ func (h *Host) restack(p desk.Picture, all []shown) {
 // Everything above that one is at a wrong place, too.
 func (h *Host) stackAnew() {
 	h.unstacked, h.layers = false, nil
-	p := h.pictures.Of(h.desk)
-	h.restack(p, h.shownBy(p))
+	h.restack(h.pictures.Of(h.desk), true)
 }
 
 // overDocks are the windows that stand over docks: the fullscreen one that has the
@@ -369,7 +390,18 @@ func (h *Host) paintBorders(focus int, all []shown) {
 // got the focus.
 func (h *Host) paintBordersAgain() {
 	p := h.pictures.Of(h.desk)
-	h.paintBorders(p.Focus, h.shownBy(p))
+	h.paintBorders(p.Focus, h.paired(p))
+}
+
+// paired are all windows of a picture that have a client.
+func (h *Host) paired(p desk.Picture) []shown {
+	all := make([]shown, 0, len(p.Windows))
+	for i := range p.Windows {
+		if c := h.clients[p.Windows[i].ID]; c != nil {
+			all = append(all, shown{c, &p.Windows[i]})
+		}
+	}
+	return all
 }
 
 // grabClick catches the next press on a window, which the event reader lets

@@ -208,6 +208,7 @@ func (h *Host) ping(c *client, now xproto.Timestamp) {
 	h.send(c.win, c.win, h.atoms[aProtocols], 0, uint32(h.atoms[aPing]), uint32(now), uint32(c.win))
 	if c.pinged.IsZero() {
 		c.pinged = time.Now()
+		h.pinged = append(h.pinged, c)
 	}
 	time.AfterFunc(hangAfter, h.queue.signal)
 }
@@ -225,12 +226,17 @@ func (h *Host) pong(win xproto.Window) {
 
 // checkPings finds the programs that have not answered in time.
 func (h *Host) checkPings() {
-	for _, c := range h.clients {
-		if !c.pinged.IsZero() && time.Since(c.pinged) >= hangAfter && !c.hangs {
-			c.hangs = true
-			h.emit(desk.Hangs{ID: c.id, On: true})
+	h.pinged = slices.DeleteFunc(h.pinged, func(c *client) bool {
+		switch {
+		case c.pinged.IsZero(), h.clients[c.id] != c:
+			return true
+		case time.Since(c.pinged) < hangAfter:
+			return false
 		}
-	}
+		c.hangs = true
+		h.emit(desk.Hangs{ID: c.id, On: true})
+		return true
+	})
 }
 
 // Kill ends the clients of windows (XKillClient).

@@ -93,13 +93,20 @@ type Host struct {
 	reaches map[int]bool            // windows that moved themselves out of reach under the pointer
 	nextID  int
 
-	desk      *desk.Desk // as last shown
-	fresh     []int      // windows that have opened since
-	askers    []*client  // those with something in asked or placed
-	stack     []int      // the stacking order last carried out, lowest first
-	count     int        // of workspaces, with those that messages have asked for
-	focused   int        // the window the X focus was last given to, 0 for none
-	onDesktop bool       // a desktop window has it, while the desk says insteadOf
+	desk      *desk.Desk      // as last shown
+	fresh     []int           // windows that have opened since
+	pinged    []*client       // those that may not have answered a ping
+	askers    []*client       // those with something in asked or placed
+	stack     []int           // the stacking order last carried out, lowest first
+	above     []xproto.Window // docks and what else was over it
+	overs     bool            // a fullscreen window was over these
+	unlisted  bool            // windows came, went or were stacked since the root listed them
+	pic       desk.Picture    // as last shown
+	doubt     bool            // every window is to be looked at when the desk is shown next
+	touched   map[int]bool    // windows of which a fact was told since
+	count     int             // of workspaces, with those that messages have asked for
+	focused   int             // the window the X focus was last given to, 0 for none
+	onDesktop bool            // a desktop window has it, while the desk says insteadOf
 	insteadOf int
 	told      rootState
 	free      freeKept
@@ -221,7 +228,7 @@ func Open(opt Options) (*Host, *desk.Desk, error) {
 		unsure: map[int]time.Time{}, late: map[int]time.Time{}, wrote: map[property]int{}, fights: map[property]*fight{},
 		clients: map[int]*client{}, byXID: map[xproto.Window]*client{},
 		docks: map[xproto.Window]*dock{}, desktop: map[xproto.Window]bool{}, nextID: 1,
-		struts: map[xproto.Window]*dock{}, reaches: map[int]bool{},
+		struts: map[xproto.Window]*dock{}, reaches: map[int]bool{}, touched: map[int]bool{}, unlisted: true,
 	}
 	d, err := h.open()
 	if err != nil {

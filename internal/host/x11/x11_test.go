@@ -55,7 +55,7 @@ func keepOn(t testing.TB, s *testkit.Server, opt x11.Options) *kept {
 		t.Fatal(err)
 	}
 	ctx, cancel := context.WithCancel(context.Background())
-	d.host, d.k = host, keeper.New(found, host, keeper.Options{Log: opt.Log})
+	d.host, d.k = host, keeper.New(found, whole{host, t}, keeper.Options{Log: opt.Log})
 	ended := make(chan struct{})
 	go func() { defer close(ended); d.k.Run(ctx) }()
 	d.stop = func() { cancel(); <-ended }
@@ -70,6 +70,20 @@ func keepOn(t testing.TB, s *testkit.Server, opt x11.Options) *kept {
 		}
 	}()
 	return d
+}
+
+// whole is a host that holds after each desk that is shown that every window is as the desk
+// has it: Show leaves out those that it takes to be so.
+type whole struct {
+	*x11.Host
+	t testing.TB
+}
+
+func (w whole) Show(d *desk.Desk) {
+	w.Host.Show(d)
+	if words := w.Missed(); words != "" {
+		w.t.Errorf("Show left something out: %s", words)
+	}
 }
 
 // chords are some that the tests press.
