@@ -358,7 +358,7 @@ func (e *edit) setRight(id int) *Window {
 		w.Rect = w.Floated
 	}
 	w.Maximised, w.Fullscreen, w.Wide, w.Tall = false, false, false, false
-	e.restoreOne(id)
+	e.restoreAll([]int{id})
 	return e.window(id)
 }
 

@@ -584,7 +584,8 @@ func (e *edit) snap(c Command) (string, error) {
 			w.Loose = defaultPlace(w, e.Monitor(w.Monitor).Work)
 		}
 		e.setFull(w, func(w *Window) { w.Maximised, w.Fullscreen, w.Wide, w.Tall = false, false, false, false })
-		e.lift(w)
+	}
+	e.layAnew(e.chosen, func(w *Window) {
 		if !w.MustFloat() && e.Sheet(e.Index(w.Workspace), w.Monitor).Layout != layout.Free {
 			w.Floating = true
 		}
@@ -593,8 +594,7 @@ func (e *edit) snap(c Command) (string, error) {
 		lost.Rect.W = min(max(lost.Rect.W, w.MinW), orMost(w.Sizes.MaxW))
 		lost.Rect.H = min(max(lost.Rect.H, w.MinH), orMost(w.Sizes.MaxH))
 		w.Rect, w.Away = stray.Into(lost, e.Monitor(w.Monitor).Work), nil
-		e.lay(w, 0)
-	}
+	})
 	return fmt.Sprintf("Snapped %s: %s.", e.the(e.chosen), words), nil
 }
 

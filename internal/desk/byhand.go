@@ -272,16 +272,10 @@ func (e *edit) cascade(c Command) (string, error) {
 	if !e.Connected(letter) {
 		return "", e.noMonitor(letter)
 	}
-	work := e.Monitor(letter).Work
-	at := geom.Point{X: work.X, Y: work.Y}
-	for _, id := range ids {
-		w := e.window(id)
-		e.lift(w)
-		on := e.fitting(e.Index(w.Workspace), letter)
-		if on != letter { // in separate mode, on its workspace's own monitor
-			work = e.Monitor(on).Work
-		}
-		lost := w.Lost()
+	at := geom.Point{X: e.Monitor(letter).Work.X, Y: e.Monitor(letter).Work.Y}
+	e.layAnew(ids, func(w *Window) {
+		on := e.fitting(e.Index(w.Workspace), letter) // in separate mode, its workspace's own monitor
+		work, lost := e.Monitor(on).Work, w.Lost()
 		lost.Rect.X, lost.Rect.Y = at.X, at.Y
 		if !work.Contains(geom.R(at.X, at.Y, min(lost.Rect.W, work.W), min(lost.Rect.H, work.H))) {
 			at = geom.Point{X: work.X, Y: work.Y}
@@ -289,9 +283,8 @@ func (e *edit) cascade(c Command) (string, error) {
 		}
 		w.Rect, w.Monitor, w.Away, w.Loose = stray.Into(lost, work), on, nil, geom.Rect{}
 		w.Floated = w.Rect
-		e.lay(w, 0)
 		at = geom.Point{X: at.X + stray.Step, Y: at.Y + stray.Step}
-	}
+	})
 	if len(ids) == 1 {
 		return fmt.Sprintf("Brought %s to the top left of %c.", e.the(ids), letter), nil
 	}

@@ -232,13 +232,17 @@ func (s *Sheet) stands() bool {
 	return s.Before != nil && (layout.Equal(rest, s.Tiles) || s.Layout.List() && slices.Equal(rest.Windows(), ids))
 }
 
-// comeBack gives a window the place among the tiles that it had before it left
+// comeBack gives windows the places among the tiles that they had before they left
 // them; ok is false where that cannot be told any more.
-func (s *Sheet) comeBack(id int) (ok bool) {
-	if !slices.Contains(s.Before.Windows(), id) || !s.stands() {
+func (s *Sheet) comeBack(ids ...int) (ok bool) {
+	before := map[int]bool{}
+	for _, id := range s.Before.Windows() {
+		before[id] = true
+	}
+	if slices.ContainsFunc(ids, func(id int) bool { return !before[id] }) || !s.stands() {
 		return false
 	}
-	s.setTiles(layout.Only(s.Before, append(s.Tiles.Windows(), id)))
+	s.setTiles(layout.Only(s.Before, append(s.Tiles.Windows(), ids...)))
 	return true
 }
 
@@ -261,7 +265,7 @@ func (e *edit) lay(w *Window, at int) {
 	if s.Layout != layout.Free {
 		w.Loose = geom.Rect{} // a tile is not snapped
 	}
-	if seat := w.Seat; seat != nil && seat.Workspace == w.Workspace && seat.Monitor == w.Monitor {
+	if seat := w.Seat; w.seated() {
 		w.Seat = nil
 		if s.comeBack(w.ID) {
 			return
@@ -376,7 +380,7 @@ func (e *edit) addLeaf(leaves map[sheetKey]int, i int, letter byte) {
 // go on trees.
 func (e *edit) layAll(ids []int, leaves map[sheetKey]int) {
 	listed := map[*Sheet][]int{}
-	for _, id := range ids {
+	for _, id := range e.seatAll(ids) {
 		w := e.window(id)
 		key := sheetKey{w.Workspace, w.Monitor}
 		s := e.sheet(e.Index(w.Workspace), w.Monitor)
@@ -395,6 +399,34 @@ func (e *edit) layAll(ids []int, leaves map[sheetKey]int) {
 	for s, ids := range listed {
 		s.Tiles = layout.Of(s.Layout, append(s.Tiles.Windows(), ids...), s.Share, s.Leads)
 	}
+}
+
+// seatAll gives those of the windows the places that they left among the tiles of a sheet that all
+// of them there can have back, and lists the others.
+func (e *edit) seatAll(ids []int) (rest []int) {
+	seated := map[*Sheet][]int{}
+	for _, id := range ids {
+		w := e.Window(id)
+		if s := e.sheet(e.Index(w.Workspace), w.Monitor); w.seated() && !w.floats() && !w.Minimised && s.Layout != layout.Free {
+			seated[s] = append(seated[s], id)
+		}
+	}
+	done := map[int]bool{}
+	for s, ids := range seated {
+		if !s.comeBack(ids...) {
+			continue
+		}
+		for _, id := range ids {
+			w := e.window(id)
+			w.Seat, w.Loose, done[id] = nil, geom.Rect{}, true
+		}
+	}
+	return slices.DeleteFunc(slices.Clone(ids), func(id int) bool { return done[id] })
+}
+
+// seated tells whether the window has left a place among the tiles of the sheet that it is on.
+func (w *Window) seated() bool {
+	return w.Seat != nil && w.Seat.Workspace == w.Workspace && w.Seat.Monitor == w.Monitor
 }
 
 // layAnew takes windows off their sheets, changes them, and lays them there again.

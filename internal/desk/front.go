@@ -155,8 +155,11 @@ func (e *edit) overFocus() int {
 func (d *Desk) sinks(tiles, floating []*Window) (order, over []*Window) {
 	mixed := map[int]bool{}
 	for _, f := range floating {
+		if f.Parent != 0 || f.full() {
+			continue
+		}
 		for _, t := range tiles {
-			if f.Parent == 0 && !f.full() && f.recency() < t.recency() && f.Rect.Contains(t.Rect) {
+			if f.Rect.Contains(t.Rect) && f.recency() < t.recency() {
 				mixed[f.ID], mixed[t.ID] = true, true
 			}
 		}

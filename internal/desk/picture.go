@@ -86,8 +86,10 @@ func (p *Pictures) Of(d *Desk) Picture {
 	}
 	if listed < len(d.Windows) {
 		for _, w := range d.Windows {
-			if s := (&sheetLayers{index: d.Index(w.Workspace)}); w.Minimised {
-				add([]layered{{w, s, d.placed(w, s)}})
+			if w.Minimised {
+				s := &sheetLayers{index: d.Index(w.Workspace)}
+				p := d.placed(w, s)
+				add([]layered{{w, s, &p}})
 			}
 		}
 	}
@@ -112,8 +114,8 @@ func (p *Pictures) Of(d *Desk) Picture {
 }
 
 // placed is what is shown of a window of a sheet, whatever else there is.
-func (d *Desk) placed(w *Window, s *sheetLayers) *Placed {
-	return &Placed{
+func (d *Desk) placed(w *Window, s *sheetLayers) Placed {
+	return Placed{
 		ID: w.ID, Rect: w.Rect, Minimised: w.Minimised, Maximised: w.Maximised, Fullscreen: w.Fullscreen, Sticky: w.Sticky,
 		Above: w.Above, Below: w.Below, Wide: w.Wide, Tall: w.Tall, Urgent: w.Urgent,
 		Covers: w.full() && (s.cover == w.ID || d.Settings.Alongside),
@@ -166,15 +168,18 @@ func (p *Pictures) layersOf(d *Desk) []*sheetLayers {
 // layers sorts the windows of a sheet into layers.
 func (d *Desk) layers(s *Sheet, i int, letter byte) *sheetLayers {
 	l := &sheetLayers{tiled: s.Layout != layout.Free}
+	tiles, floats := d.sinks(d.tiles(s), d.found(s.Floating))
+	placed := make([]Placed, len(tiles)+len(floats))
 	add := func(n int, w *Window) {
-		l.layers[n] = append(l.layers[n], layered{w, l, d.placed(w, l)})
+		p := &placed[l.listed]
+		*p = d.placed(w, l)
+		l.layers[n] = append(l.layers[n], layered{w, l, p})
 		l.dialog, l.listed = l.dialog || w.Parent != 0, l.listed+1
 	}
 	const tiled, large, below, floating, sticky, above, full, front = 0, 1, 2, 3, 4, 5, 6, 7
 	cover, recency := d.cover(i, letter)
 	l.cover = cover
 	screen := cover != 0 && d.Window(cover).Fullscreen
-	tiles, floats := d.sinks(d.tiles(s), d.found(s.Floating))
 	for _, w := range tiles {
 		switch {
 		case w.ID != cover:

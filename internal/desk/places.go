@@ -233,7 +233,7 @@ func (e *edit) focusWindow(id int) (string, error) {
 	if w == nil {
 		return "", fmt.Errorf("there is no window #%d", id)
 	}
-	e.restoreOne(id)
+	e.restoreAll([]int{id})
 	if w = e.Window(id); !e.onShown(w) {
 		e.show(e.Index(w.Workspace))
 	}

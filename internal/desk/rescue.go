@@ -20,6 +20,12 @@ func (e *edit) rescue(c Command) (string, error) {
 	}
 	var done []int
 	var placed []geom.Rect
+	type home struct {
+		rect   geom.Rect
+		letter byte
+		id     int // of its workspace
+	}
+	homes := map[int]home{}
 	for _, id := range ids {
 		w := e.Window(id)
 		if e.Settings.Alongside && (w.Minimised || w.full()) && e.Lost(w).Cause != stray.None {
@@ -48,12 +54,13 @@ func (e *edit) rescue(c Command) (string, error) {
 		if rect == w.Rect && letter == w.Monitor && e.Workspaces[i].ID == w.Workspace {
 			continue
 		}
-		w = e.window(id)
-		e.lift(w)
-		w.Rect, w.Monitor, w.Workspace, w.Away, w.Loose = rect, letter, e.Workspaces[i].ID, nil, geom.Rect{}
-		e.lay(w, 0)
+		homes[id] = home{rect, letter, e.Workspaces[i].ID}
 		done = append(done, id)
 	}
+	e.layAnew(done, func(w *Window) {
+		to := homes[w.ID]
+		w.Rect, w.Monitor, w.Workspace, w.Away, w.Loose = to.rect, to.letter, to.id, nil, geom.Rect{}
+	})
 	if len(done) == 0 {
 		return fmt.Sprintf("%s %s within reach already.", e.the(ids), agree(ids, "is", "are")), nil
 	}

@@ -103,12 +103,7 @@ func (d *Desk) minimisedLast() int {
 
 func (e *edit) restore(Command) (string, error) {
 	ids := e.chosen
-	var done []int
-	for _, id := range e.withDialogs(ids) {
-		if e.restoreOne(id) {
-			done = append(done, id)
-		}
-	}
+	done := e.restoreAll(e.withDialogs(ids))
 	if len(done) == 0 {
 		return "", fmt.Errorf("%s %s not minimised", e.the(ids), agree(ids, "is", "are"))
 	}
@@ -132,15 +127,20 @@ func (e *edit) withDialogs(ids []int) []int {
 	return all
 }
 
-func (e *edit) restoreOne(id int) bool {
-	w := e.window(id)
-	if !w.Minimised {
-		return false
+// restoreAll brings those of the windows back that are minimised, and lists them.
+func (e *edit) restoreAll(ids []int) (done []int) {
+	leaves := map[sheetKey]int{}
+	for _, id := range ids {
+		w := e.window(id)
+		if !w.Minimised {
+			continue
+		}
+		e.addLeaf(leaves, e.Index(w.Workspace), w.Monitor)
+		w.Minimised = false
+		done = append(done, id)
 	}
-	at := e.leafFor(e.Index(w.Workspace), w.Monitor)
-	w.Minimised = false
-	e.lay(w, at)
-	return true
+	e.layAll(done, leaves)
+	return done
 }
 
 func (e *edit) close(Command) (string, error) {

@@ -503,6 +503,10 @@ func (p *Painter) windowLabel(w *desk.Window, whole, r geom.Rect, b band, st uv.
 	}
 	if wide := cells.Width(marks + caption.Name); lost && wide > r.W { // it is named in full
 		over := p.widened(r, wide)
+		if over.W < wide { // that it is lost says the most
+			marks = "! "
+			over = p.widened(r, cells.Width(marks+caption.Name))
+		}
 		at := p.Text(over.X, over.Y, over.W, marks, markStyle)
 		p.Text(over.X+at, over.Y, over.W-at, caption.Name, cells.Bold(app))
 		if r.H > 1 && w.Title != "" {
