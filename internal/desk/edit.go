@@ -401,8 +401,8 @@ func (e *edit) layAll(ids []int, leaves map[sheetKey]int) {
 	}
 }
 
-// seatAll gives those of the windows the places that they left among the tiles of a sheet that all
-// of them there can have back, and lists the others.
+// seatAll gives windows back the places that they left among the tiles of their sheets. It lists
+// the windows of sheets where not all of them can have theirs.
 func (e *edit) seatAll(ids []int) (rest []int) {
 	seated := map[*Sheet][]int{}
 	for _, id := range ids {

@@ -1,5 +1,5 @@
-// Package pack carries a user's settings and plates from one computer to another as a zip file,
-// and what is kept of the work where that is asked for.
+// Package pack carries a user's settings and plates from one computer to another as a zip file.
+// The record of the work goes with them if that is asked for.
 package pack
 
 import (
@@ -66,8 +66,8 @@ func (p Pack) Write(out io.Writer) error {
 	return z.Close()
 }
 
-// ReadFile reads a pack. Only regular files under the names that packs have are taken, each
-// once, and together no more than fits into memory: a zip file says of itself what it likes.
+// ReadFile reads a pack. It takes only regular files under the names that packs have, each once,
+// and together no more than fits into memory: a zip file can say of itself what it likes.
 func ReadFile(name string) (Pack, error) {
 	data, err := file.Read(name, maxBytes)
 	if err != nil {

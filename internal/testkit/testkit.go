@@ -480,8 +480,8 @@ func (term *Terminal) Keys(keys ...string) *Terminal {
 	return term
 }
 
-// Again types a key that was just typed so that it is not taken for a held one: it waits until
-// the key has been quiet for long enough.
+// Again types a key that was just typed once more. It waits first, as a finger does: else the key
+// would be taken for one that is held.
 func (term *Terminal) Again(key string) *Terminal {
 	term.t.Helper()
 	time.Sleep(150 * time.Millisecond)

@@ -458,9 +458,9 @@ func (m *model) typeAhead() tea.Cmd {
 	return tea.Batch(cmds...)
 }
 
-// done puts the window away that a chord brought up for one screen, when that is left by a key
-// or a command: nobody asked for the map beneath. What went wrong stays there to be read until
-// the next key.
+// done puts the window away that a chord brought up for one screen, when a key or a command leaves
+// that screen: nobody asked for the map beneath. What went wrong stays there to be read until the
+// next key.
 func (m *model) done(key string) {
 	if m.called && len(m.rooms) == 1 && !m.busy && (!m.fault || key != "" && key != "enter") {
 		m.called, m.putAway, m.ahead = false, true, nil

@@ -137,8 +137,8 @@ func (m *model) sheetWindow(c *cells.Canvas, p atlasmap.Plane, pt *atlasmap.Pain
 	}
 }
 
-// labelOver is what is written over a window's picture: its app and title, and in one or two
-// more rows, where there is room, its size and its place.
+// labelOver is what is written over a window's picture: its app and title. Where there is room,
+// one or two rows more have its size and its place.
 func (m *model) labelOver(r geom.Rect, facts []string) (rows []string) {
 	if both := facts[0] + "  " + facts[1]; cells.Width(both) <= r.W-4 {
 		facts = []string{both}

@@ -148,9 +148,9 @@ func (h *Host) takeRules(d *desk.Desk) {
 	h.describeAgain(others)
 }
 
-// differing pairs with their clients the windows of a picture that may look other than they are
-// shown: those that the picture before had otherwise, those of which a fact was told since, and
-// those that have the focus or had it. Reordered tells whether their order may be another.
+// differing lists the windows of a picture that may not be shown as it says. They differ from the
+// picture before, have or had the focus, or a fact was told of them since. Reordered tells
+// whether the order may be another.
 func (h *Host) differing(p desk.Picture) (all []shown, reordered bool) {
 	was := h.pic
 	reordered = h.doubt || len(p.Windows) != len(was.Windows)

@@ -60,8 +60,8 @@ type heads struct {
 // leastHead is the least width in cells of the name of a member beside others.
 const leastHead = 7
 
-// headsOf lists the rows of headings of a band: of each pile or tabs that is two rows high or
-// more and not covered by others, the first row.
+// headsOf lists the rows of headings of a band. Each pile or tabs that is two rows high or more has
+// its first row for them, if no other window covers it.
 func (p *Painter) headsOf(b band) (rows []heads) {
 	for _, col := range p.Chart.columns {
 		if col.folded || !p.Desk.Has(b.Index, col.monitor.Letter) {
