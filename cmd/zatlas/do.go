@@ -14,6 +14,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/host/display"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/remote"
@@ -160,17 +161,22 @@ func readCommands(in io.Reader) (commands []desk.Command, names []string, err er
 	return commands, names, nil
 }
 
-// dial reaches the keeper of $DISPLAY, or says how to start one.
+// dial reaches the keeper of $DISPLAY, or says why there is none and how to start one.
 func dial() (*remote.Client, error) {
-	display := os.Getenv("DISPLAY")
-	client, err := remote.Dial(remote.SocketPath(display))
+	name := os.Getenv("DISPLAY")
+	client, err := remote.Dial(remote.SocketPath(name))
 	switch {
 	case err == nil:
 		return client, nil
-	case errors.Is(err, remote.ErrNoKeeper) && display == "":
+	case errors.Is(err, remote.ErrNoKeeper) && name == "":
 		return nil, fmt.Errorf("%w: DISPLAY names none. zatlas demo shows a made-up desk; on an X display zatlas keep starts a keeper", err)
 	case errors.Is(err, remote.ErrNoKeeper):
-		return nil, fmt.Errorf("%w, %s. zatlas keep starts one, zatlas alongside one beside another manager; zatlas demo shows a made-up desk", err, display)
+		conn, _, gone := display.Connect(display.Name(name))
+		if gone != nil {
+			return nil, gone
+		}
+		conn.Close()
+		return nil, fmt.Errorf("%w, %s. zatlas keep starts one, zatlas alongside one beside another manager; zatlas demo shows a made-up desk", err, name)
 	}
 	return nil, err
 }
