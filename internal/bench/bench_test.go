@@ -5,10 +5,10 @@ package bench
 import (
 	"context"
 	"database/sql"
-	"encoding/binary"
 	"fmt"
 	"io"
 	"log/slog"
+	"os/exec"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -240,13 +240,6 @@ func bareManager(b *testing.B, s *testkit.Server) (stop func()) {
 				continue
 			}
 			win := m.Window
-			set := func(a xproto.Atom, values ...uint32) {
-				data := make([]byte, 4*len(values))
-				for i, v := range values {
-					binary.LittleEndian.PutUint32(data[4*i:], v)
-				}
-				xproto.ChangeProperty(x.Conn, xproto.PropModeReplace, win, a, xproto.AtomCardinal, 32, uint32(len(values)), data)
-			}
 			xproto.ChangeWindowAttributes(x.Conn, win, xproto.CwEventMask, []uint32{xproto.EventMaskPropertyChange | xproto.EventMaskStructureNotify | xproto.EventMaskFocusChange})
 			attr, geo, list := xproto.GetWindowAttributes(x.Conn, win), xproto.GetGeometry(x.Conn, xproto.Drawable(win)), xproto.ListProperties(x.Conn, win)
 			attr.Reply()
@@ -265,12 +258,12 @@ func bareManager(b *testing.B, s *testkit.Server) (stop func()) {
 				p.Reply()
 			}
 			xproto.ChangeSaveSet(x.Conn, xproto.SetModeInsert, win)
-			set(extents, 2, 2, 2, 2)
+			set(x, win, extents, xproto.AtomCardinal, 2, 2, 2, 2)
 			xproto.ConfigureWindow(x.Conn, win, xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowBorderWidth|xproto.ConfigWindowStackMode,
 				[]uint32{0, 0, 1916, 1076, 2, xproto.StackModeAbove})
-			set(state, 1, 0)
-			set(netState)
-			set(desktop, 0)
+			set(x, win, state, xproto.AtomCardinal, 1, 0)
+			set(x, win, netState, xproto.AtomCardinal)
+			set(x, win, desktop, xproto.AtomCardinal, 0)
 			xproto.MapWindow(x.Conn, win)
 		}
 	}()
@@ -630,11 +623,10 @@ func save(b *testing.B, batch func(i int) store.Batch) {
 	report(b, measures, floors)
 }
 
-// BenchmarkUndo: taking back a thousand steps on a desk of 200 windows, each laid on the
-// desk there is now; the floor is doing them, which lays out two sheets each.
+// BenchmarkUndo: taking back steps on a desk of 200 windows, one after the other, each laid on
+// the desk there is now; the floor is to copy its windows once.
 func BenchmarkUndo(b *testing.B) {
 	d := deskOf(b, 200)
-	start := time.Now()
 	for i := range 1000 {
 		next, _, err := d.Apply(parse(b, fmt.Sprintf("send %d of #5", i%3+2)))
 		if err != nil {
@@ -642,25 +634,29 @@ func BenchmarkUndo(b *testing.B) {
 		}
 		d = next
 	}
-	floor := time.Since(start)
 	undo := parse(b, "undo")
-	start = time.Now()
-	for d.Undo() != "" && d.Undo() != "Added workspace 2." {
+	var measures, floors []time.Duration
+	for d.Undo() != "" {
+		start := time.Now()
 		next, _, err := d.Apply(undo)
 		if err != nil {
 			b.Fatal(err)
 		}
-		d = next
-		if d.Step() <= 4 {
-			break
+		measures = append(measures, time.Since(start))
+		start = time.Now()
+		copies := make([]desk.Window, len(d.Windows))
+		for i, w := range d.Windows {
+			copies[i] = *w
 		}
+		floors = append(floors, time.Since(start))
+		d = next
 	}
-	report(b, []time.Duration{time.Since(start)}, []time.Duration{floor})
+	report(b, measures, floors)
 }
 
-// BenchmarkRestart: what a store costs at the start: from the start of a keeper on a
-// display with 200 windows that one before it managed, to its first answer; the floor is
-// the same without a store. What the start itself costs is told by BenchmarkAdopt.
+// BenchmarkRestart: from the start of a keeper on a display with 200 windows that one before it
+// managed, to its first answer, with a store and without; the floor is to start a program that
+// does nothing, and a bare client that reads the same of the windows.
 func BenchmarkRestart(b *testing.B) {
 	s := testkit.NewServer(b)
 	for _, v := range s.Env {
@@ -696,12 +692,18 @@ func BenchmarkRestart(b *testing.B) {
 	}
 	state := b.TempDir()
 	restart(state) // makes the file and marks the windows
-	var measures, floors []time.Duration
+	var with, without, floors []time.Duration
 	for range 10 {
-		measures = append(measures, restart(state))
-		floors = append(floors, restart("/proc/none"))
+		with, without = append(with, restart(state)), append(without, restart("/proc/none"))
+		start := time.Now()
+		if err := exec.Command("true").Run(); err != nil {
+			b.Fatal(err)
+		}
+		readAll(b, s)
+		floors = append(floors, time.Since(start))
 	}
-	report(b, measures, floors)
+	b.Run("with a store", func(b *testing.B) { report(b, with, floors) })
+	b.Run("without", func(b *testing.B) { report(b, without, floors) })
 }
 
 // BenchmarkAdopt: from nothing to a keeper that has taken up the 200 windows of a

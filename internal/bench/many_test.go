@@ -77,21 +77,65 @@ func (c *crowd) do(command desk.Command) {
 	}
 }
 
-// BenchmarkGoAmongMany: go between two workspaces of two windows each, with 2,000 real
-// windows on a third, from the command to its answer; the floor is the same without the
-// others.
-func BenchmarkGoAmongMany(b *testing.B) {
-	var took [2][]time.Duration
-	for i, n := range []int{0, 2000} {
-		c, end := crowded(b, n)
-		for turn := range 60 {
-			start := time.Now()
-			c.do(parse(b, fmt.Sprint("go ", 1+turn%2)))
-			took[i] = append(took[i], time.Since(start))
-		}
-		end()
+// bare is a client of a display of its own that asks for what a keeper asks for its windows, and
+// for nothing else.
+type bare struct {
+	x                               *testkit.X
+	wins                            []xproto.Window
+	turn                            int
+	state, desktop, current, active xproto.Atom
+}
+
+func newBare(b *testing.B, n int) *bare {
+	x := testkit.NewServer(b).NewX(b)
+	r := &bare{x: x, state: x.Atom("WM_STATE"), desktop: x.Atom("_NET_WM_DESKTOP"), current: x.Atom("_NET_CURRENT_DESKTOP"), active: x.Atom("_NET_ACTIVE_WINDOW")}
+	for i := range n {
+		r.wins = append(r.wins, r.x.Window(fmt.Sprint("bare ", i), 0, 0, 100, 100))
 	}
-	report(b, took[1], took[0])
+	r.x.Conn.Sync()
+	return r
+}
+
+// swap gives all windows another place, shows those that are hidden and hides the others, with
+// what is written of each and of the whole. It tells how long the server takes.
+func (r *bare) swap() time.Duration {
+	start := time.Now()
+	r.turn++
+	for i, win := range r.wins {
+		xproto.ConfigureWindow(r.x.Conn, win, xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight, []uint32{0, 0, uint32(100 + r.turn%2), 100})
+		set(r.x, win, r.state, r.state, 1, 0)
+		set(r.x, win, r.desktop, xproto.AtomCardinal, uint32(r.turn%2))
+		if (i+r.turn)%2 == 0 {
+			xproto.MapWindow(r.x.Conn, win)
+		} else {
+			xproto.UnmapWindow(r.x.Conn, win)
+		}
+	}
+	xproto.SetInputFocus(r.x.Conn, xproto.InputFocusPointerRoot, xproto.InputFocusPointerRoot, xproto.TimeCurrentTime)
+	set(r.x, r.x.Root, r.current, xproto.AtomCardinal, uint32(r.turn%2))
+	set(r.x, r.x.Root, r.active, xproto.AtomWindow, uint32(r.wins[0]))
+	r.x.Conn.Sync()
+	return time.Since(start)
+}
+
+// BenchmarkGoAmongMany: go between two workspaces of two windows each, with so many real
+// windows on a third, from the command to its answer; the floor is a bare client that asks for
+// the same of four windows.
+func BenchmarkGoAmongMany(b *testing.B) {
+	for _, n := range []int{0, 2000} {
+		b.Run(fmt.Sprint(n, " others"), func(b *testing.B) {
+			c, end := crowded(b, n)
+			defer end()
+			floor := newBare(b, 4)
+			var measures, floors []time.Duration
+			for turn := range 300 {
+				start := time.Now()
+				c.do(parse(b, fmt.Sprint("go ", 1+turn%2)))
+				measures, floors = append(measures, time.Since(start)), append(floors, floor.swap())
+			}
+			report(b, measures, floors)
+		})
+	}
 }
 
 // shownText waits for words in what a program writes.
@@ -162,9 +206,12 @@ func BenchmarkAttached(b *testing.B) {
 	}
 }
 
-// BenchmarkPile: from the request of a window to be mapped until it is placed and seen in
-// a pile of 240, and what is shown of the others; the floor is the same in a pile of 60.
+// BenchmarkPile: from the request of a window to be mapped until it is placed and seen in a pile
+// of so many, and what is shown of the others; the floor is the bare manager of BenchmarkOpen.
 func BenchmarkPile(b *testing.B) {
+	other := testkit.NewServer(b)
+	defer bareManager(b, other)()
+	floor := opener(b, other)
 	c, end := crowded(b, 0)
 	defer end()
 	c.do(parse(b, "go 3"))
@@ -185,17 +232,18 @@ func BenchmarkPile(b *testing.B) {
 			}
 		}
 	}
-	upTo := func(most int) (all []time.Duration) {
-		for n < most-10 {
-			open()
-		}
-		for range 20 {
-			all = append(all, open())
-		}
-		return all
+	for _, most := range []int{60, 240} {
+		b.Run(fmt.Sprint("of ", most), func(b *testing.B) {
+			for n < most-10 {
+				open()
+			}
+			var measures, floors []time.Duration
+			for range 20 {
+				measures, floors = append(measures, open()), append(floors, floor.once(b))
+			}
+			report(b, measures, floors)
+		})
 	}
-	floor := upTo(60)
-	report(b, upTo(240), floor)
 }
 
 // growing is what is done with a desk of any size.

@@ -9,21 +9,24 @@ import (
 	"zatlas/internal/assign"
 )
 
-// BenchmarkLay: lay a plate that moves 60 real windows back to where they were, from the
-// command to its answer; the floor is the command that sent them away.
+// BenchmarkLay: lay a plate that moves 60 real windows back to where they were, and send them
+// away, from the command to its answer; the floor is a bare client that asks for the same.
 func BenchmarkLay(b *testing.B) {
 	c, end := crowded(b, 60)
 	defer end()
 	c.do(parse(b, "plate save Day"))
-	var laid, sent []time.Duration
+	var laid, sent, floors []time.Duration
+	floor := newBare(b, 60)
 	for range 20 {
 		start := time.Now()
 		c.do(parse(b, "send 1 of on:3"))
 		between := time.Now()
 		c.do(parse(b, "plate lay Day"))
 		sent, laid = append(sent, between.Sub(start)), append(laid, time.Since(between))
+		floors = append(floors, floor.swap())
 	}
-	report(b, laid, sent)
+	b.Run("laid", func(b *testing.B) { report(b, laid, floors) })
+	b.Run("sent", func(b *testing.B) { report(b, sent, floors) })
 }
 
 // BenchmarkMatch: give 60 places 60 windows at the least cost; the floor sorts the 3,600

@@ -7,9 +7,11 @@ import (
 	"io"
 	"log/slog"
 	"path/filepath"
+	"slices"
 	"testing"
 	"time"
 
+	"zatlas/internal/desk"
 	"zatlas/internal/draw"
 	"zatlas/internal/draw/render"
 	"zatlas/internal/host/sim"
@@ -101,8 +103,8 @@ func readRows(b *testing.B, path string) {
 	}
 }
 
-// BenchmarkRecord: go by a keeper that has recorded what the work is like; the floor is
-// the same by one that has not, in turn with it.
+// BenchmarkRecord: go by a keeper that records what the work is like, and by one that does not;
+// the floor is a goroutine that answers after it has copied the list of windows.
 func BenchmarkRecord(b *testing.B) {
 	keep := func(record bool) *keeper.Keeper {
 		s, err := store.Open(filepath.Join(b.TempDir(), "state.db"))
@@ -125,7 +127,32 @@ func BenchmarkRecord(b *testing.B) {
 		})
 		return k
 	}
-	against(b, keep(true), keep(false), func(i int) string { return fmt.Sprint("go ", 1+i%2) })
+	asks, answers := make(chan bool), make(chan []*desk.Window)
+	defer close(asks)
+	windows := deskOf(b, 400).Windows
+	go func() {
+		for range asks {
+			answers <- slices.Clone(windows)
+		}
+	}()
+	for name, record := range map[string]bool{"recorded": true, "not recorded": false} {
+		b.Run(name, func(b *testing.B) {
+			k := keep(record)
+			var measures, floors []time.Duration
+			for i := range 2000 {
+				c := parse(b, fmt.Sprint("go ", 1+i%2))
+				start := time.Now()
+				if o, err := k.Do(b.Context(), c, keeper.Chord); err != nil || o.Err != nil {
+					b.Fatal(err, o.Err)
+				}
+				between := time.Now()
+				asks <- true
+				<-answers
+				measures, floors = append(measures, between.Sub(start)), append(floors, time.Since(between))
+			}
+			report(b, measures, floors)
+		})
+	}
 }
 
 // BenchmarkJournal: send by a keeper of two thousand windows that answers when it is in the

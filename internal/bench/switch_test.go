@@ -2,7 +2,6 @@ package bench
 
 import (
 	"bytes"
-	"encoding/binary"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -19,6 +18,7 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/draw"
 	"zatlas/internal/geom"
+	"zatlas/internal/host/display"
 	"zatlas/internal/host/display/board"
 	"zatlas/internal/host/display/camera"
 	"zatlas/internal/host/display/paint"
@@ -94,17 +94,14 @@ func newBareSwitcher(b *testing.B, s *testkit.Server, w *watcher, painted bool, 
 	return sw, func() { x.Conn.Close(); <-ended }
 }
 
-func (s *bareSwitcher) set(win xproto.Window, a, kind xproto.Atom, values ...uint32) {
-	data := make([]byte, 4*len(values))
-	for i, v := range values {
-		binary.LittleEndian.PutUint32(data[4*i:], v)
-	}
-	xproto.ChangeProperty(s.x.Conn, xproto.PropModeReplace, win, a, kind, 32, uint32(len(values)), data)
+// set writes a property.
+func set(x *testkit.X, win xproto.Window, a, kind xproto.Atom, values ...uint32) {
+	xproto.ChangeProperty(x.Conn, xproto.PropModeReplace, win, a, kind, 32, uint32(len(values)), display.Pack(values))
 }
 
 func (s *bareSwitcher) toggle(at xproto.Timestamp) {
 	for _, w := range slices.Backward(s.away) {
-		s.set(w, s.state, s.state, 1, 0)
+		set(s.x, w, s.state, s.state, 1, 0)
 		xproto.MapWindow(s.x.Conn, w)
 	}
 	focus := s.away[0]
@@ -113,10 +110,10 @@ func (s *bareSwitcher) toggle(at xproto.Timestamp) {
 		xproto.UnmapWindow(s.x.Conn, w)
 	}
 	for _, w := range s.shown {
-		s.set(w, s.state, s.state, 3, 0)
+		set(s.x, w, s.state, s.state, 3, 0)
 	}
-	s.set(s.x.Root, s.current, xproto.AtomCardinal, 1)
-	s.set(s.x.Root, s.active, xproto.AtomWindow, uint32(focus))
+	set(s.x, s.x.Root, s.current, xproto.AtomCardinal, 1)
+	set(s.x, s.x.Root, s.active, xproto.AtomWindow, uint32(focus))
 	s.shown, s.away = s.away, s.shown
 }
 
