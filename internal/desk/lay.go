@@ -261,6 +261,9 @@ func (l *laying) give() map[int]int {
 		cost := func(place, w *Window) assign.Cost {
 			return assign.Cost{0, -l.alikeness(place, w), l.apart(place, w), recency[w.ID], l.movement(place, w)}
 		}
+		if l.giveTitled(g, given) {
+			continue
+		}
 		if len(g.places)*len(g.windows) > maxPairs {
 			l.giveMany(g, given, cost)
 			continue
@@ -281,6 +284,30 @@ func (l *laying) give() map[int]int {
 		}
 	}
 	return given
+}
+
+// giveTitled gives every place the one window of its title and role. It does so only where each
+// place has one: no other window could be as like, so that nothing has to be weighed.
+func (l *laying) giveTitled(g *group, given map[int]int) bool {
+	titled := map[string]*Window{} // nil for several
+	for _, w := range g.windows {
+		if _, several := titled[w.Title]; several {
+			titled[w.Title] = nil
+		} else {
+			titled[w.Title] = w
+		}
+	}
+	all := map[int]int{}
+	for _, p := range g.places {
+		w := titled[p.Title]
+		if p.Title == "" || w == nil || p.Role != "" && p.Role != w.Role || !l.fits(p, w) {
+			return false
+		}
+		titled[p.Title] = nil
+		all[p.ID] = w.ID
+	}
+	maps.Copy(given, all)
+	return true
 }
 
 // spare is how many places of a group may have to stay empty: as many as windows are missing,
