@@ -25,11 +25,17 @@ type Fault struct {
 // Faults are all that is wrong with a file, in the order of their places.
 type Faults []Fault
 
-// Error is every fault with its place before it.
+// maxNamed is how many faults an error names.
+const maxNamed = 20
+
+// Error is the first faults, each with its place before it, and how many more there are.
 func (fs Faults) Error() string {
-	words := make([]string, len(fs))
-	for i, f := range fs {
-		words[i] = fmt.Sprintf("%d:%d: %s", f.Line, f.Column, f.Words)
+	var words []string
+	for _, f := range fs[:min(len(fs), maxNamed)] {
+		words = append(words, fmt.Sprintf("%d:%d: %s", f.Line, f.Column, f.Words))
+	}
+	if more := len(fs) - maxNamed; more > 0 {
+		words = append(words, fmt.Sprintf("and %d more", more))
 	}
 	return strings.Join(words, "; ")
 }
@@ -53,6 +59,7 @@ const byteOrderMark = "\xef\xbb\xbf"
 type document struct {
 	data            []byte
 	entries, tables []entry
+	seen, lines     int // up to where lines were counted, and how many there are
 }
 
 // maxMended bounds the lines that are passed over as no TOML.
@@ -176,7 +183,12 @@ func (doc *document) at(e *unstable.Node, path []string) entry {
 	if e.Kind != unstable.KeyValue { // the bracket before it
 		offset = start + len(doc.data[start:offset]) - len(bytes.TrimLeft(doc.data[start:offset], " \t"))
 	}
-	return entry{path: path, line: 1 + bytes.Count(doc.data[:start], []byte("\n")), column: 1 + utf8.RuneCount(doc.data[start:offset])}
+	if start < doc.seen {
+		doc.seen, doc.lines = 0, 0
+	}
+	doc.lines += bytes.Count(doc.data[doc.seen:start], []byte("\n"))
+	doc.seen = start
+	return entry{path: path, line: 1 + doc.lines, column: 1 + utf8.RuneCount(doc.data[start:offset])}
 }
 
 // keyPath is the parts of the key of a table or of a value.

@@ -231,4 +231,7 @@ func TestAllFaults(t *testing.T) {
 			t.Errorf("%q is no word of ours:\n%v", word, err)
 		}
 	}
+	if _, err := load(t, strings.Repeat("[[rule]]\n", 1000)); err == nil || !strings.Contains(err.Error(), "20:1: ") || !strings.HasSuffix(err.Error(), "; and 980 more") {
+		t.Errorf("a file of a thousand faults: %v", err)
+	}
 }

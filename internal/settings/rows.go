@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/lang"
@@ -59,8 +60,10 @@ func FindChoice(name string) (Choice, bool) {
 }
 
 // Choices are all settings but chords, grids, pins and rules, in the order of the
-// example.
-func Choices() []Choice {
+// example. They are not to be changed.
+func Choices() []Choice { return choices() }
+
+var choices = sync.OnceValue(func() []Choice {
 	return []Choice{
 		{Key: "theme", Usual: "night", Values: []string{"night", "day"},
 			Help: "colours of the screens", About: `Colours of the screens, cards and the line: "night" or "day".`},
@@ -158,7 +161,7 @@ func Choices() []Choice {
 			Help:  "idle minutes until you count as away",
 			About: "Idle minutes until you count as away, 2 to 120. Nothing is recorded while you are away."},
 	}
-}
+})
 
 // lineEdge is the setting of the edge that the line is at.
 func lineEdge(table, usual string) Choice {
