@@ -72,6 +72,7 @@ func (s *Spy) listen(r io.Reader) {
 	}
 	pad := func(n uint16) int64 { return int64(n+3) &^ 3 }
 	io.CopyN(io.Discard, r, pad(bin.LittleEndian.Uint16(head[6:]))+pad(bin.LittleEndian.Uint16(head[8:])))
+	own := map[uint32]bool{} // windows that it has made, such as the one by which a late manager is asked
 	for b := make([]byte, 4); ; {
 		if _, err := io.ReadFull(r, b); err != nil {
 			return
@@ -80,7 +81,7 @@ func (s *Spy) listen(r io.Reader) {
 		if _, err := io.ReadFull(r, rest); err != nil {
 			return
 		}
-		if said := telling(b[0], rest); said != "" {
+		if said := telling(b[0], rest, own); said != "" {
 			s.mu.Lock()
 			s.requests = append(s.requests, said)
 			s.mu.Unlock()
@@ -94,8 +95,9 @@ var harmless = map[byte]bool{
 	3: true, 14: true, 15: true, 16: true, 17: true, 20: true, 21: true, 23: true, 38: true, 40: true, 43: true, 44: true, 97: true, 98: true, 99: true, 101: true, 103: true, 119: true, 127: true,
 }
 
-// telling is a request in words; empty where it changes nothing for others.
-func telling(op byte, rest []byte) string {
+// telling is a request in words; empty where it changes nothing for others. A window that the
+// client makes and places is its own, and is taken up as such.
+func telling(op byte, rest []byte, own map[uint32]bool) string {
 	at := func(i int) uint32 {
 		if len(rest) < 4*i+4 {
 			return 0
@@ -110,6 +112,11 @@ func telling(op byte, rest []byte) string {
 		if at(2)&changes == 0 {
 			return ""
 		}
+	case op == 1:
+		own[at(0)] = true
+		return ""
+	case op == 12 && own[at(0)]:
+		return ""
 	case op == 12:
 		return fmt.Sprintf("configure %d", at(0))
 	case op == 18:
