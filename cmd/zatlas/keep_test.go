@@ -380,11 +380,15 @@ func TestDragBetweenTerminals(t *testing.T) {
 
 func TestNoKeeper(t *testing.T) {
 	t.Parallel()
-	dir := t.TempDir()
+	dir, s := t.TempDir(), testkit.NewServer(t)
 	for _, args := range [][]string{{"list"}, {"do", "go 1"}, {}} {
-		out, err := testkit.TryRun([]string{"DISPLAY=:nowhere", "XDG_RUNTIME_DIR=" + dir, "XDG_STATE_HOME=" + dir}, testkit.Binary(t), args...)
+		out, err := testkit.TryRun(s.Env, testkit.Binary(t), args...)
 		if err == nil || !strings.Contains(out, "zatlas keep starts one") || !strings.Contains(out, "zatlas demo") {
 			t.Errorf("zatlas %v without a keeper: %v\n%s", args, err, out)
+		}
+		out, err = testkit.TryRun([]string{"DISPLAY=:nowhere", "XDG_RUNTIME_DIR=" + dir, "XDG_STATE_HOME=" + dir}, testkit.Binary(t), args...)
+		if err == nil || !strings.Contains(out, "no X display answers") {
+			t.Errorf("zatlas %v without a display: %v\n%s", args, err, out)
 		}
 	}
 	if out, err := testkit.TryRun([]string{"DISPLAY=", "XDG_RUNTIME_DIR=" + dir, "XDG_STATE_HOME=" + dir}, testkit.Binary(t), "keep"); err == nil || !strings.Contains(out, "set DISPLAY") {

@@ -550,10 +550,12 @@ func TestGap(t *testing.T) {
 // slow is a keeper that takes longer for a command than a connection may for its request.
 type slow struct {
 	keeper.Access
-	time time.Duration
+	time  time.Duration
+	comes func() // is called when a command has come
 }
 
 func (s slow) Do(ctx context.Context, c desk.Command, source keeper.Source) (keeper.Outcome, error) {
+	s.comes()
 	select {
 	case <-time.After(s.time):
 		return s.Access.Do(ctx, c, source)
@@ -567,7 +569,7 @@ func TestSlowCommand(t *testing.T) {
 	t.Parallel()
 	_, _, k := served(t, keeper.Options{})
 	path := filepath.Join(t.TempDir(), "run", "slow.sock")
-	s, err := remote.Listen(path, slow{k, 6 * time.Second}, slog.New(slog.DiscardHandler))
+	s, err := remote.Listen(path, slow{k, 6 * time.Second, func() {}}, slog.New(slog.DiscardHandler))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -583,7 +585,8 @@ func TestNamedCommand(t *testing.T) {
 	t.Parallel()
 	_, _, k := served(t, keeper.Options{})
 	path := filepath.Join(t.TempDir(), "run", "slow.sock")
-	s, err := remote.Listen(path, slow{k, time.Second}, slog.New(slog.DiscardHandler))
+	came := make(chan bool, 10)
+	s, err := remote.Listen(path, slow{k, time.Second, func() { came <- true }}, slog.New(slog.DiscardHandler))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -591,8 +594,8 @@ func TestNamedCommand(t *testing.T) {
 	t.Cleanup(func() { s.Close() })
 	c := dial(t, path)
 	for name, line := range map[string]string{"one": "rename 1 Foyer", "two": "send 99"} {
-		ctx, cancel := context.WithTimeout(t.Context(), 50*time.Millisecond)
-		defer cancel()
+		ctx, cancel := context.WithCancel(t.Context())
+		go func() { <-came; cancel() }()
 		command := parse(t, line)
 		if o, err := c.DoNamed(ctx, command, name); err == nil {
 			t.Fatalf("%s was answered at once: %v", line, o)
