@@ -32,7 +32,7 @@ func (h *Host) Show(d *desk.Desk) {
 	}
 	h.takeRules(d)
 	p := h.pictures.Of(d)
-	all, reordered := h.differing(p)
+	changed, reordered := h.differing(p)
 	if !maps.Equal(h.looks, h.laid) {
 		h.laid, h.lined = h.looks, h.lines.Place(h.looks)
 	}
@@ -40,13 +40,13 @@ func (h *Host) Show(d *desk.Desk) {
 	// A desktop window keeps the focus until the desk means another window than before.
 	h.onDesktop = h.onDesktop && h.wantedFocus(p) == h.insteadOf
 	focusMoves := (h.wantedFocus(p) != h.focused || first) && !h.onDesktop
-	for _, c := range slices.Backward(all) {
+	for _, c := range slices.Backward(changed) {
 		if c.as.Shown && c.mapped && c.as.Covers { // before it is raised, or what lies between would show
 			h.place(c.client, c.as)
 		}
 	}
 	h.restack(p, reordered)
-	for _, c := range slices.Backward(all) {
+	for _, c := range slices.Backward(changed) {
 		h.place(c.client, c.as)
 		if c.as.Shown && !c.mapped {
 			h.writeState(c.client, c.as)
@@ -57,16 +57,16 @@ func (h *Host) Show(d *desk.Desk) {
 	if focusMoves {
 		h.focus(h.wantedFocus(p), h.eventTime(h.wantedFocus(p)))
 	}
-	for _, c := range all {
+	for _, c := range changed {
 		if !c.as.Shown && c.mapped {
 			c.unmaps++
 			c.mapped = false
 			xproto.UnmapWindow(h.conn, c.win)
 		}
 	}
-	h.paintBorders(p.Focus, all)
+	h.paintBorders(p.Focus, changed)
 	h.showHeadings(d)
-	for _, c := range all {
+	for _, c := range changed {
 		h.writeState(c.client, c.as)
 	}
 	h.writeRoot(d, p)
@@ -87,6 +87,7 @@ func (h *Host) Show(d *desk.Desk) {
 	h.tellCamera(d, p)
 	h.board.Show(d)
 	h.notePointer()
+	h.doubt = false
 }
 
 // tellCamera tells which windows are seen, for their pictures.
@@ -151,7 +152,7 @@ func (h *Host) takeRules(d *desk.Desk) {
 // differing lists the windows of a picture that may not be shown as it says. They differ from the
 // picture before, have or had the focus, or a fact was told of them since. Reordered tells
 // whether the order may be another.
-func (h *Host) differing(p desk.Picture) (all []shown, reordered bool) {
+func (h *Host) differing(p desk.Picture) (changed []shown, reordered bool) {
 	was := h.pic
 	reordered = h.doubt || len(p.Windows) != len(was.Windows)
 	for i := range p.Windows {
@@ -162,12 +163,12 @@ func (h *Host) differing(p desk.Picture) (all []shown, reordered bool) {
 			continue
 		}
 		if c := h.clients[w.ID]; c != nil {
-			all = append(all, shown{c, w})
+			changed = append(changed, shown{c, w})
 		}
 	}
-	h.pic, h.doubt = p, false
+	h.pic, h.doubt = p, true // until it is carried out
 	clear(h.touched)
-	return all, reordered
+	return changed, reordered
 }
 
 // markHere marks the monitor you are on where nothing there shows that: no window has the
