@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"runtime"
+	"syscall"
 	"testing"
 	"time"
 
@@ -18,6 +19,7 @@ import (
 	"zatlas/internal/testkit"
 	"zatlas/internal/tui"
 	"zatlas/internal/tui/cells"
+	"zatlas/internal/tui/terminal"
 )
 
 // screens drives the screens without the library's loop, and adds up the time that
@@ -65,6 +67,40 @@ func (s *screens) run(cmd tea.Cmd) {
 			s.msgs <- msg
 		}
 	}()
+}
+
+// BenchmarkRest: an open screen of 20 windows while nobody does anything: the CPU that the process
+// takes and how often it is switched to, a minute. The floor is nothing at all: the process
+// without a screen.
+func BenchmarkRest(b *testing.B) {
+	const watched = 10 * time.Second
+	rest := func() (cpu, switches float64) {
+		var was, now syscall.Rusage
+		runtime.GC()
+		syscall.Getrusage(syscall.RUSAGE_SELF, &was)
+		time.Sleep(watched)
+		syscall.Getrusage(syscall.RUSAGE_SELF, &now)
+		minutes := watched.Minutes()
+		used := func(r syscall.Rusage) int64 { return r.Utime.Nano() + r.Stime.Nano() }
+		return float64(used(now)-used(was)) / 1e6 / minutes, float64(now.Nvcsw-was.Nvcsw+now.Nivcsw-was.Nivcsw) / minutes
+	}
+	floorCPU, floorSwitches := rest()
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	k := keeper.New(deskOf(b, 20), sim.New(), keeper.Options{})
+	go k.Run(ctx)
+	_, keys := onScreen(func(t *terminal.Terminal) {
+		tui.Run(ctx, k, tui.Options{Name: "bench", Theme: cells.Night, On: t})
+	})
+	defer keys.Close()
+	rest() // the first frames settle
+	cpu, switches := rest()
+	for _, m := range []struct {
+		value float64
+		unit  string
+	}{{cpu, "cpu-ms/min"}, {floorCPU, "floor-cpu-ms/min"}, {switches, "switches/min"}, {floorSwitches, "floor-switches/min"}, {0, "ns/op"}} {
+		b.ReportMetric(m.value, m.unit)
+	}
 }
 
 func key(text string) tea.KeyPressMsg { return tea.KeyPressMsg{Text: text, Code: []rune(text)[0]} }
