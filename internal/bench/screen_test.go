@@ -93,7 +93,7 @@ func BenchmarkRest(b *testing.B) {
 		tui.Run(ctx, k, tui.Options{Name: "bench", Theme: cells.Night, On: t})
 	})
 	defer keys.Close()
-	rest() // the first frames settle
+	time.Sleep(32 * time.Second) // it rests half a minute after the last news
 	cpu, switches := rest()
 	for _, m := range []struct {
 		value float64
