@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"unicode"
 
 	"zatlas/internal/desk"
@@ -47,12 +48,19 @@ var kinds = map[string]struct {
 // reserved words are no bare names: they mean something after some verb.
 var reserved = []string{"all", "and", "at", "back", "by", "down", "first", "into", "last", "left", "new", "next", "not", "of", "or", "prev", "right", "to", "up"}
 
-// formsOf are the ways in which a usage lets a verb be written.
+// known are the forms of each usage that was asked about: those of the verbs.
+var known sync.Map
+
+// formsOf are the ways in which a usage lets a verb be written. They are not to be changed.
 func formsOf(usage string) [][]slot {
+	if forms, ok := known.Load(usage); ok {
+		return forms.([][]slot)
+	}
 	var forms [][]slot
 	for _, form := range strings.Split(usage, " / ") {
 		forms = append(forms, slotsOf(form))
 	}
+	known.Store(usage, forms)
 	return forms
 }
 

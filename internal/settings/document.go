@@ -527,15 +527,18 @@ func (r *reading) ruleKey(e entry) {
 	}
 	key := e.path[2]
 	r.at[e.name()] = e
-	texts := rule.texts()
-	flag := slices.IndexFunc(rule.flags(), func(f ruleFlag) bool { now, _ := f.inFile(); return now == key || oldWords[key] == f.word })
 	text, isText := e.value.(string)
+	if to := rule.texts()[key]; to != nil {
+		if !isText {
+			r.fault(e, fmt.Errorf("%s of a rule must be a text in quotes", key))
+			return
+		}
+		*to = text
+		return
+	}
+	flag := slices.IndexFunc(rule.flags(), func(f ruleFlag) bool { now, _ := f.inFile(); return now == key || oldWords[key] == f.word })
 	on, isFlag := e.value.(bool)
 	switch {
-	case texts[key] != nil && isText:
-		*texts[key] = text
-	case texts[key] != nil:
-		r.fault(e, fmt.Errorf("%s of a rule must be a text in quotes", key))
 	case flag >= 0 && isFlag:
 		f := rule.flags()[flag]
 		_, turns := f.inFile()
