@@ -85,7 +85,7 @@ type Camera struct {
 	lookedAt int           // at which count of moves it was looked whether the screen is locked
 	lock     bool          // it was
 	spoilt   int           // tries in a row that came to nothing
-	left     bool          // something of a picture that was dropped may still be in memory
+	left     int           // how often memory is still to be scrubbed of what was dropped
 	scrubbed time.Time
 }
 
@@ -129,8 +129,14 @@ func start(ctx context.Context, name string, album *picture.Album, opt Options, 
 					c.mu.Unlock()
 				}
 			}
+			var again <-chan time.Time
+			if c.left > 0 {
+				again = time.After(scrubEvery)
+			}
 			select {
 			case <-c.wake:
+			case <-again:
+				c.scrub(time.Now())
 			case <-ctx.Done():
 			}
 		}
@@ -276,7 +282,9 @@ func (c *Camera) work(ctx context.Context) error {
 		c.conn.Close()
 		<-pumped
 		c.conn = nil // what it has read is to be forgotten
-		if c.album.Clear(); ctx.Err() == nil {
+		c.album.Clear()
+		c.dropped(true)
+		if ctx.Err() == nil {
 			c.scrub(time.Now())
 		}
 	}()
@@ -294,9 +302,9 @@ func (c *Camera) work(ctx context.Context) error {
 		c.meet()
 		now := time.Now()
 		wait, due := c.look(now)
-		if next := c.scrubbed.Add(scrubEvery).Sub(now); c.left && next <= 0 {
+		if next := c.scrubbed.Add(scrubEvery).Sub(now); c.left > 0 && next <= 0 {
 			c.scrub(now)
-		} else if c.left && (!due || next < wait) {
+		} else if c.left > 0 && (!due || next < wait) {
 			wait, due = next, true
 		}
 		if due {
@@ -366,7 +374,7 @@ func (c *Camera) follow(e xgb.Event) {
 	case xproto.VisibilityNotifyEvent: // see Wire.TellSaver
 		if e.Window == c.root {
 			if c.saver = e.State == screensaver.StateOn; c.saver {
-				c.left = c.album.Clear() || c.left
+				c.dropped(c.album.Clear())
 			}
 		}
 	case xproto.PropertyNotifyEvent:
@@ -446,7 +454,7 @@ func (c *Camera) meet() {
 		return
 	}
 	private := func(w *desk.Window) bool { return c.private(d, w, opt.Private) }
-	c.left = c.album.Keep(func(id int) bool { w := d.Window(id); return w != nil && !private(w) }) || c.left
+	c.dropped(c.album.Keep(func(id int) bool { w := d.Window(id); return w != nil && !private(w) }))
 	for id, s := range c.subjects {
 		if w := d.Window(id); w == nil || private(w) || seen[id] != 0 && seen[id] != s.win {
 			c.part(s)
@@ -468,11 +476,22 @@ func (c *Camera) meet() {
 	}
 }
 
+// scrubs is how often memory is scrubbed after something was dropped. A goroutine that the
+// collector stops in the middle may seem to use what it no longer does, but not each time.
+const scrubs = 2
+
+// dropped has memory be scrubbed where pictures were dropped.
+func (c *Camera) dropped(some bool) {
+	if some {
+		c.left = scrubs
+	}
+}
+
 // scrub gives memory that is free back to the system. The album overwrites what it drops; the
 // buffers of the library into which the server's answers were read are only freed.
 func (c *Camera) scrub(now time.Time) {
 	debug.FreeOSMemory()
-	c.left, c.scrubbed = false, now
+	c.left, c.scrubbed = max(c.left-1, 0), now
 }
 
 // judgement is whether a window is private, and what that follows from.

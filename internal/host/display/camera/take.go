@@ -123,7 +123,7 @@ func (c *Camera) locked() bool {
 		}
 	}
 	if c.lock = c.covering(order, all); c.lock {
-		c.left = c.album.Clear() || c.left
+		c.dropped(c.album.Clear())
 	}
 	return c.lock
 }
