@@ -2,6 +2,8 @@ package main
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -16,7 +18,11 @@ import (
 func TestDayByChords(t *testing.T) {
 	t.Parallel()
 	s := testkit.NewServer(t)
-	s.Settings(t, "[chords]\n\"Atlas+Q c\" = \"run xterm -title started\"\n")
+	begins := filepath.Join(t.TempDir(), "begins") // gives its window a title once it runs: a terminal is deaf until then
+	if err := os.WriteFile(begins, []byte("#!/bin/sh\nprintf '\\033]2;started\\007'\nexec cat\n"), 0o700); err != nil {
+		t.Fatal(err)
+	}
+	s.Settings(t, "[chords]\n\"Atlas+Q c\" = \"run xterm -e "+begins+"\"\n")
 	s.Keeper(t)
 	ids := map[string]string{}
 	for _, name := range []string{"one", "two", "three"} {
