@@ -118,7 +118,10 @@ func wideDesk(b *testing.B, n int) *desk.Desk {
 // BenchmarkCommandWide: one command in the core among 10,000 windows on 200 sheets; the
 // floor is to copy the list of windows once, since a desk is never written again.
 func BenchmarkCommandWide(b *testing.B) {
-	d := wideDesk(b, 10_000)
+	d, _, err := wideDesk(b, 10_000).Apply(parse(b, "send 3 of #9")) // a step to go on from
+	if err != nil {
+		b.Fatal(err)
+	}
 	for _, line := range []string{"go 7", "send 2 of #5", "focus right", "float of #6"} {
 		b.Run(line, func(b *testing.B) {
 			c := parse(b, line)
@@ -498,6 +501,7 @@ func BenchmarkRow(b *testing.B) {
 			b.Fatal("the row was never written")
 		}
 		out.quiet()
+		time.Sleep(100 * time.Millisecond) // names are read ten times a second
 	}
 	report(b, measures, floors)
 }

@@ -28,6 +28,10 @@ func (d *Desk) bytesSince(old *Desk) (n int) {
 		n += pointerBytes * len(d.Windows)
 		i := 0
 		for _, w := range d.Windows { // both by id
+			if i < len(old.Windows) && old.Windows[i] == w { // most are the same: they are not looked into
+				i++
+				continue
+			}
 			for i < len(old.Windows) && old.Windows[i].ID < w.ID {
 				i++
 			}

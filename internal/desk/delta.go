@@ -100,14 +100,14 @@ func windowsSince(now, was []*Window) (changed []*Window, gone []int) {
 	}
 	for len(now) > 0 || len(was) > 0 {
 		switch {
+		case len(now) > 0 && len(was) > 0 && now[0] == was[0]: // as most are: they are not looked into
+			now, was = now[1:], was[1:]
 		case len(was) == 0 || len(now) > 0 && now[0].ID < was[0].ID:
 			changed, now = append(changed, now[0]), now[1:]
 		case len(now) == 0 || was[0].ID < now[0].ID:
 			gone, was = append(gone, was[0].ID), was[1:]
 		default:
-			if now[0] != was[0] {
-				changed = append(changed, now[0])
-			}
+			changed = append(changed, now[0])
 			now, was = now[1:], was[1:]
 		}
 	}
