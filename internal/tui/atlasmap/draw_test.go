@@ -8,6 +8,7 @@ import (
 
 	"zatlas/internal/geom"
 	"zatlas/internal/scene"
+	"zatlas/internal/stray"
 	"zatlas/internal/tui/cells"
 )
 
@@ -36,6 +37,29 @@ func TestDraw(t *testing.T) {
 		for _, words := range want {
 			if !strings.Contains(drawn, words) {
 				t.Errorf("with %s chosen there is no %q in\n%s", ws.Name, words, drawn)
+			}
+		}
+	}
+}
+
+// A lost window is named in full, and marked as lost, where the columns are narrow too.
+func TestLostAreNamed(t *testing.T) {
+	d, err := scene.Demo()
+	if err != nil {
+		t.Fatal(err)
+	}
+	o := OverviewOf(d, nil)
+	for _, wide := range []int{160, 100, 80} {
+		c := cells.NewCanvas(wide, 20, cells.Night.Style(cells.Night.Paper), false, nil)
+		p := Painter{Canvas: c, Theme: cells.Night, Desk: d, Counts: o.Counts, Chart: New(o, nil, geom.R(0, 1, wide, 18), 0), Tints: map[string]int{}}
+		p.Draw()
+		drawn := ansi.Strip(c.Render())
+		for _, w := range d.Windows {
+			if d.Lost(w).Cause == stray.None {
+				continue
+			}
+			if !strings.Contains(drawn, "! "+w.App) && !strings.Contains(drawn, "!≈ "+w.App) {
+				t.Errorf("%d columns wide there is no %q in\n%s", wide, w.App, drawn)
 			}
 		}
 	}
