@@ -133,10 +133,9 @@ func replacements(w apps.Begun, values []string) (all []string) {
 
 // completeCommands completes a command that is one argument, in the shell, with the words that
 // Tab offers on the line of the screens.
-func completeCommands(d func() *desk.Desk) cobra.CompletionFunc {
+func completeCommands(by completer) cobra.CompletionFunc {
 	return func(_ *cobra.Command, _ []string, begun string) ([]string, cobra.ShellCompDirective) {
-		d := d()
-		lines := completed(begun, func(line string) lang.Completion { return lang.Complete(line, d) }, func(line string) bool {
+		lines := completed(begun, by, func(line string) bool {
 			_, err := lang.ParseCommand(line)
 			return err == nil
 		})
@@ -150,11 +149,10 @@ func completeCommands(d func() *desk.Desk) cobra.CompletionFunc {
 }
 
 // completeQueries completes a query; each argument is a part of it.
-func completeQueries(d func(cmd *cobra.Command) *desk.Desk) cobra.CompletionFunc {
+func completeQueries(by func(cmd *cobra.Command) completer) cobra.CompletionFunc {
 	return func(cmd *cobra.Command, args []string, begun string) ([]string, cobra.ShellCompDirective) {
-		d := d(cmd)
-		before := strings.Join(append(args, ""), " ")
-		lines := completed(before+begun, func(line string) lang.Completion { return lang.CompleteQuery(line, d) }, func(line string) bool {
+		by, before := by(cmd), strings.Join(append(args, ""), " ")
+		lines := completed(before+begun, func(query string) lang.Completion { return by(lang.ToQuery + query) }, func(line string) bool {
 			_, err := lang.ParseQuery(line)
 			return err == nil
 		})
@@ -165,10 +163,38 @@ func completeQueries(d func(cmd *cobra.Command) *desk.Desk) cobra.CompletionFunc
 	}
 }
 
+// completer is lang.Complete on some desk.
+type completer func(line string) lang.Completion
+
+// running completes on the desk of $DISPLAY's keeper, which does that itself; on none where none
+// runs.
+func running(line string) lang.Completion {
+	if client, err := dial(); err == nil {
+		if c, err := client.Complete(context.Background(), line); err == nil {
+			return c
+		}
+	}
+	return lang.Complete(line, nil)
+}
+
+// inScene completes on the desk of a scene file.
+func inScene(file string) completer {
+	d := sceneDesk(file)
+	return func(line string) lang.Completion { return lang.Complete(line, d) }
+}
+
+// sceneOr completes on the desk of the file that --scene names, else on the running one.
+func sceneOr(cmd *cobra.Command) completer {
+	if file := cmd.Flags().Lookup("scene").Value.String(); file != "" {
+		return inScene(file)
+	}
+	return running
+}
+
 // completed are the lines that could come of one. A shell takes what it is offered for the whole
 // argument. So where only one word fits, the words that can follow it are offered too, and the
 // word alone only where it means something.
-func completed(line string, complete func(line string) lang.Completion, means func(line string) bool) (lines []string) {
+func completed(line string, complete completer, means func(line string) bool) (lines []string) {
 	c := complete(line)
 	head := strings.TrimSuffix(line, c.Begun)
 	for _, w := range c.Words {
@@ -194,39 +220,33 @@ func completed(line string, complete func(line string) lang.Completion, means fu
 	return lines
 }
 
-// runningDesk is the desk of $DISPLAY's keeper, with the plates there are; nil where none runs.
-func runningDesk() *desk.Desk {
-	client, err := dial()
-	if err != nil {
-		return nil
-	}
-	return deskToComplete(client.Desk(context.Background()))
-}
-
-// sceneDesk is the desk of a scene file; nil where that is none.
-func sceneDesk(file string) func() *desk.Desk {
-	return func() *desk.Desk { return deskToComplete(scene.ReadFile(file)) }
-}
-
-// sceneOrRunning is the desk of the file that --scene names, else the running one.
-func sceneOrRunning(cmd *cobra.Command) *desk.Desk {
-	if file := cmd.Flags().Lookup("scene").Value.String(); file != "" {
-		return sceneDesk(file)()
-	}
-	return runningDesk()
-}
-
-func deskToComplete(d *desk.Desk, err error) *desk.Desk {
+// sceneDesk is the desk of a scene file, with the letters and plates of the settings; nil where
+// it is none.
+func sceneDesk(file string) *desk.Desk {
+	d, err := scene.ReadFile(file)
 	if err != nil {
 		return nil
 	}
 	if set, err := settings.Load(settings.Path()); err == nil {
-		d = d.WithOwn(set.ForDesk()) // with the letters, which a snapshot has not
+		d = d.WithOwn(set.ForDesk())
 	}
 	if shelf := plate.Beside(settings.Path()); shelf != nil {
 		plates, _ := shelf.Read()
 		d = d.WithPlates(plates)
 	}
+	return d
+}
+
+// sceneOrRunning is the desk of the file that --scene names, else the running one; nil for none.
+func sceneOrRunning(cmd *cobra.Command) *desk.Desk {
+	if file := cmd.Flags().Lookup("scene").Value.String(); file != "" {
+		return sceneDesk(file)
+	}
+	client, err := dial()
+	if err != nil {
+		return nil
+	}
+	d, _ := client.Desk(context.Background())
 	return d
 }
 

@@ -85,7 +85,7 @@ is printed, and --about NAME waits for it again.`,
 	onFlag(cmd, &on)
 	cmd.Flags().DurationVar(&wait, "wait", 0, "give up after so long without an answer, as 10s; 0 for never")
 	cmd.Flags().StringVar(&about, "about", "", "wait for the command with this name, and print its result")
-	cmd.ValidArgsFunction = completeCommands(runningDesk)
+	cmd.ValidArgsFunction = completeCommands(running)
 	return cmd
 }
 

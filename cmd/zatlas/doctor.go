@@ -10,7 +10,6 @@ import (
 	"os/exec"
 	"path/filepath"
 	"regexp"
-	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -246,14 +245,15 @@ func lookAtDisplay(ctx context.Context) findings {
 func lookAtKeeper(ctx context.Context, client *remote.Client) (lines []finding) {
 	ctx, cancel := context.WithTimeout(ctx, 3*time.Second)
 	defer cancel()
-	d, err := client.Desk(ctx)
+	s, err := client.State(ctx)
 	if err != nil {
 		return []finding{{"desk", "it cannot be read", keeper.Sentence(err)}}
 	}
-	lines = append(lines, finding{"desk", fmt.Sprintf("%s, %s", desk.Counted(len(d.Workspaces), "workspace"), desk.Counted(len(d.Windows), "window")), ""})
-	if windows, bytes, err := client.Held(ctx); err == nil {
-		lines = append(lines, finding{"pictures", picturesWords(d, windows, bytes), ""})
+	pictures := "none in memory"
+	if s.Pictures > 0 {
+		pictures = fmt.Sprintf("of %s in memory, %d KB: %s", desk.Counted(s.Pictures, "window"), (s.Bytes+1023)/1024, strings.Join(s.Pictured, ", "))
 	}
+	lines = append(lines, finding{"desk", fmt.Sprintf("%s, %s", desk.Counted(s.Workspaces, "workspace"), desk.Counted(s.Windows, "window")), ""}, finding{"pictures", pictures, ""})
 	keys, err := client.Keys(ctx)
 	if err != nil {
 		return lines
@@ -264,20 +264,6 @@ func lookAtKeeper(ctx context.Context, client *remote.Client) (lines []finding) 
 		}
 	}
 	return append(lines, finding{"chords", desk.Counted(len(keys), "chord"), ""})
-}
-
-// picturesWords say of which windows there are pictures.
-func picturesWords(d *desk.Desk, windows []int, bytes int) string {
-	if len(windows) == 0 {
-		return "none in memory"
-	}
-	var names []string
-	for _, id := range windows {
-		if w := d.Window(id); w != nil && !slices.Contains(names, w.App) {
-			names = append(names, w.App)
-		}
-	}
-	return fmt.Sprintf("of %s in memory, %d KB: %s", desk.Counted(len(windows), "window"), (bytes+1023)/1024, strings.Join(names, ", "))
 }
 
 // lookAtAtlasWindow is the terminal of the atlas window, and its letters.

@@ -58,7 +58,7 @@ Without a query, all of them. Where a query matches none the exit status is 1; w
 	cmd.Flags().StringVar(&file, "scene", "", "read this scene file instead of the running desk")
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
 	onFlag(cmd, &on)
-	cmd.ValidArgsFunction = completeQueries(sceneOrRunning)
+	cmd.ValidArgsFunction = completeQueries(sceneOr)
 	return cmd
 }
 

@@ -70,7 +70,7 @@ after, with an arrow for each window that moves.`,
 		if len(args) == 0 {
 			return nil, cobra.ShellCompDirectiveDefault // a file
 		}
-		return completeCommands(sceneDesk(args[0]))(c, args, begun)
+		return completeCommands(inScene(args[0]))(c, args, begun)
 	}
 	f.add(cmd)
 	cmd.Flags().StringVar(&f.out, "draw", "", "draw the desk before and after into this file, .svg or .pdf")

@@ -73,7 +73,10 @@ func Complete(input string, d *desk.Desk) Completion {
 }
 
 // CompleteQuery does so at the end of a query.
-func CompleteQuery(input string, d *desk.Desk) Completion { return Complete("rescue of "+input, d) }
+func CompleteQuery(input string, d *desk.Desk) Completion { return Complete(ToQuery+input, d) }
+
+// ToQuery makes a command of a query, for Complete.
+const ToQuery = "rescue of "
 
 // folded is a word without what need not be typed the same: quotes, and how large its
 // letters are.

@@ -118,22 +118,19 @@ func (c *Client) Ping(ctx context.Context) error {
 
 // Log gives the keeper's logbook.
 func (c *Client) Log(ctx context.Context) ([]keeper.Entry, error) {
-	resp, err := c.get(ctx, "/log")
-	if err != nil {
-		return nil, err
-	}
-	defer resp.Body.Close()
 	var in []logLine
-	if err := json.NewDecoder(resp.Body).Decode(&in); err != nil {
-		return nil, fmt.Errorf("the keeper's logbook cannot be read: %w", err)
+	if err := c.fetch(ctx, "/log", "logbook", &in); err != nil {
+		return nil, err
 	}
 	lines := make([]keeper.Entry, len(in))
 	for i, l := range in {
 		lines[i] = keeper.Entry{At: time.UnixMilli(l.At), Source: keeper.Source(clean(l.Source)), Words: clean(l.Words), Gone: l.Gone}
 		if l.Back != "" {
-			if lines[i].Back, err = lang.ParseCommand(l.Back); err != nil {
+			back, err := lang.ParseCommand(l.Back)
+			if err != nil {
 				return nil, fmt.Errorf("the keeper's logbook cannot be read: %w", err)
 			}
+			lines[i].Back = back
 		}
 	}
 	return lines, nil
@@ -141,14 +138,9 @@ func (c *Client) Log(ctx context.Context) ([]keeper.Entry, error) {
 
 // Apps lists the apps that run or can be started.
 func (c *Client) Apps(ctx context.Context) ([]keeper.App, error) {
-	resp, err := c.get(ctx, "/apps")
-	if err != nil {
-		return nil, err
-	}
-	defer resp.Body.Close()
 	var list []keeper.App
-	if err := json.NewDecoder(resp.Body).Decode(&list); err != nil {
-		return nil, fmt.Errorf("the keeper's list of apps cannot be read: %w", err)
+	if err := c.fetch(ctx, "/apps", "list of apps", &list); err != nil {
+		return nil, err
 	}
 	for i := range list {
 		list[i].Name, list[i].Title = clean(list[i].Name), clean(list[i].Title)
@@ -158,14 +150,9 @@ func (c *Client) Apps(ctx context.Context) ([]keeper.App, error) {
 
 // Plates lists the plates that the keeper has.
 func (c *Client) Plates(ctx context.Context) ([]keeper.Shelved, error) {
-	resp, err := c.get(ctx, "/plates")
-	if err != nil {
-		return nil, err
-	}
-	defer resp.Body.Close()
 	var in []plateLine
-	if err := json.NewDecoder(resp.Body).Decode(&in); err != nil {
-		return nil, fmt.Errorf("the keeper's list of plates cannot be read: %w", err)
+	if err := c.fetch(ctx, "/plates", "list of plates", &in); err != nil {
+		return nil, err
 	}
 	list := make([]keeper.Shelved, len(in))
 	for i, l := range in {
@@ -189,14 +176,9 @@ func (c *Client) Plates(ctx context.Context) ([]keeper.Shelved, error) {
 
 // Keys lists the chords of the keeper's display.
 func (c *Client) Keys(ctx context.Context) ([]keeper.Key, error) {
-	resp, err := c.get(ctx, "/keys")
-	if err != nil {
-		return nil, err
-	}
-	defer resp.Body.Close()
 	var list []keeper.Key
-	if err := json.NewDecoder(resp.Body).Decode(&list); err != nil {
-		return nil, fmt.Errorf("the keeper's list of chords cannot be read: %w", err)
+	if err := c.fetch(ctx, "/keys", "list of chords", &list); err != nil {
+		return nil, err
 	}
 	for i, k := range list {
 		list[i] = cleanKey(k)

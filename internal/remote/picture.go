@@ -33,32 +33,6 @@ type pictureReply struct {
 // Pictures has pictures be asked for at an album; nil for none. It is called before Serve.
 func (s *Server) Pictures(album *picture.Album) { s.album = album }
 
-// heldReply is of which windows there are pictures, and how many bytes they have.
-type heldReply struct {
-	Windows []int `json:"windows"`
-	Bytes   int   `json:"bytes"`
-}
-
-func (s *Server) held(w http.ResponseWriter, _ *http.Request) {
-	var h heldReply
-	h.Windows, h.Bytes = s.album.Held()
-	reply(w, http.StatusOK, h)
-}
-
-// Held tells of which windows the keeper has pictures, and how many bytes they have.
-func (c *Client) Held(ctx context.Context) (windows []int, bytes int, err error) {
-	resp, err := c.get(ctx, "/pictures")
-	if err != nil {
-		return nil, 0, err
-	}
-	defer resp.Body.Close()
-	var h heldReply
-	if err := json.NewDecoder(resp.Body).Decode(&h); err != nil {
-		return nil, 0, fmt.Errorf("what pictures there are cannot be read: %w", err)
-	}
-	return h.Windows, h.Bytes, nil
-}
-
 // pictures answers with pictures of windows: each window=12 with its cells=30x12. With since
 // it waits until there is one that is newer than that point.
 func (s *Server) pictures(w http.ResponseWriter, r *http.Request) {

@@ -131,7 +131,8 @@ func Listen(path string, k keeper.Access, log *slog.Logger) (*Server, error) {
 	}
 	mux.HandleFunc("GET /events", watched(func(w http.ResponseWriter, r *http.Request) { events(w, r, k, born) }))
 	mux.HandleFunc("GET /picture", watched(s.pictures))
-	mux.HandleFunc("GET /pictures", s.held)
+	mux.HandleFunc("GET /state", func(w http.ResponseWriter, r *http.Request) { s.state(w, r, k) })
+	mux.HandleFunc("GET /complete", func(w http.ResponseWriter, r *http.Request) { complete(w, r, k) })
 	mux.HandleFunc("GET /line", watched(func(w http.ResponseWriter, r *http.Request) { s.line(w, r, k) }))
 	s.http = &http.Server{
 		Handler: versioned(mux), ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug), ConnState: newGate(maxConnections).follow,
@@ -404,11 +405,8 @@ func key(w http.ResponseWriter, r *http.Request, k keeper.Access) {
 }
 
 func snapshot(w http.ResponseWriter, r *http.Request, k keeper.Access) {
-	ctx, cancel := context.WithCancel(r.Context())
-	defer cancel()
-	u, ok := <-k.Watch(ctx)
+	u, ok := latest(w, r, k)
 	if !ok {
-		reply(w, http.StatusServiceUnavailable, failed(keeper.ErrGone))
 		return
 	}
 	w.Header().Set("Content-Type", "application/json")
