@@ -196,13 +196,21 @@ func packStep(before, after, on *desk.Desk, number int) ([]byte, error) {
 		return data, err
 	}
 	var b bytes.Buffer
-	z, err := gzip.NewWriterLevel(&b, gzip.BestSpeed)
-	if err != nil {
-		return nil, err
-	}
+	z := compressors.Get().(*gzip.Writer)
+	defer compressors.Put(z)
+	z.Reset(&b)
 	_, err = z.Write(data)
 	return b.Bytes(), errors.Join(err, z.Close())
 }
+
+// compressors are kept, since one takes more than half a megabyte.
+var compressors = sync.Pool{New: func() any {
+	z, err := gzip.NewWriterLevel(io.Discard, gzip.BestSpeed)
+	if err != nil {
+		panic("a usual level of compression is refused: " + err.Error()) // it is a constant
+	}
+	return z
+}}
 
 // leastPacked is from how many bytes on a step is worth compressing.
 const leastPacked = 16 << 10
