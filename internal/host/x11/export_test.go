@@ -25,6 +25,9 @@ func (h *Host) Missed() string {
 			return fmt.Sprintf("window %d, mapped %t and to be %t, was %s and is to be %s", c.id, c.mapped, c.as.Shown, was[i], now)
 		}
 	}
+	if all, top := h.lists(h.desk); !slices.Equal(all, h.told.clients) || !slices.Equal(top, h.told.clientsTop) {
+		return fmt.Sprintf("the lists on the root are %v and %v, and are to be %v and %v", h.told.clients, h.told.clientsTop, all, top)
+	}
 	layers := slices.Clone(h.layers)
 	if h.restack(p, true); !slices.Equal(h.layers, layers) {
 		return fmt.Sprintf("the order was %v and is to be %v", layers, h.layers)

@@ -392,7 +392,7 @@ func (h *Host) mapRequest(win xproto.Window) {
 	}
 	h.nextID++
 	h.clients[c.id], h.byXID[win] = c, c
-	h.doubt = true
+	h.doubt, h.unlisted = true, true
 	h.fresh = append(h.fresh, c.id)
 	h.take(c)
 	if h.desk.Expecting() {
@@ -519,7 +519,7 @@ func (h *Host) destroyed(win xproto.Window) {
 func (h *Host) forget(c *client, quiet bool) {
 	delete(h.clients, c.id)
 	delete(h.byXID, c.win)
-	h.doubt = true
+	h.doubt, h.unlisted = true, true
 	delete(h.reaches, c.id)
 	for _, a := range clientWritten {
 		delete(h.wrote, property{c.win, h.atoms[a]})

@@ -284,7 +284,7 @@ func (h *Host) restack(p desk.Picture, reordered bool) {
 // stackAnew stacks all windows after a request failed because a window it named had vanished.
 // Everything above that one is at a wrong place, too.
 func (h *Host) stackAnew() {
-	h.unstacked, h.layers = false, nil
+	h.unstacked, h.layers, h.unlisted = false, nil, true
 	h.restack(h.pictures.Of(h.desk), true)
 }
 
