@@ -253,7 +253,8 @@ func lookAtKeeper(ctx context.Context, client *remote.Client) (lines []finding) 
 	if s.Pictures > 0 {
 		pictures = fmt.Sprintf("of %s in memory, %d KB: %s", desk.Counted(s.Pictures, "window"), (s.Bytes+1023)/1024, strings.Join(s.Pictured, ", "))
 	}
-	lines = append(lines, finding{"desk", fmt.Sprintf("%s, %s", desk.Counted(s.Workspaces, "workspace"), desk.Counted(s.Windows, "window")), ""}, finding{"pictures", pictures, ""})
+	here := fmt.Sprintf("%s, %s, %d lost; you are on %s%d", desk.Counted(s.Workspaces, "workspace"), desk.Counted(s.Windows, "window"), s.Lost, s.Monitor, s.Number)
+	lines = append(lines, finding{"desk", here, ""}, finding{"pictures", pictures, ""})
 	keys, err := client.Keys(ctx)
 	if err != nil {
 		return lines

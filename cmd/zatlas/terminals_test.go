@@ -37,7 +37,7 @@ func TestTerminals(t *testing.T) {
 		env   []string
 		wants []string
 	}{
-		{"tmux", nil, []string{"kind         tmux-256color", "150 columns, 42 rows", "colours      256", "taken for one column wide", "process ", "6 windows"}},
+		{"tmux", nil, []string{"kind         tmux-256color", "150 columns, 42 rows", "colours      256", "taken for one column wide", "process ", "6 windows, 0 lost; you are on A1"}},
 		{"16 colours", colours("xterm-16color"), []string{"kind         xterm-16color", "colours      16"}},
 		{"a console", colours("linux"), []string{"kind         linux", "colours      16", "plain letters"}},
 		{"no colours", []string{"NO_COLOR=1"}, []string{"colours      none, as it was asked for"}},

@@ -66,8 +66,8 @@ func (p Pack) Write(out io.Writer) error {
 	return z.Close()
 }
 
-// ReadFile reads a pack. It takes only regular files under the names that packs have, each once,
-// and together no more than fits into memory: a zip file can say of itself what it likes.
+// ReadFile reads a pack. It takes only regular files under the names that packs have, each once.
+// Together they must fit into memory: a zip file can say of itself what it likes.
 func ReadFile(name string) (Pack, error) {
 	data, err := file.Read(name, maxBytes)
 	if err != nil {

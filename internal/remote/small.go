@@ -103,6 +103,7 @@ func (c *Client) fetch(ctx context.Context, path, called string, answer any) err
 // State tells how much there is.
 func (c *Client) State(ctx context.Context) (s State, err error) {
 	err = c.fetch(ctx, "/state", "state", &s)
+	s.Monitor = clean(s.Monitor)
 	for i, app := range s.Pictured {
 		s.Pictured[i] = clean(app)
 	}

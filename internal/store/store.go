@@ -416,8 +416,8 @@ func keyOf(display string) string {
 	return host + ":" + number
 }
 
-// Batch is what is written at once: a desk, nil for none, and what came since the last batch:
-// what was said, which apps were chosen, what the work was like.
+// Batch is what is written at once: a desk, nil for none, and what came since the last batch. That
+// is what was said, which apps were chosen and what the work was like.
 type Batch struct {
 	Desk    *desk.Desk
 	Entries []Entry

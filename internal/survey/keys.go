@@ -116,8 +116,8 @@ func (k Keyboard) ToLearn(tallies []Tally) (all []ToLearn) {
 	return all[:min(len(all), maxToLearn)]
 }
 
-// presses is how many keys a command takes on the display by the shortest way: its own chord, its
-// verb's chord and the answers, or the atlas and its keys there.
+// presses is how many keys a command takes on the display by the shortest way. That may be its own
+// chord, its verb's chord and the answers, or the atlas and its keys there.
 func (k Keyboard) presses(form string, d *desk.Desk) int {
 	verb, _, _ := strings.Cut(form, " ")
 	v := desk.VerbOf(verb)

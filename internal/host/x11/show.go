@@ -285,7 +285,7 @@ func (h *Host) restack(p desk.Picture, reordered bool) {
 // Everything above that one is at a wrong place, too.
 func (h *Host) stackAnew() {
 	h.unstacked, h.layers, h.unlisted = false, nil, true
-	h.restack(h.pictures.Of(h.desk), true)
+	h.restack(h.pic, true)
 }
 
 // overDocks are the windows that stand over docks: the fullscreen one that has the
@@ -390,8 +390,7 @@ func (h *Host) paintBorders(focus int, all []shown) {
 // paintBordersAgain does it after the atlas window has come or gone, or a desktop window has
 // got the focus.
 func (h *Host) paintBordersAgain() {
-	p := h.pictures.Of(h.desk)
-	h.paintBorders(p.Focus, h.paired(p))
+	h.paintBorders(h.pic.Focus, h.paired(h.pic))
 }
 
 // paired are all windows of a picture that have a client.
