@@ -47,10 +47,34 @@ type keptStep struct {
 	id   any // the same as long as it says the same
 	root int // the number of the step that is whole
 	far  int // how many steps that is from here; maxFar where it is not known
+	size int // in bytes
 }
 
 // maxFar bounds how many steps are read for one.
 const maxFar = 32
+
+// cut is the number up to which the steps of undo go, since those after them take as many bytes
+// as there may be; 0 for none. One that is known to be told since a step that goes, goes too.
+func (s steps) cut(most int) (cut int) {
+	numbers, total := []int{}, 0
+	for key, k := range s {
+		if key.side == past {
+			numbers, total = append(numbers, key.number), total+k.size
+		}
+	}
+	if total <= most {
+		return 0
+	}
+	slices.Sort(numbers)
+	for _, n := range numbers {
+		k := s[stepKey{past, n}]
+		if total > most || k.far < maxFar && k.root <= cut {
+			cut = n
+		}
+		total -= k.size
+	}
+	return cut
+}
 
 // saveSteps keeps the history of a desk, as far as it has changed since the last time.
 func (s *Store) saveSteps(tx *sql.Tx, display string, server int64, d *desk.Desk) (steps, error) {
@@ -62,7 +86,6 @@ func (s *Store) saveSteps(tx *sql.Tx, display string, server int64, d *desk.Desk
 	}
 	now := steps{}
 	undo, redo := d.Steps(maxSteps)
-	grown := false
 	for at, made := range [][]desk.Made{undo, redo} {
 		last, below := keptStep{far: maxFar}, desk.Made{}
 		for _, m := range slices.Backward(made) {
@@ -75,7 +98,7 @@ func (s *Store) saveSteps(tx *sql.Tx, display string, server int64, d *desk.Desk
 				last.far = maxFar
 			}
 			if k, data, err := newStep(m, below, last); err == nil {
-				now[key], last, below, grown = k, k, m, true
+				now[key], last, below = k, k, m
 				if _, err := tx.Exec("INSERT OR REPLACE INTO steps (display, server, side, number, prev, words, desks) VALUES (?, ?, ?, ?, ?, ?, ?)",
 					display, server, at, m.Number, m.Prev, m.Words, data); err != nil {
 					return nil, err
@@ -105,11 +128,12 @@ func (s *Store) saveSteps(tx *sql.Tx, display string, server int64, d *desk.Desk
 			return nil, err
 		}
 	}
-	if !grown {
+	cut := now.cut(s.most)
+	if cut == 0 {
 		return now, nil
 	}
-	_, err := tx.Exec(`DELETE FROM steps WHERE display = ?1 AND side = 0 AND number IN (SELECT number FROM
-		(SELECT number, sum(length(desks)) OVER (ORDER BY number DESC) AS total FROM steps WHERE display = ?1 AND side = 0) WHERE total > ?2)`, display, maxStepBytes)
+	maps.DeleteFunc(now, func(k stepKey, _ keptStep) bool { return k.side == past && k.number <= cut })
+	_, err := tx.Exec("DELETE FROM steps WHERE display = ? AND side = ? AND number <= ?", display, past, cut)
 	return now, err
 }
 
@@ -122,11 +146,11 @@ func newStep(m, below desk.Made, last keptStep) (k keptStep, data []byte, err er
 	if last.far+1 < maxFar {
 		if _, on, err := below.Load(); err == nil {
 			data, err = packStep(before, after, on, below.Number)
-			return keptStep{m.ID, last.root, last.far + 1}, data, err
+			return keptStep{m.ID, last.root, last.far + 1, len(data)}, data, err
 		}
 	}
 	data, err = packStep(before, after, nil, 0)
-	return keptStep{m.ID, m.Number, 0}, data, err
+	return keptStep{m.ID, m.Number, 0, len(data)}, data, err
 }
 
 // stepHead is a step as it is kept. On is the number of the step of undo since whose later
@@ -308,6 +332,7 @@ func (s *Store) WithSteps(display string, server int64, d *desk.Desk) (*desk.Des
 	defer rows.Close()
 	var made [2][]desk.Made
 	var keys [2][]stepKey
+	var sizes [2][]int
 	undo := map[int]*storedStep{}
 	for rows.Next() {
 		var at side
@@ -322,6 +347,7 @@ func (s *Store) WithSteps(display string, server int64, d *desk.Desk) (*desk.Des
 			undo[m.Number] = kept
 		}
 		made[at], keys[at] = append(made[at], m), append(keys[at], stepKey{at, m.Number})
+		sizes[at] = append(sizes[at], len(data))
 	}
 	if err := rows.Err(); err != nil {
 		return d, fmt.Errorf("reading the steps of undo: %w", err)
@@ -336,7 +362,7 @@ func (s *Store) WithSteps(display string, server int64, d *desk.Desk) (*desk.Des
 		for i, id := range ids {
 			// The whole one is not further away than that.
 			root := keys[at][min(i+maxFar, len(ids)-1)].number
-			known[keys[at][i]] = keptStep{id: id, root: root, far: maxFar}
+			known[keys[at][i]] = keptStep{id, root, maxFar, sizes[at][i]}
 		}
 	}
 	s.steps[display] = known

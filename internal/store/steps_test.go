@@ -226,3 +226,45 @@ func TestStepsTornApart(t *testing.T) {
 		}
 	}
 }
+
+// The oldest steps go where all together take too much, and those that remain can be taken back.
+func TestStepsAreBounded(t *testing.T) {
+	t.Parallel()
+	path := filepath.Join(t.TempDir(), "state.db")
+	s := openAt(t, path)
+	s.most = 64 << 10
+	d := demo(t)
+	total := func() (n, bytes int) {
+		t.Helper()
+		if err := s.db.QueryRow("SELECT count(*), sum(length(desks)) FROM steps WHERE side = 0").Scan(&n, &bytes); err != nil {
+			t.Fatal(err)
+		}
+		return n, bytes
+	}
+	for i := range 2 * maxFar {
+		d = applied(t, d, fmt.Sprint("send ", 2-i%2, " of #11"))
+		if _, err := s.Save(":0", Batch{Desk: d, Server: 7}); err != nil {
+			t.Fatal(err)
+		}
+		if n, bytes := total(); bytes > s.most || n == 0 {
+			t.Fatalf("%d steps take %d bytes, and %d are allowed", n, bytes, s.most)
+		}
+	}
+	n, _ := total()
+	if n >= 2*maxFar {
+		t.Fatalf("%d steps are kept: none was let go", n)
+	}
+	s.Close()
+	s = openAt(t, path)
+	whole, err := s.Desk(":0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	again, err := s.WithSteps(":0", 7, whole)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got, want := applied(t, again, fmt.Sprint("undo ", n)), applied(t, d, fmt.Sprint("undo ", n)); !scene.Equal(got, want) {
+		t.Error("they lead elsewhere than without the disk")
+	}
+}

@@ -61,6 +61,7 @@ type Store struct {
 	mu     sync.Mutex
 	scenes scene.Writer
 	steps  map[string]steps // that the file has, by display; nil for one of which nothing is known yet
+	most   int              // how many bytes the steps of undo of a display may take
 	db     *sql.DB
 	files  [2]fs.FileInfo // the file and its log, as they were when it was opened
 }
@@ -237,7 +238,7 @@ func open(path string) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Store{path: path, db: db, steps: map[string]steps{}}
+	s := &Store{path: path, db: db, steps: map[string]steps{}, most: maxStepBytes}
 	if err := s.prepare(); err != nil {
 		db.Close()
 		return nil, err
