@@ -318,7 +318,7 @@ func rows() []Verb {
 			Help: "Make the tiles of this group, or of the whole sheet, equal."},
 		{Name: "share", Also: "wider width narrower bigger smaller grow shrink percentage ratio size", Purpose: Arranging, Usage: "PERCENT", Windows: true, Joins: true, Repeats: Held, Bound: "+ -", For: ForTiles, Rank: Unlisted, apply: (*edit).share, once: (*edit).shareOnce,
 			Help: "Make the lead, or this tile, that many per cent wider."},
-		{Name: "gaps", Also: "space margin padding gap", Purpose: Arranging, Usage: "[on|off]", Windows: true, Sheet: true, Bound: "_", Rank: Unlisted, Never: noTiles, apply: (*edit).gaps,
+		{Name: "gaps", Also: "space margin padding gap", Purpose: Arranging, Usage: "[on|off]", Key: "_", Windows: true, Sheet: true, Rank: Unlisted, Never: noTiles, apply: (*edit).gaps,
 			Help: "Turn the gaps of a sheet on or off."},
 		{Name: "maximise", Also: "bigger full large zoom enlarge", Purpose: Placing, Usage: "[on|off] / across|down [on|off]", Key: "m", Windows: true, Rank: 8, apply: (*edit).maximise,
 			Help: "Cover the work area with a window, or put it back."},

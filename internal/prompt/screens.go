@@ -1,11 +1,6 @@
 package prompt
 
-import (
-	"strings"
-	"unicode"
-
-	"zatlas/internal/desk"
-)
+import "strings"
 
 // Screen is a screen that opens by keys of the map, and in the atlas window by a chord.
 type Screen struct {
@@ -71,28 +66,3 @@ func IsScreen(command string) bool {
 
 // IsDeed tells whether keys of the display stand for a word that is no verb of the grammar.
 func IsDeed(command string) bool { return command == Around || IsScreen(command) }
-
-// Does says what a command of keys does, in a sentence; empty for what is none.
-func Does(command string, held bool) string {
-	if l, ok := FindList(command); ok && held {
-		return l.Help
-	}
-	verb, _, _ := strings.Cut(command, " ")
-	if v, ok := desk.FindVerb(verb); ok {
-		return v.Help
-	}
-	if verb == Around {
-		return "Choose the group around the tile; the next key acts on it."
-	}
-	s, _, _ := FindScreen(command)
-	return Sentence(s.Help)
-}
-
-// Sentence is a phrase as a sentence.
-func Sentence(phrase string) string {
-	r := []rune(phrase)
-	if len(r) == 0 {
-		return ""
-	}
-	return string(unicode.ToUpper(r[0])) + string(r[1:]) + "."
-}

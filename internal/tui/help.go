@@ -25,7 +25,7 @@ func otherKeys(monitors string, list []listed, chords []settings.ChordRow) []dra
 		{Keys: "arrows, hjkl", Does: "choose a window, an empty sheet, a number"},
 		{Keys: "1-9", Does: "go to a workspace"}}}
 	for _, b := range bindings() {
-		moving.Rows = append(moving.Rows, draw.Key{Keys: b.shown, Does: b.help})
+		moving.Rows = append(moving.Rows, draw.Key{Keys: b.shown, Does: b.does()})
 	}
 	other := draw.Section{Head: "AFTER ;"}
 	for _, s := range afterSemicolon(list) {

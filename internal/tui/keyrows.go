@@ -30,7 +30,7 @@ type keyRow struct {
 // keyRows are the rows of the page, by purpose, from the tables of verbs, of the map's
 // own keys, of the screens after ; and of chords.
 func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
-	rows := []keyRow{{purpose: desk.GoingAbout, key: "1-9", does: "Go to a workspace.", command: "go 1-9", words: "go NUMBER", do: askVerb("go")}}
+	rows := []keyRow{{purpose: desk.GoingAbout, key: "1-9", does: prompt.Does("go 1-9", false), command: "go 1-9", words: "go NUMBER", do: askVerb("go")}}
 	for _, v := range desk.Verbs() {
 		r := keyRow{purpose: v.Purpose, key: v.Key, does: v.Help, also: v.Also, command: v.Name, words: lang.Usage(v)}
 		if v.Key != "" {
@@ -51,7 +51,7 @@ func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
 	}
 	delete(byKey, "")
 	for _, b := range bindings() {
-		r := keyRow{purpose: b.purpose, key: b.shown, does: prompt.Sentence(b.help), also: b.also, command: byKey[b.shown], do: b.run}
+		r := keyRow{purpose: b.purpose, key: b.shown, does: prompt.Sentence(b.does()), also: b.also, command: byKey[b.shown], do: b.run}
 		if b.line != "" {
 			r.command, r.words = b.line, b.line
 			r.do = func(m *model) tea.Cmd { return m.run(b.line) }
@@ -204,6 +204,9 @@ func keyless(r keyRow) int {
 func found(rows []keyRow, search string, lately []string) []keyRow {
 	if strings.TrimSpace(search) == "" {
 		return rows
+	}
+	if len(search) > 1 { // where a search begins with it everywhere else
+		search = strings.TrimPrefix(search, "/")
 	}
 	type one struct {
 		keyRow

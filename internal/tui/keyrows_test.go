@@ -13,7 +13,7 @@ import (
 // stands twice.
 func TestKeyRows(t *testing.T) {
 	rows := keyRows(screens(), settings.Default().Rows())
-	verbs, chords, seen := map[string]bool{}, 0, map[string]bool{}
+	verbs, chords, seen, said := map[string]bool{}, 0, map[string]bool{}, map[string]bool{}
 	for i, r := range rows {
 		if r.does == "" || r.do == nil {
 			t.Errorf("row %d, %q %q, does %q", i, r.key, r.chord.Keys, r.does)
@@ -27,7 +27,10 @@ func TestKeyRows(t *testing.T) {
 		if r.key != "" && seen[r.key] {
 			t.Errorf("the key %s has two rows", r.key)
 		}
-		seen[r.key] = true
+		if said[r.does] {
+			t.Errorf("two rows say %q", r.does)
+		}
+		seen[r.key], said[r.does] = true, true
 		verbs[r.verb()] = true
 	}
 	for _, v := range desk.Verbs() {
@@ -94,7 +97,7 @@ func TestFoundByOtherWords(t *testing.T) {
 		"theme": "settings", "colour": "settings", "color": "settings", "history": "recent undo logbook survey", "week": "survey", "export": "&",
 		"minimized": "minimise restore", "minimised": "minimise restore", "hidden": "restore minimise", "opens on": "rules", "copy": "O another", "mouse": "settings send put resize nudge",
 		"drag": "send put resize nudge", "zoom": "z maximise", "config": "settings reload", "exit": "q end close", "save": "plate", "quit": "q", "help": "?", "delete": "remove close X",
-		"move workspace": "reorder K", "y": "group", "maximize": "maximise", "center": "snap", "screenshot": "&",
+		"move workspace": "reorder K", "/thirds": "snap", "margin": "gaps", "y": "group", "maximize": "maximise", "center": "snap", "screenshot": "&",
 	} {
 		got := found(rows, words, nil)
 		if len(got) == 0 {

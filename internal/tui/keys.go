@@ -1,6 +1,7 @@
 package tui
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -8,6 +9,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/lang"
+	"zatlas/internal/prompt"
 )
 
 // binding is a key of the map that is no verb's: verbs have theirs in the one
@@ -15,7 +17,7 @@ import (
 type binding struct {
 	keys    []string
 	shown   string // as the page of keys writes it
-	help    string
+	help    string // a phrase; empty where it stands for a command, which says what it does
 	also    string // other words that people use for it
 	line    string // the command it stands for; else
 	run     func(m *model) tea.Cmd
@@ -29,34 +31,36 @@ func directions() map[string]desk.Dir {
 	}
 }
 
+// does is what it does, in a phrase.
+func (b binding) does() string { return cmp.Or(b.help, prompt.Phrase(b.line)) }
+
 // bindings is the table of the map's own keys.
 func bindings() []binding {
 	return []binding{
 		{[]string{"enter"}, "Enter", "go to what is chosen", "select switch", "", (*model).enter, desk.GoingAbout},
-		{[]string{"b"}, "b", "go back to the workspace before this one", "last previous", "go back", nil, desk.GoingAbout},
-		{[]string{"B"}, "B", "back to the window that had the focus before", "", "focus back", nil, desk.GoingAbout},
-		{[]string{","}, ",", "previous workspace", "", "go prev", nil, desk.GoingAbout},
-		{[]string{"."}, ".", "next workspace", "", "go next", nil, desk.GoingAbout},
-		{[]string{"<"}, "<", "send to the previous workspace", "", "send prev", nil, desk.Sending},
-		{[]string{">"}, ">", "send to the next workspace", "", "send next", nil, desk.Sending},
+		{[]string{"b"}, "b", "", "last previous", "go back", nil, desk.GoingAbout},
+		{[]string{"B"}, "B", "", "", "focus back", nil, desk.GoingAbout},
+		{[]string{","}, ",", "", "", "go prev", nil, desk.GoingAbout},
+		{[]string{"."}, ".", "", "", "go next", nil, desk.GoingAbout},
+		{[]string{"<"}, "<", "", "", "send prev", nil, desk.Sending},
+		{[]string{">"}, ">", "", "", "send next", nil, desk.Sending},
 		{[]string{"tab"}, "Tab", "choose the next window of the sheet", "", "", func(m *model) tea.Cmd { return m.step(1) }, desk.GoingAbout},
 		{[]string{"shift+tab"}, "Shift+Tab", "choose the previous window of the sheet", "", "", func(m *model) tea.Cmd { return m.step(-1) }, desk.GoingAbout},
-		{[]string{")"}, ")", "go to the next window of the same app", "", "focus app next", nil, desk.GoingAbout},
-		{[]string{"("}, "(", "go to the previous window of the same app", "", "focus app prev", nil, desk.GoingAbout},
+		{[]string{")"}, ")", "", "", "focus app next", nil, desk.GoingAbout},
+		{[]string{"("}, "(", "", "", "focus app prev", nil, desk.GoingAbout},
 		{[]string{"home"}, "Home", "choose the focused window", "", "", func(m *model) tea.Cmd { m.sel = m.here(); return nil }, desk.GoingAbout},
-		{[]string{"K", "shift+up"}, "K, Shift+Up", "move the chosen workspace up in the order, or the window up", "", "", func(m *model) tea.Cmd { return m.shift(desk.Up) }, desk.OfWorkspaces},
-		{[]string{"J", "shift+down"}, "J, Shift+Down", "move it down", "", "", func(m *model) tea.Cmd { return m.shift(desk.Down) }, desk.OfWorkspaces},
+		{[]string{"K", "shift+up"}, "K, Shift+Up", "move the workspace or the window up", "reorder order sort", "", func(m *model) tea.Cmd { return m.shift(desk.Up) }, desk.OfWorkspaces},
+		{[]string{"J", "shift+down"}, "J, Shift+Down", "move the workspace or the window down", "reorder order sort", "", func(m *model) tea.Cmd { return m.shift(desk.Down) }, desk.OfWorkspaces},
 		{[]string{"H", "shift+left"}, "H, Shift+Left", "move the chosen window left", "", "", func(m *model) tea.Cmd { return m.shift(desk.Left) }, desk.Arranging},
-		{[]string{"L", "shift+right"}, "L, Shift+Right", "move it right", "", "", func(m *model) tea.Cmd { return m.shift(desk.Right) }, desk.Arranging},
-		{[]string{"+"}, "+", "make the lead, or this tile, wider", "wider bigger grow", "share +5", nil, desk.Arranging},
-		{[]string{"-"}, "-", "make it narrower", "narrower smaller shrink", "share -5", nil, desk.Arranging},
-		{[]string{"_"}, "_", "turn the gaps of the sheet on or off", "space margin", "", (*model).toggleGaps, desk.Arranging},
+		{[]string{"L", "shift+right"}, "L, Shift+Right", "move the chosen window right", "", "", func(m *model) tea.Cmd { return m.shift(desk.Right) }, desk.Arranging},
+		{[]string{"+"}, "+", "", "wider bigger grow", "share +5", nil, desk.Arranging},
+		{[]string{"-"}, "-", "", "narrower smaller shrink", "share -5", nil, desk.Arranging},
 		{[]string{"/"}, "/", "find any window: the gazetteer", "search filter list", "", func(m *model) tea.Cmd { return m.openGazetteer(true) }, desk.Finding},
 		{[]string{"'"}, "'", "recent windows, the one before first", "history alt tab switcher last", "", (*model).openSwitcher, desk.Finding},
 		{[]string{"!"}, "!", "what is lost: the strays", "lost offscreen hidden missing", "", (*model).openStrays, desk.LostAndFound},
 		{[]string{"Z"}, "Z", "widen the choice to the group around it; Escape narrows", "bigger select parent", "", (*model).widen, desk.Arranging},
 		{[]string{"z"}, "z", "look closer: the sheet at large, and back", "zoom closer bigger magnify", "", (*model).toggleSheet, desk.OfScreens},
-		{[]string{"I"}, "I", "go to the next urgent window", "", "focus urgent", nil, desk.GoingAbout},
+		{[]string{"I"}, "I", "", "", "focus urgent", nil, desk.GoingAbout},
 		{[]string{"O"}, "O", "open another copy of an app", "copy duplicate second new", "", func(m *model) tea.Cmd { return m.startOpen(true) }, desk.Finding},
 		{[]string{"X"}, "X", "close all windows of this app, after asking", "delete quit all", "", (*model).askCloseApp, desk.Closing},
 		{[]string{"ctrl+t"}, "Ctrl+T", "beside another manager: take the chords that are free, or give them back", "shortcuts hotkeys", "", (*model).takeChords, desk.OfScreens},

@@ -41,7 +41,7 @@ func TestKeysAreUnique(t *testing.T) {
 	}
 	for _, b := range bindings() {
 		for _, k := range b.keys {
-			claim(k, b.help)
+			claim(k, b.does())
 		}
 		if b.line != "" {
 			if _, err := lang.ParseCommand(b.line); err != nil || b.run != nil {

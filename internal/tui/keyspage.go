@@ -172,8 +172,14 @@ func (p *keysPage) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	if m.fault {
 		st = cells.Bold(t.Style(t.Coral))
 	}
-	if r := p.row(); said == "" && r != nil && r.words != "" {
-		said, st = ": "+r.words, quiet
+	under := "" // how the chosen row is written on the line
+	if r := p.row(); r != nil && r.words != "" {
+		under = ": " + r.words
+	}
+	if _, _, does := keyColumns(room.W); said == "" && p.row() != nil && cells.Width(p.row().does) >= does {
+		said = p.row().does // of which its row has no room for all
+	} else if said == "" {
+		said, st, under = under, quiet, ""
 	}
 	c.Text(1, c.H-3, c.W-2, said, st)
 	switch clashes, words := m.clashLines(), m.besideChords(); {
@@ -181,6 +187,8 @@ func (p *keysPage) draw(m *model, c *cells.Canvas) *tea.Cursor {
 		c.Spans(1, c.H-2, c.W-2, clashes[0]...)
 	case words != "":
 		c.Text(1, c.H-2, c.W-2, words, t.Style(t.Green))
+	default:
+		c.Text(1, c.H-2, c.W-2, under, quiet)
 	}
 	m.legend(c, c.H-1, p.hints(m))
 	if p.search {
@@ -194,11 +202,11 @@ func (p *keysPage) draw(m *model, c *cells.Canvas) *tea.Cursor {
 func keyColumns(w int) (key, chord, does int) {
 	switch {
 	case w < 100:
-		return 11, 19, w - 30
+		return 16, 19, w - 35
 	case w < 130:
-		return 15, 22, w - 37
+		return 17, 22, w - 39
 	}
-	return 15, 22, w * 52 / 100
+	return 17, 22, w * 52 / 100
 }
 
 // keysLine is a line of the page: a row, the name of a group, or an empty one.

@@ -125,9 +125,6 @@ func (m *model) shift(dir desk.Dir) tea.Cmd {
 	return nil
 }
 
-// toggleGaps turns the gaps of the chosen sheet on or off.
-func (m *model) toggleGaps() tea.Cmd { return m.do(m.about(desk.Command{Verb: "gaps"})) }
-
 // reorder moves the workspace whose number is chosen.
 func (m *model) reorder(by int) tea.Cmd {
 	if m.sel.Window != 0 || m.sel.Letter != 0 {
