@@ -198,7 +198,12 @@ func (e *edit) reorder(c Command) (string, error) {
 	case word == "last":
 		to = len(e.Workspaces) - 1
 	}
-	if to < 0 || to >= len(e.Workspaces) {
+	switch last := len(e.Workspaces) - 1; {
+	case to < 0:
+		return "", fmt.Errorf("workspace %d is the first already", i+1)
+	case to == i+1 && i == last:
+		return "", fmt.Errorf("workspace %d is the last already", i+1)
+	case to > last:
 		return "", fmt.Errorf("workspace %d cannot stand at %d: %s", i+1, to+1, thereAre(len(e.Workspaces)))
 	}
 	ws := e.Workspaces[i]

@@ -71,7 +71,7 @@ func (c *Chord) take(name string) (ok bool) {
 }
 
 // ParseChord reads a chord. It needs a modifier, so that no key is taken away
-// from every program.
+// from every program; with the error about that the chord is what was read.
 func ParseChord(s string) (Chord, error) {
 	var c Chord
 	parts := strings.Split(s, "+")

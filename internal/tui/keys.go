@@ -149,7 +149,10 @@ func named(k tea.KeyPressMsg) string {
 	if k.Text != "" && k.Text != " " {
 		return k.Text
 	}
-	return written(k.Keystroke())
+	if c, _ := chordOf(k.Keystroke()); c.Key != "" { // a chord needs a modifier, a key none
+		return c.String()
+	}
+	return k.Keystroke()
 }
 
 // leaving are the keys that lead from a page over the map to somewhere else, as

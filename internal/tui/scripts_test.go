@@ -53,7 +53,7 @@ var scripts = []script{
 		e "x" enter > Workspace 7 Foyer 2 is called Foyer 2x now.
 		e esc > Left as it was.
 		A > Removed workspace 7 Foyer 2x.
-		left K > Workspace 1 cannot stand at 0
+		left K > Workspace 1 is the first already.
 		J > is 2 now. u undoes.`},
 	{"layouts", `t 2 > Sheet A1 is laid out as lead, with 2 of them leading. u undoes.
 		t l > Sheet A1 is laid out as lead. u undoes.
@@ -61,6 +61,8 @@ var scripts = []script{
 		c > Sheet A1 is laid out as columns.
 		t x > x is no answer.
 		esc t X > X is no answer.
+		left > Left is no answer.
+		esc delete > Delete does nothing here.
 		esc t p > laid out as pile
 		t r > laid out as rows
 		_ > gaps

@@ -136,7 +136,7 @@ func (b *bench) press(key string) {
 		k = map[string]tea.Key{
 			"left": {Code: tea.KeyLeft}, "right": {Code: tea.KeyRight}, "up": {Code: tea.KeyUp}, "down": {Code: tea.KeyDown},
 			"enter": {Code: tea.KeyEnter}, "esc": {Code: tea.KeyEscape}, "tab": {Code: tea.KeyTab}, "home": {Code: tea.KeyHome},
-			"backspace": {Code: tea.KeyBackspace},
+			"backspace": {Code: tea.KeyBackspace}, "delete": {Code: tea.KeyDelete},
 		}[key]
 	}
 	_, cmd := b.Update(tea.KeyPressMsg(k))

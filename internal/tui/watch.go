@@ -45,13 +45,18 @@ var settingsNames = map[string]string{"enter": "Return", "esc": "Escape", "pgup"
 
 // written is a key of the library's as the settings write it, or why they do not.
 func written(keystroke string) string {
-	at := strings.LastIndex(strings.TrimSuffix(keystroke, "+"), "+") + 1
-	if name, ok := settingsNames[keystroke[at:]]; ok {
-		keystroke = keystroke[:at] + name
-	}
-	c, err := settings.ParseChord(keystroke)
+	c, err := chordOf(keystroke)
 	if err != nil {
 		return keeper.Sentence(err)
 	}
 	return c.String()
+}
+
+// chordOf is a key of the library's as a chord. With an error it is what was read.
+func chordOf(keystroke string) (settings.Chord, error) {
+	at := strings.LastIndex(strings.TrimSuffix(keystroke, "+"), "+") + 1
+	if name, ok := settingsNames[keystroke[at:]]; ok {
+		keystroke = keystroke[:at] + name
+	}
+	return settings.ParseChord(keystroke)
 }
