@@ -33,8 +33,8 @@ func (e *edit) block() (block, error) {
 	w := e.Window(e.chosen[0])
 	for _, id := range e.chosen {
 		o := e.Window(id)
-		if !e.Tiled(o) {
-			return block{}, fmt.Errorf("%s is not tiled", o.Label())
+		if err := e.Untiled(o); err != nil {
+			return block{}, err
 		}
 		if o.Workspace != w.Workspace || o.Monitor != w.Monitor {
 			return block{}, fmt.Errorf("one window or one group at a time: these %d lie on several sheets", len(e.chosen))

@@ -500,6 +500,21 @@ func (d *Desk) Tiled(w *Window) bool {
 	return s != nil && s.Layout != layout.Free
 }
 
+// Untiled is why a window has no tile, with the verb that gives it one; nil for one that has.
+func (d *Desk) Untiled(w *Window) error {
+	switch {
+	case d.Tiled(w):
+		return nil
+	case w.Minimised:
+		return fmt.Errorf("%s is minimised: restore brings it back", w.Label())
+	case w.MustFloat():
+		return fmt.Errorf("%s has no tile: such a window always floats", w.Label())
+	case w.Floating:
+		return fmt.Errorf("%s floats, and has no tile: float gives it one, resize makes it larger", w.Label())
+	}
+	return fmt.Errorf("%s has no tile: its sheet is free, and layout tiles it", w.Label())
+}
+
 // States are the window's states in words, for lists.
 func (d *Desk) States(w *Window) []string {
 	states := []string{}

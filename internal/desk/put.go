@@ -25,7 +25,7 @@ func (e *edit) putVerb(c Command) (string, error) {
 	case o == nil:
 		return "", fmt.Errorf("there is no window #%d", c.Args[1].N)
 	case !e.Tiled(o):
-		return "", fmt.Errorf("%s is not tiled", o.Label())
+		return "", e.Untiled(o)
 	case slices.Contains(b.windows, o.ID):
 		return "", fmt.Errorf("%s cannot go beside itself", e.the(b.windows))
 	}

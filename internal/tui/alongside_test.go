@@ -49,7 +49,7 @@ func TestAlongsideScreens(t *testing.T) {
 		}
 	}
 	b.press("w") // which is offered, and asks its way
-	if screen := b.whole("after w"); strings.Contains(screen, "not tiled") || !strings.Contains(screen, "with the tile that way") {
+	if screen := b.whole("after w"); strings.Contains(screen, "no tile") || !strings.Contains(screen, "with the tile that way") {
 		t.Errorf("swap is offered, and says:\n%s", screen)
 	}
 	b.press("esc")

@@ -4,6 +4,8 @@ import (
 	"slices"
 
 	tea "charm.land/bubbletea/v2"
+
+	"zatlas/internal/keeper"
 )
 
 // widened is what the selection was widened to, from a window to one group
@@ -43,8 +45,8 @@ func (m *model) widen() tea.Cmd {
 		m.say("Choose a window first: Z takes the group around it.", true)
 		return nil
 	}
-	if !m.d.Tiled(w) {
-		m.say(w.Label()+" is not tiled, and in no group.", true)
+	if err := m.d.Untiled(w); err != nil {
+		m.say(keeper.Sentence(err), true)
 		return nil
 	}
 	wider := m.d.Around(m.group())

@@ -147,7 +147,7 @@ var spellings = strings.NewReplacer("z", "s", "colour", "color", "centre", "cent
 // The ranks of a word of a search in a row, the best first.
 const (
 	keyRank    = iota // it is the row's key
-	nameRank          // a command begins with it
+	nameRank          // a command begins with it, or it is the first word of what the row says
 	wordRank          // it is a word of what the row says
 	startRank         // a word of what the row says begins with it
 	alsoRank          // another word that people use for it does
@@ -167,7 +167,7 @@ func (r keyRow) rank(search string) (sum int, found bool) {
 		switch {
 		case word == r.key || w == spelt(r.chord.Keys):
 			rank = keyRank
-		case strings.HasPrefix(spelt(r.command), w):
+		case strings.HasPrefix(spelt(r.command), w), len(whole) > 0 && whole[0] == w:
 			rank = nameRank
 		case slices.Contains(whole, w) || slices.Contains(whole, w+"s"):
 			rank = wordRank

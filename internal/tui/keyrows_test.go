@@ -97,7 +97,7 @@ func TestFoundByOtherWords(t *testing.T) {
 		"theme": "settings", "colour": "settings", "color": "settings", "history": "recent undo logbook survey", "week": "survey", "export": "&",
 		"minimized": "minimise restore", "minimised": "minimise restore", "hidden": "restore minimise", "opens on": "rules", "copy": "O another", "mouse": "settings send put resize nudge",
 		"drag": "send put resize nudge", "zoom": "z maximise", "config": "settings reload", "exit": "q end close", "save": "plate", "quit": "q", "help": "?", "delete": "remove close X",
-		"move workspace": "reorder K", "/thirds": "snap", "margin": "gaps", "y": "group", "maximize": "maximise", "center": "snap", "screenshot": "&",
+		"move workspace": "reorder K", "/thirds": "snap", "margin": "gaps", "unplug": "pull", "y": "group", "maximize": "maximise", "center": "snap", "screenshot": "&",
 	} {
 		got := found(rows, words, nil)
 		if len(got) == 0 {

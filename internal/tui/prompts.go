@@ -71,8 +71,8 @@ func (m *model) askedAbout(v desk.Verb) prompt.About {
 
 // chooseTiled asks for something that is about a tile.
 func (m *model) chooseTiled(v desk.Verb) tea.Cmd {
-	if w := m.d.Window(m.sel.Window); w != nil && !m.d.Tiled(w) && !m.d.Settings.Alongside {
-		m.say(fmt.Sprintf("%s is not tiled: %s acts on tiles.", w.Label(), v.Name), true)
+	if w := m.d.Window(m.sel.Window); w != nil && m.d.Untiled(w) != nil && !m.d.Settings.Alongside {
+		m.say(keeper.Sentence(m.d.Untiled(w)), true)
 		return nil
 	}
 	return m.choose(v)
