@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 
 	tea "charm.land/bubbletea/v2"
 
@@ -150,7 +151,7 @@ func named(k tea.KeyPressMsg) string {
 		return k.Text
 	}
 	if c, _ := chordOf(k.Keystroke()); c.Key != "" { // a chord needs a modifier, a key none
-		return c.String()
+		return strings.Replace(c.String(), "Return", "Enter", 1)
 	}
 	return k.Keystroke()
 }

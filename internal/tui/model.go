@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"slices"
+	"strings"
 	"time"
 
 	"charm.land/bubbles/v2/textinput"
@@ -532,7 +533,7 @@ func (m *model) reply(r replyMsg) {
 		case m.quietUndo && r.command.Verb == "undo":
 		case m.heard > r.outcome.Serial: // what came of it was told already
 		default:
-			m.say(m.withUndo(r.outcome.Result.Words), false)
+			m.say(m.wayBack(r.command, r.outcome.Result.Words), false)
 		}
 		m.quietUndo = false
 		if r.command.Verb == "reload" && m.wroteWords != "" {
@@ -545,10 +546,14 @@ func (m *model) reply(r replyMsg) {
 	m.done("")
 }
 
-// withUndo adds to what was done how to take it back.
-func (m *model) withUndo(words string) string {
-	if words != "" && words == m.undo {
-		return words + " u undoes."
+// wayBack adds to what was done how to take it back.
+func (m *model) wayBack(c desk.Command, words string) string {
+	switch {
+	case words == "":
+	case words == m.undo:
+		words += " u undoes."
+	case c.Verb == "pull": // a cable is no step of undo
+		words += fmt.Sprintf(" @ %s plugs it in again.", strings.ToLower(string(rune(c.Args[0].Letter))))
 	}
 	return words
 }

@@ -103,7 +103,7 @@ var scripts = []script{
 		esc esc V > a-z jumps to its app`},
 	{"monitors", `@ > Plug in or pull which monitor?
 		c > Monitor C is plugged in.
-		@ b > Monitor B was unplugged.
+		@ b > Monitor B was unplugged. | @ b plugs it in again.
 		@ x > no monitor
 		esc f > floats
 		> tiled`},
