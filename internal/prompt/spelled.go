@@ -62,6 +62,7 @@ func (a About) after(begun string) Prompt {
 	if typed || len(p.Choices) == 0 {
 		p.Choices = append(p.Choices, Choice{Key: "/", Does: "in words", Text: begun + " "})
 	}
+	p.AnyCase = true
 	return p
 }
 

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	tea "charm.land/bubbletea/v2"
+	uv "github.com/charmbracelet/ultraviolet"
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
@@ -14,6 +15,9 @@ import (
 
 // hint is a key and what it does, in the legend.
 type hint struct{ key, does string }
+
+// twoRows is from how many rows of the terminal on two are for hints.
+const twoRows = 24
 
 // pencilling is a screen that always has something pencilled: what has happened is told
 // there before what would.
@@ -44,10 +48,10 @@ func (m *model) footWith(c *cells.Canvas, p parts, quiet string) *tea.Cursor {
 	l := top.hints(m)
 	l.flows = l.flows || isOver(top) // a prompt says all that it takes
 	if message != "" {
-		c.Text(1, m.messageRow(c, p, l), c.W-2, message, st)
+		saying(c, m.messageRow(c, p, l), message, st)
 	}
 	switch {
-	case p.rows > 1 && len(l.second) > 0:
+	case p.rows > 1 && len(l.second) > 0 && !(l.flows && len(m.packed(c, l)) > p.rows): // a row each
 		m.legend(c, p.legend, legend{lead: l.lead, first: l.first})
 		m.legend(c, p.legend+1, legend{first: l.second})
 	case l.flows:
@@ -64,6 +68,16 @@ func (m *model) footWith(c *cells.Canvas, p parts, quiet string) *tea.Cursor {
 		m.legend(c, p.legend, legend{lead: l.lead, first: append(slices.Clip(l.first), l.second...)})
 	}
 	return nil
+}
+
+// saying writes what is said on a row; what is longer than that takes the one above it too.
+func saying(c *cells.Canvas, row int, words string, st uv.Style) {
+	if rest := cells.Wrap(words, c.W-2); len(rest) > 1 {
+		c.Fill(geom.R(0, row-1, c.W, 2), " ", st)
+		c.Text(1, row-1, c.W-2, rest[0], st)
+		words = strings.Join(rest[1:], " ")
+	}
+	c.Text(1, row, c.W-2, words, st)
 }
 
 // essentials are the hints without which nobody finds the way, in short words.
@@ -197,7 +211,7 @@ func (m *model) legend(c *cells.Canvas, y int, l legend) {
 	}
 	var kept []hint
 	for _, h := range l.first {
-		if h.key == "Escape" || h.key == "?" || h.key == "q" || m.h < 30 && (h.key == "u" || h.key == "arrows" || h.key == "Enter") {
+		if h.key == "Escape" || h.key == "?" || h.key == "q" || m.h < twoRows && (h.key == "u" || h.key == "arrows" || h.key == "Enter") {
 			kept = append(kept, h)
 		}
 	}

@@ -293,7 +293,7 @@ func (g *gazetteer) searchFoot(m *model, c *cells.Canvas, p parts) *tea.Cursor {
 	if p.rows < 2 && words == "" {
 		m.legend(c, p.legend-1, g.searchHints())
 	}
-	c.Text(1, p.legend-1, c.W-2, words, st)
+	saying(c, p.legend-1, words, st)
 	at := c.Text(1, p.legend, c.W, "/", cells.Bold(t.Style(t.Brass))) + 1
 	m.typed(c, at, p.legend, value, g.fault)
 	x := at + cells.Width(value) + 3

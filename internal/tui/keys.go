@@ -93,7 +93,7 @@ func (m *model) runCommand(c desk.Command) tea.Cmd {
 	c = m.about(c)
 	v, _ := desk.FindVerb(c.Verb)
 	if m.windowless(c) {
-		m.say(fmt.Sprintf("Choose a window first: %s acts on windows.", c.Verb), true)
+		m.wantsWindow(c.Verb)
 		return nil
 	}
 	m.usedLately(c.Verb)
@@ -104,6 +104,15 @@ func (m *model) runCommand(c desk.Command) tea.Cmd {
 		}
 	}
 	return m.do(c)
+}
+
+// wantsWindow says that a verb acts on windows, where none is chosen.
+func (m *model) wantsWindow(verb string) {
+	words := fmt.Sprintf("Choose a window first: %s acts on windows.", verb)
+	if m.d.Focus != 0 {
+		words += " Home takes the focused one."
+	}
+	m.say(words, true)
 }
 
 // windowless tells whether a command acts on windows, and there is none for it: what is
@@ -216,7 +225,7 @@ func (m *model) verbKey(v desk.Verb) tea.Cmd {
 		m.sel = m.here()
 	}
 	if v.Windows && !v.Sheet && m.subject() == nil && !v.Rescues {
-		m.say(fmt.Sprintf("Choose a window first: %s acts on windows.", v.Name), true)
+		m.wantsWindow(v.Name)
 		return nil
 	}
 	if ask, ok := prompts[v.Asks]; ok {

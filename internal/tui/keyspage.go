@@ -168,7 +168,7 @@ func (p *keysPage) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	}
 	room := geom.R(1, 3, c.W-2, c.H-7)
 	p.drawRows(m, c, room)
-	said, st := m.message, t.Style(t.Paper)
+	words, st := m.message, t.Style(t.Paper)
 	if m.fault {
 		st = cells.Bold(t.Style(t.Coral))
 	}
@@ -176,17 +176,17 @@ func (p *keysPage) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	if r := p.row(); r != nil && r.words != "" {
 		under = ": " + r.words
 	}
-	if _, _, does := keyColumns(room.W); said == "" && p.row() != nil && cells.Width(p.row().does) >= does {
-		said = p.row().does // of which its row has no room for all
-	} else if said == "" {
-		said, st, under = under, quiet, ""
+	if _, _, does := keyColumns(room.W); words == "" && p.row() != nil && cells.Width(p.row().does) >= does {
+		words = p.row().does // of which its row has no room for all
+	} else if words == "" {
+		words, st, under = under, quiet, ""
 	}
-	c.Text(1, c.H-3, c.W-2, said, st)
-	switch clashes, words := m.clashLines(), m.besideChords(); {
+	saying(c, c.H-3, words, st)
+	switch clashes, beside := m.clashLines(), m.besideChords(); {
 	case len(clashes) > 0 && len(m.free()) == 0:
 		c.Spans(1, c.H-2, c.W-2, clashes[0]...)
-	case words != "":
-		c.Text(1, c.H-2, c.W-2, words, t.Style(t.Green))
+	case beside != "":
+		c.Text(1, c.H-2, c.W-2, beside, t.Style(t.Green))
 	default:
 		c.Text(1, c.H-2, c.W-2, under, quiet)
 	}

@@ -201,7 +201,7 @@ func (l *linePrompt) foot(m *model, c *cells.Canvas, p parts) *tea.Cursor {
 	case fault != nil:
 		words, st = m.lineFault(fault), t.Style(t.Coral)
 	}
-	c.Text(1, p.legend-1, c.W-2, words, st)
+	saying(c, p.legend-1, words, st)
 	y := p.legend
 	at := c.Text(1, y, c.W, ":", cells.Bold(t.Style(t.Brass))) + 1
 	m.typed(c, at, y, value, fault)

@@ -58,7 +58,7 @@ func (p *textPrompt) draw(m *model, c *cells.Canvas) *tea.Cursor {
 	if m.fault {
 		words, st = m.message, t.Style(t.Coral)
 	}
-	c.Text(1, c.H-3, c.W-2, words, st)
+	saying(c, c.H-3, words, st)
 	at := 1 + c.Text(1, c.H-2, c.W, p.label, cells.Bold(t.Style(t.Brass)))
 	c.Text(at, c.H-2, c.W-at, m.input.Value(), t.Style(t.Paper))
 	m.legend(c, c.H-1, p.hints(m))

@@ -31,7 +31,7 @@ const (
 
 func (m *model) parts() parts {
 	p := parts{rows: 1}
-	if m.h >= 30 {
+	if m.h >= twoRows {
 		p.rows = 2
 	}
 	p.legend = m.h - p.rows
