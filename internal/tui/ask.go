@@ -43,7 +43,7 @@ func (p *askPrompt) pending(*model) (desk.Command, bool) { return p.command, p.c
 
 func (p *askPrompt) hints(m *model) legend {
 	l := legend{first: []hint{{"Enter", p.question.Does}, {"Escape", p.question.Leaves}}}
-	if p.command.Verb != "" {
+	if v, ok := desk.FindVerb(p.command.Verb); ok && v.Windows {
 		l.lead = m.subjectWords() + ":"
 	}
 	return l

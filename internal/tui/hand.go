@@ -56,10 +56,11 @@ func (h *handPrompt) hints(m *model) legend {
 func (h *handPrompt) foot(m *model, c *cells.Canvas, p parts) *tea.Cursor {
 	t := m.opt.Theme
 	row := m.messageRow(c, p, h.hints(m))
-	c.Text(1, row, c.W-2, cells.JoinNonEmpty("  ", m.message, m.handWords()), t.Style(t.Brass))
+	words, st := cells.JoinNonEmpty("  ", m.message, m.handWords()), t.Style(t.Brass)
 	if m.fault {
-		c.Text(1, row, c.W-2, m.message, cells.Bold(t.Style(t.Coral)))
+		words, st = m.message, cells.Bold(t.Style(t.Coral))
 	}
+	saying(c, row, words, st)
 	m.flowing(c, p, h.hints(m))
 	return nil
 }
