@@ -51,7 +51,7 @@ func TestAlongsideWalk(t *testing.T) {
 	// One is found by a few letters.
 	term.Keys("/").Type("press")
 	term.Keys("Enter")
-	testkit.Until(t, "what was found has the focus", func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == two })
+	s.RootIs(t, "_NET_ACTIVE_WINDOW", two)
 	// One is lost with its monitor, found, and rescued.
 	s.Do(t, "send B of title:Press")
 	if x, _, _, _, _, _ := s.Info(two); x < 1920 {
@@ -263,8 +263,7 @@ func TestOwnTerminal(t *testing.T) {
 	})
 	desktop := func(win string) string { return s.Xprop(t, win, "_NET_WM_DESKTOP") }
 	testkit.Until(t, "s 2 sends the other window", func() bool {
-		x.Press('s')
-		x.Press('2')
+		x.Type("s 2")
 		return testkit.Soon(func() bool { return desktop(plan) == "1" })
 	})
 	if desktop(own) != "0" {

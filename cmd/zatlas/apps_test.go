@@ -48,7 +48,7 @@ func TestAppsOnADisplay(t *testing.T) {
 	s.Do(t, "open wand on 2")
 	testkit.Until(t, "the clock is on A2", func() bool { return strings.Contains(list("app:xclock"), "A2") })
 	s.Do(t, "go 1", "open Wanduhr")
-	testkit.Until(t, "on 2", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "1")
 	if n := strings.Count(list("app:xclock"), "A2"); n != 1 {
 		t.Errorf("%d clocks run", n)
 	}
@@ -89,15 +89,14 @@ func TestAppsOnADisplay(t *testing.T) {
 	}
 	s.Do(t, "go 1")
 	x := s.NewX(t)
-	x.Press(testkit.Super, 'v')
-	x.Press('k')
-	testkit.Until(t, "jumped to the clock", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
+	x.Type("Super+v k")
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "1")
 	x.Press(testkit.Super, '1') // the keyboard is free again
-	testkit.Until(t, "back on 1", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "0" })
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "0")
 	// Recent windows: pressed and let go of at once, it is the window before.
 	s.Do(t, "focus #1", "jump k")
 	x.Press(testkit.Super, testkit.Tab)
-	testkit.Until(t, "the window before has the focus", func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == one })
+	s.RootIs(t, "_NET_ACTIVE_WINDOW", one)
 	// States as others see them.
 	s.Do(t, "float of #1", "stick of #1", "above on of #1")
 	if got := s.Xprop(t, one, "_NET_WM_STATE"); got != "_NET_WM_STATE_STICKY, _NET_WM_STATE_ABOVE, _NET_WM_STATE_FOCUSED" {

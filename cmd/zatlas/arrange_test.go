@@ -72,17 +72,14 @@ func TestArrangeOnADisplay(t *testing.T) {
 	for _, c := range []struct{ px, py, w, h int }{ // each layout in turn, as one is laid out by it
 		{0, 0, 960, 1080}, {0, 0, 1920, 540}, {0, 0, 1152, 1080}, {0, 24, 1920, 1056}, {0, 24, 1920, 1056},
 	} {
-		x.Press(testkit.Super, 't')
-		x.Press('n')
+		x.Type("Super+t n")
 		where(t, s, one, true, c.px, c.py, c.w, c.h)
 	}
-	x.Press(testkit.Super, 't')
-	x.Press('n')
+	x.Type("Super+t n")
 	testkit.Until(t, "the sheet is free", func() bool {
 		return strings.Contains(s.List(t, "is:floating"), "one")
 	})
-	x.Press(testkit.Super, 't')
-	x.Press('n')
+	x.Type("Super+t n")
 	where(t, s, one, true, 0, 0, 960, 1080)
 	x.Press(testkit.Super, testkit.Shift, testkit.Right)
 	where(t, s, two, true, 0, 0, 960, 1080)

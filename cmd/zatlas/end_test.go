@@ -240,16 +240,14 @@ func TestKeyboardOfOneThatStandsStill(t *testing.T) {
 	s.Client(t, "two", "xclock")
 	testkit.Until(t, "both are on the desk", func() bool { return strings.Count(testkit.Run(t, s.Env, testkit.Binary(t), "list"), "\n") == 2 })
 	s.Do(t, "send new of title:two", "go 1")
-	testkit.Until(t, "one has the focus", func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == one })
+	s.RootIs(t, "_NET_ACTIVE_WINDOW", one)
 	typed := func() string { data, _ := os.ReadFile(out); return string(data) }
-	x.Press('a')
-	x.Press(testkit.Return)
+	x.Type("a Return")
 	testkit.Until(t, "what is typed goes to the window", func() bool { return typed() == "a\n" })
 	time.Sleep(leastTime) // what has just begun does not begin again
 	p.Still()
 	x.Press(testkit.Super, 't') // which goes on with a key, and nobody says with whose
-	x.Press('b')
-	x.Press(testkit.Return)
+	x.Type("b Return")
 	testkit.Until(t, "the keyboard is free again", func() bool { return strings.HasSuffix(typed(), "b\n") })
 	testkit.Until(t, "the keeper has begun again", func() bool {
 		out, err := testkit.TryRun(s.Env, testkit.Binary(t), "log")
@@ -260,7 +258,7 @@ func TestKeyboardOfOneThatStandsStill(t *testing.T) {
 		return err == nil && strings.Contains(out, "one") && strings.Contains(out, "two") && strings.Contains(out, "A2")
 	})
 	x.Press(testkit.Super, '2')
-	testkit.Until(t, "and follows chords", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "1")
 	if got := s.Do(t, "undo"); !strings.Contains(got, "Sent") {
 		t.Errorf("undo says %q", got)
 	}

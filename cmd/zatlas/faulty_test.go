@@ -16,7 +16,7 @@ func TestFaultySettings(t *testing.T) {
 	s.Keeper(t)
 	x := s.NewX(t)
 	current := func() string { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") }
-	testkit.Until(t, "there are three workspaces", func() bool { return s.Xprop(t, "root", "_NET_NUMBER_OF_DESKTOPS") == "3" })
+	s.RootIs(t, "_NET_NUMBER_OF_DESKTOPS", "3")
 	x.Press(testkit.Super, 0xffc3) // F6
 	testkit.Until(t, "a chord of the file works", func() bool { return current() == "1" })
 	x.Press(testkit.Super, '3')

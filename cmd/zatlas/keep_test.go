@@ -119,7 +119,7 @@ func TestScreensAttach(t *testing.T) {
 		t.Error("q did not quit with 0")
 	}
 	b.Keys("c", "4")
-	testkit.Until(t, "carried", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "3" })
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "3")
 }
 
 // The atlas window: brought up by a chord, put away by the same or by a
@@ -191,7 +191,7 @@ func TestAtlasWindow(t *testing.T) {
 	typed('q')
 	testkit.Until(t, "q ends it", func() bool { _, _, _, _, _, ok := s.Info(atlas); return !ok })
 	x.Press(testkit.Super, '1') // and keys still work
-	testkit.Until(t, "on 1", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "0" })
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "0")
 }
 
 // atlasShows tells whether the atlas window is seen, with something drawn in it.
@@ -232,14 +232,12 @@ func TestChordsWithScreens(t *testing.T) {
 	testkit.Until(t, "it stands in a corner, off what is moved", func() bool { r := atlas(); return apart() && r.Right() > 1900 && r.Bottom() > 1060 })
 	x.Press(testkit.Right)
 	testkit.Until(t, "the window itself moves", func() bool { px, _, _, _ := place(); return px == 10 })
-	x.Press('3')
-	x.Press(testkit.Down)
+	x.Type("3 Down")
 	testkit.Until(t, "by 50", func() bool { _, py, _, _ := place(); return py == 50 })
 	x.Press(testkit.Escape)
 	testkit.Until(t, "and exactly back", func() bool { px, py, _, _ := place(); return px == 0 && py == 0 })
 	testkit.Until(t, "it is put away by that", func() bool { return !atlasUp() })
-	x.Press(testkit.Super, testkit.Shift, 'n')
-	x.Press(testkit.Right)
+	x.Type("Super+Shift+n Right")
 	testkit.Until(t, "the window is wider", func() bool { _, _, nw, nh := place(); return nw > w && nh == h })
 	x.Press(testkit.Escape)
 	testkit.Until(t, "and exactly as wide as before", func() bool { px, py, nw, nh := place(); return px == 0 && py == 0 && nw == w && nh == h })
@@ -272,9 +270,7 @@ func TestChordsWithScreens(t *testing.T) {
 	testkit.Until(t, "it is asked once more", func() bool { return atlasUp() && !atlasSays(" astray ") })
 	x.Press(testkit.Escape)
 	testkit.Until(t, "one Escape leaves it", func() bool { return !atlasUp() })
-	x.Press(testkit.Super, 'n')
-	x.Press(testkit.Down)
-	x.Press(testkit.Return)
+	x.Type("Super+n Down Return")
 	testkit.Until(t, "moved, and left there by Enter", func() bool { _, py, _, _ := place(); return py == 10 })
 	testkit.Until(t, "which puts the screens away", func() bool { return !atlasUp() })
 	x.Hold(testkit.Super, func() {
@@ -290,12 +286,11 @@ func TestChordsWithScreens(t *testing.T) {
 	x.Press(testkit.Super, testkit.Return)
 	testkit.Until(t, "the chord pressed again puts it away", func() bool { return !atlasUp() })
 	s.Do(t, "pin z window of title:=two")
-	x.Press(testkit.Super, 'v')
-	x.Press('z')
-	testkit.Until(t, "the letter jumps", func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == ids["two"] })
+	x.Type("Super+v z")
+	s.RootIs(t, "_NET_ACTIVE_WINDOW", ids["two"])
 	s.Do(t, "add")
 	x.Press(testkit.Super, '2')
-	testkit.Until(t, "the keyboard is free after it", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "1")
 }
 
 // Keys typed as soon as a chord is let go are for the screen that it asks for,
@@ -440,9 +435,9 @@ func TestSettings(t *testing.T) {
 	write("[desk]\ngap = 20\ncount = \"growing\"\n[chords]\n\"Super+2\" = \"\"\n\"Ctrl+Alt+N\" = \"go new\"\n")
 	s.Do(t, "reload")
 	where(t, s, id, true, 20, 20, 1880, 1040)
-	testkit.Until(t, "a spare workspace", func() bool { return s.Xprop(t, "root", "_NET_NUMBER_OF_DESKTOPS") == "2" })
+	s.RootIs(t, "_NET_NUMBER_OF_DESKTOPS", "2")
 	x.Hold(testkit.Control, func() { x.Press(testkit.Alt, 'n') })
-	testkit.Until(t, "the new chord works", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "1")
 	write("[desk]\ngap = 9999\n")
 	out, err := testkit.TryRun(s.Env, testkit.Binary(t), "do", "reload")
 	if err == nil || !strings.Contains(out, file+":2:1: gap must be 0 to 500 pixels") {

@@ -24,7 +24,7 @@ func TestKeyOfAnotherGroup(t *testing.T) {
 	seen := func(what string) bool { data, _ := os.ReadFile(log); return strings.Contains(string(data), what) }
 	added := func(n string) {
 		t.Helper()
-		testkit.Until(t, "there are "+n+" workspaces", func() bool { return s.Xprop(t, "root", "_NET_NUMBER_OF_DESKTOPS") == n })
+		s.RootIs(t, "_NET_NUMBER_OF_DESKTOPS", n)
 	}
 	const left, above = 38, 24 // a and q on a US keyboard, q and a on a French one
 	x.PressCode(testkit.Super, left)

@@ -274,8 +274,7 @@ func TestLineByPointer(t *testing.T) {
 			return strings.Contains(out, "IsViewable")
 		})
 	})
-	x.Press('s')
-	x.Press('3')
+	x.Type("s 3")
 	says("[1 Day*]  2 Night  3 Stage*  4 Attic | Plan")
 	testkit.Until(t, "the row's click is followed", func() bool { // wherever the row is by its width
 		for px := 1900; px > 1500; px -= 10 {

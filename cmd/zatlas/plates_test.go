@@ -137,8 +137,7 @@ func TestPlatesByDay(t *testing.T) {
 	// By a chord and its letter.
 	x := s.NewX(t)
 	s.Do(t, "send Talk of title:=code", "send A of title:=notes")
-	x.Press(testkit.Super, testkit.Shift, 'p')
-	x.Press('d')
+	x.Type("Super+Shift+p d")
 	testkit.Until(t, "the plate is laid by its letter", func() bool { return sameLying(docked, lying(t, s)) == "" })
 
 	// A keeper is killed while it lays plates, again and again: no window is lost, and

@@ -97,7 +97,7 @@ func TestRecordOnADisplay(t *testing.T) {
 	bound("Ctrl+Alt+2")
 	s.Do(t, "add", "focus #1")
 	x.Press(testkit.Control, testkit.Alt, '2')
-	testkit.Until(t, "each of them works", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "1")
 
 	// Listening is refused to anybody but the window that has the focus.
 	c, err := remote.Dial(socketOf(s))

@@ -13,11 +13,6 @@ import (
 	"zatlas/internal/testkit"
 )
 
-const (
-	backspace = 0xff08
-	superR    = 0xffec
-)
-
 // workspaceOf is the number of the workspace of the window with a title.
 func workspaceOf(t *testing.T, s *testkit.Server, title string) string {
 	t.Helper()
@@ -31,6 +26,12 @@ func workspaceOf(t *testing.T, s *testkit.Server, title string) string {
 	return ""
 }
 
+// settled waits until no card shows and nobody has the keyboard.
+func settled(t *testing.T, s *testkit.Server, x *testkit.X) {
+	t.Helper()
+	testkit.Until(t, "no card shows and the keyboard is free", func() bool { return !s.Card() && x.Free() })
+}
+
 // Keys that go on with a chord, a verb that asks, a question: with the card and without,
 // to their end and not, and always with the keyboard given back.
 func TestSequences(t *testing.T) {
@@ -41,89 +42,61 @@ func TestSequences(t *testing.T) {
 	one, two := client(t, s, "one", "xterm"), client(t, s, "two", "xterm")
 	x := s.NewX(t)
 	s.Do(t, "add", "add", "focus #1")
-	current := func() string { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") }
-	type keys = []uint32
-	press := func(ks ...uint32) {
-		for _, k := range ks {
-			x.Press(k)
-		}
-	}
-	at := func(want string) {
-		t.Helper()
-		testkit.Until(t, "workspace "+want+" is current", func() bool { return current() == want })
-	}
-	settled := func() {
-		t.Helper()
-		testkit.Until(t, "no card shows and the keyboard is free", func() bool { return !s.Card() && x.Free() })
-	}
-	x.Press(testkit.Super, 'q')
-	testkit.Until(t, "the card shows", func() bool { return s.Card() })
-	press('g', '2')
-	at("1")
-	settled()
-	x.Press(testkit.Super, 'q') // and at once
-	press('g', '1')
-	at("0")
-	for _, leave := range []keys{{testkit.Escape}, {backspace}, {'s', backspace, testkit.Escape}, {'k'}, {'s', 'a', 'b'}} {
-		x.Press(testkit.Super, 'q')
-		press(leave...)
-		settled()
-		if workspaceOf(t, s, "one") != "1" || current() != "0" {
+	asked := func() { t.Helper(); testkit.Until(t, "a card shows", func() bool { return s.Card() }) }
+	x.Type("Super+q")
+	asked()
+	x.Type("g 2")
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "1")
+	settled(t, s, x)
+	x.Type("Super+q g 1") // and at once
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "0")
+	for _, leave := range []string{"Escape", "BackSpace", "s BackSpace Escape", "k", "s a b"} {
+		x.Type("Super+q " + leave)
+		settled(t, s, x)
+		if workspaceOf(t, s, "one") != "1" || s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") != "0" {
 			t.Errorf("%v did something", leave)
 		}
 	}
-	x.Press(testkit.Super, 'q')
-	press('s', backspace, 's', '3')
+	x.Type("Super+q s BackSpace s 3")
 	testkit.Until(t, "the window was sent", func() bool { return workspaceOf(t, s, "one") == "3" })
 	s.Focused(t, two)
 	s.Do(t, "undo", "focus #1")
-	x.Press(testkit.Super, 'q')
-	press('s', 'a')
-	x.Press(testkit.Shift, 'b')
+	x.Type("Super+q s a Shift+b")
 	testkit.Until(t, "a capital is the letter with Shift", func() bool {
 		return strings.Contains(s.List(t, "is:floating"), "one")
 	})
 	s.Do(t, "undo", "focus #1")
 
 	// A verb that asks.
-	x.Press(testkit.Super, 's')
-	press('2')
+	x.Type("Super+s 2")
 	testkit.Until(t, "s and a digit sends", func() bool { return workspaceOf(t, s, "one") == "2" })
 	s.Do(t, "undo", "focus #1")
-	x.Press(testkit.Super, 's')
-	x.Press(testkit.Shift, '8') // *
-	press('2')
-	testkit.Until(t, "it is asked whether all go", func() bool { return s.Card() })
-	press('4')
-	settled()
+	x.Type("Super+s Shift+8") // *
+	x.Type("2")
+	asked()
+	x.Type("4")
+	settled(t, s, x)
 	if workspaceOf(t, s, "one") != "1" || workspaceOf(t, s, "two") != "1" {
 		t.Error("another key did it all the same")
 	}
-	x.Press(testkit.Super, 's')
-	x.Press(testkit.Shift, '8')
-	press('2', '2')
+	x.Type("Super+s Shift+8 2 2")
 	testkit.Until(t, "all of the app are sent", func() bool { return workspaceOf(t, s, "one") == "2" && workspaceOf(t, s, "two") == "2" })
 	s.Do(t, "undo", "focus #1")
-	x.Press(testkit.Super, 'p')
-	press('t', testkit.Left)
+	x.Type("Super+p t Left")
 	where(t, s, one, true, 0, 0, 640, 1080)
 	s.Do(t, "undo", "focus #1")
-	x.Press(testkit.Super, 'w')
-	press(testkit.Right)
+	x.Type("Super+w Right")
 	where(t, s, two, true, 0, 0, 960, 1080)
 
 	// What the card of a place offers works.
 	s.Do(t, "undo", "focus #1")
-	x.Press(testkit.Super, 's')
-	press('.')
+	x.Type("Super+s .")
 	testkit.Until(t, "s and . sends to the next", func() bool { return workspaceOf(t, s, "one") == "2" })
 	s.Do(t, "undo", "float of #1", "nudge left 3000 of #1", "focus #1")
-	x.Press(testkit.Super, 'r')
-	press(testkit.Return)
+	x.Type("Super+r Return")
 	testkit.Until(t, "r and Enter rescues it", func() bool { return !strings.Contains(s.List(t, "is:stray"), "one") })
 	s.Do(t, "undo", "undo", "undo", "focus #1")
-	x.Press(testkit.Super, 'p')
-	press('g', testkit.Right, testkit.Return, testkit.Return)
+	x.Type("Super+p g Right Return Return")
 	where(t, s, one, true, 640, 0, 640, 360)
 	testkit.Until(t, "the screens are away, and it has the focus", func() bool {
 		return fmt.Sprintf("0x%x", uint32(x.Focus())) == one || s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == one
@@ -131,47 +104,44 @@ func TestSequences(t *testing.T) {
 	s.Do(t, "undo", "focus #1")
 
 	// What asks on the screens asks here.
-	x.Press(testkit.Super, testkit.Shift, 'a')
-	testkit.Until(t, "it is asked", func() bool { return s.Card() })
-	press(testkit.Escape)
-	settled()
-	x.Press(testkit.Super, testkit.Shift, 'a')
-	testkit.Until(t, "it is asked", func() bool { return s.Card() })
-	press('a')
-	testkit.Until(t, "the same key removes it", func() bool { return s.Xprop(t, "root", "_NET_NUMBER_OF_DESKTOPS") == "2" })
+	x.Type("Super+Shift+a")
+	asked()
+	x.Type("Escape")
+	settled(t, s, x)
+	x.Type("Super+Shift+a")
+	asked()
+	x.Type("a") // the same key removes it
+	s.RootIs(t, "_NET_NUMBER_OF_DESKTOPS", "2")
 	x.Press(testkit.Super, 'u')
-	testkit.Until(t, "u takes it back", func() bool { return s.Xprop(t, "root", "_NET_NUMBER_OF_DESKTOPS") == "3" })
-	x.Press(testkit.Super, 'q')
-	press('c')
-	testkit.Until(t, "it is asked", func() bool { return s.Card() })
-	press('z')
-	settled()
+	s.RootIs(t, "_NET_NUMBER_OF_DESKTOPS", "3")
+	x.Type("Super+q c")
+	asked()
+	x.Type("z")
+	settled(t, s, x)
 	if list := s.List(t); strings.Count(list, "XTerm") != 2 {
 		t.Errorf("left are\n%s", list)
 	}
 	// Every verb can be had alone, and says what it wants.
 	s.Do(t, "focus #1", "layout columns")
 	_, _, width, _, _, _ := s.Info(one)
-	x.Press(testkit.Super, 0xffc2)
-	testkit.Until(t, "it is asked", func() bool { return s.Card() })
+	x.Type("Super+F5")
+	asked()
 	x.Press(testkit.Shift, '=') // +
 	testkit.Until(t, "the tile is wider", func() bool { _, _, w, _, _, _ := s.Info(one); return w > width })
 	// Where no window has the focus, what is lost can be rescued all the same, and a
 	// workspace be called another name, in words, however early they are typed.
 	s.Do(t, "go 3")
-	x.Press(testkit.Super, 'r')
-	testkit.Until(t, "it is asked", func() bool { return s.Card() })
-	press('a')
-	settled()
-	x.Press(testkit.Super, 'e')
-	press('F', 'o', 'y', 'e', 'r', testkit.Return)
+	x.Type("Super+r")
+	asked()
+	x.Type("a")
+	settled(t, s, x)
+	x.Type("Super+e F o y e r Return")
 	testkit.Until(t, "it is renamed", func() bool {
 		return strings.Contains(strings.ToLower(s.Xprop(t, "root", "_NET_DESKTOP_NAMES")), "foyer")
 	})
 	for range 3 { // a screen after other keys; what is typed waits for it
 		s.Do(t, "focus #1")
-		x.Press(testkit.Super, 'q')
-		press('f', 't', 'w', 'o', testkit.Return)
+		x.Type("Super+q f t w o Return")
 		s.Focused(t, two)
 		testkit.Until(t, "the keyboard is free", func() bool { return x.Free() })
 	}
@@ -215,9 +185,7 @@ func TestKeyboardIsGivenBack(t *testing.T) {
 		r, err := xproto.GrabKeyboard(other.Conn, false, other.Root, xproto.TimeCurrentTime, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
 		return err == nil && r.Status == xproto.GrabStatusSuccess
 	})
-	x.Press(testkit.Super, testkit.Tab)
-	x.Press(testkit.Super, 's')
-	x.Press(testkit.Super, '2')
+	x.Type("Super+Tab Super+s Super+2")
 	s.Do(t, "go 1")
 	if s.Card() {
 		t.Error("a card shows while another program has the keyboard")
@@ -226,7 +194,7 @@ func TestKeyboardIsGivenBack(t *testing.T) {
 	other.Conn.Sync()
 	s.Do(t, "add")
 	x.Press(testkit.Super, '2')
-	testkit.Until(t, "chords work again", func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "1" })
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "1")
 }
 
 // Lists that are held: with every order of letting go, repeats, Shift, digits, closing.
@@ -240,137 +208,82 @@ func TestHeldLists(t *testing.T) {
 	for _, name := range []string{"one", "two", "three", "four"} {
 		ids[name] = client(t, s, name, "xterm")
 	}
+	shows := func() { t.Helper(); testkit.Until(t, "the list shows", func() bool { return s.Card() }) }
 	recent := func() {
 		s.Do(t, "focus #1", "focus #2", "focus #3", "focus #4")
 		s.Focused(t, ids["four"])
 	}
-	down := func(syms ...uint32) {
-		for _, k := range syms {
-			x.Key(k, true)
-		}
-	}
-	up := func(syms ...uint32) {
-		for _, k := range syms {
-			x.Key(k, false)
-		}
-	}
-	shows := func() { t.Helper(); testkit.Until(t, "the list shows", func() bool { return s.Card() }) }
-	gone := func() {
-		t.Helper()
-		testkit.Until(t, "no list shows and the keyboard is free", func() bool { return !s.Card() && x.Free() })
-	}
-	for _, c := range []struct {
-		name string
-		keys func()
-		want string
-	}{
-		{"pressed and let go of", func() { down(testkit.Super, testkit.Tab); up(testkit.Tab, testkit.Super) }, "three"},
-		{"the modifier first", func() { down(testkit.Super, testkit.Tab); up(testkit.Super, testkit.Tab) }, "three"},
-		{"twice", func() { down(testkit.Super); x.Press(testkit.Tab); shows(); x.Press(testkit.Tab); up(testkit.Super) }, "two"},
-		{"twice, the modifier first", func() { down(testkit.Super); x.Press(testkit.Tab); down(testkit.Tab); up(testkit.Super, testkit.Tab) }, "two"},
-		{"on and back", func() {
-			down(testkit.Super)
-			x.Press(testkit.Tab)
-			x.Press(testkit.Tab)
-			x.Press(testkit.Shift, testkit.Tab)
-			up(testkit.Super)
-		}, "three"},
-		{"back around", func() {
-			down(testkit.Super)
-			x.Press(testkit.Tab)
-			x.Press(testkit.Shift, testkit.Tab)
-			x.Press(testkit.Shift, testkit.Tab)
-			up(testkit.Super)
-		}, "one"},
-		{"arrows", func() {
-			down(testkit.Super)
-			x.Press(testkit.Tab)
-			x.Press(testkit.Down)
-			x.Press(testkit.Right)
-			x.Press(testkit.Left)
-			up(testkit.Super)
-		}, "two"},
-		{"a digit", func() { down(testkit.Super); x.Press(testkit.Tab); x.Press('4'); up(testkit.Super) }, "one"},
-		{"Escape stays", func() { down(testkit.Super); x.Press(testkit.Tab); x.Press(testkit.Escape); up(testkit.Super) }, "four"},
-		{"Return", func() { down(testkit.Super); x.Press(testkit.Tab); x.Press(testkit.Return); up(testkit.Super) }, "three"},
-		{"held too long", func() {
-			down(testkit.Super, testkit.Tab)
-			shows()
-			time.Sleep(1200 * time.Millisecond)
-			up(testkit.Tab, testkit.Super)
-		}, "three"},
-		{"the other modifier takes over", func() {
-			down(testkit.Super)
-			x.Press(testkit.Tab)
-			down(superR)
-			up(testkit.Super)
-			shows()
-			up(superR)
-		}, "three"},
-		{"a list of the app's", func() { down(testkit.Super); x.Press('l'); shows(); x.Press('l'); up(testkit.Super) }, "two"},
-		{"a list of those here", func() { down(testkit.Super); x.Press('h'); x.Press('h'); x.Press('h'); up(testkit.Super) }, "one"},
+	for _, c := range []struct{ name, keys, want string }{ // with a pause where the list shows
+		{"pressed and let go of", "+Super +Tab -Tab -Super", "three"},
+		{"the modifier first", "+Super +Tab -Super -Tab", "three"},
+		{"twice", "+Super Tab | Tab -Super", "two"},
+		{"twice, the modifier first", "+Super Tab +Tab -Super -Tab", "two"},
+		{"on and back", "+Super Tab Tab Shift+Tab -Super", "three"},
+		{"back around", "+Super Tab Shift+Tab Shift+Tab -Super", "one"},
+		{"arrows", "+Super Tab Down Right Left -Super", "two"},
+		{"a digit", "+Super Tab 4 -Super", "one"},
+		{"Escape stays", "+Super Tab Escape -Super", "four"},
+		{"Return", "+Super Tab Return -Super", "three"},
+		{"held too long", "+Super +Tab | ~ -Tab -Super", "three"},
+		{"the other modifier takes over", "+Super Tab +SuperR -Super | -SuperR", "three"},
+		{"a list of the app's", "+Super l | l -Super", "two"},
+		{"a list of those here", "+Super h h h -Super", "one"},
 	} {
 		recent()
-		c.keys()
+		for i, keys := range strings.Split(c.keys, " | ") {
+			if i > 0 {
+				shows()
+			}
+			if rest, long := strings.CutPrefix(keys, "~ "); long { // the key repeats meanwhile
+				time.Sleep(1200 * time.Millisecond)
+				keys = rest
+			}
+			x.Type(keys)
+		}
 		testkit.Until(t, fmt.Sprintf("%s leads to %s", c.name, c.want), func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == ids[c.want] })
-		gone()
+		settled(t, s, x)
 	}
 	// A modifier that is on and that nobody holds: it is gone to at once.
 	recent()
 	x.Lock(0x40, true)
 	x.Press(testkit.Tab)
-	testkit.Until(t, "with the modifier locked, the one before has the focus", func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == ids["three"] })
+	s.RootIs(t, "_NET_ACTIVE_WINDOW", ids["three"])
 	x.Lock(0x40, false)
-	gone()
+	settled(t, s, x)
 	// The keyboard changes in the middle.
 	recent()
-	down(testkit.Super)
-	x.Press(testkit.Tab)
+	x.Type("+Super Tab")
 	shows()
 	testkit.Run(t, s.Env, "setxkbmap", "-layout", "de")
-	x.Press(testkit.Tab)
-	up(testkit.Super)
-	testkit.Until(t, "on another keyboard the list goes on", func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == ids["two"] })
-	gone()
+	x.Type("Tab -Super")
+	s.RootIs(t, "_NET_ACTIVE_WINDOW", ids["two"])
+	settled(t, s, x)
 	// Workspaces, and peeking.
 	s.Do(t, "add", "add", "go 2", "go 1")
-	down(testkit.Super)
-	x.Press('j')
+	x.Type("+Super j")
 	shows()
-	up(testkit.Super)
-	current := func(want string) {
-		t.Helper()
-		testkit.Until(t, "on "+want, func() bool { return s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == want })
-	}
-	current("1")
+	x.Type("-Super")
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "1")
 	s.Do(t, "go 1")
 	recent()
-	bare := func(want string) {
-		t.Helper()
-		testkit.Until(t, "bare is "+want, func() bool { return s.Xprop(t, "root", "_NET_SHOWING_DESKTOP") == want })
-	}
-	down(testkit.Super, testkit.Shift, 'd')
-	bare("1")
+	x.Type("+Super +Shift +d")
+	s.RootIs(t, "_NET_SHOWING_DESKTOP", "1")
 	time.Sleep(1200 * time.Millisecond) // the key repeats
-	bare("1")
-	up('d', testkit.Shift, testkit.Super)
-	bare("0")
+	s.RootIs(t, "_NET_SHOWING_DESKTOP", "1")
+	x.Type("-d -Shift -Super")
+	s.RootIs(t, "_NET_SHOWING_DESKTOP", "0")
 	s.Focused(t, ids["four"])
-	down(testkit.Super, '9')
-	current("1")
-	up(testkit.Super, '9')
-	current("0")
+	x.Type("+Super +9")
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "1")
+	x.Type("-Super -9")
+	s.RootIs(t, "_NET_CURRENT_DESKTOP", "0")
 	s.Focused(t, ids["four"])
 	// x closes what is chosen, once a press.
-	down(testkit.Super)
-	x.Press(testkit.Tab)
-	down('x')
+	x.Type("+Super Tab +x")
 	testkit.Until(t, "the one before is closed", func() bool { _, _, _, _, _, ok := s.Info(ids["three"]); return !ok })
 	time.Sleep(1200 * time.Millisecond)
-	up('x')
-	x.Press(testkit.Escape)
-	up(testkit.Super)
-	gone()
+	x.Type("-x Escape -Super")
+	settled(t, s, x)
 	if list := s.List(t); strings.Count(list, "XTerm") != 3 {
 		t.Errorf("x closed more than one:\n%s", list)
 	}
@@ -394,18 +307,11 @@ func TestNothingLeaks(t *testing.T) {
 	x.Press('a') // which it does see
 	seen := func() string { data, _ := os.ReadFile(log); return string(data) }
 	testkit.Until(t, "a letter typed comes to it", func() bool { return strings.Contains(seen(), "keysym 0x61, a") })
-	for _, keys := range [][]uint32{{'s', testkit.Escape}, {'s', 'k'}, {'p', 't', testkit.Escape}, {'t', backspace}, {'z', 'e'}, {'g', '1'}, {'v', 'y'}} {
-		x.Press(testkit.Super, keys[0])
-		for _, k := range keys[1:] {
-			x.Press(k)
-		}
+	for _, keys := range []string{"s Escape", "s k", "p t Escape", "t BackSpace", "z e", "g 1", "v y"} {
+		x.Type("Super+" + keys)
 		testkit.Until(t, "the keyboard is free", x.Free)
 	}
-	x.Key(testkit.Super, true)
-	x.Press(testkit.Tab)
-	x.Press(testkit.Down)
-	x.Press(testkit.Escape)
-	x.Key(testkit.Super, false)
+	x.Type("+Super Tab Down Escape -Super")
 	testkit.Until(t, "the keyboard is free", x.Free)
 	s.Focused(t, watched)
 	x.Press('b')

@@ -206,14 +206,12 @@ func (p *told) chords(main, win string) {
 	t := p.t
 	p.s.Do(t, "add", fmt.Sprintf("focus #%d", p.window(main).ID))
 	testkit.Until(t, "it has the focus", func() bool { return p.has(p.window(main), "focused") })
-	p.x.Press(testkit.Super, 's')
-	p.x.Press('2')
+	p.x.Type("Super+s 2")
 	testkit.Until(t, "it was sent by its chord", func() bool { return strings.HasSuffix(p.window(main).Ref, "2") })
 	p.x.Press(testkit.Super, testkit.Tab)
 	testkit.Until(t, "the list leads to it", func() bool { return p.has(p.window(main), "focused") })
 	testkit.Until(t, "it is drawn", func() bool { return p.drawn(win) })
-	p.x.Press(testkit.Super, testkit.Shift, '1')
-	p.x.Press(testkit.Super, '1')
+	p.x.Type("Super+Shift+1 Super+1")
 	testkit.Until(t, "and it is back", func() bool {
 		return strings.HasSuffix(p.window(main).Ref, "1") && p.s.Xprop(t, "root", "_NET_CURRENT_DESKTOP") == "0"
 	})

@@ -56,11 +56,10 @@ func BenchmarkAlongsideGo(b *testing.B) {
 			for range 60 {
 				start := time.Now()
 				x.Message(x.Root, "_NET_CURRENT_DESKTOP", 1, 0)
-				for told := false; !told; {
-					e, _ := x.Conn.WaitForEvent()
+				x.Await("the property", func(e xgb.Event) bool {
 					p, ok := e.(xproto.PropertyNotifyEvent)
-					told = ok && p.Atom == current
-				}
+					return ok && p.Atom == current
+				})
 				floors = append(floors, time.Since(start))
 				testkit.Until(b, "the desk follows", func() bool { return shownBy(k) == 1 })
 				start = time.Now()

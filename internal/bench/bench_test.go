@@ -230,47 +230,38 @@ func bareManager(b *testing.B, s *testkit.Server) (stop func()) {
 		read = append(read, x.Atom(name))
 	}
 	state, netState, desktop, extents := x.Atom("WM_STATE"), x.Atom("_NET_WM_STATE"), x.Atom("_NET_WM_DESKTOP"), x.Atom("_NET_FRAME_EXTENTS")
-	ended := make(chan struct{})
-	go func() {
-		defer close(ended)
-		for {
-			e, xerr := x.Conn.WaitForEvent()
-			if e == nil && xerr == nil {
-				return
-			}
-			m, ok := e.(xproto.MapRequestEvent)
-			if !ok {
-				continue
-			}
-			win := m.Window
-			xproto.ChangeWindowAttributes(x.Conn, win, xproto.CwEventMask, []uint32{xproto.EventMaskPropertyChange | xproto.EventMaskStructureNotify | xproto.EventMaskFocusChange})
-			attr, geo, list := xproto.GetWindowAttributes(x.Conn, win), xproto.GetGeometry(x.Conn, xproto.Drawable(win)), xproto.ListProperties(x.Conn, win)
-			attr.Reply()
-			geo.Reply()
-			there, err := list.Reply()
-			if err != nil {
-				continue
-			}
-			var props []xproto.GetPropertyCookie
-			for _, a := range read {
-				if slices.Contains(there.Atoms, a) {
-					props = append(props, xproto.GetProperty(x.Conn, false, win, a, xproto.GetPropertyTypeAny, 0, 1024))
-				}
-			}
-			for _, p := range props {
-				p.Reply()
-			}
-			xproto.ChangeSaveSet(x.Conn, xproto.SetModeInsert, win)
-			set(x, win, extents, xproto.AtomCardinal, 2, 2, 2, 2)
-			xproto.ConfigureWindow(x.Conn, win, xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowBorderWidth|xproto.ConfigWindowStackMode,
-				[]uint32{0, 0, 1916, 1076, 2, xproto.StackModeAbove})
-			set(x, win, state, xproto.AtomCardinal, 1, 0)
-			set(x, win, netState, xproto.AtomCardinal)
-			set(x, win, desktop, xproto.AtomCardinal, 0)
-			xproto.MapWindow(x.Conn, win)
+	return x.Follow(func(e xgb.Event) {
+		m, ok := e.(xproto.MapRequestEvent)
+		if !ok {
+			return
 		}
-	}()
-	return func() { x.Conn.Close(); <-ended }
+		win := m.Window
+		xproto.ChangeWindowAttributes(x.Conn, win, xproto.CwEventMask, []uint32{xproto.EventMaskPropertyChange | xproto.EventMaskStructureNotify | xproto.EventMaskFocusChange})
+		attr, geo, list := xproto.GetWindowAttributes(x.Conn, win), xproto.GetGeometry(x.Conn, xproto.Drawable(win)), xproto.ListProperties(x.Conn, win)
+		attr.Reply()
+		geo.Reply()
+		there, err := list.Reply()
+		if err != nil {
+			return
+		}
+		var props []xproto.GetPropertyCookie
+		for _, a := range read {
+			if slices.Contains(there.Atoms, a) {
+				props = append(props, xproto.GetProperty(x.Conn, false, win, a, xproto.GetPropertyTypeAny, 0, 1024))
+			}
+		}
+		for _, p := range props {
+			p.Reply()
+		}
+		xproto.ChangeSaveSet(x.Conn, xproto.SetModeInsert, win)
+		set(x, win, extents, xproto.AtomCardinal, 2, 2, 2, 2)
+		xproto.ConfigureWindow(x.Conn, win, xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight|xproto.ConfigWindowBorderWidth|xproto.ConfigWindowStackMode,
+			[]uint32{0, 0, 1916, 1076, 2, xproto.StackModeAbove})
+		set(x, win, state, xproto.AtomCardinal, 1, 0)
+		set(x, win, netState, xproto.AtomCardinal)
+		set(x, win, desktop, xproto.AtomCardinal, 0)
+		xproto.MapWindow(x.Conn, win)
+	})
 }
 
 // BenchmarkOpen: from a window's request to be mapped, on a real X server, until
@@ -541,21 +532,14 @@ func watch(b *testing.B, s *testkit.Server) *watcher {
 	x := s.NewX(b)
 	xproto.ChangeWindowAttributes(x.Conn, x.Root, xproto.CwEventMask, []uint32{xproto.EventMaskSubstructureNotify})
 	w := &watcher{x, make(chan xproto.Window, 10_000)}
-	go func() {
-		for {
-			e, err := x.Conn.WaitForEvent()
-			switch e := e.(type) {
-			case xproto.MapNotifyEvent:
-				w.mapped <- e.Window
-			case xproto.UnmapNotifyEvent:
-				w.mapped <- e.Window
-			case nil:
-				if err == nil {
-					return
-				}
-			}
+	x.Follow(func(e xgb.Event) {
+		switch e := e.(type) {
+		case xproto.MapNotifyEvent:
+			w.mapped <- e.Window
+		case xproto.UnmapNotifyEvent:
+			w.mapped <- e.Window
 		}
-	}()
+	})
 	return w
 }
 

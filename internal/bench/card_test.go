@@ -6,6 +6,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/host/alongside"
@@ -69,40 +70,32 @@ func bareCard(b *testing.B, s *testkit.Server, w, h int) (stop func()) {
 		b.Fatal(err)
 	}
 	xproto.CreateGC(x.Conn, gc, xproto.Drawable(win), 0, nil)
-	xproto.GrabKey(x.Conn, true, x.Root, switchMask, keycode(b, x, tabSym), xproto.GrabModeAsync, xproto.GrabModeSync)
+	xproto.GrabKey(x.Conn, true, x.Root, switchMask, xproto.Keycode(x.Code(uint32(tabSym))), xproto.GrabModeAsync, xproto.GrabModeSync)
 	x.Conn.Sync()
 	rows := 60000 / w
 	data := make([]byte, 4*w*rows)
 	for i := 0; i < len(data); i += 4 {
 		data[i], data[i+1], data[i+2] = 0x41, 0xa4, 0xd9
 	}
-	ended, up := make(chan struct{}), false
-	go func() {
-		defer close(ended)
-		for {
-			e, xerr := x.Conn.WaitForEvent()
-			if e == nil && xerr == nil {
-				return
-			}
-			k, is := e.(xproto.KeyPressEvent)
-			if !is {
-				continue
-			}
-			if up = !up; !up {
-				xproto.UnmapWindow(x.Conn, win)
-				xproto.UngrabKeyboard(x.Conn, xproto.TimeCurrentTime)
-				continue
-			}
-			xproto.GrabKeyboard(x.Conn, false, x.Root, k.Time, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
-			xproto.AllowEvents(x.Conn, xproto.AllowAsyncKeyboard, k.Time)
-			xproto.MapWindow(x.Conn, win)
-			for y := 0; y < h; y += rows {
-				n := min(rows, h-y)
-				xproto.PutImage(x.Conn, xproto.ImageFormatZPixmap, xproto.Drawable(win), gc, uint16(w), uint16(n), 0, int16(y), 0, screen.RootDepth, data[:4*w*n])
-			}
+	up := false
+	return x.Follow(func(e xgb.Event) {
+		k, is := e.(xproto.KeyPressEvent)
+		if !is {
+			return
 		}
-	}()
-	return func() { x.Conn.Close(); <-ended }
+		if up = !up; !up {
+			xproto.UnmapWindow(x.Conn, win)
+			xproto.UngrabKeyboard(x.Conn, xproto.TimeCurrentTime)
+			return
+		}
+		xproto.GrabKeyboard(x.Conn, false, x.Root, k.Time, xproto.GrabModeAsync, xproto.GrabModeAsync).Reply()
+		xproto.AllowEvents(x.Conn, xproto.AllowAsyncKeyboard, k.Time)
+		xproto.MapWindow(x.Conn, win)
+		for y := 0; y < h; y += rows {
+			n := min(rows, h-y)
+			xproto.PutImage(x.Conn, xproto.ImageFormatZPixmap, xproto.Drawable(win), gc, uint16(w), uint16(n), 0, int16(y), 0, screen.RootDepth, data[:4*w*n])
+		}
+	})
 }
 
 // BenchmarkCard: from a chord to the card of what may follow, and to the list of recent

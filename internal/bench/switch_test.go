@@ -13,6 +13,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
@@ -73,25 +74,16 @@ func newBareSwitcher(b *testing.B, s *testkit.Server, w *watcher, painted bool, 
 	if err != nil {
 		b.Fatal(err)
 	}
-	xproto.GrabKey(x.Conn, true, x.Root, switchMask, keycode(b, x, switchSym), xproto.GrabModeAsync, xproto.GrabModeAsync)
+	xproto.GrabKey(x.Conn, true, x.Root, switchMask, xproto.Keycode(x.Code(uint32(switchSym))), xproto.GrabModeAsync, xproto.GrabModeAsync)
 	x.Conn.Sync()
-	ended := make(chan struct{})
-	go func() {
-		defer close(ended)
-		for {
-			e, xerr := x.Conn.WaitForEvent()
-			if e == nil && xerr == nil {
-				return
-			}
-			switch e := e.(type) {
-			case xproto.KeyPressEvent:
-				sw.toggle(e.Time)
-			case xproto.ClientMessageEvent:
-				sw.toggle(xproto.Timestamp(e.Data.Data32[1]))
-			}
+	return sw, x.Follow(func(e xgb.Event) {
+		switch e := e.(type) {
+		case xproto.KeyPressEvent:
+			sw.toggle(e.Time)
+		case xproto.ClientMessageEvent:
+			sw.toggle(xproto.Timestamp(e.Data.Data32[1]))
 		}
-	}()
-	return sw, func() { x.Conn.Close(); <-ended }
+	})
 }
 
 // set writes a property.
@@ -124,15 +116,6 @@ func paintGround(x *testkit.X, win xproto.Window, painted bool) {
 	} else {
 		xproto.ChangeWindowAttributes(x.Conn, win, xproto.CwBackPixmap, []uint32{xproto.BackPixmapNone})
 	}
-}
-
-func keycode(b *testing.B, x *testkit.X, sym xproto.Keysym) xproto.Keycode {
-	setup := xproto.Setup(x.Conn)
-	r, err := xproto.GetKeyboardMapping(x.Conn, setup.MinKeycode, byte(setup.MaxKeycode-setup.MinKeycode)+1).Reply()
-	if err != nil {
-		b.Fatal(err)
-	}
-	return setup.MinKeycode + xproto.Keycode(slices.Index(r.Keysyms, sym)/int(r.KeysymsPerKeycode))
 }
 
 // BenchmarkSwitch: from one workspace to another and back, on a real X server, from a
@@ -355,20 +338,14 @@ func BenchmarkDrag(b *testing.B) {
 	w.Conn.Sync()
 	var mu sync.Mutex
 	configures, latest := map[xproto.Window]int{}, time.Time{}
-	go func() {
-		for {
-			e, err := w.Conn.WaitForEvent()
-			if e == nil && err == nil {
-				return
-			}
-			if c, ok := e.(xproto.ConfigureNotifyEvent); ok {
-				mu.Lock()
-				configures[c.Window]++
-				latest = time.Now()
-				mu.Unlock()
-			}
+	w.Follow(func(e xgb.Event) {
+		if c, ok := e.(xproto.ConfigureNotifyEvent); ok {
+			mu.Lock()
+			configures[c.Window]++
+			latest = time.Now()
+			mu.Unlock()
 		}
-	}()
+	})
 	x.Point(px-8, ht/2)
 	x.Button(1, true)
 	const steps = 2000

@@ -2,7 +2,9 @@ package testkit
 
 import (
 	"fmt"
+	"strings"
 	"testing"
+	"time"
 
 	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/xproto"
@@ -60,6 +62,77 @@ func (x *X) Press(syms ...uint32) {
 	}
 	for i := range codes {
 		x.fake(xproto.KeyRelease, codes[len(codes)-1-i], 0, 0)
+	}
+}
+
+// keyNames are the keys that Type knows by names; others go by their letter or sign.
+var keyNames = map[string]uint32{
+	"Super": Super, "SuperR": 0xffec, "Shift": Shift, "Control": Control, "Alt": Alt, "Left": Left, "Right": Right, "Down": Down,
+	"Tab": Tab, "Return": Return, "Escape": Escape, "BackSpace": 0xff08, "Space": Space, "F5": 0xffc2,
+}
+
+// Type presses keys one after the other: Tab and Super+Tab are pressed and let go of, +Super is
+// held from then on, until -Super.
+func (x *X) Type(keys string) {
+	x.t.Helper()
+	sym := func(name string) uint32 {
+		if s, ok := keyNames[name]; ok {
+			return s
+		}
+		if len(name) != 1 {
+			x.t.Fatalf("%q in %q is no key", name, keys)
+		}
+		return uint32(name[0])
+	}
+	for key := range strings.FieldsSeq(keys) {
+		if name := key[1:]; name != "" && (key[0] == '+' || key[0] == '-') {
+			x.Key(sym(name), key[0] == '+')
+			continue
+		}
+		var syms []uint32
+		for name := range strings.SplitSeq(key, "+") {
+			if name == "" { // the sign itself
+				name = "+"
+			}
+			syms = append(syms, sym(name))
+		}
+		x.Press(syms...)
+	}
+}
+
+// Follow has a function called for every event, until end is called or the server is gone.
+func (x *X) Follow(f func(xgb.Event)) (end func()) {
+	ended := make(chan struct{})
+	go func() {
+		defer close(ended)
+		for {
+			e, err := x.Conn.WaitForEvent()
+			if e == nil && err == nil {
+				return
+			}
+			if e != nil {
+				f(e)
+			}
+		}
+	}()
+	return func() { x.Conn.Close(); <-ended }
+}
+
+// Await waits for an event that is meant.
+func (x *X) Await(what string, is func(xgb.Event) bool) {
+	x.t.Helper()
+	late := time.AfterFunc(Deadline, x.Conn.Close)
+	defer late.Stop()
+	for {
+		e, err := x.Conn.WaitForEvent()
+		switch {
+		case e == nil && err == nil:
+			x.t.Fatalf("%s: it never came", what)
+		case err != nil:
+			x.t.Fatal(what, err)
+		case is(e):
+			return
+		}
 	}
 }
 

@@ -369,7 +369,13 @@ func (s *Server) Seen(window string) bool {
 // Focused waits until a window is the active one.
 func (s *Server) Focused(t testing.TB, window string) {
 	t.Helper()
-	Until(t, "the focus is on "+window, func() bool { return s.Xprop(t, "root", "_NET_ACTIVE_WINDOW") == window })
+	s.RootIs(t, "_NET_ACTIVE_WINDOW", window)
+}
+
+// RootIs waits until a property of the root window has a value.
+func (s *Server) RootIs(t testing.TB, property, want string) {
+	t.Helper()
+	Until(t, property+" is "+want, func() bool { return s.Xprop(t, "root", property) == want })
 }
 
 // Card tells whether a card shows.

@@ -9,6 +9,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
@@ -84,13 +85,7 @@ func TestMadeUpEvents(t *testing.T) {
 		n = 10_000
 	}
 	d := keep(t)
-	go func() { // refusals of the server are many, and are read by somebody
-		for {
-			if e, err := d.Conn.WaitForEvent(); e == nil && err == nil {
-				return
-			}
-		}
-	}()
+	d.Follow(func(xgb.Event) {}) // refusals of the server are many, and are read by somebody
 	wins := []xproto.Window{d.open("one"), d.open("two"), d.open("three")}
 	flood(d, testkit.Seed(t, 1), n, wins)
 	d.until("every window is listed", func() bool {
@@ -113,13 +108,7 @@ func TestMadeUpEvents(t *testing.T) {
 // One event after the other that another client makes up.
 func FuzzMadeUpEvents(f *testing.F) {
 	d := keep(f)
-	go func() {
-		for {
-			if e, err := d.Conn.WaitForEvent(); e == nil && err == nil {
-				return
-			}
-		}
-	}()
+	d.Follow(func(xgb.Event) {})
 	wins := []xproto.Window{d.Root, d.open("one"), d.open("two")}
 	closing := uint32(d.Atom("_NET_CLOSE_WINDOW"))
 	f.Add(byte(xproto.ConfigureRequest), byte(0), byte(1), []byte(strings.Repeat("\xff", 31)))
@@ -246,21 +235,15 @@ func TestTwoWhoPutBack(t *testing.T) {
 	atom := other.Atom("_NET_SHOWING_DESKTOP")
 	turns := make(chan int, 1)
 	turns <- 0
-	go func() {
-		for {
-			e, err := other.Conn.WaitForEvent()
-			if e == nil && err == nil {
-				return
-			}
-			if p, ok := e.(xproto.PropertyNotifyEvent); ok && p.Atom == atom {
-				r, err := xproto.GetProperty(other.Conn, false, d.Root, atom, xproto.GetPropertyTypeAny, 0, 1).Reply()
-				if err == nil && len(r.Value) == 4 && r.Value[0] != 9 {
-					turns <- <-turns + 1
-					other.Cards(d.Root, "_NET_SHOWING_DESKTOP", xproto.AtomCardinal, 9)
-				}
+	other.Follow(func(e xgb.Event) {
+		if p, ok := e.(xproto.PropertyNotifyEvent); ok && p.Atom == atom {
+			r, err := xproto.GetProperty(other.Conn, false, d.Root, atom, xproto.GetPropertyTypeAny, 0, 1).Reply()
+			if err == nil && len(r.Value) == 4 && r.Value[0] != 9 {
+				turns <- <-turns + 1
+				other.Cards(d.Root, "_NET_SHOWING_DESKTOP", xproto.AtomCardinal, 9)
 			}
 		}
-	}()
+	})
 	other.Cards(d.Root, "_NET_SHOWING_DESKTOP", xproto.AtomCardinal, 9)
 	d.until("the log tells of it", func() bool { return strings.Contains(d.log.String(), "_NET_SHOWING_DESKTOP") })
 	n := <-turns

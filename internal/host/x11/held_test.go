@@ -6,6 +6,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/host/display/board"
@@ -165,17 +166,11 @@ func TestTypedAfterChord(t *testing.T) {
 		xproto.ChangeWindowAttributes(x.Conn, win, xproto.CwEventMask, []uint32{xproto.EventMaskKeyPress})
 		x.Map(win)
 		d.until(title+" is there", func() bool { return d.find(title) != nil })
-		go func() {
-			for {
-				e, err := x.Conn.WaitForEvent()
-				if e == nil && err == nil {
-					return
-				}
-				if e, is := e.(xproto.KeyPressEvent); is {
-					got <- typed{title, e.Detail}
-				}
+		x.Follow(func(e xgb.Event) {
+			if e, is := e.(xproto.KeyPressEvent); is {
+				got <- typed{title, e.Detail}
 			}
-		}()
+		})
 	}
 	d.do("add", "send 2 of title:2", "go 1")
 	d.until("one has the focus", func() bool { d.Press('a'); return len(got) > 0 })

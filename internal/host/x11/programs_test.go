@@ -4,6 +4,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/composite"
 	"github.com/jezek/xgb/xproto"
 
@@ -129,14 +130,11 @@ func TestStartupIsTold(t *testing.T) {
 	d.Map(win)
 	said, want := "", "new: ID=zatlas-1-1_TIME0 NAME=\"The \\\"Reel\\\" Ledger\" SCREEN=0\x00remove: ID=zatlas-1-1_TIME0\x00"
 	for !strings.HasSuffix(said, want[len(want)-10:]) {
-		e, err := d.Conn.WaitForEvent()
-		if err != nil {
-			t.Fatal(err)
-		}
-		m, ok := e.(xproto.ClientMessageEvent)
-		if !ok || m.Format != 8 {
-			continue
-		}
+		var m xproto.ClientMessageEvent
+		d.Await("it is told", func(e xgb.Event) (ok bool) {
+			m, ok = e.(xproto.ClientMessageEvent)
+			return ok && m.Format == 8
+		})
 		if begins := m.Type == d.Atom("_NET_STARTUP_INFO_BEGIN"); begins != (said == "" || strings.HasSuffix(said, "\x00")) {
 			t.Errorf("the message %q begins one: %t", m.Data.Data8, begins)
 		}

@@ -11,6 +11,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/jezek/xgb"
 	"github.com/jezek/xgb/xproto"
 
 	"zatlas/internal/desk"
@@ -394,18 +395,13 @@ func TestFocus(t *testing.T) {
 	d.Cards(global, "WM_HINTS", xproto.AtomWmHints, 1, 0, 0, 0, 0, 0, 0, 0, 0)
 	d.Cards(global, "WM_PROTOCOLS", xproto.AtomAtom, uint32(d.Atom("WM_TAKE_FOCUS")))
 	d.Map(global)
-	for {
-		e, err := d.Conn.WaitForEvent()
-		if err != nil {
-			t.Fatal(err)
+	d.Await("it is told to take the focus", func(e xgb.Event) bool {
+		m, ok := e.(xproto.ClientMessageEvent)
+		if ok = ok && m.Window == global; ok && (m.Type != d.Atom("WM_PROTOCOLS") || xproto.Atom(m.Data.Data32[0]) != d.Atom("WM_TAKE_FOCUS") || m.Data.Data32[1] == 0) {
+			t.Errorf("the message is %+v", m)
 		}
-		if m, ok := e.(xproto.ClientMessageEvent); ok && m.Window == global {
-			if m.Type != d.Atom("WM_PROTOCOLS") || xproto.Atom(m.Data.Data32[0]) != d.Atom("WM_TAKE_FOCUS") || m.Data.Data32[1] == 0 {
-				t.Errorf("the message is %+v", m)
-			}
-			break
-		}
-	}
+		return ok
+	})
 	d.do("add", "go 2")
 	d.until("nothing has the focus", func() bool { return d.snapshot().Focus == 0 })
 	if f := d.Focus(); f <= xproto.InputFocusPointerRoot {
@@ -436,15 +432,10 @@ func TestClickFocuses(t *testing.T) {
 	d.Button(1, true)
 	d.Button(1, false)
 	d.until("a has the focus", func() bool { return d.Focus() == a })
-	for { // and the press was not swallowed
-		e, err := d.Conn.WaitForEvent()
-		if p, ok := e.(xproto.ButtonPressEvent); ok && p.Event == a {
-			break
-		}
-		if err != nil {
-			t.Fatal(err)
-		}
-	}
+	d.Await("the press, which was not swallowed", func(e xgb.Event) bool {
+		p, ok := e.(xproto.ButtonPressEvent)
+		return ok && p.Event == a
+	})
 	d.wantProp("root", "_NET_ACTIVE_WINDOW", fmt.Sprintf("%#x", a))
 }
 
@@ -456,18 +447,13 @@ func TestConfigureRequests(t *testing.T) {
 	d.at(a, true, geom.R(0, 0, 1920, 1080))
 	xproto.ChangeWindowAttributes(d.Conn, a, xproto.CwEventMask, []uint32{xproto.EventMaskStructureNotify})
 	xproto.ConfigureWindow(d.Conn, a, xproto.ConfigWindowX|xproto.ConfigWindowWidth, []uint32{77, 500})
-	for {
-		e, err := d.Conn.WaitForEvent()
-		if err != nil {
-			t.Fatal(err)
+	d.Await("it is told its place", func(e xgb.Event) bool {
+		c, ok := e.(xproto.ConfigureNotifyEvent)
+		if ok && (c.X != 2 || c.Y != 2 || c.Width != 1916 || c.Height != 1076 || c.BorderWidth != 0) {
+			t.Errorf("told %+v", c)
 		}
-		if c, ok := e.(xproto.ConfigureNotifyEvent); ok {
-			if c.X != 2 || c.Y != 2 || c.Width != 1916 || c.Height != 1076 || c.BorderWidth != 0 {
-				t.Errorf("told %+v", c)
-			}
-			break
-		}
-	}
+		return ok
+	})
 	d.do("float")
 	xproto.ConfigureWindow(d.Conn, a, xproto.ConfigWindowX|xproto.ConfigWindowY|xproto.ConfigWindowWidth|xproto.ConfigWindowHeight, []uint32{100, 90, 500, 400})
 	d.at(a, true, geom.R(100, 90, 504, 404))
