@@ -115,12 +115,16 @@ func following(lead string, chords []Chord, n int) prompt.Prompt {
 	return p
 }
 
-// does is a command and what it does.
+// does is what a command does, after the command itself where its arguments say more than that.
 func does(command string) string {
-	if help := prompt.Does(command, false); help != "" {
+	help := prompt.Does(command, false)
+	switch {
+	case help == "":
+		return command
+	case prompt.Phrase(command) == "" && strings.Contains(command, " "):
 		return command + ": " + help
 	}
-	return command
+	return help
 }
 
 // begun are the first words of what chords stand for, for the card of what comes before.
