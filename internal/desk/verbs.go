@@ -133,14 +133,6 @@ func (p Purpose) String() string {
 	return [...]string{"go about", "send", "arrange", "place", "find and start", "lost and found", "plates", "close", "workspaces", "monitors", "undo", "screens"}[p]
 }
 
-// Purposes lists them in their order.
-func Purposes() (all []Purpose) {
-	for p := GoingAbout; p <= OfScreens; p++ {
-		all = append(all, p)
-	}
-	return all
-}
-
 // Unlisted is the rank of a verb that the legend does not show.
 const Unlisted = -1
 

@@ -35,14 +35,8 @@ func (c Choice) Set(path, value string) error {
 	})
 }
 
-// SetChord has a chord stand for a command, or for nothing where that is empty,
-// as Choice.Set writes a setting.
-func SetChord(path, chord, command string) error {
-	return SetChords(path, [][2]string{{chord, command}})
-}
-
 // SetChords has several chords stand for other commands, or for nothing where that is
-// empty, in one writing of the file: where one cannot be changed none is.
+// empty, in one writing of the file, as Choice.Set writes a setting: where one cannot be changed none is.
 func SetChords(path string, rows [][2]string) error {
 	own := make([]string, len(rows)) // as the file writes them
 	now, err := Load(path)

@@ -40,7 +40,7 @@ func TestSet(t *testing.T) {
 		}
 		var err error
 		if strings.Contains(c.key, "+") {
-			err = SetChord(path, c.key, c.value)
+			err = SetChords(path, [][2]string{{c.key, c.value}})
 		} else {
 			err = choice(t, c.key).Set(path, c.value)
 		}
@@ -69,7 +69,7 @@ func TestSetFails(t *testing.T) {
 		os.WriteFile(path, []byte(c.before), 0o600)
 		var err error
 		if strings.Contains(c.key, "+") {
-			err = SetChord(path, c.key, c.value)
+			err = SetChords(path, [][2]string{{c.key, c.value}})
 		} else {
 			err = choice(t, c.key).Set(path, c.value)
 		}

@@ -168,7 +168,7 @@ func changeAll(t *testing.T, path string) {
 	for _, command := range []string{"float", `open "Tin Radio"`, ""} {
 		for _, chord := range []string{"Super+F", "Super+Shift+2", "ctrl+alt+y"} {
 			p, _ := ParseChord(chord)
-			changed(t, path, chord+" = "+command, func() error { return SetChord(path, chord, command) }, func(s Settings) bool { return boundsOf(t, s)[p.String()] == command })
+			changed(t, path, chord+" = "+command, func() error { return SetChords(path, [][2]string{{chord, command}}) }, func(s Settings) bool { return boundsOf(t, s)[p.String()] == command })
 		}
 	}
 	for _, query := range []string{`app:="Reel Ledger"`, "app:till", ""} {
