@@ -36,7 +36,8 @@ func (c Choice) Set(path, value string) error {
 }
 
 // SetChords has several chords stand for other commands, or for nothing where that is
-// empty, in one writing of the file, as Choice.Set writes a setting: where one cannot be changed none is.
+// empty, in one writing of the file, as Choice.Set writes a setting. Where one cannot be
+// changed none is.
 func SetChords(path string, rows [][2]string) error {
 	own := make([]string, len(rows)) // as the file writes them
 	now, err := Load(path)
