@@ -3,6 +3,7 @@ package store
 import (
 	"database/sql"
 	"errors"
+	"math/rand/v2"
 	"os"
 	"path/filepath"
 	"testing"
@@ -35,7 +36,7 @@ func TestOpenLocked(t *testing.T) {
 	free := locked(t, path)
 	s, err := Open(path)
 	var damaged *Damaged
-	if s != nil || !isBusy(err) || errors.As(err, &damaged) {
+	if s != nil || !passes(err) || errors.As(err, &damaged) {
 		t.Errorf("while it is locked: %v, %v", s, err)
 	}
 	if all, _ := filepath.Glob(path + ".damaged*"); len(all) > 0 {
@@ -50,4 +51,32 @@ func TestOpenLocked(t *testing.T) {
 		t.Fatalf("once it is free: %v", err)
 	}
 	s.Close()
+}
+
+// A file that is taken away while it is opened is made anew.
+func TestOpenWhileRemoved(t *testing.T) {
+	t.Parallel()
+	path := filepath.Join(t.TempDir(), "state.db")
+	done, ended := make(chan struct{}), make(chan struct{})
+	go func() {
+		defer close(ended)
+		for {
+			select {
+			case <-done:
+				return
+			case <-time.After(time.Duration(rand.IntN(30)) * time.Millisecond):
+				os.Remove(path)
+			}
+		}
+	}()
+	for range 50 {
+		s, err := Open(path)
+		var damaged *Damaged
+		if s == nil || errors.As(err, &damaged) {
+			t.Fatalf("it is not opened: %v", err)
+		}
+		s.Close()
+	}
+	close(done)
+	<-ended
 }

@@ -126,11 +126,11 @@ func Open(path string) (*Store, error) {
 	}
 	until := time.Now().Add(patience)
 	s, err := open(path)
-	for isBusy(err) && time.Now().Before(until) {
+	for passes(err) && time.Now().Before(until) {
 		time.Sleep(patience / 100)
 		s, err = open(path)
 	}
-	if err == nil || errors.Is(err, ErrLater) || isBusy(err) || !isDamage(path, err) {
+	if err == nil || errors.Is(err, ErrLater) || passes(err) || !isDamage(path, err) {
 		return s, err
 	}
 	aside := setAsideName(path)
@@ -147,14 +147,22 @@ func Open(path string) (*Store, error) {
 	return s, damaged
 }
 
-// patience is for how long a file that another process has locked is tried: SQLite does not
+// patience is for how long a file that cannot be opened for the moment is tried: SQLite does not
 // wait in every case, as where the file is new.
 const patience = 2 * time.Second
 
-// isBusy tells whether another process has locked the file.
-func isBusy(err error) bool {
+// passes tells an error that may pass: another process has locked the file, or took it away in
+// the middle, or the disk is full. None says that what is in the file is damaged.
+func passes(err error) bool {
 	var of *sqlite.Error
-	return errors.As(err, &of) && of.Code()&0xff == sqlite3.SQLITE_BUSY
+	if !errors.As(err, &of) {
+		return false
+	}
+	switch of.Code() & 0xff {
+	case sqlite3.SQLITE_BUSY, sqlite3.SQLITE_IOERR, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_FULL:
+		return true
+	}
+	return of.Code() == sqlite3.SQLITE_READONLY_DBMOVED
 }
 
 // setAsideName is the new name of a file that cannot be read.
