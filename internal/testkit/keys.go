@@ -89,11 +89,12 @@ func (x *X) Type(keys string) {
 			x.Key(sym(name), key[0] == '+')
 			continue
 		}
+		names := []string{key}
+		if len(key) > 1 { // else it may be the sign
+			names = strings.Split(key, "+")
+		}
 		var syms []uint32
-		for name := range strings.SplitSeq(key, "+") {
-			if name == "" { // the sign itself
-				name = "+"
-			}
+		for _, name := range names {
 			syms = append(syms, sym(name))
 		}
 		x.Press(syms...)
