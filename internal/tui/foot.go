@@ -39,11 +39,14 @@ func (m *model) footWith(c *cells.Canvas, p parts, quiet string) *tea.Cursor {
 		st = cells.Bold(t.Style(t.Coral))
 	}
 	_, always := top.(pencilling)
+	passes := true
 	if words := m.previewWords(); words != "" && !(always && message != "") {
-		message, st = words, t.Style(t.Brass)
+		message, st, passes = words, t.Style(t.Brass), !always
+	} else if message == "" {
+		message, st, passes = quiet, t.Style(t.Brass), false
 	}
-	if message == "" {
-		message, st = quiet, t.Style(t.Brass)
+	if !passes { // a second row of words would hide the last one of a list all the time
+		message = cells.Fit(message, c.W-2)
 	}
 	l := top.hints(m)
 	l.flows = l.flows || isOver(top) // a prompt says all that it takes
