@@ -14,6 +14,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"time"
 
@@ -125,7 +126,10 @@ type Wire struct {
 	met   bool   // the server's answer to that is being handed out
 	head  []byte // what is left of the message being handed out
 	body  int64  // how many bytes of it are still to be read
-	long  bool   // an answer has come through the reader that has a part of it still
+
+	mu      sync.Mutex
+	noting  bool     // from Note to Forget
+	answers [][]byte // where the library has those that came meanwhile
 
 	screens  atomic.Pointer[screens] // nil until these are asked for
 	keyboard atomic.Uint32           // the event of the keyboard's extension; 0 until it is asked for
@@ -207,7 +211,7 @@ func newWire(c net.Conn, a address) *Wire {
 	return &Wire{Conn: c, in: bufio.NewReaderSize(c, readerSize), hello: hello(a)}
 }
 
-// readerSize is the size in bytes of the buffer that is read into; longer answers are not kept.
+// readerSize is the size in bytes of the buffer that is read into.
 const readerSize = 16 << 10
 
 // Write sends what the library says.
@@ -236,9 +240,46 @@ func (w *Wire) Read(p []byte) (int, error) {
 		w.head = w.head[n:]
 		return n, nil
 	}
-	n, err := w.in.Read(p[:min(int64(len(p)), w.body)])
+	n, err := w.pass(p[:min(int64(len(p)), w.body)])
 	w.body -= int64(n)
 	return n, err
+}
+
+// pass hands out a part of a long answer, and keeps nothing of it.
+func (w *Wire) pass(p []byte) (n int, err error) {
+	if there := min(w.in.Buffered(), len(p)); there > 0 {
+		b, _ := w.in.Peek(there) // the reader's own
+		n = copy(p, b)
+		clear(b)
+		w.in.Discard(n)
+	} else {
+		n, err = w.Conn.Read(p)
+	}
+	w.mu.Lock()
+	if w.noting {
+		w.answers = append(w.answers, p[:n])
+	}
+	w.mu.Unlock()
+	return n, err
+}
+
+// Note has it remembered from now on where the library keeps long answers.
+func (w *Wire) Note() {
+	w.mu.Lock()
+	w.noting = true
+	w.mu.Unlock()
+}
+
+// Forget overwrites the long answers that have come since Note, and ends that. The library has
+// copied them, and leaves them to the collector, which may leave them as they are for long; they
+// may be pictures of what must be forgotten. It is called while nobody waits for one.
+func (w *Wire) Forget() {
+	w.mu.Lock()
+	for _, b := range w.answers {
+		clear(b)
+	}
+	w.noting, w.answers = false, nil
+	w.mu.Unlock()
 }
 
 // The kinds of messages of a server, by their first byte. Bit 7 of an event
@@ -263,10 +304,6 @@ func (w *Wire) next() error {
 		w.head, w.body = b, 4*int64(binary.LittleEndian.Uint16(b[6:]))
 		return nil
 	}
-	if w.long && w.in.Buffered() == 0 {
-		// It may be a picture of what must be forgotten.
-		w.in, w.long = bufio.NewReaderSize(w.Conn, readerSize), false
-	}
 	b := make([]byte, 32)
 	if _, err := io.ReadFull(w.in, b); err != nil {
 		return err
@@ -279,7 +316,6 @@ func (w *Wire) next() error {
 		}
 	case b[0] == kindReply:
 		w.body = long
-		w.long = w.long || long > 4096
 	case kind == kindGeneric: // of extensions that were not asked for
 		_, err := io.CopyN(io.Discard, w.in, long)
 		return err

@@ -68,6 +68,7 @@ type Camera struct {
 
 	// Of the goroutine that takes the pictures, and of its connection.
 	conn     *xgb.Conn
+	wire     *display.Wire
 	root     xproto.Window
 	formats  formats
 	damages  bool
@@ -153,10 +154,10 @@ func (c *Camera) connect() error {
 	c.mu.Lock()
 	c.events, c.gone, c.news = nil, false, true
 	c.mu.Unlock()
-	c.conn, c.root = conn, xproto.Setup(conn).DefaultScreen(conn).Root
+	c.conn, c.wire, c.root = conn, wire, xproto.Setup(conn).DefaultScreen(conn).Root
 	c.tops, c.subjects, c.byWin = map[xproto.Window]*top{}, map[int]*subject{}, map[xproto.Window]*subject{}
 	c.judged, c.marks, c.saver, c.lock = map[int]judgement{}, 0, false, false
-	if err := c.prepare(wire); err != nil {
+	if err := c.prepare(); err != nil {
 		conn.Close()
 		return err
 	}
@@ -164,7 +165,7 @@ func (c *Camera) connect() error {
 }
 
 // prepare asks for what is needed of the server.
-func (c *Camera) prepare(wire *display.Wire) (err error) {
+func (c *Camera) prepare() (err error) {
 	if _, ok := display.Extension(c.conn, "RENDER"); !ok {
 		return errors.New("the X server is without RENDER")
 	}
@@ -173,13 +174,13 @@ func (c *Camera) prepare(wire *display.Wire) (err error) {
 	}
 	if first, ok := display.Extension(c.conn, "DAMAGE"); ok {
 		if _, err := damage.QueryVersion(c.conn, 1, 1).Reply(); err == nil {
-			wire.TellDamage(first)
+			c.wire.TellDamage(first)
 			c.damages = true
 		}
 	}
 	first, ok := display.Extension(c.conn, "SHAPE")
 	if c.shapes = ok; ok {
-		wire.TellShape(first)
+		c.wire.TellShape(first)
 	}
 	if c.composer = 0; c.composites() {
 		name := fmt.Sprint("_NET_WM_CM_S", c.conn.DefaultScreen)
@@ -188,7 +189,7 @@ func (c *Camera) prepare(wire *display.Wire) (err error) {
 		}
 	}
 	if first, ok := display.Extension(c.conn, "MIT-SCREEN-SAVER"); ok {
-		wire.TellSaver(first)
+		c.wire.TellSaver(first)
 		screensaver.SelectInput(c.conn, xproto.Drawable(c.root), screensaver.EventNotifyMask)
 	}
 	if c.mark, err = xproto.NewWindowId(c.conn); err != nil {
@@ -281,7 +282,7 @@ func (c *Camera) work(ctx context.Context) error {
 	defer func() {
 		c.conn.Close()
 		<-pumped
-		c.conn = nil // what it has read is to be forgotten
+		c.conn, c.wire = nil, nil
 		c.album.Clear()
 		c.dropped(true)
 		if ctx.Err() == nil {
@@ -476,8 +477,8 @@ func (c *Camera) meet() {
 	}
 }
 
-// scrubs is how often memory is scrubbed after something was dropped. A goroutine that the
-// collector stops in the middle may seem to use what it no longer does, but not each time.
+// scrubs is how often memory is scrubbed after something was dropped: what is free may be kept
+// for a goroutine that runs right then, but not each time.
 const scrubs = 2
 
 // dropped has memory be scrubbed where pictures were dropped.
@@ -487,8 +488,8 @@ func (c *Camera) dropped(some bool) {
 	}
 }
 
-// scrub gives memory that is free back to the system. The album overwrites what it drops; the
-// buffers of the library into which the server's answers were read are only freed.
+// scrub gives memory that is free back to the system. The album overwrites what it drops, and the
+// wire the server's answers; what a screen was sent or a list has shown is only freed.
 func (c *Camera) scrub(now time.Time) {
 	debug.FreeOSMemory()
 	c.left, c.scrubbed = max(c.left-1, 0), now

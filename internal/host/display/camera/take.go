@@ -80,6 +80,7 @@ func (c *Camera) take(these []*subject) bool {
 		return false
 	}
 	shots := c.frame(these, tree.Children)
+	c.wire.Note()
 	for i := range shots {
 		c.shoot(&shots[i])
 	}
@@ -88,6 +89,7 @@ func (c *Camera) take(these []*subject) bool {
 	for i := range shots {
 		pictures[i] = shots[i].develop(now)
 	}
+	c.wire.Forget()
 	if !c.synced() || c.moved != before || c.saver {
 		for i := range shots {
 			if shots[i].dirty = true; pictures[i] != nil {
