@@ -416,34 +416,25 @@ func (e echo) View() tea.View {
 // ticker: 8 ms in the median.
 func BenchmarkKeyToFrame(b *testing.B) {
 	for _, n := range []int{20, 500} {
-		b.Run(fmt.Sprint(n, " windows"), func(b *testing.B) {
-			ctx, cancel := context.WithCancel(context.Background())
-			defer cancel()
-			floor := keyToFrame(b, "", "lh", func(t *terminal.Terminal) {
-				echoOn(ctx, t)
-			})
-			k := keeper.New(deskOf(b, n), sim.New(), keeper.Options{})
-			go k.Run(ctx)
-			measure := keyToFrame(b, "", "lh", func(t *terminal.Terminal) {
-				tui.Run(ctx, k, tui.Options{Name: "bench", Theme: cells.Night, On: t})
-			})
-			report(b, measure, floor)
-		})
+		b.Run(fmt.Sprint(n, " windows"), func(b *testing.B) { benchKeys(b, n, "", "lh") })
 	}
 }
 
 // BenchmarkSearch: a letter typed into the search, and taken away, with 1,000
 // windows, until the frame; the floor is a program that only echoes it, by the library's
 // renderer.
-func BenchmarkSearch(b *testing.B) {
+func BenchmarkSearch(b *testing.B) { benchKeys(b, 1000, "/", "r\x7f") }
+
+// benchKeys reports what keys take to the frame with so many windows, after another key.
+func benchKeys(b *testing.B, windows int, first, keys string) {
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
-	floor := keyToFrame(b, "", "r\x7f", func(t *terminal.Terminal) {
+	floor := keyToFrame(b, "", keys, func(t *terminal.Terminal) {
 		echoOn(ctx, t)
 	})
-	k := keeper.New(deskOf(b, 1000), sim.New(), keeper.Options{})
+	k := keeper.New(deskOf(b, windows), sim.New(), keeper.Options{})
 	go k.Run(ctx)
-	measure := keyToFrame(b, "/", "r\x7f", func(t *terminal.Terminal) {
+	measure := keyToFrame(b, first, keys, func(t *terminal.Terminal) {
 		tui.Run(ctx, k, tui.Options{Name: "bench", Theme: cells.Night, On: t})
 	})
 	report(b, measure, floor)

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"database/sql"
 	"errors"
 	"math/rand/v2"
@@ -57,16 +58,13 @@ func TestOpenLocked(t *testing.T) {
 func TestOpenWhileRemoved(t *testing.T) {
 	t.Parallel()
 	path := filepath.Join(t.TempDir(), "state.db")
-	done, ended := make(chan struct{}), make(chan struct{})
+	ctx, stop := context.WithCancel(t.Context())
+	ended := make(chan struct{})
 	go func() {
 		defer close(ended)
-		for {
-			select {
-			case <-done:
-				return
-			case <-time.After(time.Duration(rand.IntN(30)) * time.Millisecond):
-				os.Remove(path)
-			}
+		for ctx.Err() == nil {
+			time.Sleep(time.Duration(rand.IntN(30)) * time.Millisecond)
+			os.Remove(path)
 		}
 	}()
 	for range 50 {
@@ -77,6 +75,6 @@ func TestOpenWhileRemoved(t *testing.T) {
 		}
 		s.Close()
 	}
-	close(done)
+	stop()
 	<-ended
 }
