@@ -20,13 +20,14 @@ type Verb struct {
 	// Usage is what follows the name. Words in capitals are kinds of
 	// arguments, | parts alternatives, [ ] what can be left out; forms are
 	// parted by " / ".
-	Usage string
-	Help  string // a sentence
-	Also  string // other words that people use for it
-	Key   string // on the screens: one letter; empty where it has none
-	Bound string // keys of the screens that stand for forms of it, where Key is empty
-	Asks  Ask    // what its key asks for first
-	For   Use    // what it is for
+	Usage  string
+	Help   string // a sentence
+	Also   string // other words that people use for it
+	Key    string // on the screens: one letter; empty where it has none
+	Bound  string // keys of the screens that stand for forms of it, where Key is empty
+	Legend string // what the legend calls it, where that is not its name
+	Asks   Ask    // what its key asks for first
+	For    Use    // what it is for
 	// Purpose is what one wants to do with it: the groups of the page of keys.
 	Purpose Purpose
 	Rank    int // in the legend: 1 and on, the first ones first; 0 for after those, Unlisted for never
@@ -278,7 +279,7 @@ func rows() []Verb {
 			Help: "Remove a workspace. Its windows go to the one beside it."},
 		{Name: "rename", Also: "name label title", Purpose: OfWorkspaces, Usage: "[" + present + "] NAME|EMPTY", Key: "e", Asks: AskName, For: ForWorkspaces, apply: (*edit).rename,
 			Help: `Rename a workspace; "" takes its name away.`},
-		{Name: "reorder", Also: "sort order move", Purpose: OfWorkspaces, Usage: "up|down|first|last / as ORDER / " + present + " to NUMBER", Joins: true, Bound: "J K", For: ForWorkspaces, apply: (*edit).reorder,
+		{Name: "reorder", Also: "sort order move", Purpose: OfWorkspaces, Usage: "up|down|first|last / as ORDER / " + present + " to NUMBER", Joins: true, Bound: "K J", Legend: "move up, down", For: ForWorkspaces, apply: (*edit).reorder,
 			Help: "Move a workspace in the order, or set the whole order."},
 		{Name: "home", Purpose: OfWorkspaces, Usage: "[" + present + "] MONITOR", Key: "G", Asks: AskMonitor, For: ForWorkspaces, Never: "separate mode is the keeper's", apply: (*edit).home,
 			Help: "Give a workspace a home monitor, for separate mode."},
@@ -289,7 +290,7 @@ func rows() []Verb {
 		{Name: "pull", Also: "unplug disconnect detach", Purpose: OfMonitors, Usage: "MONITOR", View: true, MadeUp: true, For: ForMonitors, apply: (*edit).pull,
 			Help: "Unplug a monitor of the demo or a scene."},
 		{Name: "layout", Also: "tile columns rows arrange stack", Purpose: Arranging, Usage: strings.Join(layout.Names(), "|") + "|next / lead COUNT", Key: "t", Windows: true, Sheet: true, Asks: AskLayout, Rank: 5, apply: (*edit).layout, once: (*edit).layOnce,
-			Help: "Choose how the sheet lays out its windows."},
+			Help: "Lay out the sheet as columns, rows, lead, tree, pile, tabs or free."},
 		{Name: "swap", Also: "exchange switch", Purpose: Arranging, Usage: "left|right|up|down|next|prev", Key: "w", Windows: true, Asks: AskDirection, For: ForTiles, Rank: 7, apply: (*edit).swap, once: (*edit).swapOnce,
 			Help: "Swap two tiles."},
 		{Name: "move", Purpose: Arranging, Usage: "left|right|up|down", Windows: true, Bound: "H J K L", For: ForTiles, Rank: Unlisted, apply: (*edit).move,

@@ -249,7 +249,7 @@ func TestCards(t *testing.T) {
 	shows("at once")
 	type1("~399")
 	type1("~1")
-	shows("after 400 ms", "Super+q", "{Keys:l Does:Choose how the sheet", "{Keys:s Does:more: send}", "Escape leaves")
+	shows("after 400 ms", "Super+q", "{Keys:l Does:Lay out the sheet", "{Keys:s Does:more: send}", "Escape leaves")
 	type1("l")
 	shows("one on", "columns", "Backspace goes back one")
 	type1("Escape")

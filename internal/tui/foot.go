@@ -1,6 +1,7 @@
 package tui
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -121,7 +122,7 @@ func (m *model) verbHints() []hint {
 	slices.SortStableFunc(vs, func(a, b desk.Verb) int { return rank(a) - rank(b) })
 	var hs []hint
 	for _, v := range vs {
-		name := v.Name
+		name := cmp.Or(v.Legend, v.Name)
 		if w != nil && v.Instead != nil && len(m.chosen()) == 1 {
 			name = v.Instead(w)
 		}

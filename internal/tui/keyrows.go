@@ -150,6 +150,7 @@ const (
 	nameRank          // a command begins with it, or it is the first word of what the row says
 	wordRank          // it is a word of what the row says
 	startRank         // a word of what the row says begins with it
+	formRank          // it is one of how the command is written, or of the group
 	alsoRank          // another word that people use for it does
 	insideRank        // it stands anywhere else
 	noRank
@@ -158,9 +159,12 @@ const (
 // rank tells how well a search fits a row: the sum over its words; false where one of them is
 // not in it.
 func (r keyRow) rank(search string) (sum int, found bool) {
-	does := spelt(r.does + " " + r.words + " " + r.purpose.String())
-	all := spelt(strings.Join([]string{r.key, r.chord.Keys, r.command, r.also}, " ")) + " " + does
-	whole := strings.FieldsFunc(does, func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) })
+	does, forms := spelt(r.does), spelt(r.words+" "+r.purpose.String())
+	all := spelt(strings.Join([]string{r.key, r.chord.Keys, r.command, r.also}, " ")) + " " + does + " " + forms
+	parts := func(text string) []string {
+		return strings.FieldsFunc(text, func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) })
+	}
+	whole := parts(does)
 	begins := func(text, word string) bool { return strings.Contains(" "+text, " "+word) }
 	for word := range strings.FieldsSeq(search) {
 		w, rank := spelt(word), noRank
@@ -173,6 +177,8 @@ func (r keyRow) rank(search string) (sum int, found bool) {
 			rank = wordRank
 		case begins(does, w):
 			rank = startRank
+		case slices.Contains(parts(forms), w):
+			rank = formRank
 		case begins(spelt(r.also), w):
 			rank = alsoRank
 		case strings.Contains(all, w):

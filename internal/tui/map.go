@@ -112,26 +112,15 @@ func (m *model) escape() tea.Cmd {
 
 // shift moves what is chosen: a window in its sheet, a workspace in the order.
 func (m *model) shift(dir desk.Dir) tea.Cmd {
-	if m.sel.Window != 0 {
+	switch {
+	case m.sel.Window != 0:
 		return m.run("move " + dir.String())
-	}
-	switch dir {
-	case desk.Up:
-		return m.reorder(-1)
-	case desk.Down:
-		return m.reorder(1)
-	}
-	m.say("Choose a window first: this moves it.", true)
-	return nil
-}
-
-// reorder moves the workspace whose number is chosen.
-func (m *model) reorder(by int) tea.Cmd {
-	if m.sel.Window != 0 || m.sel.Letter != 0 {
+	case dir == desk.Left || dir == desk.Right:
+		m.say("Choose a window first: this moves it.", true)
+	case m.sel.Letter != 0:
 		m.say("Choose a workspace's number first: this moves it in the order.", true)
-		return nil
+	default:
+		return m.run("reorder " + dir.String())
 	}
-	i := m.workspaceAt()
-	return m.do(desk.Command{Verb: "reorder", Args: []arg{
-		{Kind: desk.Number, N: i + 1}, {Kind: desk.Keyword, Word: "to"}, {Kind: desk.Number, N: i + 1 + by}}})
+	return nil
 }

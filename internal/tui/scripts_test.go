@@ -1,7 +1,6 @@
 package tui
 
 import (
-	"fmt"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -216,63 +215,6 @@ var scripts = []script{
 		esc > Put the first steps away.`},
 }
 
-// tasks are what a newcomer does first, by what the screens say alone: each begins with a word of
-// the newcomer's own on the page of keys, and every key after it stands on the screen before.
-const tasks = `
-	? "create" > Add a workspace
-	enter > Name of the new workspace: | Enter adds it
-	"Tea" enter > Added workspace 7 Tea. u undoes.
-	1 ? "send" enter > send #11 Reel Ledger to | 3 Box office
-	3 > Sent Reel Ledger · Running order to 3 Box office. u undoes.
-	u > Undid
-	? "lost" > rescue
-	enter > ! | a all 3
-	a > Brought 3 windows back within reach. u undoes.
-	u > Undid
-	? "find" enter > GAZETTEER | Tab completes
-	"radio" enter > Late set | Enter go there
-	enter > Tin Radio · Afternoon set has the focus.
-	1 ? "reorder" > K, Shift+Up | J, Shift+Down | Enter does it
-	enter > ↓ down
-	down > Workspace Programme is 2 now. u undoes.
-	u > Undid
-	? "rename" enter > New name of workspace 1 Programme: | Enter renames it
-	"!" enter > Workspace 1 Programme is called Programme! now. u undoes.
-	? "columns" enter > c columns | b tabs
-	c > Sheet A1 is laid out as columns. u undoes.
-	? "thirds" enter > Choose a window first | Home takes the focused one.
-	home ? "thirds" enter > t T a third, two
-	t > A third: at which side?
-	left > left third. u undoes.
-	u ? "tabs" enter > b tabs
-	b > Sheet A1 is laid out as tabs. u undoes.
-	u ? "swap" enter > swap
-	right > changed places
-	? "wider" enter > 55% by 100% of the sheet | u undoes.
-	? "unplug" enter > B monitor B
-	b > Monitor B was unplugged.
-	? "minimise" enter > Minimised
-	? "minimised" > Restore minimised windows
-	enter > Restored
-	? "letter" > V    | Give an app, a window or a
-	esc esc V > a-z
-	k > k
-	? "jump" enter > k
-	k > Reel Ledger
-	? "save" enter > S save the desk
-	S "Noon" enter > Saved the desk as the plate Noon
-	? "survey" > Survey: what the work was like
-	esc esc ? "export" enter > Draw the atlas to: | Enter draws it
-	esc ? "theme" enter > theme | left, right change
-	right > theme is day now
-	left > theme is night now
-	esc ? "gap" > Turn the gaps of a sheet on or off.
-	enter > gaps
-	? "rule" enter > RULES
-	esc ? "remove" enter > Remove workspace 1 Programme!? | Enter removes it  Escape keeps it
-	enter > Removed workspace 1 Programme!
-	? "quit" > Quit; every window stays.`
-
 // keys are the keys of a line: single ones, and the letters of texts in quotes.
 func keysOf(line string) (keys []string) {
 	for i, part := range strings.Split(line, `"`) {
@@ -309,31 +251,36 @@ func TestScripts(t *testing.T) {
 	}
 }
 
-func TestTasks(t *testing.T) {
-	t.Parallel()
-	for _, size := range [][2]int{{160, 40}, {80, 24}} {
-		t.Run(fmt.Sprint(size[0]), func(t *testing.T) { play(t, tasks, size) })
+// play types a script on a screen of a size.
+func play(t *testing.T, script string, size [2]int) {
+	b := newSized(t, size)
+	for line := range strings.Lines(strings.TrimSpace(script)) {
+		typed, wants, _ := strings.Cut(strings.TrimSpace(line), " > ")
+		for _, key := range keysOf(typed) {
+			b.press(key)
+		}
+		b.wants(typed, wants)
 	}
 }
 
-// play types a script on a screen of a size.
-func play(t *testing.T, script string, size [2]int) {
+// newSized is a bench of a size in which no key is held.
+func newSized(t *testing.T, size [2]int) *bench {
 	b := newBench(t, desk.Settings{})
 	b.steps = newSteps(FirstUseFile(filepath.Join(t.TempDir(), "state", "done")), true)
 	clock := time.Now()
 	b.held.now = func() time.Time { clock = clock.Add(time.Second); return clock }
 	b.Update(tea.WindowSizeMsg{Width: size[0], Height: size[1]})
 	b.Update(tea.ColorProfileMsg{Profile: colorprofile.ANSI256})
-	for line := range strings.Lines(strings.TrimSpace(script)) {
-		typed, wants, _ := strings.Cut(strings.TrimSpace(line), " > ")
-		for _, key := range keysOf(typed) {
-			b.press(key)
-		}
-		b.catchUp()
-		for want := range strings.SplitSeq(wants, " | ") {
-			if screen, shows := b.shows(typed, want); !shows {
-				t.Fatalf("after %s the screen of %d columns is without %q:\n%s", typed, size[0], want, screen)
-			}
+	return b
+}
+
+// wants holds that the screen shows texts, with | between them, after something.
+func (b *bench) wants(after, texts string) {
+	b.t.Helper()
+	b.catchUp()
+	for text := range strings.SplitSeq(texts, " | ") {
+		if screen, shows := b.shows(after, text); !shows {
+			b.t.Fatalf("after %s the screen of %d columns is without %q:\n%s", after, b.w, text, screen)
 		}
 	}
 }

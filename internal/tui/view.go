@@ -132,10 +132,15 @@ func (m *model) painter(c *cells.Canvas, ch *atlasmap.Chart) *atlasmap.Painter {
 }
 
 // about has a command that names no windows act on the chosen one, where its
-// verb acts on windows.
+// verb acts on windows, and reorder on the chosen workspace.
 func (m *model) about(c desk.Command) desk.Command {
 	if v, ok := desk.FindVerb(c.Verb); ok && v.Windows && c.Of == nil && (v.Without == nil || m.minimised()) {
 		c.Of = m.subject()
+	}
+	if c.Verb == "reorder" && len(c.Args) == 1 && m.sel.Window == 0 && m.sel.Letter == 0 {
+		i := m.workspaceAt()
+		to := map[string]int{"up": i, "down": i + 2, "first": 1, "last": len(m.d.Workspaces)}[c.Args[0].Word]
+		c.Args = []arg{{Kind: desk.Number, N: i + 1}, {Kind: desk.Keyword, Word: "to"}, {Kind: desk.Number, N: to}}
 	}
 	return c
 }
