@@ -152,15 +152,7 @@ func TestAlongsideChords(t *testing.T) {
 	s, m := foreign(t, manager.Switches{})
 	x, other := s.NewX(t), s.NewX(t)
 	s.Client(t, "Hall Plan", "xterm")
-	code := func(sym xproto.Keysym) xproto.Keycode {
-		setup := xproto.Setup(other.Conn)
-		r, err := xproto.GetKeyboardMapping(other.Conn, setup.MinKeycode, byte(setup.MaxKeycode-setup.MinKeycode+1)).Reply()
-		if err != nil {
-			t.Fatal(err)
-		}
-		return setup.MinKeycode + xproto.Keycode(slices.Index(r.Keysyms, sym)/int(r.KeysymsPerKeycode))
-	}
-	xproto.GrabKey(other.Conn, true, other.Root, xproto.ModMask4, code('1'), xproto.GrabModeAsync, xproto.GrabModeAsync)
+	xproto.GrabKey(other.Conn, true, other.Root, xproto.ModMask4, xproto.Keycode(other.Code('1')), xproto.GrabModeAsync, xproto.GrabModeAsync)
 	other.Conn.Sync()
 	p := testkit.Spawn(t, s.Env, testkit.Binary(t), "alongside", "--chords")
 	keys := ""

@@ -101,6 +101,12 @@ func newBoard(t *testing.T, chords ...string) *board {
 // type1 does one word of what is typed: +Super holds it down, -Super lets go, !Super
 // does so unseen, s types a key, =s is held down and repeats, ~400 lets so many milliseconds
 // pass, and closed#5 has a window be gone.
+func (b *board) types(words string) {
+	for word := range strings.FieldsSeq(words) {
+		b.type1(word)
+	}
+}
+
 func (b *board) type1(word string) {
 	b.now = b.now.Add(time.Millisecond)
 	if ms, is := strings.CutPrefix(word, "~"); is {
@@ -264,9 +270,7 @@ func TestCards(t *testing.T) {
 func TestGroupCard(t *testing.T) {
 	b := newBoard(t, "Super+o: around")
 	b.m.Delay = 0
-	for _, word := range strings.Fields("+Super o -Super") {
-		b.type1(word)
-	}
+	b.types("+Super o -Super")
 	offers := b.m.ours.levels[0].Choices
 	if len(offers) < 8 || slices.ContainsFunc(offers, func(c prompt.Choice) bool { return slices.Contains([]string{"nudge", "resize", "raise"}, c.Does) }) {
 		t.Errorf("the card offers %d: %+v", len(offers), b.card)
@@ -274,9 +278,7 @@ func TestGroupCard(t *testing.T) {
 	b.type1("Escape")
 	for _, c := range offers {
 		b.did = nil
-		for _, word := range strings.Fields("+Super o -Super " + c.Key) {
-			b.type1(word)
-		}
+		b.types("+Super o -Super " + c.Key)
 		switch l := b.m.ours; {
 		case l.question != nil:
 			b.type1(c.Key)
@@ -291,8 +293,7 @@ func TestGroupCard(t *testing.T) {
 		if len(b.did) == 0 || strings.HasPrefix(b.did[0], "says") {
 			t.Errorf("%s, which is offered as %s, comes to %q", c.Key, c.Does, b.did)
 		}
-		b.type1("Escape")
-		b.type1("~11000")
+		b.types("Escape ~11000")
 	}
 }
 
@@ -300,9 +301,7 @@ func TestGroupCard(t *testing.T) {
 func TestRefused(t *testing.T) {
 	b := newBoard(t, "Super+s: send", "hold Super+t: recent")
 	b.refuses = true
-	for _, word := range strings.Fields("+Super s t -Super 3") {
-		b.type1(word)
-	}
+	b.types("+Super s t -Super 3")
 	if len(b.did) != 0 {
 		t.Errorf("it did %q", b.did)
 	}
@@ -313,15 +312,11 @@ func TestRefused(t *testing.T) {
 func TestScreensWait(t *testing.T) {
 	b := newBoard(t, "Super+a: atlas", "Super+s: send")
 	b.screens = true
-	for _, word := range strings.Fields("+Super a -Super") {
-		b.type1(word)
-	}
+	b.types("+Super a -Super")
 	if !b.frozen {
 		t.Error("keys typed go elsewhere")
 	}
-	for _, word := range strings.Fields("+Super s -Super /") {
-		b.type1(word)
-	}
+	b.types("+Super s -Super /")
 	if !b.ours {
 		t.Error("after a question the keyboard was given back before the screen is there")
 	}
@@ -337,12 +332,9 @@ func TestRecorded(t *testing.T) {
 	var got []end
 	told := func(chord string, why Why) { got = append(got, end{chord, why}) }
 	b.m.Record(b.now, told)
-	for _, word := range strings.Fields("+Super s -Super") {
-		b.type1(word)
-	}
+	b.types("+Super s -Super")
 	b.m.Record(b.now, told)
-	b.type1("~9000")
-	b.type1("~1100")
+	b.types("~9000 ~1100")
 	b.m.Record(b.now, told)
 	b.m.EndRecording(PutAway)
 	b.m.Record(b.now, told)
@@ -365,8 +357,7 @@ func FuzzKeys(f *testing.F) {
 		for key := range b.down {
 			b.type1("-" + key)
 		}
-		b.type1("~1100")
-		b.type1("~11000")
+		b.types("~1100 ~11000")
 		b.free(fmt.Sprint(typed))
 	})
 }

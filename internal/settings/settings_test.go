@@ -90,7 +90,7 @@ func TestAtlasKey(t *testing.T) {
 			}
 		}
 	}
-	for text, want := range map[string]string{
+	faulty(t, map[string]string{
 		"[keeper]\natlas_key = \"Ctrl+Alt\"":                                                      "2:1: Atlas+, and Atlas+Ctrl+, are the same chord, Ctrl+Alt+,: choose another atlas_key",
 		"[keeper]\nborder_focused = \"amber\"":                                                    "2:1: border_focused must be a colour such as \"#d9a441\"",
 		"[keeper]\nborder_urgent = \"#12345\"":                                                    "2:1: ",
@@ -103,11 +103,7 @@ func TestAtlasKey(t *testing.T) {
 		"[chords]\n\"Atlas+Alt+digit\" = \"float\"":                                               "which has no digit in it",
 		"[chords]\n\"Atlas+Alt+digit\" = \"go letter\"":                                           "which has no digit in it",
 		"[chords]\n\"Atlas+Alt+letter\" = \"jump letter\"\n\"Super+Alt+letter\" = \"pin letter\"": "are the same chord",
-	} {
-		if _, err := load(t, text); err == nil || !strings.Contains(err.Error(), want) {
-			t.Errorf("%q: %v, want %q", text, err, want)
-		}
-	}
+	})
 }
 
 func TestLoad(t *testing.T) {
@@ -135,8 +131,18 @@ func TestGrids(t *testing.T) {
 	}
 }
 
+// faulty holds that texts are refused, with words that name the fault.
+func faulty(t *testing.T, faults map[string]string) {
+	t.Helper()
+	for text, want := range faults {
+		if _, err := load(t, text); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("%q: %v, want %q", text, err, want)
+		}
+	}
+}
+
 func TestFaults(t *testing.T) {
-	for text, want := range map[string]string{
+	faulty(t, map[string]string{
 		"theme = \"dusk\"":                            ":1:1: theme must be \"night\" or \"day\"",
 		"[desk]\n\n  gap = -1":                        ":3:3: gap must be 0 to 500",
 		"[desk]\ngap = \"x\"":                         ":2:",
@@ -158,11 +164,7 @@ func TestFaults(t *testing.T) {
 		"[chords]\n\"Shift+1\" = \"go 1\"":            "needs Atlas, Super, Hyper, Meta, Ctrl or Alt",
 		"[chords]\n\"Super+1\" = 1":                   ":2:",
 		"\xff\xfe":                                    ":1:",
-	} {
-		if _, err := load(t, text); err == nil || !strings.Contains(err.Error(), want) {
-			t.Errorf("%q: %v, want %q", text, err, want)
-		}
-	}
+	})
 }
 
 func TestChords(t *testing.T) {
@@ -256,7 +258,7 @@ func TestCorners(t *testing.T) {
 	if err != nil || s.Corners["bottomright"] != "strays" || len(Default().Corners) != 0 {
 		t.Errorf("the corners are %v, %v", s.Corners, err)
 	}
-	for text, want := range map[string]string{
+	faulty(t, map[string]string{
 		"[corners]\nbottom = \"strays\"":                                   "a corner is",
 		"[corners]\nbottomright = \"close\"":                               "only shows something",
 		"[corners]\nbottomright = \"nudge\"":                               "only shows something",
@@ -268,11 +270,7 @@ func TestCorners(t *testing.T) {
 		"[chords]\n\"Atlas+Q Escape\" = \"bare\"":                          "no key that can follow",
 		"[chords]\n\"Atlas+Q" + strings.Repeat(" s", 33) + "\" = \"bare\"": "too many",
 		"[chords]\n\"Atlas+digit letter\" = \"jump letter\"":               "more than one",
-	} {
-		if _, err := load(t, text); err == nil || !strings.Contains(err.Error(), want) {
-			t.Errorf("%q: %v, want %q", text, err, want)
-		}
-	}
+	})
 }
 
 // Rows that are the same, that hide each other, and sets of usual ones.

@@ -18,12 +18,23 @@ const (
 	PointingWarps   Pointing = "warp"   // the pointer is brought into a window that gets the focus by keys
 )
 
-// pointer is where the pointer was when the desk was last shown, and the request after which it
-// was there. What the server tells from before that, we did ourselves.
+// pointer is where the pointer was when the desk was last shown: before the requests that showed
+// it, and after them. Of what comes under it between the two, we did.
 type pointer struct {
-	at    geom.Point
-	after uint16 // number of the request
-	known bool
+	last, before, after geom.Point // last after the show before
+	from, to            uint16     // numbers of the requests that asked
+	known               bool
+}
+
+// rested tells whether the pointer had not been moved when a window came under it.
+func (p pointer) rested(e xproto.EnterNotifyEvent) bool {
+	at := p.after
+	if int16(e.Sequence-p.from) < 0 {
+		at = p.last
+	} else if int16(e.Sequence-p.to) < 0 {
+		at = p.before
+	}
+	return p.known && geom.Point{X: int(e.RootX), Y: int(e.RootY)} == at
 }
 
 // entered follows the pointer into a window, where the focus follows it. A window that
@@ -34,9 +45,7 @@ func (h *Host) entered(e xproto.EnterNotifyEvent) {
 		e.Mode != xproto.NotifyModeNormal || e.Detail == xproto.NotifyDetailInferior || c.id == h.focused {
 		return
 	}
-	early := int16(e.Sequence-h.pointer.after) < 0
-	still := geom.Point{X: int(e.RootX), Y: int(e.RootY)} == h.pointer.at
-	if h.pointer.known && (early || still) {
+	if h.pointer.rested(e) {
 		return
 	}
 	if w := h.desk.Window(c.id); w != nil && !w.NoFocus {
@@ -44,15 +53,27 @@ func (h *Host) entered(e xproto.EnterNotifyEvent) {
 	}
 }
 
-// notePointer notes where the pointer is after the desk was shown.
-func (h *Host) notePointer() {
-	if h.opt.Pointing != PointingFollows {
+// asksPointer asks where the pointer is before the desk is shown, where that matters.
+func (h *Host) asksPointer() (before xproto.QueryPointerCookie) {
+	if h.opt.Pointing == PointingFollows {
+		before = xproto.QueryPointer(h.conn, h.root)
+	}
+	return before
+}
+
+// notePointer notes where the pointer was before that and is now.
+func (h *Host) notePointer(before xproto.QueryPointerCookie) {
+	if before.Cookie == nil {
 		return
 	}
-	ck := xproto.QueryPointer(h.conn, h.root)
-	if r, err := ck.Reply(); err == nil {
-		h.pointer = pointer{geom.Point{X: int(r.RootX), Y: int(r.RootY)}, ck.Sequence, true}
+	after := xproto.QueryPointer(h.conn, h.root)
+	was, err := before.Reply()
+	is, err2 := after.Reply()
+	if err != nil || err2 != nil {
+		return
 	}
+	at := func(r *xproto.QueryPointerReply) geom.Point { return geom.Point{X: int(r.RootX), Y: int(r.RootY)} }
+	h.pointer = pointer{last: h.pointer.after, before: at(was), after: at(is), from: before.Sequence, to: after.Sequence, known: true}
 }
 
 // warp brings the pointer into the window that has the focus after a command by keys; it

@@ -39,6 +39,7 @@ func (h *Host) Show(d *desk.Desk) {
 	h.status.Show(d)
 	// A desktop window keeps the focus until the desk means another window than before.
 	h.onDesktop = h.onDesktop && h.wantedFocus(p) == h.insteadOf
+	pointer := h.asksPointer()
 	focusMoves := (h.wantedFocus(p) != h.focused || first) && !h.onDesktop
 	for _, c := range slices.Backward(changed) {
 		if c.as.Shown && c.mapped && c.as.Covers { // before it is raised, or what lies between would show
@@ -86,7 +87,7 @@ func (h *Host) Show(d *desk.Desk) {
 	h.followNext()
 	h.tellCamera(d, p)
 	h.board.Show(d)
-	h.notePointer()
+	h.notePointer(pointer)
 	h.doubt = false
 }
 
