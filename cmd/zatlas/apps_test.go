@@ -119,8 +119,7 @@ func TestAppsOnADisplay(t *testing.T) {
 // one whose program does not answer any more.
 func TestCloseAndKill(t *testing.T) {
 	t.Parallel()
-	s := testkit.NewServer(t)
-	s.Keeper(t)
+	s := managed(t)
 	x := s.NewX(t)
 	list := func() string { return s.List(t, "all") }
 	// (A terminal would hang up its shell, which may be too young to take notice.)

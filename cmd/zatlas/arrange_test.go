@@ -44,8 +44,7 @@ func TestDemoArrange(t *testing.T) {
 // command and by the client's own wish.
 func TestArrangeOnADisplay(t *testing.T) {
 	t.Parallel()
-	s := testkit.NewServer(t)
-	s.Keeper(t)
+	s := managed(t)
 	x := s.NewX(t)
 	one, two := client(t, s, "one", "xterm"), client(t, s, "two", "xterm")
 	where(t, s, one, true, 0, 0, 960, 1080)
@@ -188,8 +187,7 @@ func hints(x *testkit.X, win xproto.Window, fields map[int]uint32) {
 // maximised.
 func TestClientsOnADisplay(t *testing.T) {
 	t.Parallel()
-	s := testkit.NewServer(t)
-	s.Keeper(t)
+	s := managed(t)
 	x := s.NewX(t)
 	open := func(title string, w, h int, before func(win xproto.Window)) xproto.Window {
 		t.Helper()
@@ -293,8 +291,7 @@ func TestDemoOwnGrid(t *testing.T) {
 // A title that changes while its window is being taken up is not missed.
 func TestTitleWhileOpening(t *testing.T) {
 	t.Parallel()
-	s := testkit.NewServer(t)
-	s.Keeper(t)
+	s := managed(t)
 	x := s.NewX(t)
 	name, utf8 := x.Atom("_NET_WM_NAME"), x.Atom("UTF8_STRING")
 	for i := range 60 {

@@ -31,8 +31,7 @@ func started(t *testing.T, title string, name string, args ...string) (*told, st
 	if _, err := exec.LookPath(name); err != nil {
 		t.Fatalf("%s could not be installed: %v", name, err)
 	}
-	s := testkit.NewServer(t)
-	s.Keeper(t)
+	s := managed(t)
 	client(t, s, "beside", "xclock")
 	testkit.Start(t, append(s.Env, "HOME="+t.TempDir()), name, args...)
 	p := &told{t: t, s: s, x: s.NewX(t), name: name}

@@ -344,8 +344,7 @@ func isSetting(t *testing.T, code string) bool {
 // What is done is told as it happens: to programs, and to whoever follows the logbook.
 func TestWatch(t *testing.T) {
 	t.Parallel()
-	s := testkit.NewServer(t)
-	s.Keeper(t)
+	s := managed(t)
 	client(t, s, "one", "xterm")
 	watch := testkit.NewTerminal(t, 240, 20, s.Env, testkit.Binary(t), "watch")
 	log := testkit.NewTerminal(t, 240, 20, s.Env, testkit.Binary(t), "log", "--follow", "-n", "1")

@@ -32,6 +32,13 @@ func sixWindows(t *testing.T) (*testkit.Server, map[string]string) {
 	return s, ids
 }
 
+// managed is a server with a keeper.
+func managed(t *testing.T) *testkit.Server {
+	s := testkit.NewServer(t)
+	s.Keeper(t)
+	return s
+}
+
 // client starts a client and waits until its window is on the desk.
 func client(t *testing.T, s *testkit.Server, title, name string, args ...string) string {
 	t.Helper()
@@ -319,8 +326,7 @@ func TestTypedAtOnce(t *testing.T) {
 // manager, though the first click also focuses.
 func TestDragBetweenTerminals(t *testing.T) {
 	t.Parallel()
-	s := testkit.NewServer(t)
-	s.Keeper(t)
+	s := managed(t)
 	got := filepath.Join(s.Dir, "pasted")
 	client(t, s, "source", "xterm", "-e", "sh", "-c", "yes WEXELBROOK-FILM-WEEK | head -n 200; sleep 600")
 	client(t, s, "target", "xterm", "-e", "sh", "-c", "cat > "+got)
@@ -397,8 +403,7 @@ func TestNoKeeper(t *testing.T) {
 
 func TestSocketIsPrivate(t *testing.T) {
 	t.Parallel()
-	s := testkit.NewServer(t)
-	s.Keeper(t)
+	s := managed(t)
 	var socket string
 	err := filepath.Walk(filepath.Join(s.Dir, "run"), func(path string, info os.FileInfo, err error) error {
 		if err == nil && info.Mode()&os.ModeSocket != 0 {
@@ -667,8 +672,7 @@ func TestSeparateOnDisplay(t *testing.T) {
 // An empty monitor that you are on is marked on the display, where there is another one.
 func TestEmptyMonitorIsMarked(t *testing.T) {
 	t.Parallel()
-	s := testkit.NewServer(t)
-	s.Keeper(t)
+	s := managed(t)
 	client(t, s, "one", "xterm")
 	marked := func() (at string) {
 		out, _ := testkit.TryRun(s.Env, "xwininfo", "-root", "-tree")

@@ -154,8 +154,8 @@ func sabotage(t *testing.T, s *testkit.Server) (end func(change func())) {
 	return func(change func()) {
 		close(quiet)
 		<-done
-		change()
 		testkit.Until(t, "the desk is on disk", func() bool {
+			change() // what this process opens is another's file too
 			state, err := store.Open(path)
 			if err != nil {
 				return false

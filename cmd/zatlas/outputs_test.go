@@ -191,8 +191,7 @@ func TestUprightMonitor(t *testing.T) {
 // pixel, when a program has set a smaller mode and given the old one back.
 func TestModeForAWhile(t *testing.T) {
 	t.Parallel()
-	s := testkit.NewServer(t)
-	s.Keeper(t)
+	s := managed(t)
 	x := s.NewX(t)
 	dock := x.Window("dock", 0, 1050, 1920, 30)
 	x.Cards(dock, "_NET_WM_WINDOW_TYPE", xproto.AtomAtom, uint32(x.Atom("_NET_WM_WINDOW_TYPE_DOCK")))

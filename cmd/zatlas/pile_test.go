@@ -10,8 +10,7 @@ import (
 // arranged starts a keeper on a server with three windows in columns on A, and
 // gives their X ids by title.
 func arranged(t *testing.T) (*testkit.Server, *testkit.X, map[string]string) {
-	s := testkit.NewServer(t)
-	s.Keeper(t)
+	s := managed(t)
 	ids := map[string]string{}
 	for _, name := range []string{"one", "two", "three"} {
 		ids[name] = client(t, s, name, "xterm")

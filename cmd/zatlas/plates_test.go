@@ -284,8 +284,7 @@ func TestSettingsFolderIsAll(t *testing.T) {
 // are seen, previews hold, and all of it at 80 by 24 too.
 func TestPlatesScreen(t *testing.T) {
 	t.Parallel()
-	s := testkit.NewServer(t)
-	s.Keeper(t)
+	s := managed(t)
 	client(t, s, "one", "xterm")
 	client(t, s, "two", "xterm")
 	term := testkit.NewTerminal(t, 160, 40, s.Env, testkit.Binary(t))

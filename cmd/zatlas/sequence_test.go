@@ -294,8 +294,7 @@ func TestHeldLists(t *testing.T) {
 // letter, and no release of a key whose press it has not seen.
 func TestNothingLeaks(t *testing.T) {
 	t.Parallel()
-	s := testkit.NewServer(t)
-	s.Keeper(t)
+	s := managed(t)
 	log := filepath.Join(s.Dir, "events")
 	testkit.Start(t, s.Env, "sh", "-c", "exec xev -name watched -event keyboard > "+log)
 	watched := s.Named(t, "watched")

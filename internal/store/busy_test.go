@@ -9,6 +9,8 @@ import (
 	"path/filepath"
 	"testing"
 	"time"
+
+	"zatlas/internal/scene"
 )
 
 // locked makes a file of SQLite's that nobody else can read until free is called.
@@ -77,4 +79,26 @@ func TestOpenWhileRemoved(t *testing.T) {
 	}
 	stop()
 	<-ended
+}
+
+// A log that is taken away under a file that stays is written anew, with all that was kept.
+func TestLogRemoved(t *testing.T) {
+	t.Parallel()
+	path := filepath.Join(t.TempDir(), "state.db")
+	s := openAt(t, path)
+	d := demo(t)
+	for _, line := range []string{"add One", "add Two"} {
+		d = applied(t, d, line)
+		words, err := s.Save(":0", Batch{Desk: d})
+		if err != nil || (words != "") != (line == "add Two") {
+			t.Errorf("after %s it says %q, %v", line, words, err)
+		}
+		os.Remove(path + "-wal")
+	}
+	if _, err := s.Save(":0", Batch{Desk: d}); err != nil {
+		t.Fatal(err)
+	}
+	if kept, err := openAt(t, path).Desk(":0"); err != nil || !scene.Equal(kept, d) {
+		t.Errorf("kept is another desk: %v", err)
+	}
 }

@@ -279,28 +279,32 @@ func filesOf(path string) (files [2]fs.FileInfo) {
 // headline is how every file of SQLite begins.
 const headline = "SQLite format 3\x00"
 
-// look tells whether the file that is at the path is the one that was opened,
-// and whether it begins as one does.
-func (s *Store) look() (same, begins bool) {
+// look tells whether the file that is at the path is the one that was opened, and so its log
+// if that is so, and whether it begins as one does.
+func (s *Store) look() (same, logged, begins bool) {
 	f, err := file.Open(s.path)
 	if err != nil {
-		return false, true
+		return false, false, true
 	}
 	defer f.Close()
 	info, err := f.Stat()
+	wal, _ := os.Stat(s.path + "-wal")
 	head := make([]byte, len(headline))
 	n, _ := io.ReadFull(f, head)
-	return err == nil && s.files[0] != nil && os.SameFile(info, s.files[0]), string(head[:n]) == headline
+	same = err == nil && s.files[0] != nil && os.SameFile(info, s.files[0])
+	return same, s.files[1] == nil || wal != nil && os.SameFile(wal, s.files[1]), string(head[:n]) == headline
 }
 
 // follow opens the file anew where it was removed or another one is in its
 // place. It says so in a sentence; empty where it is as it was.
 func (s *Store) follow() (words string, err error) {
-	same, begins := s.look()
-	if s.copy != "" || same && begins {
+	same, logged, begins := s.look()
+	if s.copy != "" || same && logged && begins {
 		return "", nil
 	}
-	if same {
+	if same && begins {
+		words = "The log of the state file was removed; it was written anew."
+	} else if same {
 		// SQLite would write over it in closing.
 		aside := setAsideName(s.path)
 		if err := os.Rename(s.path, aside); err != nil {
