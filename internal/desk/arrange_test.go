@@ -151,11 +151,7 @@ func TestArrange(t *testing.T) {
 		{"float of #4; send B of #3; float of #4", "#4 A1 500,400,500,400"}, // its neighbour is gone: as a new window
 		{"layout lead; share -20", "#1 A1 0,0,400,800 #2 A1 400,0,600,267"},
 	} {
-		d, _, err := apply(t, read(t, nested), strings.Split(c.lines, "; ")...)
-		if err != nil {
-			t.Errorf("%s: %v", c.lines, err)
-			continue
-		}
+		d := after(t, read(t, nested), strings.Split(c.lines, "; ")...)
 		var ids []int
 		for _, part := range strings.Split(c.want, "#")[1:] {
 			var id int
@@ -197,11 +193,7 @@ func TestPiles(t *testing.T) {
 		{"layout tabs of #3 or #4; layout pile of #2 or #3 or #4; focus up", seen{2, 3, "*2 500,0,488,24 3+1 988,0,12,24"}},
 		{"layout columns", seen{3, 4, ""}},
 	} {
-		d, _, err := apply(t, read(t, nested), strings.Split(c.lines, "; ")...)
-		if err != nil {
-			t.Errorf("%s: %v", c.lines, err)
-			continue
-		}
+		d := after(t, read(t, nested), strings.Split(c.lines, "; ")...)
 		got := seen{focus: d.Focus}
 		for _, w := range d.Picture().Windows {
 			if w.ID == 3 || w.ID == 4 {
@@ -299,14 +291,11 @@ func TestAround(t *testing.T) {
 // the settings say so.
 func TestMoveOverTheEdge(t *testing.T) {
 	d, _ := read(t, nested).With(desk.Settle{Settings: desk.Settings{EdgeGoes: true}})
-	d, _, err := apply(t, d, "add", "move right of #4", "move right of #4", "move right of #4")
-	if err != nil {
-		t.Fatal(err)
-	}
+	d = after(t, d, "add", "move right of #4", "move right of #4", "move right of #4")
 	if got, want := where(d, 4), "#4 B2 1000,0,500,400"; got != want || d.Current() != 1 {
 		t.Errorf("%s on workspace %d, want %s on 2", got, d.Current()+1, want)
 	}
-	if d, _, err = apply(t, d, "go 1", "focus #1", "focus right", "focus right", "focus right"); err != nil || d.Current() != 1 {
+	if d, _, err := apply(t, d, "go 1", "focus #1", "focus right", "focus right", "focus right"); err != nil || d.Current() != 1 {
 		t.Errorf("the focus goes to workspace %d: %v, want 2", d.Current()+1, err)
 	}
 	for _, line := range []string{"move left of #1", "focus left"} {
@@ -402,19 +391,13 @@ func TestGeneratedTrees(t *testing.T) {
 		block := []int{ids[rng.IntN(len(ids))]}
 		for block != nil {
 			of := " of #" + strings.Trim(strings.ReplaceAll(fmt.Sprint(block), " ", " or #"), "[]")
-			back, _, err := apply(t, d, "send B"+of, "undo")
-			if err != nil {
-				t.Fatalf("case %d: send B%s: %v", n, of, err)
-			}
+			back := after(t, d, "send B"+of, "undo")
 			outside := slices.DeleteFunc(slices.Clone(ids), func(id int) bool { return slices.Contains(block, id) })
 			for _, verb := range []string{"turn", "mirror", "even", "layout rows", "layout tabs", "layout columns"} {
 				if len(block) < 2 || len(outside) == 0 {
 					break // a window's verbs are about the group around it
 				}
-				changed, _, err := apply(t, d, verb+of)
-				if err != nil {
-					t.Fatalf("case %d: %s%s: %v", n, verb, of, err)
-				}
+				changed := after(t, d, verb+of)
 				if got, want := where(changed, outside...), where(d, outside...); got != want {
 					t.Fatalf("case %d: %s%s stirs what lies outside:\n%s\nwant\n%s", n, verb, of, got, want)
 				}
@@ -428,10 +411,7 @@ func TestGeneratedTrees(t *testing.T) {
 }
 
 func TestSplitAndGaps(t *testing.T) {
-	d, _, err := apply(t, read(t, nested), "split across of #2", "focus #2")
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := after(t, read(t, nested), "split across of #2", "focus #2")
 	roundTrip(t, d)
 	next, ok := d.NextPlace(0, 'A')
 	d, _ = d.With(desk.Opened{Focus: true, Window: desk.Window{ID: 9, App: "n"}})
@@ -458,17 +438,14 @@ func TestSplitAndGaps(t *testing.T) {
 	if toggled, _, err := apply(t, d, "gaps", "gaps", "gaps"); err != nil || where(toggled, 1, 3) != where(read(t, nested), 1, 3) {
 		t.Errorf("gaps three times: %s, %v", where(toggled, 1, 3), err)
 	}
-	if d, _, err = apply(t, d, "gaps off"); err != nil || where(d, 1, 3) != where(read(t, nested), 1, 3) {
+	if d, _, err := apply(t, d, "gaps off"); err != nil || where(d, 1, 3) != where(read(t, nested), 1, 3) {
 		t.Errorf("gaps off: %s, %v", where(d, 1, 3), err)
 	}
 }
 
 func TestDefaultLayout(t *testing.T) {
 	d, _ := read(t, nested).With(desk.Settle{Settings: desk.Settings{Layout: layout.Lead}})
-	d, _, err := apply(t, d, "add", "send 2 of #1", "send 2 of #2", "send 2 of #3")
-	if err != nil {
-		t.Fatal(err)
-	}
+	d = after(t, d, "add", "send 2 of #1", "send 2 of #2", "send 2 of #3")
 	if got, want := where(d, 1, 2, 3), "#1 A2 0,0,600,800 #2 A2 600,0,400,400 #3 A2 600,400,400,400"; got != want {
 		t.Errorf("on a new sheet: %s, want %s", got, want)
 	}

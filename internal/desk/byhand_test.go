@@ -156,10 +156,7 @@ func TestRescueOfAll(t *testing.T) {
 		for _, w := range d.Select(desk.Is{State: desk.IsStray}) {
 			lost[w.ID] = true
 		}
-		next, _, err := apply(t, d, "rescue of is:stray")
-		if err != nil {
-			t.Fatal(err)
-		}
+		next := after(t, d, "rescue of is:stray")
 		for _, w := range next.Windows {
 			was := d.Window(w.ID)
 			if !lost[w.ID] && w.Rect != was.Rect {

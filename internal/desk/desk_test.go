@@ -39,6 +39,16 @@ func read(t *testing.T, text string) *desk.Desk {
 	return d
 }
 
+// after is a desk after commands, all of which are done.
+func after(t *testing.T, d *desk.Desk, lines ...string) *desk.Desk {
+	t.Helper()
+	next, _, err := apply(t, d, lines...)
+	if err != nil {
+		t.Fatalf("%q: %v", lines, err)
+	}
+	return next
+}
+
 func apply(t *testing.T, d *desk.Desk, lines ...string) (*desk.Desk, desk.Result, error) {
 	t.Helper()
 	var r desk.Result
@@ -121,11 +131,7 @@ func TestCommands(t *testing.T) {
 		{"add First at 1", []int{1}, "#1 A2 0,0,500,760", 1, "A2"},
 		{"send new of app:ledger", []int{1, 2}, "#1 A4 0,0,500,760 #2 A4 500,0,500,760", 3, "A1"},
 	} {
-		d, _, err := apply(t, read(t, two), strings.Split(c.lines, "; ")...)
-		if err != nil {
-			t.Errorf("%s: %v", c.lines, err)
-			continue
-		}
+		d := after(t, read(t, two), strings.Split(c.lines, "; ")...)
 		if got := where(d, c.ids...); got != c.want {
 			t.Errorf("%s:\n got %s\nwant %s", c.lines, got, c.want)
 		}
@@ -171,20 +177,14 @@ func TestCommandsThatFail(t *testing.T) {
 }
 
 func TestLastWorkspaceStays(t *testing.T) {
-	d, _, err := apply(t, read(t, two), "remove last", "remove last")
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := after(t, read(t, two), "remove last", "remove last")
 	if _, _, err := apply(t, d, "remove"); err == nil || !strings.Contains(err.Error(), "the last workspace cannot be removed") {
 		t.Errorf("removing the last one: %v", err)
 	}
 }
 
 func TestQueries(t *testing.T) {
-	d, _, err := apply(t, read(t, two), "minimise of #5")
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := after(t, read(t, two), "minimise of #5")
 	for q, want := range map[string][]int{
 		"":                              {1, 2, 3, 4, 5, 6, 7},
 		"all":                           {1, 2, 3, 4, 5, 6, 7},
@@ -250,10 +250,7 @@ func TestMonitorGoesAndComesBack(t *testing.T) {
 	if got, want := where(back, all...), where(d, all...); got != want {
 		t.Errorf("plugged in again:\n got %s\nwant %s", got, want)
 	}
-	moved, _, err := apply(t, gone, "send 2 of #5")
-	if err != nil {
-		t.Fatal(err)
-	}
+	moved := after(t, gone, "send 2 of #5")
 	back, _ = moved.With(desk.MonitorsAre{Monitors: []desk.Monitor{b, a}})
 	if got, want := where(back, 4, 5), "#4 B1 1000,0,2000,1000 #5 A2 500,0,500,760"; got != want {
 		t.Errorf("one was sent meanwhile:\n got %s\nwant %s", got, want)
@@ -330,10 +327,7 @@ func TestPictureStacks(t *testing.T) {
 	d, _ = d.With(
 		desk.Opened{Window: desk.Window{ID: 30, Parent: 3, Kind: desk.Dialog, Rect: geom.R(650, 500, 100, 100)}, Keep: true},
 		desk.Opened{Window: desk.Window{ID: 31, Fixed: true, Rect: geom.R(10, 10, 50, 50)}, Keep: true})
-	d, _, err := apply(t, d, "focus #3")
-	if err != nil {
-		t.Fatal(err)
-	}
+	d = after(t, d, "focus #3")
 	var order []int
 	for _, p := range d.Picture().Windows {
 		if p.Shown {

@@ -54,10 +54,7 @@ func TestFront(t *testing.T) {
 		{"focus #5; focus #1", 1, nil, "4 5"},
 		{"focus #2; above on of #5", 2, nil, "5 2 4"},
 	} {
-		d, _, err := apply(t, read(t, three), strings.Split(c.lines, "; ")...)
-		if err != nil {
-			t.Fatalf("%s: %v", c.lines, err)
-		}
+		d := after(t, read(t, three), strings.Split(c.lines, "; ")...)
 		if err := d.Check(); err != nil {
 			t.Errorf("%s: %v", c.lines, err)
 		}
@@ -78,10 +75,7 @@ func TestFront(t *testing.T) {
 // Where windows open, ask and are dialogs, the front is seen as well.
 func TestFrontByFacts(t *testing.T) {
 	work := geom.R(0, 0, 1200, 780)
-	d, _, err := apply(t, read(t, three), "maximise of #3")
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := after(t, read(t, three), "maximise of #3")
 	for name, c := range map[string]struct {
 		facts []desk.Fact
 		want  geom.Rect // of #3

@@ -43,11 +43,7 @@ func TestTreeComesBack(t *testing.T) {
 		{"minimised", []string{"minimise of #1 or #2 or #3 or #4", "restore of all"}, true},
 		{"floated under another layout", []string{"layout rows", "float of #2", "layout tree", "float of #2"}, true},
 	} {
-		next, _, err := apply(t, d, c.lines...)
-		if err != nil {
-			t.Errorf("%s: %v", c.name, err)
-			continue
-		}
+		next := after(t, d, c.lines...)
 		if got := next.Sheet(0, 'A').Tiles; layout.Equal(got, tiles) != c.back {
 			t.Errorf("%s: it is %s", c.name, where(next, ids...))
 		}
@@ -57,14 +53,9 @@ func TestTreeComesBack(t *testing.T) {
 		}
 	}
 	// Windows that came are its last leaves, those that went leave no hole.
-	next, _, err := apply(t, d, "layout columns")
-	if err != nil {
-		t.Fatal(err)
-	}
+	next := after(t, d, "layout columns")
 	next, _ = next.With(opened, desk.Closed{ID: ids[1]})
-	if next, _, err = apply(t, next, "layout tree"); err != nil {
-		t.Fatal(err)
-	}
+	next = after(t, next, "layout tree")
 	want := layout.AppendTo(layout.Remove(tiles, func(id int) bool { return id == ids[1] }), 50)
 	if got := next.Sheet(0, 'A').Tiles; !layout.Equal(got, want) {
 		t.Errorf("with one more and one less it is %s", where(next, append(ids, 50)...))
@@ -86,10 +77,7 @@ func TestGather(t *testing.T) {
 		t.Errorf("undone it is %s, %v", where(next, 1, 2, 3, 4), err)
 	}
 	// A list looks the same as the tree it becomes.
-	rows, _, err := apply(t, d, "layout lead")
-	if err != nil {
-		t.Fatal(err)
-	}
+	rows := after(t, d, "layout lead")
 	next, _, err = apply(t, rows, "layout rows of #3 or #4")
 	if s := next.Sheet(0, 'A'); err != nil || s.Layout != layout.Tree || next.Window(1).Rect != rows.Window(1).Rect {
 		t.Errorf("of lead comes %v: %s, %v", s.Layout, where(next, 1, 2, 3, 4), err)
@@ -106,10 +94,7 @@ func TestGather(t *testing.T) {
 
 func TestNothingChanged(t *testing.T) {
 	d := read(t, nested)
-	d, _, err := apply(t, d, "even all", "gaps off", "rename Foyer")
-	if err != nil {
-		t.Fatal(err)
-	}
+	d = after(t, d, "even all", "gaps off", "rename Foyer")
 	step := d.Step()
 	for _, line := range []string{"even all", "even", "gaps off", "rename Foyer", "layout tree", "reorder first", "layout next of #1"} {
 		next, r, err := apply(t, d, line)
@@ -146,10 +131,7 @@ func TestNewIsAStep(t *testing.T) {
 
 // Undo of what was done before something else changed says so.
 func TestUndoOfOlderThings(t *testing.T) {
-	d, _, err := apply(t, read(t, two), "rename Foyer")
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := after(t, read(t, two), "rename Foyer")
 	if _, r, _ := apply(t, d, "undo"); strings.Contains(r.Words, "since") {
 		t.Errorf("right after it: %q", r.Words)
 	}
@@ -158,15 +140,12 @@ func TestUndoOfOlderThings(t *testing.T) {
 		t.Errorf("undo goes to %d, %v", next.Current()+1, err)
 	}
 	for _, line := range []string{"go 2", "close"} {
-		after, _, err := apply(t, d, line)
-		if err != nil {
-			t.Fatal(err)
-		}
+		then := after(t, d, line)
 		if line == "close" {
-			after, _ = after.With(desk.Closed{ID: d.Focus})
+			then, _ = then.With(desk.Closed{ID: d.Focus})
 		}
-		if _, r, err := apply(t, after, "undo"); err != nil || !strings.Contains(r.Words, "Undid: Workspace 1") || !strings.Contains(r.Words, "since stays") {
-			t.Errorf("after %s: %q, %v", line, r.Words, err)
+		if _, r, err := apply(t, then, "undo"); err != nil || !strings.Contains(r.Words, "Undid: Workspace 1") || !strings.Contains(r.Words, "since stays") {
+			t.Errorf("then %s: %q, %v", line, r.Words, err)
 		}
 	}
 }

@@ -128,10 +128,7 @@ func TestNextMonitor(t *testing.T) {
 		{"focus monitor next", "#4 at B"}, {"focus monitor prev", "#0 at C"},
 		{"focus B; focus monitor next", "#0 at C"}, {"focus C; focus monitor next", "#1 at A"},
 	} {
-		got, _, err := apply(t, d, strings.Split(c.line, "; ")...)
-		if err != nil {
-			t.Fatal(err)
-		}
+		got := after(t, d, strings.Split(c.line, "; ")...)
 		if s := fmt.Sprintf("#%d at %c", got.Focus, got.At); s != c.want {
 			t.Errorf("%s: %s, want %s", c.line, s, c.want)
 		}

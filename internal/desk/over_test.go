@@ -31,11 +31,7 @@ func TestOnAndOff(t *testing.T) {
 		"below on of #3; above on of #3":                                        was + " above",
 		"below on of #3":                                                        was + " below",
 	} {
-		d, _, err := apply(t, read(t, two), strings.Split(lines, "; ")...)
-		if err != nil {
-			t.Errorf("%s: %v", lines, err)
-			continue
-		}
+		d := after(t, read(t, two), strings.Split(lines, "; ")...)
 		got := strings.TrimSpace(where(d, 3))
 		for _, s := range d.States(d.Window(3)) {
 			if !slices.Contains([]string{"floating", "focused"}, s) {

@@ -16,10 +16,7 @@ func apart(t *testing.T) *desk.Desk {
 	if err := d.Check(); err != nil {
 		t.Fatal(err)
 	}
-	d, _, err := apply(t, d, "home Side B")
-	if err != nil {
-		t.Fatal(err)
-	}
+	d = after(t, d, "home Side B")
 	return d
 }
 
@@ -49,11 +46,7 @@ func TestSeparate(t *testing.T) {
 		{"go 2; remove", []int{6}, "#6 A1 800,0,200,760", "1 0", "A1"},
 		{"vacate A", []int{1}, "#1 B1 1000,0,500,1000", "0 1", "B1"},
 	} {
-		d, _, err := apply(t, apart(t), strings.Split(c.lines, "; ")...)
-		if err != nil {
-			t.Errorf("%s: %v", c.lines, err)
-			continue
-		}
+		d := after(t, apart(t), strings.Split(c.lines, "; ")...)
 		if got := where(d, c.ids...); got != c.want {
 			t.Errorf("%s:\n got %s\nwant %s", c.lines, got, c.want)
 		}
@@ -103,10 +96,7 @@ func TestSeparateMonitorGoes(t *testing.T) {
 	if got := where(gone, 6); got != "#6 A2 0,0,1000,760" {
 		t.Errorf("unplugged: %s", got)
 	}
-	gone, _, err := apply(t, gone, "go 2")
-	if err != nil {
-		t.Fatal(err)
-	}
+	gone = after(t, gone, "go 2")
 	back, _ := gone.With(desk.MonitorsAre{Monitors: []desk.Monitor{a, b}})
 	if err := back.Check(); err != nil {
 		t.Fatal(err)
