@@ -145,7 +145,7 @@ func TestUndoOfOlderThings(t *testing.T) {
 			then, _ = then.With(desk.Closed{ID: d.Focus})
 		}
 		if _, r, err := apply(t, then, "undo"); err != nil || !strings.Contains(r.Words, "Undid: Workspace 1") || !strings.Contains(r.Words, "since stays") {
-			t.Errorf("then %s: %q, %v", line, r.Words, err)
+			t.Errorf("after %s: %q, %v", line, r.Words, err)
 		}
 	}
 }
