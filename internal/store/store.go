@@ -279,8 +279,8 @@ func filesOf(path string) (files [2]fs.FileInfo) {
 // headline is how every file of SQLite begins.
 const headline = "SQLite format 3\x00"
 
-// look tells whether the file that is at the path is the one that was opened, and so its log
-// if that is so, and whether it begins as one does.
+// look tells whether the file at the path is the one that was opened, whether its log is, and
+// whether it begins as one does.
 func (s *Store) look() (same, logged, begins bool) {
 	f, err := file.Open(s.path)
 	if err != nil {
