@@ -485,11 +485,21 @@ func (e *edit) setFull(w *Window, change func(w *Window)) {
 	}
 }
 
-// floatBack puts a window that comes to float where it floated before, within reach.
+// floatBack puts a window that comes to float where it floated before, within reach. One that
+// never did floats in the place of its tile, or in the middle if that had no room.
 func (e *edit) floatBack(w *Window) {
 	if !w.Floated.Empty() {
 		w.Rect = w.Floated
 		w.Rect = e.relocated(w, w.Monitor)
+		return
+	}
+	e.sized(w)
+}
+
+// sized gives a window without a size the middle of the work area: its tile had no room.
+func (e *edit) sized(w *Window) {
+	if w.Rect.Empty() {
+		w.Rect = snapPlace(e.Monitor(w.Monitor).Work, "middle", "")
 	}
 }
 

@@ -170,6 +170,23 @@ func TestArrange(t *testing.T) {
 	}
 }
 
+// A window whose tile has no room has a size once it has no tile.
+func TestNoRoomForATile(t *testing.T) {
+	small := geom.R(0, 0, 100, 100)
+	d, err := desk.New([]desk.Monitor{{Key: "one", Letter: 'A', Rect: small, Work: small, Primary: true, Connected: true}}, desk.Settings{Gap: 60})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for id := 1; id <= 2; id++ {
+		d, _ = d.With(desk.Opened{Window: desk.Window{ID: id, App: "App"}})
+	}
+	for _, line := range []string{"float of #1", "layout free", "stick of #1"} {
+		if got := after(t, d, line).Window(1).Rect; got.Empty() {
+			t.Errorf("after %s it is at %v", line, got)
+		}
+	}
+}
+
 // One window of a pile or of tabs shows: the one that had the focus last. The
 // focus goes through them as the headings lie, and past them at their ends.
 func TestPiles(t *testing.T) {

@@ -91,6 +91,11 @@ func (e *edit) layoutSheet(i int, at byte, c Command) string {
 	switch {
 	case k == layout.Free && was != layout.Free:
 		s.Floating = slices.Concat(ids, s.Floating)
+		for _, id := range ids {
+			if e.Window(id).Rect.Empty() {
+				e.sized(e.window(id))
+			}
+		}
 	case was == layout.Free:
 		s.Floating = slices.DeleteFunc(s.Floating, func(id int) bool { return slices.Contains(ids, id) })
 	}
