@@ -387,8 +387,17 @@ func (e *edit) placeOnce(id int, r geom.Rect) {
 	w := e.window(id)
 	e.sheet(e.Index(w.Workspace), w.Monitor)
 	w.Maximised, w.Fullscreen, w.Wide, w.Tall = false, false, false, false
-	r.W, r.H = max(r.W, w.MinW), max(r.H, w.MinH)
+	r = w.inTile(r)
 	w.Rect, w.Floated, w.Away, w.Loose = r, r, nil, geom.Rect{}
+}
+
+// inTile is the place of a window in the tile that it is put into once: no smaller than it may
+// be, and something where the tile has no room.
+func (w *Window) inTile(r geom.Rect) geom.Rect {
+	if r.W, r.H = max(r.W, w.MinW), max(r.H, w.MinH); r.Empty() {
+		r.W, r.H = max(r.W, Smallest), max(r.H, Smallest)
+	}
+	return r
 }
 
 // layOnce lays the windows of a sheet out, once.

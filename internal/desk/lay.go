@@ -651,7 +651,7 @@ func (l *laying) floating(as *Sheet, kind layout.Kind) (ids []int) {
 func (l *laying) placeTiles(key sheetKey, tiles *layout.Node) {
 	layout.Place(tiles, l.Monitor(key.letter).Work.Inset(l.Settings.Gap), layout.Spacing{Gap: l.Settings.Gap, Header: l.Monitor(key.letter).Header}, func(id int, r geom.Rect) {
 		w := l.window(id)
-		r.W, r.H = max(r.W, w.MinW), max(r.H, w.MinH)
+		r = w.inTile(r)
 		if w.Floated = r; !w.full() {
 			w.Rect = r
 		}
