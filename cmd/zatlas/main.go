@@ -5,6 +5,8 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
+	"io"
+	"log"
 	"os"
 	"regexp"
 	"slices"
@@ -34,6 +36,7 @@ type wordsError struct{ error }
 func (e wordsError) Unwrap() error { return e.error }
 
 func main() {
+	log.SetOutput(io.Discard) // of the HTTP library alone; what it means is in its errors
 	root := newRoot()
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "zatlas: "+err.Error())

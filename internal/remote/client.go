@@ -429,7 +429,10 @@ func (c *Client) cap(body io.ReadCloser, path string) io.ReadCloser {
 func plainer(err error) error {
 	var of *url.Error
 	if errors.As(err, &of) {
-		return of.Err
+		err = of.Err
+	}
+	if strings.Contains(err.Error(), "readLoopPeekFail") { // the library's own word for an answer before the question
+		return errors.New("malformed HTTP response: what answers is no keeper")
 	}
 	return err
 }
