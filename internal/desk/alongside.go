@@ -391,8 +391,8 @@ func (e *edit) placeOnce(id int, r geom.Rect) {
 	w.Rect, w.Floated, w.Away, w.Loose = r, r, nil, geom.Rect{}
 }
 
-// inTile is the place of a window in the tile that it is put into once: no smaller than it may
-// be, and something where the tile has no room.
+// inTile is the place of a window that is put into a tile once. It is no smaller than the window
+// may be, nor empty if the tile has no room.
 func (w *Window) inTile(r geom.Rect) geom.Rect {
 	if r.W, r.H = max(r.W, w.MinW), max(r.H, w.MinH); r.Empty() {
 		r.W, r.H = max(r.W, Smallest), max(r.H, Smallest)

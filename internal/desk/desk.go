@@ -508,7 +508,7 @@ func (d *Desk) Untiled(w *Window) error {
 	case w.Minimised:
 		return fmt.Errorf("%s is minimised: restore brings it back", w.Label())
 	case w.MustFloat():
-		return fmt.Errorf("%s has no tile: such a window always floats", w.Label())
+		return fmt.Errorf("%s always floats: %s", w.Label(), whyFloats(w))
 	case w.Floating:
 		return fmt.Errorf("%s floats, and has no tile: float gives it one, resize makes it larger", w.Label())
 	}
