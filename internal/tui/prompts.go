@@ -71,9 +71,11 @@ func (m *model) askedAbout(v desk.Verb) prompt.About {
 
 // chooseTiled asks for something that is about a tile.
 func (m *model) chooseTiled(v desk.Verb) tea.Cmd {
-	if w := m.d.Window(m.sel.Window); w != nil && m.d.Untiled(w) != nil && !m.d.Settings.Alongside {
-		m.say(keeper.Sentence(m.d.Untiled(w)), true)
-		return nil
+	if w := m.d.Window(m.sel.Window); w != nil && !m.d.Settings.Alongside {
+		if err := m.d.Untiled(w); err != nil {
+			m.say(keeper.Sentence(err), true)
+			return nil
+		}
 	}
 	return m.choose(v)
 }
