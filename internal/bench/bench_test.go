@@ -178,7 +178,7 @@ func BenchmarkLayout(b *testing.B) {
 		ids := make([]int, n)
 		for i := range n {
 			ids[i] = i + 1
-			nested = layout.InsertAt(nested, max(i/2, 1), i+1, i%2 == 0)
+			nested = layout.InsertAt(nested, max(i/2, 1), i+1, func() layout.Split { return []layout.Split{layout.Across, layout.Down}[i%2] })
 		}
 		for _, kind := range []struct {
 			name  string

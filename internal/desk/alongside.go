@@ -450,12 +450,10 @@ func onceTree(k layout.Kind, ids []int, leads int) *layout.Node {
 		return layout.Of(k, ids, layout.DefaultShare, leads)
 	}
 	var n *layout.Node
+	halved := [...]layout.Split{layout.Down, layout.Across}
 	for i, id := range ids {
-		at := 0
-		if i > 0 {
-			at = ids[i-1]
-		}
-		n = layout.InsertAt(n, at, id, i%2 == 1)
+		at := ids[max(i-1, 0)]
+		n = layout.InsertAt(n, at, id, func() layout.Split { return halved[i%2] })
 	}
 	return n
 }

@@ -279,14 +279,17 @@ func (e *edit) lay(w *Window, at int) {
 		s.Tiles = layout.Of(s.Layout, append(s.Tiles.Windows(), w.ID), s.Share, s.Leads)
 		return
 	}
-	across := true
-	if r, ok := layout.RectOf(s.Tiles, e.RoomOf(s, w.Monitor), e.spacing(s, w.Monitor), at); ok {
-		across = r.W >= r.H
-	}
-	if s.Next != layout.Leaf {
-		across, s.Next = s.Next == layout.Across, layout.Leaf
-	}
-	s.Tiles = layout.InsertAt(s.Tiles, at, w.ID, across)
+	next := s.Next
+	s.Next = layout.Leaf
+	s.Tiles = layout.InsertAt(s.Tiles, at, w.ID, func() layout.Split {
+		if next != layout.Leaf {
+			return next
+		}
+		if r, ok := layout.RectOf(s.Tiles, e.RoomOf(s, w.Monitor), e.spacing(s, w.Monitor), at); ok && r.W < r.H {
+			return layout.Down
+		}
+		return layout.Across
+	})
 }
 
 // leafFor is the leaf of a sheet beside which a new window opens: the most

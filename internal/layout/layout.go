@@ -267,17 +267,13 @@ func Map(n *Node, to func(window int) int) *Node {
 // few pixels wide; a window joins its group instead.
 const MaxDepth = 16
 
-// InsertAt gives the window half of the leaf at: to its right where across,
-// else below it. A leaf of a pile or of tabs, or one MaxDepth deep, keeps its
+// InsertAt gives the window half of the leaf at: to its right for Across, below it for Down, as
+// split says once it is asked. A leaf of a pile or of tabs, or one MaxDepth deep, keeps its
 // share, and the window joins the group behind it. Where at is no leaf of n the window joins the end
 // as AppendTo does.
-func InsertAt(n *Node, at, window int, across bool) *Node {
+func InsertAt(n *Node, at, window int, split func() Split) *Node {
 	if n == nil {
 		return NewLeaf(window)
-	}
-	split := Down
-	if across {
-		split = Across
 	}
 	if c, ok := insertAt(n, at, window, split, 1); ok {
 		return c
@@ -285,26 +281,24 @@ func InsertAt(n *Node, at, window int, across bool) *Node {
 	return AppendTo(n, window)
 }
 
-func insertAt(n *Node, at, window int, split Split, depth int) (*Node, bool) {
+func insertAt(n *Node, at, window int, split func() Split, depth int) (*Node, bool) {
 	if n.Split == Leaf {
 		if n.Window != at {
 			return n, false
 		}
-		return &Node{Split: split, Share: n.Share, Kids: []*Node{n.withShare(1), NewLeaf(window)}}, true
+		return &Node{Split: split(), Share: n.Share, Kids: []*Node{n.withShare(1), NewLeaf(window)}}, true
 	}
+	joins := n.Split == Pile || n.Split == Tabs || depth >= MaxDepth
 	for i, k := range n.Kids {
-		joined, ok := insertAt(k, at, window, split, depth+1)
-		if !ok {
-			continue
+		if k.Split == Leaf && joins {
+			if k.Window == at {
+				c := *n
+				c.Kids = slices.Insert(slices.Clip(n.Kids), i+1, NewLeaf(window).withShare(k.Share))
+				return &c, true
+			}
+		} else if joined, ok := insertAt(k, at, window, split, depth+1); ok {
+			return n.put([]int{i}, joined), true
 		}
-		c := *n
-		c.Kids = slices.Clone(n.Kids)
-		if k.Split == Leaf && (n.Split == Pile || n.Split == Tabs || depth >= MaxDepth) {
-			c.Kids = slices.Insert(c.Kids, i+1, NewLeaf(window).withShare(k.Share))
-		} else {
-			c.Kids[i] = joined
-		}
-		return &c, true
 	}
 	return n, false
 }

@@ -49,11 +49,16 @@ func TestPlace(t *testing.T) {
 	}
 }
 
+// halved halves a leaf across for 0, and down for 1.
+func halved(way int) func() Split {
+	return func() Split { return []Split{Across, Down}[way] }
+}
+
 func TestTreeOperations(t *testing.T) {
 	var n *Node
-	n = InsertAt(n, 0, 1, true)
-	n = InsertAt(n, 1, 2, true)
-	n = InsertAt(n, 2, 3, false)
+	n = InsertAt(n, 0, 1, halved(0))
+	n = InsertAt(n, 1, 2, halved(0))
+	n = InsertAt(n, 2, 3, halved(1))
 	room := geom.R(0, 0, 800, 600)
 	if got := place(n, room, 0); got != "1:0,0,400,600 2:400,0,400,300 3:400,300,400,300" {
 		t.Fatalf("after three: %s", got)
@@ -91,7 +96,7 @@ func TestRandomTreesFillTheirRoom(t *testing.T) {
 			if len(ids) > 0 {
 				at = ids[rng.IntN(len(ids))]
 			}
-			n = InsertAt(n, at, id, rng.IntN(2) == 0)
+			n = InsertAt(n, at, id, halved(rng.IntN(2)))
 			ids = append(ids, id)
 		}
 		room := geom.R(rng.IntN(50), rng.IntN(50), 300+rng.IntN(900), 300+rng.IntN(900))
@@ -112,7 +117,7 @@ func TestRandomTreesFillTheirRoom(t *testing.T) {
 func TestInsertDepth(t *testing.T) {
 	var n *Node
 	for i := range 500 {
-		n = InsertAt(n, i, i+1, i%2 == 0)
+		n = InsertAt(n, i, i+1, halved(i%2))
 	}
 	var depth func(n *Node) int
 	depth = func(n *Node) int {

@@ -55,7 +55,7 @@ var steps = []struct {
 }{
 	{"insert", func(f *forest) (*Node, []int) {
 		f.next++
-		return InsertAt(f.n, f.pick(), f.next, f.rng.IntN(2) == 0), append(f.n.Windows(), f.next)
+		return InsertAt(f.n, f.pick(), f.next, halved(f.rng.IntN(2))), append(f.n.Windows(), f.next)
 	}},
 	{"append", func(f *forest) (*Node, []int) {
 		f.next++
