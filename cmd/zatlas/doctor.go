@@ -12,6 +12,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/charmbracelet/colorprofile"
@@ -176,11 +177,11 @@ func askTerminal() string {
 }
 
 // cursorAt is where the cursor is in an answer to the question about marks.
-var cursorAt = regexp.MustCompile(`\x1b\[\?\d+;(\d+)(;\d+)?R`)
+var cursorAt = sync.OnceValue(func() *regexp.Regexp { return regexp.MustCompile(`\x1b\[\?\d+;(\d+)(;\d+)?R`) })
 
 // columnOf is the column of the cursor in an answer; 0 where it is not in it.
 func columnOf(answer string) (column int) {
-	if m := cursorAt.FindStringSubmatch(answer); m != nil {
+	if m := cursorAt().FindStringSubmatch(answer); m != nil {
 		column, _ = strconv.Atoi(m[1])
 	}
 	return column

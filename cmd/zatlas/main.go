@@ -12,6 +12,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 
 	"github.com/spf13/cobra"
 
@@ -106,11 +107,11 @@ func groupCommands(root *cobra.Command) {
 	}
 }
 
-var numberFault = regexp.MustCompile(`: strconv\.\w+: parsing "[^"]*": [a-z ]+$`)
+var numberFault = sync.OnceValue(func() *regexp.Regexp { return regexp.MustCompile(`: strconv\.\w+: parsing "[^"]*": [a-z ]+$`) })
 
 // flagFault is the fault of a flag in our words.
 func flagFault(err error) error {
-	words := numberFault.ReplaceAllString(err.Error(), ": it must be a whole number, or true or false where it takes these")
+	words := numberFault().ReplaceAllString(err.Error(), ": it must be a whole number, or true or false where it takes these")
 	return errors.New(strings.Replace(words, ": time: invalid duration", ": no while such as 60s or 5m is", 1))
 }
 

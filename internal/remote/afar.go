@@ -24,8 +24,10 @@ import (
 type Place struct{ Host, Display string }
 
 var (
-	hostForm    = regexp.MustCompile(`^(?:[A-Za-z0-9_][A-Za-z0-9._-]*@)?[A-Za-z0-9_][A-Za-z0-9._-]*$`)
-	displayForm = regexp.MustCompile(`^:[0-9]{1,5}(?:\.[0-9]{1,3})?$`)
+	hostForm = sync.OnceValue(func() *regexp.Regexp {
+		return regexp.MustCompile(`^(?:[A-Za-z0-9_][A-Za-z0-9._-]*@)?[A-Za-z0-9_][A-Za-z0-9._-]*$`)
+	})
+	displayForm = sync.OnceValue(func() *regexp.Regexp { return regexp.MustCompile(`^:[0-9]{1,5}(?:\.[0-9]{1,3})?$`) })
 )
 
 // ParsePlace reads [USER@]HOST[:DISPLAY]; the display is :0 where none is named.
@@ -35,7 +37,7 @@ func ParsePlace(text string) (Place, error) {
 	if named {
 		p.Display = ":" + display
 	}
-	if !hostForm.MatchString(p.Host) {
+	if !hostForm().MatchString(p.Host) {
 		return Place{}, fmt.Errorf("%q names no machine: they are written as host, user@host or host:1", desk.CleanText(text, 80))
 	}
 	return p, CheckDisplay(p.Display)
@@ -43,7 +45,7 @@ func ParsePlace(text string) (Place, error) {
 
 // CheckDisplay faults what is not a display of the machine itself, as :0 or :0.1.
 func CheckDisplay(name string) error {
-	if !displayForm.MatchString(name) {
+	if !displayForm().MatchString(name) {
 		return fmt.Errorf("%q is no display of a machine's own: they are written as :0 or :0.1", desk.CleanText(name, 80))
 	}
 	return nil

@@ -15,6 +15,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 
 	"zatlas/internal/desk"
@@ -35,7 +36,7 @@ func Folder() string {
 	return filepath.Join(dir, "run")
 }
 
-var notPlain = regexp.MustCompile(`[^A-Za-z0-9.]+`)
+var notPlain = sync.OnceValue(func() *regexp.Regexp { return regexp.MustCompile(`[^A-Za-z0-9.]+`) })
 
 // SocketPath is the socket of the keeper of a display, as in $DISPLAY. The
 // number of a screen makes no difference.
@@ -46,7 +47,7 @@ func SocketPath(display string) string {
 	if folder == "" {
 		return ""
 	}
-	return filepath.Join(folder, "display-"+notPlain.ReplaceAllString(host+"-"+number, "-")+".sock")
+	return filepath.Join(folder, "display-"+notPlain().ReplaceAllString(host+"-"+number, "-")+".sock")
 }
 
 // makeFolder makes the folder, which must be ours and closed to all others.

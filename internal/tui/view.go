@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"slices"
 	"strconv"
+	"sync"
 
 	tea "charm.land/bubbletea/v2"
 	"github.com/charmbracelet/colorprofile"
@@ -219,13 +220,13 @@ func (m *model) titled(c *cells.Canvas, title ...cells.Span) {
 
 // unsetWords name the place in the settings that is at fault.
 func (m *model) unsetWords() string {
-	if m := unsetPlace.FindStringSubmatch(m.unset); m != nil {
+	if m := unsetPlace().FindStringSubmatch(m.unset); m != nil {
 		return "settings, line " + m[1]
 	}
 	return "settings"
 }
 
-var unsetPlace = regexp.MustCompile(`:(\d+):\d+: `)
+var unsetPlace = sync.OnceValue(func() *regexp.Regexp { return regexp.MustCompile(`:(\d+):\d+: `) })
 
 // modeWords name what is not as it is by default, where there is room for it.
 func (m *model) modeWords() string {

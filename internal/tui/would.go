@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"regexp"
 	"strings"
+	"sync"
 
 	tea "charm.land/bubbletea/v2"
 
@@ -123,10 +124,10 @@ func willDo(words string) string {
 			words = now + words[end:]
 		}
 	}
-	if m := unplugged.FindStringSubmatch(words); m != nil {
+	if m := unplugged().FindStringSubmatch(words); m != nil {
 		words = "Unplugs monitor " + m[1] + m[2]
 	}
 	return words
 }
 
-var unplugged = regexp.MustCompile(`^Monitor ([A-Z]) was unplugged(.*)$`)
+var unplugged = sync.OnceValue(func() *regexp.Regexp { return regexp.MustCompile(`^Monitor ([A-Z]) was unplugged(.*)$`) })

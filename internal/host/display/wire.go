@@ -39,12 +39,14 @@ type address struct {
 	number, screen int
 }
 
-var displayForm = regexp.MustCompile(`^(?:(tcp|unix)/)?([^\s\pC]*):([0-9]{1,5})(?:\.([0-9]{1,3}))?$`)
+var displayForm = sync.OnceValue(func() *regexp.Regexp {
+	return regexp.MustCompile(`^(?:(tcp|unix)/)?([^\s\pC]*):([0-9]{1,5})(?:\.([0-9]{1,3}))?$`)
+})
 
 // parseDisplay reads a display's name: [HOST]:NUMBER[.SCREEN], or the path of a
 // socket before the number.
 func parseDisplay(name string) (address, error) {
-	m := displayForm.FindStringSubmatch(name)
+	m := displayForm().FindStringSubmatch(name)
 	if m == nil {
 		return address{}, fmt.Errorf("no X display answers to %q, which names no display: they are written as :0, :0.1 or HOST:0", name)
 	}

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/jezek/xgb/xproto"
@@ -57,13 +58,13 @@ func (h *Host) userTimeChanged(win xproto.Window) {
 }
 
 // stampForm is the end of a startup id, which has the time of what started it.
-var stampForm = regexp.MustCompile(`_TIME([0-9]{1,10})$`)
+var stampForm = sync.OnceValue(func() *regexp.Regexp { return regexp.MustCompile(`_TIME([0-9]{1,10})$`) })
 
 // mayFocus tells whether a window that opens may have the focus. A time of 0 says that it
 // wants none; a key or click before the last one gives it no right to it.
 func (h *Host) mayFocus(f facts) (may, wantsNone bool) {
 	at, known := xproto.Timestamp(0), false
-	switch m := stampForm.FindStringSubmatch(f.Startup); {
+	switch m := stampForm().FindStringSubmatch(f.Startup); {
 	case f.UserTime == 0:
 		return false, true
 	case f.UserTime > 0:
