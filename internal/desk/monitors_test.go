@@ -70,6 +70,24 @@ func TestMonitorTurns(t *testing.T) {
 }
 
 // Three monitors are pulled and plugged in again in every order: all is as it was.
+// A window that became smaller with its monitor is as large as before once the monitor is, also
+// where a step before was undone and done again in the meantime.
+func TestUndoWhileSmaller(t *testing.T) {
+	d := read(t, two)
+	small := slices.Clone(d.Monitors)
+	small[0].Rect, small[0].Work = geom.R(0, 0, 300, 200), geom.R(0, 0, 300, 160)
+	moved := after(t, d, "nudge left 100 of #3")
+	want := moved.Window(3).Rect
+	d, _ = moved.With(desk.MonitorsAre{Monitors: small})
+	if d.Window(3).Rect.W >= want.W {
+		t.Fatalf("on a smaller monitor it has %v", d.Window(3).Rect)
+	}
+	d, _ = after(t, d, "undo", "redo").With(desk.MonitorsAre{Monitors: moved.Monitors})
+	if got := d.Window(3).Rect; got != want {
+		t.Errorf("it is %v now, and was %v", got, want)
+	}
+}
+
 func TestEveryOrder(t *testing.T) {
 	ms := []desk.Monitor{
 		{Key: "scene-A", Rect: geom.R(0, 0, 1000, 800), Work: geom.R(0, 0, 1000, 760), Primary: true},

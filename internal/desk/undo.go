@@ -383,7 +383,7 @@ func (e *edit) keepFacts(now *Window) {
 	}
 	w := e.window(now.ID)
 	c := *now
-	c.Workspace, c.Monitor, c.Away, c.Rect, c.Floated, c.Loose = w.Workspace, w.Monitor, w.Away, w.Rect, w.Floated, w.Loose
+	c.Workspace, c.Monitor, c.Away, c.Rect, c.Floated, c.Loose, c.Before = w.Workspace, w.Monitor, w.Away, w.Rect, w.Floated, w.Loose, w.Before
 	c.Floating, c.Minimised, c.Sticky, c.Seat = w.Floating, w.Minimised, w.Sticky, w.Seat
 	c.Maximised, c.Fullscreen, c.Wide, c.Tall = w.Maximised, w.Fullscreen, w.Wide, w.Tall
 	c.Above, c.Below, c.Pin = w.Above, w.Below, w.Pin
