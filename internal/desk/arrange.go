@@ -644,7 +644,7 @@ func (e *edit) group(c Command) (string, error) {
 	}
 	tiles := layout.Group(b.Tiles, b.windows, other, split, !after)
 	if tiles == b.Tiles {
-		return "", fmt.Errorf("%s and %s are a group already", e.the(b.windows), e.other(other))
+		return fmt.Sprintf("%s and %s are a group already.", e.the(b.windows), e.other(other)), nil
 	}
 	b.Tiles, b.Kept = tiles, nil
 	return fmt.Sprintf("Grouped %s with %s.", e.the(b.windows), e.other(other)), nil

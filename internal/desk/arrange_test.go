@@ -162,7 +162,7 @@ func TestArrange(t *testing.T) {
 			t.Errorf("%s:\n%s\nwant\n%s", c.lines, got, c.want)
 		}
 	}
-	for _, line := range []string{"swap left of #1", "swap left of #5", "turn of #5", "snap 4x2 1 9 of #5", "move left of #1", "mirror of #5", "nudge left of #1", "share +5 of #5", "group down", "group right", "ungroup of #1",
+	for _, line := range []string{"swap left of #1", "swap left of #5", "turn of #5", "snap 4x2 1 9 of #5", "move left of #1", "mirror of #5", "nudge left of #1", "share +5 of #5", "group down", "ungroup of #1",
 		"swap left of #2 or #3", "turn of #1 or #5", "layout tabs; resize left 5%", "layout tabs; turn"} {
 		if _, _, err := apply(t, read(t, nested), strings.Split(line, "; ")...); err == nil {
 			t.Errorf("%s did not fail", line)

@@ -152,17 +152,15 @@ func TestCommandsThatFail(t *testing.T) {
 		"go C1":                   "monitor C is unplugged",
 		"go D1":                   "there is no monitor D",
 		"send left":               "there is no monitor to the left of A",
-		"plug A":                  "monitor A is plugged in already",
 		"plug Q":                  "there is no monitor Q",
 		"pull Q":                  "there is no monitor Q",
-		"send 1":                  "one is on A1 already",
 		"send 2 of #99":           "no window matches",
 		"focus left":              "there is nothing further left",
 		"focus #99":               "there is no window #99",
 		"add Main":                "workspace 1 is called Main already",
 		"add X2 at 9":             "a new workspace can stand at 1 to 4, not at 9",
 		"remove 2 into 2":         "cannot go into itself",
-		"restore":                 "one is not minimised",
+		"restore":                 "no window is minimised",
 		"float of app:ledger #99": "no window matches",
 	} {
 		d := read(t, two)
@@ -172,6 +170,34 @@ func TestCommandsThatFail(t *testing.T) {
 		next, _, err := apply(t, d, line)
 		if err == nil || !strings.Contains(err.Error(), want) || next != d {
 			t.Errorf("%s: %v, want %q", line, err, want)
+		}
+	}
+}
+
+// What is so already is no failure, so that the commands after it are done. The desk stays.
+func TestAlreadySo(t *testing.T) {
+	for lines, want := range map[string]string{
+		"go 1":                                 "You are on 1 Main already.",
+		"send 1":                               "Ledger · one is on 1 Main already.",
+		"send A of app:ledger":                 "2 windows are on monitor A already.",
+		"carry 1 of #1":                        "Ledger · one is on 1 Main already.",
+		"minimise of #5; minimise of #5":       "Till · five is minimised already.",
+		"restore of #5":                        "Till · five is not minimised. Nothing changed by it.",
+		"plug A":                               "Monitor A is plugged in already.",
+		"layout columns":                       "Sheet A1 is laid out as columns already.",
+		"layout tree of #4; group next of #4":  "Till · four and five are a group already.",
+		"bare off":                             "The desk is not bare.",
+		"bare on; bare on":                     "The desk is bare already.",
+		"stick on of #1; stick on of #1":       "Ledger · one: already so.",
+		"maximise on of #1; maximise on of #1": "Ledger · one is already maximised.",
+		"rename \"Main\"":                      "Workspace 1 Main is called that already.",
+		"rescue of #1":                         "Ledger · one is within reach already.",
+	} {
+		all := strings.Split(lines, "; ")
+		d := after(t, read(t, two), all[:len(all)-1]...)
+		next, r, err := apply(t, d, all[len(all)-1])
+		if err != nil || next.Step() != d.Step() || len(d.Differs(next)) > 0 || r.Words != want {
+			t.Errorf("%s: %q, %v, want %q", lines, r.Words, err, want)
 		}
 	}
 }

@@ -49,19 +49,22 @@ func (e *edit) land(p place) {
 }
 
 func (e *edit) send(c Command) (string, error) {
-	ids, p, err := e.sendAll(c)
+	sent, p, err := e.sendAll(c)
 	if err != nil {
 		return "", err
 	}
-	return fmt.Sprintf("Sent %s to %s.", e.the(ids), p.words(e.Desk)), nil
+	if !sent {
+		return e.thereAlready(p), nil
+	}
+	return fmt.Sprintf("Sent %s to %s.", e.the(e.chosen), p.words(e.Desk)), nil
 }
 
 func (e *edit) carry(c Command) (string, error) {
-	ids, p, err := e.sendAll(c)
+	sent, p, err := e.sendAll(c)
 	if err != nil {
 		return "", err
 	}
-	w := e.Window(ids[len(ids)-1])
+	w := e.Window(e.chosen[len(e.chosen)-1])
 	i := e.Index(w.Workspace)
 	e.show(i)
 	switch {
@@ -70,12 +73,20 @@ func (e *edit) carry(c Command) (string, error) {
 	default:
 		e.setFocus(w.ID)
 	}
-	return fmt.Sprintf("Carried %s to %s.", e.the(ids), p.words(e.Desk)), nil
+	if !sent {
+		return e.thereAlready(p), nil
+	}
+	return fmt.Sprintf("Carried %s to %s.", e.the(e.chosen), p.words(e.Desk)), nil
+}
+
+// thereAlready says that the chosen windows are where they were to go.
+func (e *edit) thereAlready(p place) string {
+	return fmt.Sprintf("%s %s on %s already.", e.the(e.chosen), agree(e.chosen, "is", "are"), p.words(e.Desk))
 }
 
 // sendAll moves the chosen windows to the place the first argument names. All
-// must be able to go, or none does.
-func (e *edit) sendAll(c Command) ([]int, place, error) {
+// must be able to go, or none does. Sent is false where all are there already.
+func (e *edit) sendAll(c Command) (sent bool, p place, err error) {
 	ids := e.chosen
 	w := e.Window(ids[0])
 	from, fromMonitor := e.Index(w.Workspace), w.Monitor
@@ -83,26 +94,24 @@ func (e *edit) sendAll(c Command) ([]int, place, error) {
 	if m, ok := e.around(c.Args, fromMonitor); ok {
 		arg = m
 	}
-	var p place
 	if dir, ok := ParseDir(arg.Word); ok && arg.Kind == Keyword {
 		m := e.neighbour(e.Monitor(fromMonitor), dir)
 		if m == nil {
-			return nil, p, fmt.Errorf("there is no monitor %s %c", dir.beside(), fromMonitor)
+			return false, p, fmt.Errorf("there is no monitor %s %c", dir.beside(), fromMonitor)
 		}
 		p = place{workspace: -1, letter: m.Letter}
 	} else {
 		// Next, and the rest, count from where the window is.
-		var err error
 		if p, err = e.resolve(arg, from); err != nil {
-			return nil, p, err
+			return false, p, err
 		}
 	}
 	if err := e.atHome(p); err != nil {
-		return nil, p, err
+		return false, p, err
 	}
 	if e.Settings.Separate && p.workspace < 0 { // a monitor stands for what it shows
 		if p.workspace = e.shownOn(p.letter); p.workspace < 0 {
-			return nil, p, fmt.Errorf("monitor %c shows no workspace", p.letter)
+			return false, p, fmt.Errorf("monitor %c shows no workspace", p.letter)
 		}
 	}
 	var moves []move
@@ -122,9 +131,10 @@ func (e *edit) sendAll(c Command) ([]int, place, error) {
 		}
 		moves = append(moves, move{id, i, letter})
 	}
-	if e.putAll(moves); len(moves) == 0 {
-		return nil, p, fmt.Errorf("%s %s on %s already", e.the(ids), agree(ids, "is", "are"), e.Ref(e.Window(ids[0])))
+	if len(moves) == 0 {
+		return false, p, nil
 	}
+	e.putAll(moves)
 	e.regroup(ids, group)
 	if focus != nil {
 		now := e.Window(focus.ID)
@@ -132,7 +142,7 @@ func (e *edit) sendAll(c Command) ([]int, place, error) {
 			e.refocus(focus.Monitor)
 		}
 	}
-	return ids, p, nil
+	return true, p, nil
 }
 
 // groupOf is the group that windows make up in the tree of their sheet; nil

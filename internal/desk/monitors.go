@@ -495,7 +495,7 @@ func (e *edit) cable(letter byte, in bool) (string, error) {
 	i := slices.IndexFunc(ms, func(o Monitor) bool { return o.Letter == letter })
 	switch {
 	case in && i >= 0:
-		return "", fmt.Errorf("monitor %c is plugged in already", letter)
+		return fmt.Sprintf("Monitor %c is plugged in already.", letter), nil
 	case in:
 		ms = append(ms, *m)
 	case i < 0:

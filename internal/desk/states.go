@@ -116,6 +116,8 @@ func (e *edit) bare(c Command) (string, error) {
 		on = c.Args[0].Word == "on"
 	}
 	switch {
+	case !on && !e.Bare:
+		return "The desk is not bare.", nil
 	case !on:
 		e.unbare()
 		return "Everything is back.", nil

@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 )
@@ -79,7 +80,7 @@ func (e *edit) minimise(Command) (string, error) {
 		e.refocus(e.Window(e.Focus).Monitor)
 	}
 	if len(done) == 0 {
-		return "", fmt.Errorf("%s %s minimised already", e.the(ids), agree(ids, "is", "are"))
+		return fmt.Sprintf("%s %s minimised already.", e.the(ids), agree(ids, "is", "are")), nil
 	}
 	return fmt.Sprintf("Minimised %s.", e.the(done)), nil
 }
@@ -101,11 +102,14 @@ func (d *Desk) minimisedLast() int {
 	return best.ID
 }
 
-func (e *edit) restore(Command) (string, error) {
+func (e *edit) restore(c Command) (string, error) {
 	ids := e.chosen
 	done := e.restoreAll(e.withDialogs(ids))
-	if len(done) == 0 {
-		return "", fmt.Errorf("%s %s not minimised", e.the(ids), agree(ids, "is", "are"))
+	switch {
+	case len(done) == 0 && c.Of == nil:
+		return "", errors.New("no window is minimised")
+	case len(done) == 0:
+		return fmt.Sprintf("%s %s not minimised.", e.the(ids), agree(ids, "is", "are")), nil
 	}
 	if w := e.Window(done[len(done)-1]); e.Visible(w) {
 		e.setFocus(w.ID)

@@ -28,7 +28,7 @@ var scripts = []script{
 		g > Enter A3 as last time
 		enter > On 3 Box office
 		b > On 1 Programme
-		c left > Not possible
+		c left > Screening Times · Friday is on A1 already.
 		esc c 2 > Carried Screening Times · Friday to 2 Subtitles.
 		g B > go to monitor B: | has the focus · Enter does it
 		enter > Subtitles · B
