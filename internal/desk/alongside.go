@@ -345,7 +345,7 @@ func (e *edit) back(c Command) (string, error) {
 		}
 	}
 	if len(home) == 0 {
-		return "No window is away from a monitor that is plugged in. It is already so.", nil
+		return "Every window is home already.", nil
 	}
 	return fmt.Sprintf("%s %s home.", e.the(home), agree(home, "is", "are")), nil
 }
@@ -410,6 +410,9 @@ func (e *edit) layOnce(c Command) (string, error) {
 	if i < 0 {
 		return "", fmt.Errorf("monitor %c shows no workspace", letter)
 	}
+	if err := checkLeads(c); err != nil {
+		return "", err
+	}
 	if len(ids) < 2 { // one window stands for its sheet
 		ids = e.placeable(i, letter)
 	}
@@ -430,7 +433,7 @@ func (e *edit) layOnce(c Command) (string, error) {
 	}
 	leads := 1
 	if len(c.Args) > 1 {
-		leads = geom.Clamp(c.Args[1].N, 1, MaxLeads)
+		leads = c.Args[1].N
 	}
 	room := e.Monitor(letter).Work.Inset(e.Settings.Gap)
 	if k == layout.Piled || k == layout.Tabbed {

@@ -259,9 +259,12 @@ func (e *edit) share(c Command) (string, error) {
 // resizeTile moves an edge of a block. A list whose tiles are no longer even is
 // a tree from then on.
 func (e *edit) resizeTile(b block, split layout.Split, after bool, px int) (string, error) {
+	if px == 0 {
+		return e.SizeWords(b.windows), nil
+	}
 	room := e.RoomOf(b.Sheet, b.letter)
 	tiles, by := layout.Resize(b.Tiles, b.windows, room, e.spacing(b.Sheet, b.letter), split, after, px)
-	if by == 0 && px != 0 {
+	if by == 0 {
 		return "", fmt.Errorf("%s %s no neighbour to share that edge with, or no pixel to spare", e.the(b.windows), agree(b.windows, "has", "have"))
 	}
 	was := b.Layout
@@ -383,7 +386,7 @@ func (e *edit) gaps(c Command) (string, error) {
 	}
 	s.NoGaps = word == "off"
 	if e.Settings.Gap == 0 {
-		return fmt.Sprintf("The gaps of %s are %s; the setting of their width is 0.", SheetRef(i, letter), word), nil
+		return fmt.Sprintf("The gaps of %s are %s. They are 0 pixels wide: desk.gap in the settings makes them wider.", SheetRef(i, letter), word), nil
 	}
 	return fmt.Sprintf("The gaps of %s are %s.", SheetRef(i, letter), word), nil
 }

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"slices"
 
-	"zatlas/internal/geom"
 	"zatlas/internal/layout"
 )
 
@@ -21,6 +20,9 @@ func (e *edit) layout(c Command) (string, error) {
 				sheets = append(sheets, key)
 			}
 		}
+	}
+	if err := checkLeads(c); err != nil {
+		return "", err
 	}
 	if words, done := e.layoutGroup(c); done {
 		return words, nil
@@ -73,6 +75,14 @@ func (e *edit) layoutGroup(c Command) (words string, done bool) {
 // MaxLeads bounds how many windows of a sheet may lead.
 const MaxLeads = 9
 
+// checkLeads faults a number of windows that cannot lead.
+func checkLeads(c Command) error {
+	if len(c.Args) > 1 && (c.Args[1].N < 1 || c.Args[1].N > MaxLeads) {
+		return fmt.Errorf("1 to %d windows can lead, not %d; share makes the lead wider", MaxLeads, c.Args[1].N)
+	}
+	return nil
+}
+
 func (e *edit) layoutSheet(i int, at byte, c Command) string {
 	s := e.sheet(i, at)
 	k, ok := layout.ParseKind(c.Args[0].Word)
@@ -82,7 +92,7 @@ func (e *edit) layoutSheet(i int, at byte, c Command) string {
 	was, ids := s.Layout, s.Tiles.Windows()
 	leads := s.Leads
 	if len(c.Args) > 1 {
-		leads = geom.Clamp(c.Args[1].N, 1, MaxLeads)
+		leads = c.Args[1].N
 	}
 	if k == was && leads == s.Leads {
 		return fmt.Sprintf("Sheet %s is laid out as %s already.", SheetRef(i, at), k)

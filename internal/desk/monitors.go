@@ -499,7 +499,7 @@ func (e *edit) cable(letter byte, in bool) (string, error) {
 	case in:
 		ms = append(ms, *m)
 	case i < 0:
-		return "", e.noMonitor(letter)
+		return fmt.Sprintf("Monitor %c is unplugged already.", letter), nil
 	case len(ms) == 1:
 		return "", errors.New("the last monitor stays plugged in")
 	default:

@@ -14,18 +14,19 @@ func (e *edit) stick(c Command) (string, error) {
 	// Several that differ all stick first.
 	on := e.wanted(c, ids, func(w *Window) bool { return w.Sticky })
 	others := slices.DeleteFunc(slices.Clone(ids), func(id int) bool { return e.Window(id).Sticky == on })
+	where, ending := agree(ids, "is on its own workspace", "are on their own workspaces"), " again"
+	if on {
+		where, ending = agree(ids, "shows", "show")+" on every workspace", ""
+	}
 	if len(others) == 0 {
-		return fmt.Sprintf("%s: already so.", e.the(ids)), nil
+		return fmt.Sprintf("%s %s already.", e.the(ids), where), nil
 	}
 	e.layAnew(others, func(w *Window) {
 		if w.Sticky = on; on && !w.Floating {
 			e.floatBack(w)
 		}
 	})
-	if on {
-		return fmt.Sprintf("%s %s on every workspace.", e.the(ids), agree(ids, "shows", "show")), nil
-	}
-	return fmt.Sprintf("%s %s again.", e.the(ids), agree(ids, "is on its own workspace", "are on their own workspaces")), nil
+	return fmt.Sprintf("%s %s%s.", e.the(ids), where, ending), nil
 }
 
 // stacked lists the chosen windows that have a place in the stacking order of

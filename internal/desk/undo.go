@@ -216,7 +216,10 @@ func (e *edit) travel(c Command, did, nothing string, lists func(*Desk) (from, t
 		n = c.Args[0].N
 	}
 	from, _ := lists(e.Desk)
-	if *from == nil || n < 1 {
+	switch {
+	case n < 1:
+		return "", fmt.Errorf("%s takes a number of steps from 1 on, not %d", c.Verb, n)
+	case *from == nil:
 		return "", errors.New(nothing)
 	}
 	words, notes := "", ""

@@ -329,7 +329,7 @@ func rows() []Verb {
 			Help: "Move floating windows by pixels (10 unless you say), or to the next edge."},
 		{Name: "resize", Also: "wider width narrower bigger smaller grow shrink size height taller ratio percentage drag mouse", Purpose: Placing, Usage: "left|right|up|down PIXELS|SHARE", Key: "N", Windows: true, Joins: true, Repeats: Held, Asks: AskSteps, Rank: 11, apply: (*edit).resize,
 			Help: "Move an edge out by pixels or per cent of the work area; a negative number moves it in."},
-		{Name: "float", Also: "floating free untile", Purpose: Placing, Key: "f", Windows: true, Rank: 6, Never: "every window floats", apply: (*edit).float,
+		{Name: "float", Also: "floating free untile", Purpose: Placing, Usage: "[on|off]", Key: "f", Windows: true, Rank: 6, Never: "every window floats", apply: (*edit).float,
 			Help: "Float windows over the tiles, or tile them again."},
 		{Name: "minimise", Also: "hide hidden iconify minimised away", Purpose: Placing, Key: "M", Windows: true, Rank: 12, Instead: restoreMinimised, apply: (*edit).minimise,
 			Help: "Minimise windows: they are hidden until you restore them."},

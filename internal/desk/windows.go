@@ -30,7 +30,8 @@ func agree(ids []int, one, several string) string {
 	return several
 }
 
-func (e *edit) float(Command) (string, error) {
+// float has windows float over the tiles, or be tiles again.
+func (e *edit) float(c Command) (string, error) {
 	ids := e.chosen
 	for _, id := range ids {
 		switch w := e.Window(id); {
@@ -40,17 +41,26 @@ func (e *edit) float(Command) (string, error) {
 			return "", fmt.Errorf("%s is minimised. Restore it first", w.Label())
 		}
 	}
-	e.seats(ids...)
 	// Several that differ all float first.
-	float := slices.ContainsFunc(ids, func(id int) bool { return !e.Window(id).Floating })
+	float := e.wanted(c, ids, func(w *Window) bool { return w.Floating })
 	others := slices.DeleteFunc(slices.Clone(ids), func(id int) bool { return e.Window(id).Floating == float })
+	if len(others) == 0 && float {
+		return fmt.Sprintf("%s %s already.", e.the(ids), agree(ids, "floats", "float")), nil
+	}
+	e.seats(others...)
 	e.layAnew(others, func(w *Window) {
 		if w.Floating, w.Away = float, nil; float {
 			e.floatBack(w)
 		}
 	})
-	if float {
+	free := slices.IndexFunc(ids, func(id int) bool { return !e.Tiled(e.Window(id)) })
+	switch {
+	case float:
 		return fmt.Sprintf("%s %s.", e.the(ids), agree(ids, "floats", "float")), nil
+	case free >= 0:
+		return fmt.Sprintf("%s %s tiled once %s is not free.", e.the(ids), agree(ids, "is", "are"), e.Ref(e.Window(ids[free]))), nil
+	case len(others) == 0:
+		return fmt.Sprintf("%s %s tiled already.", e.the(ids), agree(ids, "is", "are")), nil
 	}
 	return fmt.Sprintf("Tiled %s again.", e.the(ids)), nil
 }

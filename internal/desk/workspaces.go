@@ -199,11 +199,11 @@ func (e *edit) reorder(c Command) (string, error) {
 		to = len(e.Workspaces) - 1
 	}
 	switch last := len(e.Workspaces) - 1; {
-	case to < 0:
+	case to < 0 && i == 0:
 		return "", fmt.Errorf("workspace %d is the first already", i+1)
 	case to == i+1 && i == last:
 		return "", fmt.Errorf("workspace %d is the last already", i+1)
-	case to > last:
+	case to < 0 || to > last:
 		return "", fmt.Errorf("workspace %d cannot stand at %d: %s", i+1, to+1, thereAre(len(e.Workspaces)))
 	}
 	ws := e.Workspaces[i]
