@@ -217,7 +217,7 @@ func TestLastWorkspaceStays(t *testing.T) {
 }
 
 func TestQueries(t *testing.T) {
-	d := after(t, read(t, two), "minimise of #5")
+	d := after(t, read(t, two), "minimise of #5", "maximise of #2", "fullscreen of #6", "focus #1")
 	for q, want := range map[string][]int{
 		"":                              {1, 2, 3, 4, 5, 6, 7},
 		"all":                           {1, 2, 3, 4, 5, 6, 7},
@@ -229,7 +229,12 @@ func TestQueries(t *testing.T) {
 		"on:2":                          {6, 7},
 		"on:9":                          nil,
 		"at:B":                          {4, 5, 7},
+		"on:side":                       {6, 7},
+		`on:"Main" is:tiled`:            {1, 2, 4},
+		"on:Nowhere":                    nil,
 		"is:stray":                      {7},
+		"is:lost":                       {7},
+		"is:maximised or is:fullscreen": {2, 6},
 		"is:minimised":                  {5},
 		"is:floating":                   {3, 7},
 		"is:focused":                    {1},

@@ -2,6 +2,7 @@ package desk
 
 import (
 	"errors"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -25,7 +26,10 @@ type (
 		Text  string
 		Whole bool
 	}
-	On    struct{ Number int } // the workspace with that number
+	On struct { // the workspace with that number, or that name where it is not empty
+		Number int
+		Name   string
+	}
 	At    struct{ Letter byte }
 	Is    struct{ State State }
 	Fuzzy struct{ Text string } // its letters in order, in app or title
@@ -48,19 +52,31 @@ const (
 	IsStray State = iota
 	IsMinimised
 	IsFloating
+	IsTiled
+	IsMaximised
+	IsFullscreen
 	IsUrgent
 	IsSticky
 	IsFocused
 	IsHere // on the workspace you are on, or on every one
 )
 
-var stateNames = [...]string{"stray", "minimised", "floating", "urgent", "sticky", "focused", "here"}
+var stateNames = [...]string{"stray", "minimised", "floating", "tiled", "maximised", "fullscreen", "urgent", "sticky", "focused", "here"}
 
 // String is the state's word.
 func (s State) String() string { return stateNames[s] }
 
 // StateNames lists the words after is:.
 func StateNames() []string { return stateNames[:] }
+
+// ParseState finds a state by its word. Strays are lost in the words of the screens.
+func ParseState(word string) (State, bool) {
+	if word == "lost" {
+		return IsStray, true
+	}
+	i := slices.Index(stateNames[:], word)
+	return State(max(i, 0)), i >= 0
+}
 
 func (All) match(*Desk, *Window) bool        { return true }
 func (q ByID) match(_ *Desk, w *Window) bool { return w.ID == q.ID }
@@ -71,7 +87,11 @@ func (q ByTitle) match(_ *Desk, w *Window) bool {
 	return matchText(w.Title, q.Text, q.Whole)
 }
 func (q On) match(d *Desk, w *Window) bool {
-	return q.Number >= 1 && q.Number <= len(d.Workspaces) && d.Workspaces[q.Number-1].ID == w.Workspace
+	i := q.Number - 1
+	if q.Name != "" {
+		i = d.named(q.Name)
+	}
+	return i >= 0 && i < len(d.Workspaces) && d.Workspaces[i].ID == w.Workspace
 }
 func (q At) match(_ *Desk, w *Window) bool { return w.Monitor == q.Letter }
 func (q Is) match(d *Desk, w *Window) bool {
@@ -82,6 +102,12 @@ func (q Is) match(d *Desk, w *Window) bool {
 		return w.Minimised
 	case IsFloating:
 		return !w.Minimised && !d.Tiled(w)
+	case IsTiled:
+		return d.Tiled(w)
+	case IsMaximised:
+		return w.Maximised
+	case IsFullscreen:
+		return w.Fullscreen
 	case IsUrgent:
 		return w.Urgent
 	case IsSticky:

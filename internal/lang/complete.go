@@ -170,6 +170,7 @@ func valuesOf(want, verb, begun string, d *desk.Desk) (words []string, isKind bo
 			each(titles(d), of)
 		case "on":
 			each(numbers(d), func(n string) string { return want + n })
+			each(workspaceNames(d), func(n string) string { return PrintQuery(desk.On{Name: n}) })
 		case "at":
 			each(letters(d), func(l string) string { return want + l })
 		case "is":

@@ -73,7 +73,7 @@ func TestFaults(t *testing.T) {
 		{"send 3 of", 10, "", "app:"},
 		{"send 3 of #0", 11, "#0", "a window such as #12"},
 		{"send 3 of is:gone", 14, "gone", "stray"},
-		{"send 3 of on:x", 14, "x", "a workspace's number"},
+		{"send 3 of on:", 14, "", "a workspace's number or name"},
 		{"send 3 of at:x", 14, "x", "a monitor's letter"},
 		{"send 3 of size:3", 11, "size:3", "app:"},
 		{"send 3 of (a or b", 18, "", ")"},
@@ -167,7 +167,7 @@ func FuzzCommand(f *testing.F) {
 }
 
 func FuzzQuery(f *testing.F) {
-	for _, s := range []string{"", `app:"x y" -z`, "a (b or c) not d", "#12 on:3 at:B is:urgent", `"or" all`, `title:="="`} {
+	for _, s := range []string{"", `app:"x y" -z`, "a (b or c) not d", "#12 on:3 at:B is:urgent", `on:Press on:"Box office" on:"3" on:=x is:lost`, `"or" all`, `title:="="`} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, line string) {

@@ -2,7 +2,6 @@ package lang
 
 import (
 	"fmt"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -34,7 +33,7 @@ func Terms() []Term {
 		{"#12", "the window of that number"}, {"all", "every window"},
 		{"app:ledger", `a part of the app's name; app:="Reel Ledger" the whole of it`},
 		{`title:"reel 3"`, "a part of the title; title:= the whole of it"},
-		{"on:3", "of a workspace, by its number"}, {"at:B", "of a monitor"},
+		{"on:3", `of a workspace, by its number or its name, as in on:"Box office"`}, {"at:B", "of a monitor"},
 		{"is:stray", "of a state: " + strings.Join(desk.StateNames(), ", ") + "; here is the workspace you are on"},
 		{"idle:>2h", "without the focus for longer than that; idle:<10m for less"},
 		{"ledger", "a word alone: its letters in their order, in app or title"},
@@ -158,10 +157,6 @@ func (p *parser) field(t token, name, value string) (desk.Query, error) {
 		return nil, &Error{Input: p.input, Column: t.column + offset, Found: found, Want: want}
 	}
 	parsers := map[string]func(value string) (desk.Query, []string){
-		"on": func(v string) (desk.Query, []string) {
-			n, ok := parseNumber(token{text: v})
-			return desk.On{Number: n.N}, unless(ok, "a workspace's number")
-		},
 		"at": func(v string) (desk.Query, []string) {
 			m, ok := parseMonitor(token{text: v})
 			return desk.At{Letter: m.Letter}, unless(ok, "a monitor's letter")
@@ -171,8 +166,8 @@ func (p *parser) field(t token, name, value string) (desk.Query, error) {
 			return q, unless(ok, "a time such as >2h or <10m")
 		},
 		"is": func(v string) (desk.Query, []string) {
-			i := slices.Index(desk.StateNames(), v)
-			return desk.Is{State: desk.State(max(i, 0))}, unless(i >= 0, desk.StateNames()...)
+			s, ok := desk.ParseState(v)
+			return desk.Is{State: s}, unless(ok, desk.StateNames()...)
 		},
 	}
 	p.at++
@@ -183,21 +178,29 @@ func (p *parser) field(t token, name, value string) (desk.Query, error) {
 		}
 		return q, nil
 	}
-	if name != "app" && name != "title" {
+	if name != "app" && name != "title" && name != "on" {
 		return fail(0, t.text, "app:", "title:", "on:", "at:", "is:", "idle:", `a word in quotes`)
 	}
 	value, whole := strings.CutPrefix(value, "=")
 	if whole {
 		width++
 	}
+	if n, ok := parseNumber(token{text: value}); ok && name == "on" {
+		return desk.On{Number: n.N}, nil
+	}
 	end := t.column + len([]rune(t.text))
 	if next, ok := p.peek(); value == "" && ok && next.quoted && next.column == end {
 		value = next.text
 		p.at++
+	} else if value == "" && name == "on" {
+		return fail(width, "", "a workspace's number or name")
 	} else if value == "" && !whole {
 		return fail(width, "", "a part of the "+name)
 	}
-	if name == "app" {
+	switch name {
+	case "on":
+		return desk.On{Name: value}, nil
+	case "app":
 		return desk.ByApp{Text: value, Whole: whole}, nil
 	}
 	return desk.ByTitle{Text: value, Whole: whole}, nil
@@ -251,7 +254,13 @@ func PrintQuery(q desk.Query) string {
 	case desk.ByTitle:
 		return "title:" + printPart(q.Text, q.Whole)
 	case desk.On:
-		return "on:" + strconv.Itoa(q.Number)
+		if q.Name == "" {
+			return "on:" + strconv.Itoa(q.Number)
+		}
+		if _, number := parseNumber(token{text: q.Name}); number {
+			return "on:" + Quote(q.Name)
+		}
+		return "on:" + printPart(q.Name, false)
 	case desk.At:
 		return "at:" + string(rune(q.Letter))
 	case desk.Idle:
