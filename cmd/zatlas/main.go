@@ -74,6 +74,7 @@ the state is in ` + fromHome(file.StateFolder()) + `.`,
 	fromFlag(root, &from)
 	onFlag(root, &on)
 	root.Flags().BoolVar(&pictures, "pictures", false, "with --on: show what is in windows, too")
+	root.SetHelpFunc(writeHelp)
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return wordsError{flagFault(err)} })
 	root.CompletionOptions.DisableDefaultCmd = true
 	root.AddCommand(demoCommand(), configCommand(), keepCommand(), guardCommand(), alongsideCommand(), relayCommand(), doCommand(), drawCommand(), surveyCommand(), lineCommand(), listCommand(), logCommand(), keysCommand(), planCommand(), packCommand(), unpackCommand(), platesCommand(), watchCommand(), doctorCommand(), completionCommand())

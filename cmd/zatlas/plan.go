@@ -83,7 +83,7 @@ func parseAll(lines []string) ([]desk.Command, error) {
 	for i, line := range lines {
 		c, err := lang.ParseCommand(line)
 		if err != nil {
-			err = fmt.Errorf("%s: %w", line, err)
+			err = fmt.Errorf("%s: %w", cmp.Or(strings.TrimSpace(line), `""`), err)
 			whole := strings.Join(lines, " ")
 			if _, one := lang.ParseCommand(whole); len(lines) > 1 && one == nil {
 				err = fmt.Errorf("%w. Each argument is a command: if one is meant, write '%s'", err, whole)

@@ -35,7 +35,10 @@ func (e *Error) what() string {
 	if len(e.Want) == 0 {
 		expected = "expected the end"
 	}
-	if e.Found == "" {
+	switch {
+	case e.Found == "" && e.verb():
+		return "a command is missing; ? lists them all, and so does zatlas language"
+	case e.Found == "":
 		return expected
 	}
 	found := e.Found
