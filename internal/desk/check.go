@@ -234,7 +234,7 @@ func (d *Desk) checkSeen(w *Window) error {
 		return nil
 	}
 	ws := d.Picture().Windows
-	at := slices.IndexFunc(ws, func(p Placed) bool { return p.ID == w.ID })
+	at := slices.IndexFunc(ws, func(p *Placed) bool { return p.ID == w.ID })
 	if d.hides(w, ws[at+1:]) {
 		return fmt.Errorf("the focused window #%d at %v is hidden", w.ID, w.Rect)
 	}

@@ -186,7 +186,7 @@ func (d *Desk) sinks(tiles, floating []*Window) (order, over []*Window) {
 // mayHide tells whether a window may hide the focused one. Its dialogs may. So may a window
 // that floats by its owner's wish, if it is kept above, was raised since, or if the focused
 // one was lowered.
-func (d *Desk) mayHide(p Placed, w *Window) bool {
+func (d *Desk) mayHide(p *Placed, w *Window) bool {
 	switch o := d.Window(p.ID); {
 	case d.Ancestor(w.ID, p.ID):
 		return true
@@ -203,13 +203,13 @@ func (d *Desk) mayHide(p Placed, w *Window) bool {
 
 // uncover puts windows right under the focused one that hide it, those that hide most of it
 // first, until it is seen.
-func (d *Desk) uncover(ws []Placed) {
+func (d *Desk) uncover(ws []*Placed) {
 	w := d.Window(d.Focus)
 	if w == nil || d.Settings.Alongside {
 		return
 	}
 	for range ws {
-		at := slices.IndexFunc(ws, func(p Placed) bool { return p.ID == d.Focus })
+		at := slices.IndexFunc(ws, func(p *Placed) bool { return p.ID == d.Focus })
 		if at < 0 || !d.hides(w, ws[at+1:]) {
 			return
 		}
@@ -219,7 +219,7 @@ func (d *Desk) uncover(ws []Placed) {
 				worst, most = p.ID, n
 			}
 		}
-		var above, sunk []Placed
+		var above, sunk []*Placed
 		for _, p := range ws[at+1:] {
 			if p.ID == worst || (d.Ancestor(worst, p.ID) || d.Ancestor(p.ID, worst)) && !d.Ancestor(w.ID, p.ID) {
 				sunk = append(sunk, p)
@@ -228,13 +228,13 @@ func (d *Desk) uncover(ws []Placed) {
 			}
 		}
 		focused := ws[at]
-		copy(ws[at:], slices.Concat(sunk, []Placed{focused}, above))
+		copy(ws[at:], slices.Concat(sunk, []*Placed{focused}, above))
 	}
 }
 
 // hides tells whether windows that lie over another one hide it: more than half of it, or
 // all of it where floating ones do that to a tile. Those that may do not count.
-func (d *Desk) hides(w *Window, over []Placed) bool {
+func (d *Desk) hides(w *Window, over []*Placed) bool {
 	var all, tiles []geom.Rect
 	for _, p := range over {
 		if !p.Shown || !p.Rect.Overlaps(w.Rect) || d.mayHide(p, w) {

@@ -8,7 +8,7 @@ import (
 // Picture is what a host should show: every window, from the bottom of the
 // stacking order to its top, and the focus.
 type Picture struct {
-	Windows []Placed
+	Windows []*Placed // never written again: pictures share what is the same in them
 	Focus   int // a window's id, 0 for none
 	At      byte
 	Current int // index of the workspace that At shows
@@ -48,12 +48,30 @@ type Pictures struct {
 // since.
 const layerCount = 8
 
-// layered is a window of a layer, the sheet it is on, and what is shown of it as far as that
-// depends on the two alone.
+// layered is a window of a layer, the sheet it is on, and what the last picture showed of it.
 type layered struct {
 	*Window
-	sheet  *sheetLayers
-	placed *Placed
+	sheet *sheetLayers
+	last  *lastPlaced
+}
+
+// lastPlaced is what a picture showed of a window, and whether it covers its sheet as far as that
+// depends on the two alone.
+type lastPlaced struct {
+	*Placed
+	covers bool
+}
+
+// in is what is shown of the window in a picture of a desk.
+func (w layered) in(d *Desk) *Placed {
+	shown := (w.sheet.shown || w.Sticky) && !w.Minimised && !d.hidden(w.Window)
+	covers := w.last.covers || w.Sticky && d.Covers(w.Window)
+	if p := w.last.Placed; p.Workspace != w.sheet.index || p.Shown != shown || p.Covers != covers {
+		now := *p
+		now.Workspace, now.Shown, now.Covers = w.sheet.index, shown, covers
+		w.last.Placed = &now
+	}
+	return w.last.Placed
 }
 
 // sheetLayers is the windows of a sheet by their layers, the lowest first.
@@ -70,26 +88,21 @@ type sheetLayers struct {
 // Of works out what should be shown of a desk.
 func (p *Pictures) Of(d *Desk) Picture {
 	sheets := p.layersOf(d)
-	pic := Picture{Focus: d.Focus, At: d.At, Current: d.Current(), Windows: make([]Placed, 0, len(d.Windows))}
+	pic := Picture{Focus: d.Focus, At: d.At, Current: d.Current(), Windows: make([]*Placed, 0, len(d.Windows))}
 	dialogs, listed := false, 0
 	for _, s := range sheets {
 		dialogs, listed = dialogs || s.dialog, listed+s.listed
 	}
 	add := func(layer []layered) {
 		for _, w := range layer {
-			pic.Windows = append(pic.Windows, *w.placed)
-			p := &pic.Windows[len(pic.Windows)-1]
-			p.Workspace = w.sheet.index
-			p.Shown = (w.sheet.shown || w.Sticky) && !w.Minimised && !d.hidden(w.Window)
-			p.Covers = p.Covers || w.Sticky && d.Covers(w.Window)
+			pic.Windows = append(pic.Windows, w.in(d))
 		}
 	}
 	if listed < len(d.Windows) {
 		for _, w := range d.Windows {
 			if w.Minimised {
 				s := &sheetLayers{index: d.Index(w.Workspace)}
-				p := d.placed(w, s)
-				add([]layered{{w, s, &p}})
+				add([]layered{{w, s, d.placed(w, s)}})
 			}
 		}
 	}
@@ -114,13 +127,12 @@ func (p *Pictures) Of(d *Desk) Picture {
 }
 
 // placed is what is shown of a window of a sheet, whatever else there is.
-func (d *Desk) placed(w *Window, s *sheetLayers) Placed {
-	return Placed{
+func (d *Desk) placed(w *Window, s *sheetLayers) *lastPlaced {
+	return &lastPlaced{&Placed{
 		ID: w.ID, Rect: w.Rect, Minimised: w.Minimised, Maximised: w.Maximised, Fullscreen: w.Fullscreen, Sticky: w.Sticky,
 		Above: w.Above, Below: w.Below, Wide: w.Wide, Tall: w.Tall, Urgent: w.Urgent,
-		Covers: w.full() && (s.cover == w.ID || d.Settings.Alongside),
-		Tiled:  s.tiled && !w.Minimised && !w.floats(),
-	}
+		Tiled: s.tiled && !w.Minimised && !w.floats(),
+	}, w.full() && (s.cover == w.ID || d.Settings.Alongside)}
 }
 
 // layersOf is the layers of every sheet, in the order of the workspaces and of the
@@ -169,11 +181,8 @@ func (p *Pictures) layersOf(d *Desk) []*sheetLayers {
 func (d *Desk) layers(s *Sheet, i int, letter byte) *sheetLayers {
 	l := &sheetLayers{tiled: s.Layout != layout.Free}
 	tiles, floats := d.sinks(d.tiles(s), d.found(s.Floating))
-	placed := make([]Placed, len(tiles)+len(floats))
 	add := func(n int, w *Window) {
-		p := &placed[l.listed]
-		*p = d.placed(w, l)
-		l.layers[n] = append(l.layers[n], layered{w, l, p})
+		l.layers[n] = append(l.layers[n], layered{w, l, d.placed(w, l)})
 		l.dialog, l.listed = l.dialog || w.Parent != 0, l.listed+1
 	}
 	const tiled, large, below, floating, sticky, above, full, front = 0, 1, 2, 3, 4, 5, 6, 7

@@ -189,7 +189,7 @@ func (r *rude) agrees() string {
 }
 
 // differs tells what of a window's place and states is not as the desk has them.
-func (r *rude) differs(d *desk.Desk, w desk.Placed, win xproto.Window) string {
+func (r *rude) differs(d *desk.Desk, w *desk.Placed, win xproto.Window) string {
 	x, y, wide, high, border, ok := r.Geometry(win)
 	shadow, _ := xproto.GetProperty(r.Conn, false, win, r.Atom("_GTK_FRAME_EXTENTS"), xproto.GetPropertyTypeAny, 0, 4).Reply()
 	if ok && shadow != nil && len(shadow.Value) == 0 && !w.Fullscreen {

@@ -97,8 +97,8 @@ func (h *Host) tellCamera(d *desk.Desk, p desk.Picture) {
 		return
 	}
 	seen := map[int]xproto.Window{}
-	for i := range p.Windows {
-		if w := &p.Windows[i]; w.Shown && h.clients[w.ID] != nil {
+	for _, w := range p.Windows {
+		if w.Shown && h.clients[w.ID] != nil {
 			seen[w.ID] = h.clients[w.ID].win
 		}
 	}
@@ -156,11 +156,10 @@ func (h *Host) takeRules(d *desk.Desk) {
 func (h *Host) differing(p desk.Picture) (changed []shown, reordered bool) {
 	was := h.pic
 	reordered = h.doubt || len(p.Windows) != len(was.Windows)
-	for i := range p.Windows {
-		w := &p.Windows[i]
+	for i, w := range p.Windows {
 		known := !h.doubt && i < len(was.Windows) && was.Windows[i].ID == w.ID
 		reordered = reordered || !known
-		if known && was.Windows[i] == *w && !h.touched[w.ID] && w.ID != p.Focus && w.ID != was.Focus {
+		if known && (was.Windows[i] == w || *was.Windows[i] == *w) && !h.touched[w.ID] && w.ID != p.Focus && w.ID != was.Focus {
 			continue
 		}
 		if c := h.clients[w.ID]; c != nil {
@@ -252,8 +251,8 @@ func (h *Host) restack(p desk.Picture, reordered bool) {
 	h.stack = h.stack[:0]
 	order := make([]xproto.Window, 0, len(p.Windows)+len(above))
 	var high []xproto.Window
-	for i := range p.Windows {
-		c := h.clients[p.Windows[i].ID]
+	for _, w := range p.Windows {
+		c := h.clients[w.ID]
 		if c == nil {
 			continue
 		}
@@ -397,9 +396,9 @@ func (h *Host) paintBordersAgain() {
 // paired are all windows of a picture that have a client.
 func (h *Host) paired(p desk.Picture) []shown {
 	all := make([]shown, 0, len(p.Windows))
-	for i := range p.Windows {
-		if c := h.clients[p.Windows[i].ID]; c != nil {
-			all = append(all, shown{c, &p.Windows[i]})
+	for _, w := range p.Windows {
+		if c := h.clients[w.ID]; c != nil {
+			all = append(all, shown{c, w})
 		}
 	}
 	return all

@@ -116,8 +116,7 @@ func New(o *Overview, next *desk.Desk, area geom.Rect, chosen int) *Chart {
 	for _, b := range ch.Bands {
 		ch.Layers[b.Index] = &layer{area: geom.R(area.X, b.top, area.W, b.rows)}
 	}
-	for i := range o.Picture.Windows {
-		p := &o.Picture.Windows[i]
+	for _, p := range o.Picture.Windows {
 		if p.Minimised || ch.rows[p.Workspace] < 0 {
 			continue
 		}
