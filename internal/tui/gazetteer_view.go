@@ -68,7 +68,7 @@ func (g *gazetteer) draw(m *model, c *cells.Canvas) *tea.Cursor {
 // where it was not.
 func (g *gazetteer) stateWords() string {
 	for _, word := range g.words {
-		for _, state := range desk.StateNames() {
+		for _, state := range append(desk.StateNames(), "lost") {
 			if word = spelt(word); len(word) >= leastOfState && strings.HasPrefix(spelt(state), word) {
 				return "is:" + state + " finds those that are " + state + "."
 			}

@@ -119,6 +119,7 @@ func TestOtherWordsWhereTheyAreTyped(t *testing.T) {
 		{": w i d e r", `"wider" is not a command: try share or resize`},
 		{": z z z", "? lists them all"},
 		{"/ m i n i m i z e d", "is:minimised finds those that are minimised."},
+		{"/ l o s t", "is:lost finds those that are lost."},
 		{"/ z z z", "No window matches. Escape clears the search."},
 	} {
 		b := newBench(t, desk.Settings{})
