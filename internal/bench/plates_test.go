@@ -16,7 +16,7 @@ func BenchmarkLay(b *testing.B) {
 	defer end()
 	c.do(parse(b, "plate save Day"))
 	var laid, sent, floors []time.Duration
-	floor := newBare(b, 60)
+	floor := newBare(b, 60, 0)
 	for range 20 {
 		start := time.Now()
 		c.do(parse(b, "send 1 of on:3"))
