@@ -180,6 +180,26 @@ func toCard(b *testing.B, x *testkit.X) time.Duration {
 	return took
 }
 
+// sizeOfCard brings the card up, and tells how large it is in pixels.
+func sizeOfCard(b *testing.B, x *testkit.X) (w, h int) {
+	point := pixel{x, b, 960, 540, testkit.Deadline}
+	before := point.colour()
+	x.Key(superSym, true)
+	x.Key(tabSym, true)
+	point.changes(before, true)
+	r, err := xproto.TranslateCoordinates(x.Conn, x.Root, x.Root, point.px, point.py).Reply()
+	if err != nil {
+		b.Fatal(err)
+	}
+	_, _, w, h, _, _ = x.Geometry(r.Child)
+	x.Key(tabSym, false)
+	x.Press(escapeSym)
+	x.Key(superSym, false)
+	point.changes(before, false)
+	b.ReportMetric(float64(w*h), "pixels")
+	return w, h
+}
+
 func benchCard(b *testing.B, c keys.Chord, windows int) {
 	s, other := testkit.NewServer(b), testkit.NewServer(b)
 	x, x2 := s.NewX(b), other.NewX(b)
@@ -194,10 +214,10 @@ func benchCard(b *testing.B, c keys.Chord, windows int) {
 		w.wait(b, 1, kept)
 	}
 	x.Conn.Sync()
-	toCard(b, x)
-	stop := bareCard(b, other, 480, 320)
+	wide, high := sizeOfCard(b, x)
+	stop := bareCard(b, other, wide, high)
 	defer stop()
-	under := pixel{x2, b, 960, 540, 5 * time.Second}
+	under := pixel{x2, b, 960, 540, testkit.Deadline}
 	var measures, floors []time.Duration
 	for range 60 {
 		before := under.colour()
