@@ -26,7 +26,7 @@ type (
 		Text  string
 		Whole bool
 	}
-	On struct { // the workspace with that number, or that name where it is not empty
+	On struct { // the workspace with that number, or of that name if Name is not empty
 		Number int
 		Name   string
 	}

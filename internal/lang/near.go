@@ -1,33 +1,91 @@
 package lang
 
 import (
+	"cmp"
 	"strings"
 
 	"zatlas/internal/desk"
 )
 
-// Near is the input with the word at fault replaced by the nearest that could stand
-// there; ok is false where none is near.
+// Near is the input as it may have been meant: with the word at fault replaced by the nearest that
+// could stand there, with the "of" that a query needs before it, or with a name of several words
+// in quotes. Ok is false where none of these is a command.
 func (e *Error) Near() (line string, ok bool) {
+	before, after, ok := e.around()
+	if !ok {
+		return "", false
+	}
+	line = cmp.Or(e.replaced(before, after), e.withOf(before, after), e.quoted(before, after))
+	return desk.CleanText(line, desk.MaxWords), line != ""
+}
+
+// around is the input before the word at fault, and after it.
+func (e *Error) around() (before, after string, ok bool) {
+	runes := []rune(e.Input)
+	from, n := e.Column-1, len([]rune(e.Found))
+	if e.Found == "" || from < 0 || from+n > len(runes) || string(runes[from:from+n]) != e.Found {
+		return "", "", false
+	}
+	return string(runes[:from]), string(runes[from+n:]), true
+}
+
+func (e *Error) replaced(before, after string) string {
 	word, rest := e.Found, ""
 	if i := strings.IndexByte(word, ':'); i >= 0 { // of a query: app:ledger
 		word, rest = word[:i+1], word[i+1:]
 	}
 	best, least := "", 0
 	for _, want := range e.Want {
-		if strings.ContainsAny(want, " '") || want == word {
+		if strings.ContainsAny(want, " '") || want == word || rest != "" && !strings.HasSuffix(want, ":") {
 			continue // it is described, and not the word itself
 		}
 		if d := distance(strings.ToLower(word), want); d <= allowed(word, want) && (best == "" || d < least) {
 			best, least = want, d
 		}
 	}
-	runes := []rune(e.Input)
-	from, n := e.Column-1, len([]rune(e.Found))
-	if best == "" || word == "" || from < 0 || from+n > len(runes) || string(runes[from:from+n]) != e.Found {
-		return "", false
+	if best == "" {
+		return ""
 	}
-	return desk.CleanText(string(runes[:from])+best+rest+string(runes[from+n:]), desk.MaxWords), true
+	return before + best + rest + after
+}
+
+// withOf takes what begins with a term of a query for one.
+func (e *Error) withOf(before, after string) string {
+	if line := before + "of " + e.Found + after; (e.Found == "all" || strings.ContainsAny(e.Found, "#:")) && isCommand(line) {
+		return line
+	}
+	return ""
+}
+
+// mostWords is how many words more than two a name has that is looked for.
+const mostWords = 4
+
+// quoted takes the words up to the next that fits for the rest of the name before them.
+func (e *Error) quoted(before, after string) string {
+	c, err := ParseCommand(before)
+	if err != nil || len(c.Args) == 0 || c.Of != nil || strings.HasSuffix(strings.TrimSpace(before), string(quote)) {
+		return ""
+	}
+	first := c.Args[len(c.Args)-1]
+	if first.Kind != desk.Name {
+		return ""
+	}
+	head, name := strings.TrimSuffix(strings.TrimSpace(before), first.Word), first.Word+" "+e.Found
+	words := strings.Fields(after)
+	for n := 0; n <= min(len(words), mostWords); n++ {
+		if line := strings.TrimSpace(head + Quote(name) + " " + strings.Join(words[n:], " ")); isCommand(line) {
+			return line
+		}
+		if n < len(words) {
+			name += " " + words[n]
+		}
+	}
+	return ""
+}
+
+func isCommand(line string) bool {
+	_, err := ParseCommand(line)
+	return err == nil
 }
 
 // allowed is by how many letters a word may differ from another to be near it.

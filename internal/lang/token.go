@@ -50,7 +50,10 @@ func (e *Error) what() string {
 		return found + " is not a command: " + means
 	}
 	if near, ok := e.Near(); ok {
-		return found + " is not known: did you mean " + near + "?"
+		if before, after, _ := e.around(); e.replaced(before, after) != "" {
+			return found + " is not known: did you mean " + near + "?"
+		}
+		return found + " does not fit here: did you mean " + near + "?"
 	}
 	if verb {
 		return found + " is not a command; ? lists them all, and so does zatlas language"
