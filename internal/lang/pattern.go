@@ -139,17 +139,17 @@ func parsePixels(t token) (desk.Arg, bool) {
 	return n, ok
 }
 
+// parsePercent reads per cent, with their sign or without.
 func parsePercent(t token) (desk.Arg, bool) {
-	plus := strings.TrimPrefix(t.text, "+")
-	return parsePixels(token{text: plus, quoted: t.quoted})
+	number := strings.TrimSuffix(strings.TrimPrefix(t.text, "+"), "%")
+	return parsePixels(token{text: number, quoted: t.quoted})
 }
 
 // parseShare reads per cent with their sign, so that they are not taken for pixels.
 func parseShare(t token) (desk.Arg, bool) {
-	text, ok := strings.CutSuffix(t.text, "%")
-	a, isNumber := parsePercent(token{text: text, quoted: t.quoted})
+	a, isNumber := parsePercent(t)
 	a.Kind = desk.Share
-	return a, ok && isNumber && abs(a.N) <= 100
+	return a, strings.HasSuffix(t.text, "%") && isNumber && abs(a.N) <= 100
 }
 
 func abs(n int) int { return max(n, -n) }
