@@ -9,7 +9,7 @@ import (
 // stacking order to its top, and the focus.
 type Picture struct {
 	Windows []*Placed // never written again: pictures share what is the same in them
-	Focus   int // a window's id, 0 for none
+	Focus   int       // a window's id, 0 for none
 	At      byte
 	Current int // index of the workspace that At shows
 }
