@@ -121,7 +121,7 @@ func Sentence(err error) string {
 		s = strings.ToUpper(string(r)) + s[i+len(string(r)):]
 		break
 	}
-	if !strings.HasSuffix(s, ".") {
+	if !strings.HasSuffix(s, ".") && !strings.HasSuffix(s, "?") {
 		s += "."
 	}
 	return s

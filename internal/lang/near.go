@@ -2,6 +2,7 @@ package lang
 
 import (
 	"cmp"
+	"slices"
 	"strings"
 
 	"zatlas/internal/desk"
@@ -34,19 +35,25 @@ func (e *Error) replaced(before, after string) string {
 	if i := strings.IndexByte(word, ':'); i >= 0 { // of a query: app:ledger
 		word, rest = word[:i+1], word[i+1:]
 	}
-	best, least := "", 0
-	for _, want := range e.Want {
-		if strings.ContainsAny(want, " '") || want == word || rest != "" && !strings.HasSuffix(want, ":") {
-			continue // it is described, and not the word itself
-		}
-		if d := distance(strings.ToLower(word), want); d <= allowed(word, want) && (best == "" || d < least) {
-			best, least = want, d
-		}
-	}
+	best := Nearest(word, slices.DeleteFunc(slices.Clone(e.Want), func(want string) bool {
+		described := strings.ContainsAny(want, " '") // it is not the word itself
+		return described || want == word || rest != "" && !strings.HasSuffix(want, ":")
+	}))
 	if best == "" {
 		return ""
 	}
 	return before + best + rest + after
+}
+
+// Nearest is the word of a list that another one is like; empty where none is near.
+func Nearest(word string, list []string) (best string) {
+	least := 0
+	for _, w := range list {
+		if d := distance(strings.ToLower(word), w); d <= allowed(word, w) && (best == "" || d < least) {
+			best, least = w, d
+		}
+	}
+	return best
 }
 
 // withOf takes what begins with a term of a query for one.

@@ -5,6 +5,7 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -14,6 +15,7 @@ import (
 	"github.com/pelletier/go-toml/v2/unstable"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/lang"
 )
 
 // Fault is what is wrong at a place of the file. Lines and columns count from 1.
@@ -461,8 +463,36 @@ func (r *reading) table(e entry) {
 		return
 	}
 	if !slices.ContainsFunc(Choices(), func(c Choice) bool { return c.Table == e.name() }) {
-		r.fault(e, fmt.Errorf("there is no setting %q; zatlas config lists them", e.name()))
+		r.fault(e, r.noSetting(e.name()))
 	}
+}
+
+// noSetting is the fault of a name that no setting has. It tells the one that may be meant, in
+// those faults that are named.
+func (r *reading) noSetting(name string) error {
+	unknown := fmt.Errorf("there is no setting %q; zatlas config lists them", name)
+	if len(r.faults) >= maxNamed {
+		return unknown
+	}
+	table, key, _ := strings.Cut(name, ".")
+	tables, names := append(slices.Sorted(maps.Keys(lists)), "rules", "line"), []string{}
+	for _, c := range Choices() {
+		if c.Key == name || c.Key == key {
+			return fmt.Errorf("there is no setting %q: did you mean %s?", name, c.Name())
+		}
+		names, tables = append(names, c.Name()), append(tables, c.Table)
+	}
+	near := ""
+	switch {
+	case !slices.Contains(tables, table):
+		near = cmp.Or(lang.Nearest(table, tables), lang.Nearest(name, names))
+	case name != table:
+		near = lang.Nearest(name, names)
+	}
+	if near != "" {
+		return fmt.Errorf("there is no setting %q: did you mean %s?", name, near)
+	}
+	return unknown
 }
 
 // entry follows a value.
@@ -500,7 +530,7 @@ func (r *reading) entry(e entry) {
 		r.fault(e, all[i].read(r.s, e.value))
 		return
 	}
-	r.fault(e, fmt.Errorf("there is no setting %q; zatlas config lists them", e.name()))
+	r.fault(e, r.noSetting(e.name()))
 }
 
 // rule is the rule that an entry is of; nil where there is no such one.
