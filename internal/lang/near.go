@@ -8,9 +8,9 @@ import (
 	"zatlas/internal/desk"
 )
 
-// Near is the input as it may have been meant: with the word at fault replaced by the nearest that
-// could stand there, with the "of" that a query needs before it, or with a name of several words
-// in quotes. Ok is false where none of these is a command.
+// Near is the input as it may have been meant. The word at fault is replaced by the nearest that
+// could stand there, a query gets its "of", or a name of several words its quotes. Ok is false
+// where none of that helps.
 func (e *Error) Near() (line string, ok bool) {
 	before, after, ok := e.around()
 	if !ok {
