@@ -167,12 +167,16 @@ func BenchmarkCardAlongside(b *testing.B) {
 }
 
 // toCard is how long it takes from the chord until its card is seen; then it is left.
-func toCard(b *testing.B, x *testkit.X) time.Duration {
+func toCard(b *testing.B, x *testkit.X) time.Duration { return withCard(b, x, func() {}) }
+
+// withCard does something while the card is up.
+func withCard(b *testing.B, x *testkit.X, do func()) time.Duration {
 	point := pixel{x, b, 960, 540, testkit.Deadline}
 	before := point.colour()
 	x.Key(superSym, true)
 	x.Key(tabSym, true)
 	took := point.changes(before, true)
+	do()
 	x.Key(tabSym, false)
 	x.Press(escapeSym)
 	x.Key(superSym, false)
@@ -180,22 +184,15 @@ func toCard(b *testing.B, x *testkit.X) time.Duration {
 	return took
 }
 
-// sizeOfCard brings the card up, and tells how large it is in pixels.
+// sizeOfCard is how large the card is, in pixels.
 func sizeOfCard(b *testing.B, x *testkit.X) (w, h int) {
-	point := pixel{x, b, 960, 540, testkit.Deadline}
-	before := point.colour()
-	x.Key(superSym, true)
-	x.Key(tabSym, true)
-	point.changes(before, true)
-	r, err := xproto.TranslateCoordinates(x.Conn, x.Root, x.Root, point.px, point.py).Reply()
-	if err != nil {
-		b.Fatal(err)
-	}
-	_, _, w, h, _, _ = x.Geometry(r.Child)
-	x.Key(tabSym, false)
-	x.Press(escapeSym)
-	x.Key(superSym, false)
-	point.changes(before, false)
+	withCard(b, x, func() {
+		r, err := xproto.TranslateCoordinates(x.Conn, x.Root, x.Root, 960, 540).Reply()
+		if err != nil {
+			b.Fatal(err)
+		}
+		_, _, w, h, _, _ = x.Geometry(r.Child)
+	})
 	b.ReportMetric(float64(w*h), "pixels")
 	return w, h
 }

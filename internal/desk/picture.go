@@ -131,7 +131,7 @@ func (d *Desk) placed(w *Window, s *sheetLayers) *lastPlaced {
 	return &lastPlaced{&Placed{
 		ID: w.ID, Rect: w.Rect, Minimised: w.Minimised, Maximised: w.Maximised, Fullscreen: w.Fullscreen, Sticky: w.Sticky,
 		Above: w.Above, Below: w.Below, Wide: w.Wide, Tall: w.Tall, Urgent: w.Urgent,
-		Tiled: s.tiled && !w.Minimised && !w.floats(),
+		Tiled: s.tiled && !w.Minimised && !w.floats(), Workspace: s.index,
 	}, w.full() && (s.cover == w.ID || d.Settings.Alongside)}
 }
 
@@ -179,7 +179,7 @@ func (p *Pictures) layersOf(d *Desk) []*sheetLayers {
 
 // layers sorts the windows of a sheet into layers.
 func (d *Desk) layers(s *Sheet, i int, letter byte) *sheetLayers {
-	l := &sheetLayers{tiled: s.Layout != layout.Free}
+	l := &sheetLayers{index: i, tiled: s.Layout != layout.Free}
 	tiles, floats := d.sinks(d.tiles(s), d.found(s.Floating))
 	add := func(n int, w *Window) {
 		l.layers[n] = append(l.layers[n], layered{w, l, d.placed(w, l)})

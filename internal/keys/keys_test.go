@@ -98,15 +98,16 @@ func newBoard(t *testing.T, chords ...string) *board {
 	return b
 }
 
-// type1 does one word of what is typed: +Super holds it down, -Super lets go, !Super
-// does so unseen, s types a key, =s is held down and repeats, ~400 lets so many milliseconds
-// pass, and closed#5 has a window be gone.
+// types does all that is typed, one word after the other.
 func (b *board) types(words string) {
 	for word := range strings.FieldsSeq(words) {
 		b.type1(word)
 	}
 }
 
+// type1 does one word of what is typed: +Super holds it down, -Super lets go, !Super
+// does so unseen, s types a key, =s is held down and repeats, ~400 lets so many milliseconds
+// pass, and closed#5 has a window be gone.
 func (b *board) type1(word string) {
 	b.now = b.now.Add(time.Millisecond)
 	if ms, is := strings.CutPrefix(word, "~"); is {

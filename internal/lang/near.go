@@ -12,22 +12,23 @@ import (
 // could stand there, a query gets its "of", or a name of several words its quotes. Ok is false
 // where none of that helps.
 func (e *Error) Near() (line string, ok bool) {
-	before, after, ok := e.around()
-	if !ok {
-		return "", false
-	}
-	line = cmp.Or(e.replaced(before, after), e.withOf(before, after), e.quoted(before, after))
-	return desk.CleanText(line, desk.MaxWords), line != ""
+	line, _ = e.guess()
+	return line, line != ""
 }
 
-// around is the input before the word at fault, and after it.
-func (e *Error) around() (before, after string, ok bool) {
+// guess is the input as it may have been meant, and what is wrong with the word at fault then.
+func (e *Error) guess() (line, wrong string) {
 	runes := []rune(e.Input)
 	from, n := e.Column-1, len([]rune(e.Found))
 	if e.Found == "" || from < 0 || from+n > len(runes) || string(runes[from:from+n]) != e.Found {
-		return "", "", false
+		return "", ""
 	}
-	return string(runes[:from]), string(runes[from+n:]), true
+	before, after := string(runes[:from]), string(runes[from+n:])
+	line, wrong = e.replaced(before, after), "is not known"
+	if line == "" {
+		line, wrong = cmp.Or(e.withOf(before, after), e.quoted(before, after)), "does not fit here"
+	}
+	return desk.CleanText(line, desk.MaxWords), wrong
 }
 
 func (e *Error) replaced(before, after string) string {
@@ -45,10 +46,16 @@ func (e *Error) replaced(before, after string) string {
 	return before + best + rest + after
 }
 
+// mostApart is by how many letters two words differ at most that are near each other.
+const mostApart = 3
+
 // Nearest is the word of a list that another one is like; empty where none is near.
 func Nearest(word string, list []string) (best string) {
 	least := 0
 	for _, w := range list {
+		if len(word) > len(w)+mostApart {
+			continue // however long it is
+		}
 		if d := distance(strings.ToLower(word), w); d <= allowed(word, w) && (best == "" || d < least) {
 			best, least = w, d
 		}
@@ -64,7 +71,7 @@ func (e *Error) withOf(before, after string) string {
 	return ""
 }
 
-// mostWords is how many words more than two a name has that is looked for.
+// mostWords bounds how many more words than two a name may have.
 const mostWords = 4
 
 // quoted takes the words up to the next that fits for the rest of the name before them.
@@ -96,7 +103,7 @@ func isCommand(line string) bool {
 }
 
 // allowed is by how many letters a word may differ from another to be near it.
-func allowed(word, want string) int { return min(max(len(word)/3, 1), (len(want)+1)/2, 3) }
+func allowed(word, want string) int { return min(max(len(word)/3, 1), (len(want)+1)/2, mostApart) }
 
 // distance is how many letters are to be put in, taken out, replaced or exchanged with
 // the next one to make one word of another (the optimal string alignment distance); one

@@ -181,21 +181,21 @@ func (p *parser) field(t token, name, value string) (desk.Query, error) {
 	if name != "app" && name != "title" && name != "on" {
 		return fail(0, t.text, "app:", "title:", "on:", "at:", "is:", "idle:", `a word in quotes`)
 	}
-	value, whole := strings.CutPrefix(value, "=")
-	if whole {
+	wanted, whole := "a part of the "+name, false
+	if name == "on" {
+		wanted = "a workspace's number or name"
+		if n, ok := parseNumber(token{text: value}); ok {
+			return desk.On{Number: n.N}, nil
+		}
+	} else if value, whole = strings.CutPrefix(value, "="); whole {
 		width++
-	}
-	if n, ok := parseNumber(token{text: value}); ok && name == "on" {
-		return desk.On{Number: n.N}, nil
 	}
 	end := t.column + len([]rune(t.text))
 	if next, ok := p.peek(); value == "" && ok && next.quoted && next.column == end {
 		value = next.text
 		p.at++
-	} else if value == "" && name == "on" {
-		return fail(width, "", "a workspace's number or name")
 	} else if value == "" && !whole {
-		return fail(width, "", "a part of the "+name)
+		return fail(width, "", wanted)
 	}
 	switch name {
 	case "on":

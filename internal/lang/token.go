@@ -43,17 +43,14 @@ func (e *Error) what() string {
 	}
 	found := e.Found
 	if found != empty {
-		found = fmt.Sprintf("%q", found)
+		found = fmt.Sprintf("%q", desk.CleanText(found, desk.MaxName))
 	}
 	verb := e.verb()
 	if means := meant(e.Found); verb && means != "" {
 		return found + " is not a command: " + means
 	}
-	if near, ok := e.Near(); ok {
-		if before, after, _ := e.around(); e.replaced(before, after) != "" {
-			return found + " is not known: did you mean " + near + "?"
-		}
-		return found + " does not fit here: did you mean " + near + "?"
+	if near, wrong := e.guess(); near != "" {
+		return found + " " + wrong + ": did you mean " + near + "?"
 	}
 	if verb {
 		return found + " is not a command; ? lists them all, and so does zatlas language"
