@@ -1,12 +1,16 @@
 package store
 
 import (
+	"bytes"
 	"context"
 	"database/sql"
 	"errors"
 	"math/rand/v2"
 	"os"
 	"path/filepath"
+	"strings"
+	"sync"
+	"syscall"
 	"testing"
 	"time"
 
@@ -100,5 +104,108 @@ func TestLogRemoved(t *testing.T) {
 	}
 	if kept, err := openAt(t, path).Desk(":0"); err != nil || !scene.Equal(kept, d) {
 		t.Errorf("kept is another desk: %v", err)
+	}
+}
+
+// Several that open a file where there is none make one, and none takes it for damaged.
+func TestOpenTogether(t *testing.T) {
+	t.Parallel()
+	for range 10 {
+		path := filepath.Join(t.TempDir(), "state.db")
+		var all sync.WaitGroup
+		begin := make(chan struct{})
+		var stores [8]*Store
+		for i := range stores {
+			all.Go(func() {
+				<-begin
+				s, err := Open(path)
+				if err != nil {
+					t.Error(err)
+				}
+				stores[i] = s
+			})
+		}
+		close(begin)
+		all.Wait()
+		for _, s := range stores {
+			if s != nil {
+				t.Cleanup(func() { s.Close() })
+			}
+		}
+	}
+}
+
+// A file that another one took the place of while it was opened is not kept on in.
+func TestMovedWhileOpened(t *testing.T) {
+	t.Parallel()
+	path := filepath.Join(t.TempDir(), "state.db")
+	s := &Store{path: path}
+	defer s.disconnect()
+	if err := errors.Join(s.connect(), s.prepare()); err != nil {
+		t.Fatal(err)
+	}
+	if err := os.Rename(path, path+".old"); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.recognise(); !errors.Is(err, errMoved) {
+		t.Errorf("with no file there it says %v", err)
+	}
+	openAt(t, path)
+	if err := s.recognise(); !errors.Is(err, errMoved) {
+		t.Errorf("with another file there it says %v", err)
+	}
+}
+
+// A store holds SQLite's lock on its file after any number of saves: without it another process
+// that closes the file takes its log away.
+func TestLocksAreKept(t *testing.T) {
+	t.Parallel()
+	path := filepath.Join(t.TempDir(), "state.db")
+	s := openAt(t, path)
+	for n := range 3 {
+		if err := save(s, marked(t, n), nil); err != nil {
+			t.Fatal(err)
+		}
+	}
+	f, err := os.Open(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer f.Close()
+	const ofAnOpenFile = 36 // F_OFD_GETLK of fcntl(2), which tells this process of its own locks
+	lock := syscall.Flock_t{Type: syscall.F_WRLCK}
+	if err := syscall.FcntlFlock(f.Fd(), ofAnOpenFile, &lock); err != nil || lock.Type != syscall.F_RDLCK {
+		t.Errorf("the lock is %+v, %v", lock, err)
+	}
+}
+
+// A file that turns out damaged in a save is set aside by the next one.
+func TestDamagedWhileOpen(t *testing.T) {
+	t.Parallel()
+	path := filepath.Join(t.TempDir(), "state.db")
+	s := openAt(t, path)
+	if err := save(s, marked(t, 1), nil); err != nil {
+		t.Fatal(err)
+	}
+	s.db.Exec("PRAGMA wal_checkpoint(TRUNCATE); PRAGMA cache_size = 0; PRAGMA shrink_memory")
+	f, err := os.OpenFile(path, os.O_RDWR, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer f.Close()
+	info, err := f.Stat()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := f.WriteAt(bytes.Repeat([]byte{0xff}, int(info.Size())-4096), 4096); err != nil {
+		t.Fatal(err)
+	}
+	_, first := s.Save(":0", Batch{Desk: marked(t, 2)})
+	words, second := s.Save(":0", Batch{Desk: marked(t, 3)})
+	if first == nil || second != nil || !strings.Contains(words, "file was damaged") {
+		t.Errorf("after %v it says %q, %v", first, words, second)
+	}
+	if got := mark(t, openAt(t, path)); got != 3 {
+		t.Errorf("kept is mark %d", got)
 	}
 }

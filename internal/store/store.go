@@ -8,7 +8,6 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
-	"io"
 	"io/fs"
 	"os"
 	"path/filepath"
@@ -63,8 +62,15 @@ type Store struct {
 	steps  map[string]steps // that the file has, by display; nil for one of which nothing is known yet
 	most   int              // how many bytes the steps of undo of a display may take
 	db     *sql.DB
-	files  [2]fs.FileInfo // the file and its log, as they were when it was opened
+	// The file that was opened. It stays open as long as db is: to close any of a process's files
+	// gives up all its locks on it (fcntl(2)), SQLite's too. And no other file can have its inode.
+	file    *os.File
+	beside  [2]fs.FileInfo // the log and its index, which SQLite keeps open
+	suspect bool           // a save failed as it does where these belong to different files
 }
+
+// besides are what SQLite keeps beside a file.
+var besides = [2]string{"-wal", "-shm"}
 
 // Entry is a line of the logbook.
 type Entry struct {
@@ -137,7 +143,7 @@ func Open(path string) (*Store, error) {
 	if renamed := os.Rename(path, aside); renamed != nil {
 		return nil, fmt.Errorf("the state file is damaged (%w) and cannot be set aside: %w", err, renamed)
 	}
-	for _, part := range []string{"-wal", "-shm"} {
+	for _, part := range besides {
 		os.Rename(path+part, aside+part) // where they are
 	}
 	damaged := &Damaged{aside, err}
@@ -151,18 +157,26 @@ func Open(path string) (*Store, error) {
 // wait in every case, as where the file is new.
 const patience = 2 * time.Second
 
+// errMoved says that a file was taken away while it was opened.
+var errMoved = errors.New("the state file was taken away while it was opened")
+
 // passes tells an error that may pass: another process has locked the file, or took it away in
 // the middle, or the disk is full. None says that what is in the file is damaged.
 func passes(err error) bool {
-	var of *sqlite.Error
-	if !errors.As(err, &of) {
-		return false
-	}
-	switch of.Code() & 0xff {
-	case sqlite3.SQLITE_BUSY, sqlite3.SQLITE_IOERR, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_FULL:
+	switch code(err) & 0xff {
+	case sqlite3.SQLITE_BUSY, sqlite3.SQLITE_IOERR, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_FULL, sqlite3.SQLITE_PROTOCOL:
 		return true
 	}
-	return of.Code() == sqlite3.SQLITE_READONLY_DBMOVED
+	return code(err) == sqlite3.SQLITE_READONLY_DBMOVED || errors.Is(err, errMoved)
+}
+
+// code is SQLite's, extended, of an error; 0 of any other.
+func code(err error) int {
+	var of *sqlite.Error
+	if !errors.As(err, &of) {
+		return 0
+	}
+	return of.Code()
 }
 
 // setAsideName is the new name of a file that cannot be read.
@@ -176,18 +190,15 @@ func readOnly(path string) bool {
 	if info, err := os.Stat(path); err != nil || !info.Mode().IsRegular() {
 		return false
 	}
-	denied := func(err error) bool { return errors.Is(err, syscall.EROFS) || errors.Is(err, os.ErrPermission) }
-	f, err := os.OpenFile(path, os.O_RDWR, 0)
-	if err != nil {
-		return denied(err)
-	}
-	f.Close()
-	if f, err = os.CreateTemp(filepath.Dir(path), ".try-*"); err != nil {
-		return denied(err)
-	}
-	f.Close()
-	os.Remove(f.Name())
-	return false
+	return denied(path) || denied(filepath.Dir(path))
+}
+
+// denied tells whether what is at a path may not be written. It does not open it, which would
+// cost a store of this process its locks.
+func denied(path string) bool {
+	const toWrite = 2 // W_OK of access(2)
+	err := syscall.Access(path, toWrite)
+	return errors.Is(err, syscall.EROFS) || errors.Is(err, os.ErrPermission)
 }
 
 // openCopy opens a copy of a file that can only be read, and of SQLite's log beside it: a
@@ -218,41 +229,73 @@ func openCopy(path string) (*Store, error) {
 
 // isDamage tells an error of the file's contents from one of reaching it.
 func isDamage(path string, err error) bool {
-	f, openErr := os.OpenFile(path, os.O_RDWR, 0)
-	if openErr != nil || errors.Is(err, os.ErrPermission) {
-		return false
-	}
-	defer f.Close()
-	info, statErr := f.Stat()
-	return statErr == nil && info.Mode().IsRegular() && info.Size() > 0
+	info, statErr := os.Stat(path)
+	return statErr == nil && info.Mode().IsRegular() && info.Size() > 0 && !denied(path) && !errors.Is(err, os.ErrPermission)
 }
 
 func open(path string) (*Store, error) {
 	if err := checkVersion(path); err != nil {
 		return nil, err
 	}
-	// SQLite gives the files beside it the mode that this one has.
-	f, err := os.OpenFile(path, os.O_CREATE|os.O_RDWR, 0o600)
-	if err != nil {
-		return nil, fmt.Errorf("opening the state: %w", err)
+	s := &Store{path: path, steps: map[string]steps{}, most: maxStepBytes}
+	err := s.connect()
+	if err == nil {
+		err = s.prepare()
 	}
-	f.Close()
-	for _, part := range []string{"", "-wal", "-shm"} {
-		if err := os.Chmod(path+part, 0o600); err != nil && !errors.Is(err, fs.ErrNotExist) {
-			return nil, fmt.Errorf("opening the state: %w", err)
+	if err == nil {
+		err = s.recognise()
+	}
+	if err != nil {
+		s.disconnect()
+		return nil, err
+	}
+	return s, nil
+}
+
+// connect opens the file, and makes it where there is none.
+func (s *Store) connect() (err error) {
+	// SQLite gives the files beside it the mode that this one has.
+	if s.file, err = os.OpenFile(s.path, os.O_CREATE|os.O_RDWR, 0o600); err != nil {
+		return fmt.Errorf("opening the state: %w", err)
+	}
+	for _, part := range []string{"", besides[0], besides[1]} {
+		if err := os.Chmod(s.path+part, 0o600); err != nil && !errors.Is(err, fs.ErrNotExist) {
+			return fmt.Errorf("opening the state: %w", err)
 		}
 	}
-	db, err := database(path, "_pragma=busy_timeout(2000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)&_pragma=secure_delete(ON)")
-	if err != nil {
-		return nil, err
+	// A change waits for its turn at its beginning: in the middle SQLite would not.
+	s.db, err = database(s.path, "_txlock=immediate&_pragma=busy_timeout(2000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)&_pragma=secure_delete(ON)")
+	return err
+}
+
+// disconnect closes what connect opened, in the order that keeps the locks.
+func (s *Store) disconnect() (err error) {
+	if s.db != nil {
+		err = s.db.Close()
 	}
-	s := &Store{path: path, db: db, steps: map[string]steps{}, most: maxStepBytes}
-	if err := s.prepare(); err != nil {
-		db.Close()
-		return nil, err
+	if s.file != nil {
+		err = errors.Join(err, s.file.Close())
 	}
-	s.files = filesOf(path)
-	return s, nil
+	return err
+}
+
+// recognise keeps in mind which files were opened, so that others in their place are told from
+// them.
+func (s *Store) recognise() error {
+	if !isFile(s.path, s.file) {
+		return errMoved
+	}
+	for i, part := range besides {
+		s.beside[i], _ = os.Stat(s.path + part) // nil on file systems where SQLite has none
+	}
+	return nil
+}
+
+// isFile tells whether the file at a path is the one that is open.
+func isFile(path string, f *os.File) bool {
+	there, err := os.Stat(path)
+	opened, err2 := f.Stat()
+	return err == nil && err2 == nil && os.SameFile(there, opened)
 }
 
 // database opens the file at a path as a database, with SQLite's terms: every reader and
@@ -269,61 +312,49 @@ func database(path, terms string) (*sql.DB, error) {
 	return db, nil
 }
 
-func filesOf(path string) (files [2]fs.FileInfo) {
-	for i, part := range []string{"", "-wal"} {
-		files[i], _ = os.Stat(path + part) // nil where it is not there
-	}
-	return files
-}
-
 // headline is how every file of SQLite begins.
 const headline = "SQLite format 3\x00"
 
-// look tells whether the file at the path is the one that was opened, whether its log is, and
-// whether it begins as one does.
-func (s *Store) look() (same, logged, begins bool) {
-	f, err := file.Open(s.path)
-	if err != nil {
-		return false, false, true
-	}
-	defer f.Close()
-	info, err := f.Stat()
-	wal, _ := os.Stat(s.path + "-wal")
-	head := make([]byte, len(headline))
-	n, _ := io.ReadFull(f, head)
-	same = err == nil && s.files[0] != nil && os.SameFile(info, s.files[0])
-	return same, s.files[1] == nil || wal != nil && os.SameFile(wal, s.files[1]), string(head[:n]) == headline
+// besideIt tells whether what is at the path with an ending is what SQLite opened; true where it
+// opened none.
+func (s *Store) besideIt(i int) bool {
+	there, err := os.Stat(s.path + besides[i])
+	return s.beside[i] == nil || err == nil && os.SameFile(there, s.beside[i])
 }
 
 // follow opens the file anew where it was removed or another one is in its
 // place. It says so in a sentence; empty where it is as it was.
 func (s *Store) follow() (words string, err error) {
-	same, logged, begins := s.look()
-	if s.copy != "" || same && logged && begins {
+	same, logged, indexed := isFile(s.path, s.file), s.besideIt(0), s.besideIt(1)
+	head := make([]byte, len(headline))
+	n, _ := s.file.ReadAt(head, 0)
+	begins := string(head[:n]) == headline
+	if s.copy != "" || same && logged && indexed && begins && !s.suspect {
 		return "", nil
 	}
-	if same && begins {
-		words = "The log of the state file was removed; it was written anew."
-	} else if same {
+	switch _, err := os.Stat(s.path); {
+	case errors.Is(err, fs.ErrNotExist):
+		words = "The state file was removed; it was written anew."
+	case !same:
+		words = "The state file was replaced; it is kept on in the one that is there."
+	case !begins:
 		// SQLite would write over it in closing.
 		aside := setAsideName(s.path)
 		if err := os.Rename(s.path, aside); err != nil {
 			return "", err
 		}
 		words = "The state file was written over; what was put there is kept as " + filepath.Base(aside) + ", and a new one was written."
+	case !logged || !indexed:
+		words = "The log of the state file was removed; it was written anew."
 	}
-	s.db.Close()
-	// A log that is left of the file that is gone is none of the new one's.
-	if wal, err := os.Stat(s.path + "-wal"); err == nil && s.files[1] != nil && os.SameFile(wal, s.files[1]) {
-		os.Remove(s.path + "-wal")
-		os.Remove(s.path + "-shm")
-	}
-	if _, err = os.Stat(s.path); words == "" {
-		words = "The state file was replaced; it is kept on in the one that is there."
-		if errors.Is(err, fs.ErrNotExist) {
-			words = "The state file was removed; it was written anew."
+	// A log that is left of the file that is gone is none of the new one's. It is ours to remove
+	// while it is open: once closed, another file could have its inode.
+	for i, part := range besides {
+		if words != "" && s.beside[i] != nil && s.besideIt(i) {
+			os.Remove(s.path + part)
 		}
 	}
+	s.disconnect()
 	fresh, err := Open(s.path)
 	if fresh == nil {
 		return "", err
@@ -334,9 +365,14 @@ func (s *Store) follow() (words string, err error) {
 	}
 	var damaged *Damaged
 	if errors.As(err, &damaged) {
-		words = "What was put in the place of the state file was none; it is kept as " + filepath.Base(damaged.Aside) + ", and a new one was written."
+		what := "What was put in the place of the state file was none"
+		if words == "" {
+			what = "The state file was damaged"
+		}
+		words = what + "; it is kept as " + filepath.Base(damaged.Aside) + ", and a new one was written."
 	}
-	s.db, s.files, s.steps = fresh.db, fresh.files, fresh.steps // of which none is kept in the new one
+	s.db, s.file, s.beside, s.suspect = fresh.db, fresh.file, fresh.beside, false
+	s.steps = fresh.steps // of which none is kept in the new one
 	return words, nil
 }
 
@@ -377,18 +413,24 @@ func (s *Store) prepare() error {
 		_, err := s.db.Exec(added + "SELECT display, scene, at FROM desks LIMIT 0; SELECT id, display, at, source, words FROM logbook LIMIT 0")
 		return err
 	}
-	tables := schema
 	if found > 0 {
 		if err := s.copyOf(found); err != nil {
 			return err
 		}
-		tables = "" // are there
 	}
 	tx, err := s.db.Begin()
 	if err != nil {
 		return fmt.Errorf("making the state: %w", err)
 	}
 	defer tx.Rollback()
+	// Another process may have made them since.
+	if err := tx.QueryRow("PRAGMA user_version").Scan(&found); err != nil {
+		return fmt.Errorf("making the state: %w", err)
+	}
+	tables := schema
+	if found > 0 {
+		tables = "" // are there
+	}
 	if _, err := tx.Exec(tables + added + fmt.Sprintf("PRAGMA user_version = %d", Version)); err != nil {
 		return fmt.Errorf("making the state: %w", err)
 	}
@@ -411,7 +453,7 @@ func (s *Store) copyOf(found int) error {
 func (s *Store) Close() error {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	err := s.db.Close()
+	err := s.disconnect()
 	if s.copy != "" {
 		err = errors.Join(err, os.RemoveAll(s.copy))
 	}
@@ -459,6 +501,12 @@ func (s *Store) Save(display string, w Batch) (words string, err error) {
 	display = keyOf(display)
 	s.mu.Lock()
 	defer s.mu.Unlock()
+	defer func() {
+		switch code(err) & 0xff {
+		case sqlite3.SQLITE_IOERR, sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_NOTADB:
+			s.suspect = true
+		}
+	}()
 	var b bytes.Buffer
 	if w.Desk != nil {
 		if err := s.scenes.Write(&b, w.Desk); err != nil {
