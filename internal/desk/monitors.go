@@ -6,6 +6,8 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"zatlas/internal/geom"
 	"zatlas/internal/layout"
@@ -433,6 +435,18 @@ func Counted(n int, what string) string {
 		return "1 " + what
 	}
 	return fmt.Sprintf("%d %ss", n, what)
+}
+
+// Sentence is a phrase, or an error's words, as a sentence.
+func Sentence(phrase string) string {
+	r, n := utf8.DecodeRuneInString(phrase)
+	if n == 0 {
+		return ""
+	}
+	if !strings.HasSuffix(phrase, ".") && !strings.HasSuffix(phrase, "?") {
+		phrase += "."
+	}
+	return string(unicode.ToUpper(r)) + phrase[n:]
 }
 
 func windowsWord(n int) string { return Counted(n, "window") }

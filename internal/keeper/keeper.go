@@ -115,17 +115,7 @@ func (o Outcome) Words() string {
 }
 
 // Sentence is an error as a sentence on a screen.
-func Sentence(err error) string {
-	s := err.Error()
-	for i, r := range s {
-		s = strings.ToUpper(string(r)) + s[i+len(string(r)):]
-		break
-	}
-	if !strings.HasSuffix(s, ".") && !strings.HasSuffix(s, "?") {
-		s += "."
-	}
-	return s
-}
+func Sentence(err error) string { return desk.Sentence(err.Error()) }
 
 // Host is where the windows of a desk really are. All its methods but Wake are
 // called from the keeper's goroutine alone.

@@ -229,6 +229,8 @@ func (m *Machine) deed(command string) {
 		m.end(fmt.Sprintf("No window has the focus: %s acts on windows.", v.Name))
 	case !can:
 		m.end(fmt.Sprintf("Nothing can follow %s here.", v.Name))
+	case p.Refused() != nil:
+		m.end(desk.Sentence(p.Refused().Error()))
 	case p.Choices[0].Text != "":
 		m.bring(prompt.Command + " " + p.Choices[0].Text)
 	default:
@@ -238,7 +240,7 @@ func (m *Machine) deed(command string) {
 
 // about is what a verb's question is about.
 func (m *Machine) about(v desk.Verb) prompt.About {
-	a := prompt.About{Desk: m.desk, Verb: v, Workspace: m.desk.Current(), Letter: m.desk.At, Last: m.last[v.Name]}
+	a := prompt.About{Desk: m.desk, Verb: v, Workspace: m.desk.Current(), Letter: m.desk.At, Last: m.last[v.Name], Means: m.means}
 	if w := m.desk.Window(m.ours.subject); w != nil && v.Windows {
 		a.App, a.Words, a.Letter = w.App, fmt.Sprintf("#%d %s", w.ID, desk.Cut(w.Label(), 24)), w.Monitor
 		a.Workspace = m.desk.Index(w.Workspace)
@@ -312,37 +314,12 @@ func (m *Machine) around() {
 // offer has the next key be that of a verb that does something with what is chosen.
 func (m *Machine) offer(p prompt.Prompt) {
 	for _, v := range desk.Verbs() {
-		if v.Windows && len(v.Key) == 1 && m.can(v) {
+		if v.Windows && len(v.Key) == 1 && m.about(v).Refused() == nil {
 			p.Choices = append(p.Choices, prompt.Choice{Key: v.Key, Does: v.Name, Deed: v.Name})
 		}
 	}
 	m.ours.levels = []prompt.Prompt{p}
 	m.stay()
-}
-
-// can tells whether a verb does something with what was chosen, at least by one answer to
-// what it asks.
-func (m *Machine) can(v desk.Verb) bool {
-	lines := []string{v.Name}
-	if _, asks := prompt.Asked(v.Name); asks {
-		p, ok := prompt.For(m.about(v))
-		if !ok {
-			return false
-		}
-		lines = nil
-		for _, c := range p.Choices {
-			lines = append(lines, c.Line)
-		}
-	}
-	return slices.ContainsFunc(lines, func(line string) bool {
-		c, err := lang.ParseCommand(line)
-		if err != nil {
-			return false
-		}
-		c.Of = desk.ByIDs(m.ours.group)
-		_, _, err = m.desk.Apply(c)
-		return err == nil
-	})
 }
 
 // carryOut does a command, after asking where its verb asks, or a question is given.
@@ -353,13 +330,7 @@ func (m *Machine) carryOut(command string, q desk.Question) {
 		return
 	}
 	v, _ := desk.FindVerb(c.Verb)
-	switch {
-	case !v.Windows || c.Of != nil:
-	case m.ours.group != nil:
-		c.Of = desk.ByIDs(m.ours.group)
-	case !v.Sheet && v.Without == nil && m.ours.subject != 0:
-		c.Of = desk.ByID{ID: m.ours.subject}
-	}
+	c = m.means(c)
 	if q.Text == "" && v.Sure != nil {
 		if sure, asks := v.Sure(m.desk, c); asks {
 			q = sure
@@ -370,6 +341,19 @@ func (m *Machine) carryOut(command string, q desk.Question) {
 		return
 	}
 	m.finish(c)
+}
+
+// means has a command be about what the keys are about.
+func (m *Machine) means(c desk.Command) desk.Command {
+	v, _ := desk.FindVerb(c.Verb)
+	switch {
+	case !v.Windows || c.Of != nil:
+	case m.ours.group != nil:
+		c.Of = desk.ByIDs(m.ours.group)
+	case !v.Sheet && v.Without == nil && m.ours.subject != 0:
+		c.Of = desk.ByID{ID: m.ours.subject}
+	}
+	return c
 }
 
 // finish asks for the command that keys have come to.

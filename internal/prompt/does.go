@@ -2,7 +2,6 @@ package prompt
 
 import (
 	"strings"
-	"unicode"
 
 	"zatlas/internal/desk"
 )
@@ -66,7 +65,7 @@ func Does(command string, held bool) string {
 		return l.Help
 	}
 	if words := Phrase(command); words != "" {
-		return Sentence(words)
+		return desk.Sentence(words)
 	}
 	verb, _, _ := strings.Cut(command, " ")
 	if v, ok := desk.FindVerb(verb); ok {
@@ -76,14 +75,5 @@ func Does(command string, held bool) string {
 		return "Choose the group around the tile; the next key acts on it."
 	}
 	s, _, _ := FindScreen(command)
-	return Sentence(s.Help)
-}
-
-// Sentence is a phrase as a sentence.
-func Sentence(phrase string) string {
-	r := []rune(phrase)
-	if len(r) == 0 {
-		return ""
-	}
-	return string(unicode.ToUpper(r[0])) + string(r[1:]) + "."
+	return desk.Sentence(s.Help)
 }

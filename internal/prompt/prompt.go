@@ -3,6 +3,8 @@
 package prompt
 
 import (
+	"cmp"
+	"slices"
 	"strings"
 
 	"zatlas/internal/desk"
@@ -15,6 +17,8 @@ type Prompt struct {
 	Choices []Choice
 	Empty   string // what is said where none of them is listed
 	AnyCase bool   // letters answer in either case
+
+	try func(line string) error // a command, without doing it; nil where none is tried
 }
 
 // Choice is a key that may follow. It completes a command, stands for a deed, or leads to
@@ -71,20 +75,80 @@ func (p Prompt) has(key string) bool {
 // Row is choices as they are listed.
 type Row struct{ Keys, Does string }
 
-// Rows are the choices, those alike in one.
+// Rows are the choices, those alike in one. One that could not be done now is not among them;
+// its key means something all the same, and the command says what is the matter.
 func (p Prompt) Rows() []Row {
+	if p.Refused() != nil {
+		return nil
+	}
 	var rows []Row
-	for i, c := range p.Choices {
+	for left := p.Choices; len(left) > 0; {
+		alike := 1
+		for alike < len(left) && left[0].Shown != "" && left[alike].Shown == left[0].Shown {
+			alike++
+		}
+		var keys []string
+		does := ""
+		for _, c := range left[:alike] {
+			if why, _ := p.refused(c); c.Does != "" && why == nil {
+				keys, does = append(keys, Shown(c.Key)), cmp.Or(does, c.Does)
+			}
+		}
+		switch {
+		case len(keys) == 0:
+		case len(keys) == alike && left[0].Shown != "":
+			rows = append(rows, Row{left[0].Shown, does})
+		default:
+			rows = append(rows, Row{strings.Join(keys, " "), does})
+		}
+		left = left[alike:]
+	}
+	return rows
+}
+
+// Refused is why none of the choices that are listed could be done now; nil where one could.
+func (p Prompt) Refused() error {
+	why, _ := p.tried()
+	return why
+}
+
+// tried is why none of the choices could be done now, by the last of them: directions come
+// first and say the least. What is typed in words, or chosen on a screen, is not tried.
+func (p Prompt) tried() (why error, tried bool) {
+	for _, c := range p.Choices {
 		if c.Does == "" {
 			continue
 		}
-		if c.Shown == "" {
-			rows = append(rows, Row{Shown(c.Key), c.Does})
-		} else if i == 0 || p.Choices[i-1].Shown != c.Shown {
-			rows = append(rows, Row{c.Shown, c.Does})
+		if err, is := p.refused(c); is {
+			why, tried = err, true
+			if err == nil {
+				break
+			}
 		}
 	}
-	return rows
+	return why, tried
+}
+
+// refused is why a choice could not be done now; tried is false where that is not known.
+func (p Prompt) refused(c Choice) (why error, tried bool) {
+	switch {
+	case c.Next != nil:
+		return c.Next().tried()
+	case p.try != nil && c.Line != "":
+		return p.try(c.Line), true
+	}
+	return nil, false
+}
+
+// trying has the commands of a prompt, and of those it leads to, tried for Rows.
+func (p Prompt) trying(try func(line string) error) Prompt {
+	p.try, p.Choices = try, slices.Clone(p.Choices)
+	for i, c := range p.Choices {
+		if next := c.Next; next != nil {
+			p.Choices[i].Next = func() Prompt { return next().trying(try) }
+		}
+	}
+	return p
 }
 
 // Shown is a key as it is listed.
@@ -121,6 +185,9 @@ type About struct {
 	Workspace int    // the index of the workspace it is about
 	Letter    byte   // the monitor it is about
 	Last      string
+	// Means is what a command means here, such as of which windows. Choices are tried by it;
+	// without it none are.
+	Means func(desk.Command) desk.Command
 }
 
 // For is what a verb asks for; ok is false for one that asks for nothing that keys
@@ -134,7 +201,37 @@ func For(a About) (p Prompt, ok bool) {
 		ask = spelled
 	}
 	p = ask(a)
+	if a.Means != nil {
+		tried := map[string]error{}
+		p = p.trying(func(line string) error {
+			if _, ok := tried[line]; !ok {
+				tried[line] = a.try(line)
+			}
+			return tried[line]
+		})
+	}
 	return p, len(p.Choices) > 0
+}
+
+// Refused is why the verb could do nothing now, by any answer to what it asks.
+func (a About) Refused() error {
+	if p, ok := For(a); ok {
+		return p.Refused()
+	}
+	return a.try(a.Verb.Name)
+}
+
+// try is what a command would say against being done.
+func (a About) try(line string) error {
+	c, err := lang.ParseCommand(line)
+	if err != nil {
+		return err
+	}
+	if a.Verb.Sends {
+		c.Of = nil // all windows of an app go where this one could, and may be many to try
+	}
+	_, _, err = a.Desk.Apply(a.Means(c))
+	return err
 }
 
 var asks = map[desk.Ask]func(About) Prompt{

@@ -82,6 +82,74 @@ func TestEveryKey(t *testing.T) {
 	}
 }
 
+// What is listed can be done now, and all that can be done is listed. Where nothing can be,
+// that has a reason.
+func TestOffered(t *testing.T) {
+	all := desks(t)
+	for _, line := range []string{"go 6", "go 5", "go 3", "pull B", "rescue of is:stray"} {
+		all = append(all, applied(t, all[0], line))
+	}
+	listed, left := 0, 0
+	for _, d := range all {
+		for _, v := range desk.Verbs() {
+			a := About{Desk: d, Verb: v, Workspace: d.Current(), Letter: d.At, Means: func(c desk.Command) desk.Command { return c }}
+			if w := d.Window(d.Focus); w != nil && v.Windows {
+				a.App, a.Words = w.App, w.Label()
+			}
+			p, _ := For(a)
+			rows := " "
+			for _, r := range p.Rows() {
+				rows += rowKeys.Replace(r.Keys) + " "
+			}
+			possible, tried := 0, 0
+			for _, c := range p.Choices {
+				ends, works := 0, 0
+				everyEnd(t, Prompt{Choices: []Choice{c}, Empty: p.Empty}, 0, func(c Choice) {
+					if c.Line == "" || c.Does == "" {
+						return
+					}
+					ends++
+					if cmd, err := lang.ParseCommand(c.Line); err != nil {
+						t.Error(err)
+					} else if _, _, err := d.Apply(cmd); err == nil {
+						works++
+					}
+				})
+				if is := strings.Contains(rows, " "+Shown(c.Key)+" "); ends > 0 && is != (works > 0) {
+					t.Errorf("%s with %s: %s is listed: %t; of the %d commands it leads to %d can be done; listed are%s", v.Name, a.Words, c.Key, is, ends, works, rows)
+				}
+				tried, possible = tried+ends, possible+works
+			}
+			if refused := p.Refused() != nil; refused != (tried > 0 && possible == 0) || refused && rows != " " {
+				t.Errorf("%s with %s is refused with %v; of %d commands %d can be done; listed are%s", v.Name, a.Words, p.Refused(), tried, possible, rows)
+			}
+			listed, left = listed+len(strings.Fields(rows)), left+tried-possible
+		}
+	}
+	if listed < 1000 || left < 300 {
+		t.Errorf("only %d keys are listed, and %d commands cannot be done", listed, left)
+	}
+}
+
+// rowKeys has each key of a row by itself.
+var rowKeys = strings.NewReplacer("arrows", "← → ↑ ↓", "A or B", "A B", "1-9", spaced("123456789"),
+	"a-z", spaced("abcdefghijklmnopqrstuvwxyz"), "A-Z", spaced("ABCDEFGHIJKLMNOPQRSTUVWXYZ"))
+
+func spaced(letters string) string { return strings.Join(strings.Split(letters, ""), " ") }
+
+func applied(t *testing.T, d *desk.Desk, line string) *desk.Desk {
+	t.Helper()
+	c, err := lang.ParseCommand(line)
+	if err != nil {
+		t.Fatal(err)
+	}
+	now, _, err := d.Apply(c)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return now
+}
+
 // Keys in a row that are alike are listed once.
 func TestRows(t *testing.T) {
 	d := desks(t)[0]

@@ -108,7 +108,7 @@ func (m *model) verbHints() []hint {
 		case w == nil && v.Windows && !v.Sheet && !v.Rescues && !m.sendsFocused(v):
 		case w != nil && v.For == desk.ForWorkspaces:
 		case w != nil && m.d.Tiled(w) && v.For == desk.ForFloating:
-		case w != nil && !m.d.Tiled(w) && v.For == desk.ForTiles && !m.d.Settings.Alongside:
+		case w != nil && v.For == desk.ForTiles && m.refuses(v):
 		default:
 			vs = append(vs, v)
 		}
@@ -135,6 +135,29 @@ func (m *model) verbHints() []hint {
 		hs = append(hs, hint{v.Key + v.Bound, name})
 	}
 	return hs
+}
+
+// refuses tells whether a verb could do nothing with what is chosen, whatever is answered. Marked
+// windows may be many, and are not tried.
+func (m *model) refuses(v desk.Verb) bool {
+	if m.marked() {
+		return false
+	}
+	r := &m.refused
+	if ids := m.chosen(); r.d != m.d || !slices.Equal(r.ids, ids) {
+		*r = refused{m.d, ids, map[string]bool{}}
+	}
+	if _, known := r.by[v.Name]; !known {
+		r.by[v.Name] = m.askedAbout(v).Refused() != nil
+	}
+	return r.by[v.Name]
+}
+
+// refused are verbs that were tried on what is chosen, so that no frame tries them again.
+type refused struct {
+	d   *desk.Desk
+	ids []int
+	by  map[string]bool
 }
 
 // undoHint says what undo would take back.

@@ -51,7 +51,7 @@ func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
 	}
 	delete(byKey, "")
 	for _, b := range bindings() {
-		r := keyRow{purpose: b.purpose, key: b.shown, does: prompt.Sentence(b.does()), also: b.also, command: byKey[b.shown], do: b.run}
+		r := keyRow{purpose: b.purpose, key: b.shown, does: desk.Sentence(b.does()), also: b.also, command: byKey[b.shown], do: b.run}
 		if b.line != "" {
 			r.command, r.words = b.line, b.line
 			r.do = func(m *model) tea.Cmd { return m.run(b.line) }
@@ -59,7 +59,7 @@ func keyRows(list []listed, chords []settings.ChordRow) []keyRow {
 		rows = append(rows, r)
 	}
 	for _, s := range afterSemicolon(list) {
-		rows = append(rows, keyRow{purpose: desk.OfScreens, key: "; " + s.After, does: prompt.Sentence(s.Name + ": " + s.Help), also: s.Also + settingsWords(s.Name), command: s.Name, do: func(m *model) tea.Cmd { return s.open(m, "") }})
+		rows = append(rows, keyRow{purpose: desk.OfScreens, key: "; " + s.After, does: desk.Sentence(s.Name + ": " + s.Help), also: s.Also + settingsWords(s.Name), command: s.Name, do: func(m *model) tea.Cmd { return s.open(m, "") }})
 	}
 	for _, c := range chords {
 		held := strings.HasPrefix(c.Row, "hold ")
@@ -94,7 +94,7 @@ func offered(d *desk.Desk, rows []keyRow) []keyRow {
 			continue
 		}
 		if err := d.Offers(v); err != nil {
-			rows[i].does = prompt.Sentence(err.Error())
+			rows[i].does = desk.Sentence(err.Error())
 		}
 	}
 	return rows

@@ -161,6 +161,7 @@ type model struct {
 	lastStep   int          // the number of the step that undo would take back
 	called     bool         // it was brought up for a screen of its own, and not for the map
 
+	refused refused
 	ctrlC   bool
 	click   clicked
 	steps   steps

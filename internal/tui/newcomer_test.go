@@ -31,6 +31,8 @@ func (n newcomer) offered(want string) string {
 		switch {
 		case slices.Contains([]string{"arrows", "up, down", "left, right"}, o[1]) && slices.Contains([]string{"left", "right", "up", "down"}, want):
 			return want
+		case slices.ContainsFunc(keys, func(key string) bool { return names[key] == want }):
+			return want
 		case at < 0:
 			continue
 		case len(does) != len(keys):

@@ -54,12 +54,16 @@ func (m *model) choose(v desk.Verb) tea.Cmd {
 		m.say(fmt.Sprintf("Nothing can follow %s here.", v.Name), true)
 		return nil
 	}
+	if err := p.Refused(); err != nil {
+		m.say(keeper.Sentence(err), true)
+		return nil
+	}
 	return m.prompt(&choosePrompt{Prompt: p, verb: v})
 }
 
 // askedAbout is what the question of a verb is about: what is chosen.
 func (m *model) askedAbout(v desk.Verb) prompt.About {
-	a := prompt.About{Desk: m.d, Verb: v, Workspace: m.workspaceAt(), Letter: m.layoutLetter()}
+	a := prompt.About{Desk: m.d, Verb: v, Workspace: m.workspaceAt(), Letter: m.layoutLetter(), Means: m.about}
 	if w := m.d.Window(m.sel.Window); w != nil {
 		a.App = w.App
 	}

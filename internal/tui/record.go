@@ -142,14 +142,14 @@ func (m *model) elsewhere(key string) (told []answer) {
 	}
 	for _, b := range gazBindings() {
 		if b.shown == name {
-			told = append(told, answer{"in the gazetteer", prompt.Sentence(b.help)})
+			told = append(told, answer{"in the gazetteer", desk.Sentence(b.help)})
 		}
 	}
 	for _, verb := range []string{"send", "layout", "snap"} {
 		v, _ := desk.FindVerb(verb)
 		p, _ := prompt.For(m.askedAbout(v))
 		if c, ok := p.Find(key); ok && c.Does != "" {
-			told = append(told, answer{"after " + v.Key, prompt.Sentence(c.Does)})
+			told = append(told, answer{"after " + v.Key, desk.Sentence(c.Does)})
 		}
 	}
 	return told

@@ -160,8 +160,9 @@ var scripts = []script{
 		? "send windows" enter > send #11 Reel Ledger to
 		esc ? "that many per cent" enter > + 5 per cent more
 		+ > The lead of A1 has 65 per cent
-		? "keep floating windows above" enter > o on
-		esc ? "give the focus to another" enter > left | monitor A | in words
+		? "keep floating windows above" enter > does not float: only floating windows
+		f ? "keep floating windows above" enter > o on
+		esc ? "give the focus to another" enter > right | monitor A | in words
 		/ > Tab completes
 		esc ? "zzz" > Nothing has all of these words
 		esc right down > ALL KEYS

@@ -67,7 +67,7 @@ func TestScreenIsAdded(t *testing.T) {
 // it says what would come of what was typed.
 func TestPromptsSayAll(t *testing.T) {
 	for _, size := range []tea.WindowSizeMsg{{Width: 80, Height: 24}, {Width: 160, Height: 40}} {
-		for _, keys := range []string{"s", "s B", "c", "c B", "t", "p", "w", "d", "N", ";", "&", "P", "g", "X", "v", "V", "@", "a", "e", "r"} {
+		for _, keys := range []string{"s", "s B", "c", "c B", "t", "p", "w", "t t d", "N", ";", "&", "P", "g", "X", "v", "V", "@", "a", "e", "r"} {
 			b := newBench(t, desk.Settings{})
 			b.give(size)
 			for _, key := range strings.Fields(keys) {

@@ -295,6 +295,21 @@ func (p *placePrompt) letters(m *model) (hs []hint) {
 }
 
 // hints say what each key would lead to: the workspaces, and the rest.
+// backHint tells of the way back, where there is one; a long one of those before it, too.
+func (m *model) backHint(long bool) []hint {
+	if len(m.d.Recent) < 2 {
+		return nil
+	}
+	name := func(id int) string { return cells.Fit(m.d.Title(m.d.Index(id)), 16) }
+	words := "back to " + name(m.d.Recent[1])
+	for i, id := range m.d.Recent[2:min(4, len(m.d.Recent))] {
+		if long {
+			words += []string{", before it ", ", "}[i] + name(id)
+		}
+	}
+	return []hint{{"b", words}}
+}
+
 func (p *placePrompt) hints(m *model) legend {
 	var places, others []hint
 	long := m.w >= 130
@@ -319,21 +334,13 @@ func (p *placePrompt) hints(m *model) legend {
 		}
 		others = append(others, hint{"Enter", "this one, the shortest way"}, hint{m.monitors(), "a monitor"})
 	case "go":
-		back := "back"
-		if len(m.d.Recent) > 1 {
-			back = "back to " + cells.Fit(m.d.Title(m.d.Index(m.d.Recent[1])), 16)
-			for i, id := range m.d.Recent[2:min(4, len(m.d.Recent))] {
-				if !long {
-					break
-				}
-				back += []string{", before it ", ", "}[i] + cells.Fit(m.d.Title(m.d.Index(id)), 16)
-			}
-		}
 		others = append(others, p.asLast(m)...)
-		others = append(others, hint{"n", "new"}, hint{"b", back}, hint{m.monitors(), "monitor"}, hint{"/", "by name"})
+		others = append(append(others, hint{"n", "new"}), m.backHint(long)...)
+		others = append(others, hint{m.monitors(), "monitor"}, hint{"/", "by name"})
 		others = append(others, p.letters(m)...)
 	default:
-		others = append(others, hint{m.monitors(), "monitor"}, hint{"arrows", "aim"}, hint{"n", "new"}, hint{"b", "back"}, hint{"/", "by name"})
+		others = append(others, hint{m.monitors(), "monitor"}, hint{"arrows", "aim"}, hint{"n", "new"})
+		others = append(append(others, m.backHint(false)...), hint{"/", "by name"})
 		others = append(append(others, p.letters(m)...), p.asLast(m)...)
 		if w := m.d.Window(m.sel.Window); w != nil && p.app == "" && !m.marked() {
 			others = append(others, hint{"*", "all of its app"})
