@@ -15,8 +15,8 @@ const digits = 9
 // place asks for a workspace, a sheet or a monitor.
 func place(a About) Prompt {
 	p := a.placeOf("", "")
-	if a.Verb.Sends && a.App != "" {
-		p.Choices = append(p.Choices, Choice{Key: "*", Does: allOf(len(a.Desk.Select(ofApp(a.App))), "windows of "+a.App, "the one window of "+a.App) + ", then where", Next: func() Prompt {
+	if n := len(a.Desk.Select(ofApp(a.App))); a.Verb.Sends && a.App != "" && n > 1 {
+		p.Choices = append(p.Choices, Choice{Key: "*", Does: fmt.Sprintf("all %d windows of %s, then where", n, a.App), Next: func() Prompt {
 			all := a
 			all.Words = "all of " + a.App
 			return asking(all.placeOf("", " of "+lang.PrintQuery(ofApp(a.App))))

@@ -35,7 +35,7 @@ func (p *placePrompt) key(m *model, k tea.KeyPressMsg, name string) tea.Cmd {
 	case !known && name == "enter":
 		m.say(fmt.Sprintf("No target yet: a digit is a workspace, %s a monitor.", m.monitors()), true)
 	case !known && k.Text == "*" && desk.VerbOf(p.verb).Sends:
-		m.say("No one app is chosen to send all of.", true)
+		m.say("There is no other window of its app to send along.", true)
 	case !known && len(k.Text) == 1 && k.Text[0] >= '1' && k.Text[0] <= '9': // of none the command says so
 		return p.hit(m, arg{Kind: desk.Number, N: int(k.Text[0] - '0')})
 	case !known && len(k.Text) == 1 && k.Text[0] >= 'A' && k.Text[0] <= 'Z':
@@ -160,10 +160,7 @@ func ofApp(app string) desk.Query { return desk.ByApp{Text: app, Whole: true} }
 
 // appWords names all windows of an app.
 func (m *model) appWords(app string) string {
-	if n := len(m.d.Select(ofApp(app))); n != 1 {
-		return fmt.Sprintf("all %d windows of %s", n, app)
-	}
-	return "the one window of " + app
+	return fmt.Sprintf("all %s of %s", desk.Counted(len(m.d.Select(ofApp(app))), "window"), app)
 }
 
 // placeWords names a target.
@@ -342,7 +339,7 @@ func (p *placePrompt) hints(m *model) legend {
 		others = append(others, hint{m.monitors(), "monitor"}, hint{"arrows", "aim"}, hint{"n", "new"})
 		others = append(append(others, m.backHint(false)...), hint{"/", "by name"})
 		others = append(append(others, p.letters(m)...), p.asLast(m)...)
-		if w := m.d.Window(m.sel.Window); w != nil && p.app == "" && !m.marked() {
+		if w := m.d.Window(m.sel.Window); w != nil && p.app == "" && !m.marked() && len(m.d.Select(ofApp(w.App))) > 1 {
 			others = append(others, hint{"*", "all of its app"})
 		}
 	}
