@@ -146,7 +146,7 @@ func BenchmarkIndex(b *testing.B) {
 func TestNameOf(t *testing.T) {
 	l := NewList([]App{{Name: "Reel Ledger", ID: "film.wexelbrook.Ledger", Class: "ledger-gui", Command: []string{"python3"}}, {Name: "Till", ID: "till", Command: []string{"till-bin"}}})
 	for _, c := range [][3]string{
-		{"Ledger-GUI", "x", "Reel Ledger"}, {"Ledger", "", "Reel Ledger"}, {"Python3", "python3", "Python3"}, {"Unknown", "till", "Till"}, {"TILL", "", "Till"}, {"", "", ""},
+		{"Ledger-GUI", "x", "Reel Ledger"}, {"Ledger", "", "Reel Ledger"}, {"Python3", "python3", "Python3"}, {"Till-2.1", "till", "Till"}, {"Notes", "till", "Notes"}, {"TILL", "", "Till"}, {"", "", ""},
 	} {
 		if got := l.NameOf(c[0], c[1]); got != c[2] {
 			t.Errorf("%s, %s is called %q, want %q", c[0], c[1], got, c[2])
