@@ -194,6 +194,7 @@ func TestAlreadySo(t *testing.T) {
 		"bare off":                             "The desk is not bare.",
 		"bare on; bare on":                     "The desk is bare already.",
 		"float on of #1; float on of #1":       "Ledger · one floats already.",
+		"stick of #1; float on of #1":          "Ledger · one floats already.",
 		"float off of #1":                      "Ledger · one is tiled already.",
 		"stick on of #1; stick on of #1":       "Ledger · one shows on every workspace already.",
 		"maximise on of #1; maximise on of #1": "Ledger · one is already maximised.",

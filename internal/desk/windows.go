@@ -33,17 +33,17 @@ func agree(ids []int, one, several string) string {
 // float has windows float over the tiles, or be tiles again.
 func (e *edit) float(c Command) (string, error) {
 	ids := e.chosen
+	// Several that differ all float first.
+	float := e.wanted(c, ids, (*Window).floats)
 	for _, id := range ids {
 		switch w := e.Window(id); {
-		case w.MustFloat():
+		case w.MustFloat() && !float:
 			return "", fmt.Errorf("%s always floats: %s", w.Label(), whyFloats(w))
 		case w.Minimised:
 			return "", fmt.Errorf("%s is minimised. Restore it first", w.Label())
 		}
 	}
-	// Several that differ all float first.
-	float := e.wanted(c, ids, func(w *Window) bool { return w.Floating })
-	others := slices.DeleteFunc(slices.Clone(ids), func(id int) bool { return e.Window(id).Floating == float })
+	others := slices.DeleteFunc(slices.Clone(ids), func(id int) bool { return e.Window(id).floats() == float })
 	if len(others) == 0 && float {
 		return fmt.Sprintf("%s %s already.", e.the(ids), agree(ids, "floats", "float")), nil
 	}
