@@ -11,9 +11,9 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
-	"zatlas/internal/lang"
 	"zatlas/internal/remote"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // On a real display: programs are opened by their desktop entries and their
@@ -168,10 +168,7 @@ func TestManyPrograms(t *testing.T) {
 		t.Fatal(err)
 	}
 	timed := func(line string) time.Duration {
-		c, err := lang.ParseCommand(line)
-		if err != nil {
-			t.Fatal(err)
-		}
+		c := desks.Command(t, line)
 		began := time.Now()
 		if o, err := k.Do(t.Context(), c, keeper.Line); err != nil || o.Err != nil {
 			t.Fatalf("%s: %v %v", line, err, o.Err)

@@ -26,9 +26,9 @@ import (
 	"gonum.org/v1/plot/vg/vgsvg"
 
 	"zatlas/internal/keeper"
-	"zatlas/internal/lang"
 	"zatlas/internal/remote"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // day is a long day of work on a display: programs are opened, used, sent about and closed,
@@ -129,10 +129,7 @@ func (w *day) start() {
 // do has a command carried out. Many have nothing to do where they are, which is no fault.
 func (w *day) do(line string) {
 	w.t.Helper()
-	c, err := lang.ParseCommand(line)
-	if err != nil {
-		w.t.Fatalf("%s: %v", line, err)
-	}
+	c := desks.Command(w.t, line)
 	o, err := w.client.Do(w.t.Context(), c, keeper.Line)
 	if err != nil {
 		w.t.Fatalf("%s: %v", line, err)

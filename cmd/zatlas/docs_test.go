@@ -22,6 +22,7 @@ import (
 	"zatlas/internal/settings"
 	"zatlas/internal/survey"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // Every field that programs are told stands in the documentation.
@@ -142,10 +143,7 @@ func TestGuide(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	tried := 0
 	try := func(line string) {
 		c, err := lang.ParseCommand(line)

@@ -8,9 +8,9 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/draw"
 
-	"zatlas/internal/scene"
 	"zatlas/internal/status"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 func TestDemoGazetteer(t *testing.T) {
@@ -124,10 +124,7 @@ func TestDemoPinsOpenRules(t *testing.T) {
 
 func TestDeskLine(t *testing.T) {
 	t.Parallel()
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	separate, _ := d.With(desk.Settle{Settings: desk.Settings{Separate: true}})
 	if got := deskLine(separate); strings.Count(got, "[") != 1 || strings.Count(got, "(") != 1 {
 		t.Errorf("with a workspace on each of two monitors the line is %q", got)

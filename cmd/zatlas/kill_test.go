@@ -26,6 +26,7 @@ import (
 	"zatlas/internal/scene"
 	"zatlas/internal/store"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // crowd opens and closes windows of its own, as programs do, on a connection
@@ -324,10 +325,7 @@ func TestKilledUnderLoad(t *testing.T) {
 		return cmd, client, d
 	}
 	command := func(line string) desk.Command {
-		c, err := lang.ParseCommand(line)
-		if err != nil {
-			t.Fatal(err)
-		}
+		c := desks.Command(t, line)
 		return c
 	}
 	cmd, client, d := start()
@@ -467,10 +465,7 @@ func TestKilledAfterAnswer(t *testing.T) {
 			keeper := testkit.Start(t, s.Env, binary, "keep")
 			client := answering(t, s)
 			do := func(line string) error {
-				c, err := lang.ParseCommand(line)
-				if err != nil {
-					t.Fatal(err)
-				}
+				c := desks.Command(t, line)
 				o, err := client.Do(t.Context(), c, "command line")
 				if err == nil && (o.Err != nil && line[:6] != "send 1" || strings.Contains(o.Result.Words, "crash")) {
 					t.Fatalf("%s: %v %s", line, o.Err, o.Result.Words)

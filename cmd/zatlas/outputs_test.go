@@ -12,9 +12,9 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/keeper"
-	"zatlas/internal/lang"
 	"zatlas/internal/remote"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // Three real outputs are pulled and plugged in again in every order, with
@@ -42,10 +42,7 @@ func TestThreeOutputs(t *testing.T) {
 	do := func(lines ...string) {
 		t.Helper()
 		for _, line := range lines {
-			c, err := lang.ParseCommand(line)
-			if err != nil {
-				t.Fatal(err)
-			}
+			c := desks.Command(t, line)
 			if o, err := client.Do(t.Context(), c, keeper.Line); err != nil || o.Err != nil {
 				t.Fatalf("%s: %v %v", line, err, o.Err)
 			}

@@ -11,10 +11,10 @@ import (
 	"time"
 
 	"zatlas/internal/host/display"
-	"zatlas/internal/scene"
 	"zatlas/internal/store"
 	"zatlas/internal/survey"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // The survey is turned on on the screen, after asking; from then on focus is kept, and
@@ -74,10 +74,7 @@ func TestIdleUser(t *testing.T) {
 	log := slog.New(slog.DiscardHandler)
 	saver := store.NewSaver(state, ":1", 0, log)
 	r := store.NewRecorder(saver, idle.Time, log)
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	spans := func() []survey.Span {
 		got, err := store.ReadSurvey(path, ":1", time.Unix(0, 0), time.Now().Add(time.Hour))
 		if err != nil {

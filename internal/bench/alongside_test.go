@@ -14,6 +14,7 @@ import (
 	"zatlas/internal/host/alongside"
 	"zatlas/internal/keeper"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 	"zatlas/internal/testkit/manager"
 )
 
@@ -51,7 +52,7 @@ func BenchmarkAlongsideGo(b *testing.B) {
 			x := s.NewX(b)
 			xproto.ChangeWindowAttributes(x.Conn, x.Root, xproto.CwEventMask, []uint32{xproto.EventMaskPropertyChange})
 			current := x.Atom("_NET_CURRENT_DESKTOP")
-			to := []desk.Command{parse(b, "go 1"), parse(b, "go 2")}
+			to := []desk.Command{desks.Command(b, "go 1"), desks.Command(b, "go 2")}
 			var measures, floors []time.Duration
 			for range 60 {
 				start := time.Now()

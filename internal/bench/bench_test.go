@@ -30,6 +30,7 @@ import (
 	"zatlas/internal/remote"
 	"zatlas/internal/store"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 	"zatlas/internal/tui"
 	"zatlas/internal/tui/cells"
 	"zatlas/internal/tui/terminal"
@@ -54,15 +55,6 @@ func report(b *testing.B, measures, floors []time.Duration) {
 	b.ReportMetric(0, "ns/op") // that of one run of many says nothing
 }
 
-func parse(b *testing.B, line string) desk.Command {
-	b.Helper()
-	c, err := lang.ParseCommand(line)
-	if err != nil {
-		b.Fatal(err)
-	}
-	return c
-}
-
 // deskOf makes a desk of n windows on four workspaces of two monitors.
 func deskOf(b *testing.B, n int) *desk.Desk {
 	b.Helper()
@@ -74,7 +66,7 @@ func deskOf(b *testing.B, n int) *desk.Desk {
 		b.Fatal(err)
 	}
 	for range 3 {
-		d, _, _ = d.Apply(parse(b, "add"))
+		d, _, _ = d.Apply(desks.Command(b, "add"))
 	}
 	var facts []desk.Fact
 	for i := range n {
@@ -84,7 +76,7 @@ func deskOf(b *testing.B, n int) *desk.Desk {
 			Rect: geom.R(i%1500, i%900, 300, 200),
 		}, Focus: i == 0})
 	}
-	d, _, _ = d.Apply(parse(b, "layout columns"))
+	d, _, _ = d.Apply(desks.Command(b, "layout columns"))
 	d, _ = d.With(facts...)
 	return d
 }
@@ -102,7 +94,7 @@ func wideDesk(b *testing.B, n int) *desk.Desk {
 		b.Fatal(err)
 	}
 	for range 49 {
-		d, _, _ = d.Apply(parse(b, "add"))
+		d, _, _ = d.Apply(desks.Command(b, "add"))
 	}
 	var facts []desk.Fact
 	for i := range n {
@@ -118,13 +110,13 @@ func wideDesk(b *testing.B, n int) *desk.Desk {
 // BenchmarkCommandWide: one command in the core among 10,000 windows on 200 sheets; the
 // floor is to copy the list of windows once, since a desk is never written again.
 func BenchmarkCommandWide(b *testing.B) {
-	d, _, err := wideDesk(b, 10_000).Apply(parse(b, "send 3 of #9")) // a step to go on from
+	d, _, err := wideDesk(b, 10_000).Apply(desks.Command(b, "send 3 of #9")) // a step to go on from
 	if err != nil {
 		b.Fatal(err)
 	}
 	for _, line := range []string{"go 7", "send 2 of #5", "focus right", "float of #6"} {
 		b.Run(line, func(b *testing.B) {
-			c := parse(b, line)
+			c := desks.Command(b, line)
 			var measures, floors []time.Duration
 			for range 300 {
 				start := time.Now()
@@ -149,7 +141,7 @@ func BenchmarkCommand(b *testing.B) {
 	for _, n := range []int{10, 100, 1000, 10_000} {
 		b.Run(fmt.Sprint(n, " windows"), func(b *testing.B) {
 			d := deskOf(b, n)
-			send := parse(b, "send 2 of #5")
+			send := desks.Command(b, "send 2 of #5")
 			ids := make([]int, n/8+1)
 			tiles := layout.Of(layout.Columns, ids, 0, 1)
 			var measures, floors []time.Duration
@@ -285,7 +277,7 @@ func BenchmarkOpen(b *testing.B) {
 				floors = append(floors, floor.once(b))
 				measures = append(measures, ours.once(b))
 				// What the keeper still had to do about the one that went.
-				if _, err := k.Do(ctx, parse(b, "reload"), keeper.Line); err != nil {
+				if _, err := k.Do(ctx, desks.Command(b, "reload"), keeper.Line); err != nil {
 					b.Fatal(err)
 				}
 			}
@@ -562,7 +554,7 @@ func BenchmarkSaveStep(b *testing.B) {
 	d := deskOf(b, 20)
 	save(b, func(i int) store.Batch {
 		var err error
-		if d, _, err = d.Apply(parse(b, fmt.Sprintf("send %d of #1", 1+(i+1)%2))); err != nil {
+		if d, _, err = d.Apply(desks.Command(b, fmt.Sprintf("send %d of #1", 1+(i+1)%2))); err != nil {
 			b.Fatal(err)
 		}
 		return store.Batch{Desk: d, Server: 7}
@@ -607,13 +599,13 @@ func save(b *testing.B, batch func(i int) store.Batch) {
 func BenchmarkUndo(b *testing.B) {
 	d := deskOf(b, 200)
 	for i := range 1000 {
-		next, _, err := d.Apply(parse(b, fmt.Sprintf("send %d of #5", i%3+2)))
+		next, _, err := d.Apply(desks.Command(b, fmt.Sprintf("send %d of #5", i%3+2)))
 		if err != nil {
 			b.Fatal(i, err)
 		}
 		d = next
 	}
-	undo := parse(b, "undo")
+	undo := desks.Command(b, "undo")
 	var measures, floors []time.Duration
 	for d.Undo() != "" {
 		start := time.Now()
@@ -703,7 +695,7 @@ func BenchmarkAdopt(b *testing.B) {
 		floors = append(floors, time.Since(start))
 		start = time.Now()
 		k, ctx, end := keeping(b, x11.Options{Display: s.Display})
-		if o, err := k.Try(ctx, parse(b, "go 1")); err != nil || len(o.Desk.Windows) != 200 {
+		if o, err := k.Try(ctx, desks.Command(b, "go 1")); err != nil || len(o.Desk.Windows) != 200 {
 			b.Fatal("the windows are not there: ", err)
 		}
 		measures = append(measures, time.Since(start))

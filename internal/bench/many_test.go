@@ -25,6 +25,7 @@ import (
 	"zatlas/internal/scene"
 	"zatlas/internal/status"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 	"zatlas/internal/tui"
 	"zatlas/internal/tui/cells"
 	"zatlas/internal/tui/terminal"
@@ -45,7 +46,7 @@ func crowded(b *testing.B, n int) (c *crowd, end func()) {
 	k, ctx, end := keeping(b, x11.Options{Display: s.Display})
 	c = &crowd{b, k, x}
 	for _, line := range []string{"add", "add", "rename 1 aaaaaa", "rename 2 oooooo", "go 1"} {
-		c.do(parse(b, line))
+		c.do(desks.Command(b, line))
 	}
 	open := func(title string, desktop uint32) {
 		win := x.Window(title, 0, 0, 100, 100)
@@ -60,7 +61,7 @@ func crowded(b *testing.B, n int) (c *crowd, end func()) {
 		open(fmt.Sprint("many ", w), 2)
 	}
 	for deadline := time.Now().Add(4 * time.Minute); ; time.Sleep(50 * time.Millisecond) {
-		o, err := c.k.Try(ctx, parse(b, "go 1"))
+		o, err := c.k.Try(ctx, desks.Command(b, "go 1"))
 		if err == nil && o.Desk != nil && len(o.Desk.Windows) == n+4 {
 			break
 		}
@@ -136,7 +137,7 @@ func BenchmarkGoAmongMany(b *testing.B) {
 			var measures, floors []time.Duration
 			for turn := range 300 {
 				start := time.Now()
-				c.do(parse(b, fmt.Sprint("go ", 1+turn%2)))
+				c.do(desks.Command(b, fmt.Sprint("go ", 1+turn%2)))
 				measures, floors = append(measures, time.Since(start)), append(floors, floor.swap())
 			}
 			report(b, measures, floors)
@@ -220,8 +221,8 @@ func BenchmarkPile(b *testing.B) {
 	floor := opener(b, other)
 	c, end := crowded(b, 0)
 	defer end()
-	c.do(parse(b, "go 3"))
-	c.do(parse(b, "layout pile"))
+	c.do(desks.Command(b, "go 3"))
+	c.do(desks.Command(b, "layout pile"))
 	n := 0
 	open := func() time.Duration {
 		win := c.x.Window(fmt.Sprint("in the pile ", n), 0, 0, 100, 100)
@@ -229,7 +230,7 @@ func BenchmarkPile(b *testing.B) {
 		start := time.Now()
 		xproto.MapWindow(c.x.Conn, win)
 		for end := start.Add(testkit.Deadline); ; time.Sleep(20 * time.Microsecond) {
-			o, err := c.k.Try(context.Background(), parse(b, "go 3"))
+			o, err := c.k.Try(context.Background(), desks.Command(b, "go 3"))
 			if err != nil || time.Now().After(end) {
 				b.Fatal("the window did not open: ", err)
 			}
@@ -266,10 +267,10 @@ func growings(b *testing.B) (all []growing) {
 		"minimise of on:1", "close of on:1", "raise of on:1", "lower of on:1", "above on of on:1", "stick of on:1",
 		"rescue of is:stray", "minimise of app:9", "minimise of title:99", "minimise of is:floating", "remove 1",
 	} {
-		c := parse(b, line)
+		c := desks.Command(b, line)
 		all = append(all, growing{line, func(d *desk.Desk) error { _, _, err := d.Apply(c); return err }})
 	}
-	hidden := parse(b, "minimise of on:1")
+	hidden := desks.Command(b, "minimise of on:1")
 	fonts, err := render.NewFonts()
 	if err != nil {
 		b.Fatal(err)
@@ -277,7 +278,7 @@ func growings(b *testing.B) (all []growing) {
 	return append(all,
 		growing{"restore of what was minimised", func(d *desk.Desk) error {
 			d, _, err := d.Apply(hidden)
-			d.Apply(parse(b, "restore of is:minimised"))
+			d.Apply(desks.Command(b, "restore of is:minimised"))
 			return err
 		}},
 		growing{"scene", func(d *desk.Desk) error { return scene.Write(io.Discard, d) }},

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"zatlas/internal/assign"
+	"zatlas/internal/testkit/desks"
 )
 
 // BenchmarkLay: lay a plate that moves 60 real windows back to where they were, and send them
@@ -14,14 +15,14 @@ import (
 func BenchmarkLay(b *testing.B) {
 	c, end := crowded(b, 60)
 	defer end()
-	c.do(parse(b, "plate save Day"))
+	c.do(desks.Command(b, "plate save Day"))
 	var laid, sent, floors []time.Duration
 	floor := newBare(b, 60, 0)
 	for range 20 {
 		start := time.Now()
-		c.do(parse(b, "send 1 of on:3"))
+		c.do(desks.Command(b, "send 1 of on:3"))
 		between := time.Now()
-		c.do(parse(b, "plate lay Day"))
+		c.do(desks.Command(b, "plate lay Day"))
 		sent, laid = append(sent, between.Sub(start)), append(laid, time.Since(between))
 		floors = append(floors, floor.swap())
 	}

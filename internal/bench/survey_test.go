@@ -18,6 +18,7 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/store"
 	"zatlas/internal/survey"
+	"zatlas/internal/testkit/desks"
 )
 
 // yearOf is a file with n spans of a year up to a moment.
@@ -140,7 +141,7 @@ func BenchmarkRecord(b *testing.B) {
 			k := keep(record)
 			var measures, floors []time.Duration
 			for i := range 2000 {
-				c := parse(b, fmt.Sprint("go ", 1+i%2))
+				c := desks.Command(b, fmt.Sprint("go ", 1+i%2))
 				start := time.Now()
 				if o, err := k.Do(b.Context(), c, keeper.Chord); err != nil || o.Err != nil {
 					b.Fatal(err, o.Err)
@@ -188,7 +189,7 @@ func BenchmarkJournal(b *testing.B) {
 func against(b *testing.B, on, off *keeper.Keeper, line func(i int) string) {
 	var measures, floors []time.Duration
 	for i := range 2000 {
-		c := parse(b, line(i))
+		c := desks.Command(b, line(i))
 		turns := []struct {
 			*keeper.Keeper
 			to *[]time.Duration

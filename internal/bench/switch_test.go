@@ -29,6 +29,7 @@ import (
 	"zatlas/internal/picture"
 	"zatlas/internal/status"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // A key, and the modifiers held with it, as the chord and the floor have it.
@@ -154,11 +155,11 @@ func newKeptSwitcher(b *testing.B, n int, painted bool, line paint.LineOptions, 
 	k, ctx, end := keeping(b, x11.Options{Display: s.Display, Quiet: true, Line: line, Camera: shots, Board: board.Options{Chords: []keys.Chord{{Name: switchKey, Command: "go back", Modifiers: keys.Modifiers{Super: true}, Keysym: switchSym}}}})
 	sw.do = func(line string) *desk.Desk {
 		b.Helper()
-		o, err := k.Do(ctx, parse(b, line), keeper.Line)
+		o, err := k.Do(ctx, desks.Command(b, line), keeper.Line)
 		if err = errors.Join(err, o.Err); err != nil {
 			b.Fatal(line, err)
 		}
-		o, err = k.Try(ctx, parse(b, "go 1"))
+		o, err = k.Try(ctx, desks.Command(b, "go 1"))
 		if err != nil {
 			b.Fatal(err)
 		}

@@ -12,6 +12,7 @@ import (
 	"zatlas/internal/lang"
 	"zatlas/internal/layout"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // besides is a desk that another program manages: two monitors, the workspaces and the
@@ -38,10 +39,7 @@ func opens(id int, r geom.Rect) desk.Opened {
 // wished is the desk that a command would lead to.
 func wished(t testing.TB, d *desk.Desk, line string) desk.Wish {
 	t.Helper()
-	c, err := lang.ParseCommand(line)
-	if err != nil {
-		t.Fatal(err)
-	}
+	c := desks.Command(t, line)
 	next, _, err := d.Apply(c)
 	if err != nil {
 		t.Fatalf("%s: %v", line, err)
@@ -164,10 +162,7 @@ func TestPlacedOnce(t *testing.T) {
 func TestOffersAlongside(t *testing.T) {
 	d := besides(t, nil, desk.Stands{ID: 1, Rect: geom.R(0, 0, 400, 300)})
 	for _, line := range []string{"float of #1", "split across of #1", "turn of #1", "ungroup of #1", "group left of #1", "home A", "gaps on", "bare", "layout free", "open Reel on 1"} {
-		c, err := lang.ParseCommand(line)
-		if err != nil {
-			t.Fatal(err)
-		}
+		c := desks.Command(t, line)
 		if next, _, err := d.Apply(c); err == nil || next != d {
 			t.Errorf("%s is done: %v", line, err)
 		}

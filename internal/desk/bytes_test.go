@@ -7,12 +7,13 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
+	"zatlas/internal/testkit/desks"
 )
 
 // What is kept for undo stays within its bound, however many windows a command moves: the
 // oldest steps are let go, and the others can be taken back.
 func TestHistoryIsBounded(t *testing.T) {
-	d := demo(t)
+	d := desks.Demo(t)
 	var opened []desk.Fact
 	for i := range 120 {
 		opened = append(opened, desk.Opened{Window: desk.Window{ID: 1000 + i, App: "Many", Title: fmt.Sprint(i), Rect: geom.R(10, 10, 300, 200)}})

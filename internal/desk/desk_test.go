@@ -13,6 +13,7 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
 
 // two is a desk of two monitors side by side with three workspaces.
@@ -527,10 +528,7 @@ func TestRulesByApp(t *testing.T) {
 
 // A command that no grammar writes is an error, and never a panic.
 func TestFaultInside(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	next, _, err := d.Apply(desk.Command{Verb: "go"})
 	var fault *desk.Breakdown
 	if next != d || !errors.As(err, &fault) || !strings.Contains(fault.Stack, "goTo") || strings.Contains(err.Error(), "goroutine") {
@@ -541,7 +539,7 @@ func TestFaultInside(t *testing.T) {
 // Windows that float are where they were, and as large, when their monitor has its size
 // again, whatever it had meanwhile; unless they were placed then.
 func TestModes(t *testing.T) {
-	d := demo(t)
+	d := desks.Demo(t)
 	for _, line := range []string{"go 1", "float of #11", "float of #12", "snap left of #11", "layout free"} {
 		d = run(t, d, line)
 	}
@@ -579,7 +577,7 @@ func TestModes(t *testing.T) {
 // A window that opens fullscreen moves no tile, and floats when it is that no longer; one
 // that wants no focus is not urgent, and another that may not have it is.
 func TestOpensFullscreen(t *testing.T) {
-	d := run(t, demo(t), "go 3")
+	d := run(t, desks.Demo(t), "go 3")
 	tiles := map[int]geom.Rect{}
 	for _, w := range d.Windows {
 		if d.Visible(w) && d.Tiled(w) {

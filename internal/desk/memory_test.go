@@ -6,14 +6,14 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
-	"zatlas/internal/lang"
 	"zatlas/internal/layout"
+	"zatlas/internal/testkit/desks"
 )
 
 // A tree made by hand outlives other layouts, and windows that float for a while.
 // Of several steps taken back, the notes of each are told.
 func TestNotesOfSeveralSteps(t *testing.T) {
-	d := run(t, demo(t), "send 2 of #11", "pull B", "send 3 of #12")
+	d := run(t, desks.Demo(t), "send 2 of #11", "pull B", "send 3 of #12")
 	d, _ = d.With(desk.Closed{ID: 12})
 	_, r, err := apply(t, d, "undo 2")
 	if err != nil || !strings.Contains(r.Words, "A window was closed since") || !strings.Contains(r.Words, "Monitor B has no sheets") {
@@ -158,10 +158,7 @@ func TestRepeats(t *testing.T) {
 		"send next": false, "carry 2": false, "send left": false, "bare": false, "stick": false, "layout next": false, "swap left": false, "move left": false, "jump a": false,
 		"end": false, "restart": false, "reload": false, "group next": false, "turn": false, "split across": false, "rescue": false, "vacate B": false,
 	} {
-		c, err := lang.ParseCommand(line)
-		if err != nil {
-			t.Fatalf("%s: %v", line, err)
-		}
+		c := desks.Command(t, line)
 		if got := c.Repeats(); got != want {
 			t.Errorf("%s repeats while its key is held: %t", line, got)
 		}

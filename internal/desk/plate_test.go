@@ -10,19 +10,16 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/lang"
-	"zatlas/internal/scene"
 	"zatlas/internal/stray"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // run applies commands, of which none may fail.
 func run(t *testing.T, d *desk.Desk, lines ...string) *desk.Desk {
 	t.Helper()
 	for _, line := range lines {
-		c, err := lang.ParseCommand(line)
-		if err != nil {
-			t.Fatalf("%s: %v", line, err)
-		}
+		c := desks.Command(t, line)
 		next, _, err := d.Apply(c)
 		if err == nil {
 			err = next.Check()
@@ -35,22 +32,10 @@ func run(t *testing.T, d *desk.Desk, lines ...string) *desk.Desk {
 	return d
 }
 
-func demo(t *testing.T) *desk.Desk {
-	t.Helper()
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
-	return d
-}
-
 // words applies a command and gives what it says, or why it fails.
 func words(t *testing.T, d *desk.Desk, line string) string {
 	t.Helper()
-	c, err := lang.ParseCommand(line)
-	if err != nil {
-		t.Fatal(err)
-	}
+	c := desks.Command(t, line)
 	_, r, err := d.Apply(c)
 	if err != nil {
 		return err.Error()
@@ -65,7 +50,7 @@ func lies(d *desk.Desk, id int) string {
 
 // TestPlateWords is what the verb says, and why it fails.
 func TestPlateWords(t *testing.T) {
-	d := run(t, demo(t), "rescue of is:stray", "plate save Day", "plate letter Day d", "plate save Pair sheet", "plate save Room workspace")
+	d := run(t, desks.Demo(t), "rescue of is:stray", "plate save Day", "plate letter Day d", "plate save Pair sheet", "plate save Room workspace")
 	for _, c := range []struct{ line, want string }{
 		{"plate save Call", "Saved the desk as the plate Call, with 26 places."},
 		{"plate save Two sheet", "Saved sheet A1 as the plate Two, with 3 places."},
@@ -105,7 +90,7 @@ func TestPlateWords(t *testing.T) {
 // TestLay is what laying does, by hand.
 func TestLay(t *testing.T) {
 	shaken := []string{"send 4 of #11", "float of #14", "layout rows of #12", "reorder 3 to 1", `rename "Late night" Nights`, "minimise of #17", "send Press of #12"}
-	day := run(t, demo(t), "rescue of is:stray", "plate save Day", "plate save Room workspace", "plate save Pair sheet", "plate save Wide sheet gather")
+	day := run(t, desks.Demo(t), "rescue of is:stray", "plate save Day", "plate save Room workspace", "plate save Pair sheet", "plate save Wide sheet gather")
 	d := run(t, day, shaken...)
 	laid := run(t, d, "plate lay Day")
 	for _, w := range day.Windows {
@@ -209,7 +194,7 @@ func TestGive(t *testing.T) {
 
 // TestOtherMonitors is where places go whose monitors are others.
 func TestOtherMonitors(t *testing.T) {
-	day := run(t, demo(t), "rescue of is:stray", "plate save Day")
+	day := run(t, desks.Demo(t), "rescue of is:stray", "plate save Day")
 	d := run(t, day, "pull B", "send 6 of #11", "plate lay Day")
 	for _, w := range d.Windows {
 		if f := d.Lost(w); f.Cause != stray.None {
@@ -244,9 +229,9 @@ func TestOtherMonitors(t *testing.T) {
 
 // TestMode holds that a desk's plate has its mode and its count, as one step.
 func TestMode(t *testing.T) {
-	growing, _ := demo(t).With(desk.Settle{Settings: desk.Settings{Growing: true, Separate: true}})
+	growing, _ := desks.Demo(t).With(desk.Settle{Settings: desk.Settings{Growing: true, Separate: true}})
 	plates := run(t, growing, "plate save Apart").Plates
-	d := demo(t).WithPlates(plates)
+	d := desks.Demo(t).WithPlates(plates)
 	next := run(t, d, "plate lay Apart")
 	if !next.Settings.Separate || !next.Settings.Growing || next.HomeOf(0) != growing.HomeOf(0) {
 		t.Errorf("laid, the settings are %+v", next.Settings)
@@ -259,12 +244,9 @@ func TestMode(t *testing.T) {
 // TestStarting holds that what is missing is started, and its first window gets its place
 // within two minutes.
 func TestStarting(t *testing.T) {
-	day := run(t, demo(t).AtTime(1000), "rescue of is:stray", "plate save Day")
+	day := run(t, desks.Demo(t).AtTime(1000), "rescue of is:stray", "plate save Day")
 	d, _ := day.With(desk.Closed{ID: 11}, desk.Closed{ID: 14}, desk.Closed{ID: 16})
-	c, err := lang.ParseCommand("plate lay Day starting")
-	if err != nil {
-		t.Fatal(err)
-	}
+	c := desks.Command(t, "plate lay Day starting")
 	next, r, err := d.AtTime(1000).Apply(c)
 	if err != nil || len(r.Starts) != 3 || !strings.Contains(r.Words, "Starting Reel Ledger, Tin Radio, Projection Log.") {
 		t.Fatalf("%v, starts %+v, says %q", err, r.Starts, r.Words)
@@ -304,7 +286,7 @@ func TestShaken(t *testing.T) {
 		runs = 40
 	}
 	for n := range runs {
-		w := &walker{Rand: rand.New(rand.NewPCG(seed, uint64(n))), d: demo(t), next: 100}
+		w := &walker{Rand: rand.New(rand.NewPCG(seed, uint64(n))), d: desks.Demo(t), next: 100}
 		w.shake(t, 40)
 		w.d = run(t, w.d, "rescue of is:stray")
 		saved := run(t, w.d, "plate save Then")

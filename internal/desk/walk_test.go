@@ -18,6 +18,7 @@ import (
 	"zatlas/internal/scene"
 	"zatlas/internal/stray"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // walker takes random steps on a desk: commands and facts of a host.
@@ -277,10 +278,7 @@ func TestWalk(t *testing.T) {
 }
 
 func walk(t *testing.T, seed uint64, steps int) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	w := &walker{Rand: rand.New(rand.NewPCG(seed, 7)), d: d, next: 100}
 	done := map[string]int{}
 	for step := range steps {
@@ -369,10 +367,7 @@ func allTheWay(t *testing.T, d *desk.Desk) {
 
 func (w *walker) apply(t *testing.T, line string, done map[string]int) {
 	t.Helper()
-	c, err := lang.ParseCommand(line)
-	if err != nil {
-		t.Fatalf("%s: %v", line, err)
-	}
+	c := desks.Command(t, line)
 	if again, err := lang.ParseCommand(lang.Print(c)); err != nil || !reflect.DeepEqual(c, again) {
 		t.Fatalf("%s is printed as %s, which reads as %+v, %v", line, lang.Print(c), again, err)
 	}

@@ -5,32 +5,12 @@ import (
 	"strings"
 	"testing"
 
-	"zatlas/internal/desk"
-	"zatlas/internal/lang"
-	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
-
-func demo(t *testing.T, lines ...string) *desk.Desk {
-	t.Helper()
-	d, err := scene.Demo()
-	for _, line := range lines {
-		c, parsed := lang.ParseCommand(line)
-		if parsed != nil {
-			t.Fatal(parsed)
-		}
-		if err == nil {
-			d, _, err = d.Apply(c)
-		}
-	}
-	if err != nil {
-		t.Fatal(err)
-	}
-	return d
-}
 
 // A desk is described window by window, each on the sheet where it is seen.
 func TestAtlas(t *testing.T) {
-	d := demo(t, "minimise of #12", "layout pile of #13")
+	d := desks.Demo(t, "minimise of #12", "layout pile of #13")
 	a := NewAtlas(d)
 	var columns, ids []string
 	for _, c := range a.Columns {
@@ -76,20 +56,20 @@ func TestAtlas(t *testing.T) {
 	if n != len(d.Windows) {
 		t.Errorf("%d of %d windows are drawn", n, len(d.Windows))
 	}
-	if d = demo(t, "rescue of is:stray"); len(NewAtlas(d).Columns) != 2 {
+	if d = desks.Demo(t, "rescue of is:stray"); len(NewAtlas(d).Columns) != 2 {
 		t.Error("an unplugged monitor without windows has a column")
 	}
 }
 
 func TestOneSheet(t *testing.T) {
-	s := OneSheet(demo(t), 2, 'A')
+	s := OneSheet(desks.Demo(t), 2, 'A')
 	if s.Title != "A3 Box office on Laptop, tree" || len(s.Boxes) != 3 || s.Boxes[0].Size != "1280×1168 67%" {
 		t.Errorf("it is %+v", s)
 	}
 }
 
 func TestPlane(t *testing.T) {
-	p := NewPlane(demo(t))
+	p := NewPlane(desks.Demo(t))
 	var got []string
 	for _, s := range p.Strays {
 		got = append(got, fmt.Sprintf("#%d %s %s", s.ID, s.Far, s.Would))

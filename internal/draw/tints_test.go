@@ -7,16 +7,13 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
-	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
 
 // Up to eight apps have each a tint of its own, those that lie beside one another ones
 // that are easy to tell apart; what an app has it keeps.
 func TestTints(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	tints := Tints(d)
 	least, all := 1e9, 0.0
 	pairs := 0

@@ -42,7 +42,7 @@ var floors = []floor{
 }
 
 // beside are the packages that no other but tests uses: they may know of all.
-var beside = []string{"testkit", "testkit/manager", "host/hosttest", "host/x11/standards", "bench", "house"}
+var beside = []string{"testkit", "testkit/desks", "testkit/manager", "host/hosttest", "host/x11/standards", "bench", "house"}
 
 // module is what the paths of our packages begin with.
 const module = "zatlas/"

@@ -13,6 +13,7 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // slow is a host that asks a program which answers when the test has it do so.
@@ -105,10 +106,7 @@ func TestAsking(t *testing.T) {
 	go func() { defer close(ended); k.Run(ctx) }()
 	outcomes := map[string]chan keeper.Outcome{}
 	do := func(line string) {
-		c, err := lang.ParseCommand(line)
-		if err != nil {
-			t.Fatal(err)
-		}
+		c := desks.Command(t, line)
 		ch := make(chan keeper.Outcome, 1)
 		outcomes[line] = ch
 		go func() {

@@ -11,17 +11,14 @@ import (
 	"zatlas/internal/host/sim"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
-	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
 
 // timed runs a test with a keeper of the demo desk, and the host that is made for it,
 // on a clock of its own.
 func timed(t *testing.T, host func() keeper.Host, opt keeper.Options, test func(*testing.T, *keeper.Keeper)) {
 	t.Helper()
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	synctest.Test(t, func(t *testing.T) {
 		ctx, cancel := context.WithCancel(t.Context())
 		k := keeper.New(d, host(), opt)
@@ -38,10 +35,7 @@ func simulated() keeper.Host { return sim.New() }
 func TestStepsOfASecond(t *testing.T) {
 	for pause, want := range map[time.Duration]int{999 * time.Millisecond: 1, time.Second: 4} {
 		timed(t, simulated, keeper.Options{}, func(t *testing.T, k *keeper.Keeper) {
-			c, err := lang.ParseCommand("share +1 of #11")
-			if err != nil {
-				t.Fatal(err)
-			}
+			c := desks.Command(t, "share +1 of #11")
 			for range 4 {
 				if o, err := k.Do(t.Context(), c, keeper.Screen); err != nil || o.Err != nil {
 					t.Fatal(err, o.Err)

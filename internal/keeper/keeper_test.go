@@ -14,15 +14,12 @@ import (
 	"zatlas/internal/host/sim"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
-	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
 
 func start(t *testing.T) (*keeper.Keeper, context.CancelFunc) {
 	t.Helper()
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	k := keeper.New(d, sim.New(), keeper.Options{})
 	ctx, cancel := context.WithCancel(context.Background())
 	done := make(chan struct{})
@@ -33,10 +30,7 @@ func start(t *testing.T) (*keeper.Keeper, context.CancelFunc) {
 
 func do(t *testing.T, k *keeper.Keeper, line string) keeper.Outcome {
 	t.Helper()
-	c, err := lang.ParseCommand(line)
-	if err != nil {
-		t.Fatal(err)
-	}
+	c := desks.Command(t, line)
 	o, err := k.Do(context.Background(), c, keeper.Line)
 	if err != nil {
 		t.Fatal(err)
@@ -142,10 +136,7 @@ func (faulty) Show(d *desk.Desk) {
 }
 
 func TestFaultInside(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	k := keeper.New(d, faulty{sim.New()}, keeper.Options{})
 	go k.Run(t.Context())
 	if o := do(t, k, "go 2"); o.Err == nil || !strings.Contains(o.Words(), "failed inside") {
@@ -173,10 +164,7 @@ func (h *eventful) Take() ([]keeper.Event, error) {
 
 // A fact that fails inside is left out, and those before and after it count.
 func TestFactFailsInside(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	retitle := func(id int, title string) keeper.Event {
 		return keeper.Event{Fact: desk.Changed{ID: id, Change: func(w *desk.Window) {
 			if w.Title = title; title == "" {
@@ -204,10 +192,7 @@ func TestHandIsOneLine(t *testing.T) {
 	k, _ := start(t)
 	do(t, k, "go 2")
 	for _, hand := range []int64{7, 7, 7, 8} {
-		c, err := lang.ParseCommand("nudge left of #14")
-		if err != nil {
-			t.Fatal(err)
-		}
+		c := desks.Command(t, "nudge left of #14")
 		c.Hand = hand
 		if o, err := k.Do(t.Context(), c, keeper.Screen); err != nil || o.Err != nil {
 			t.Fatal(err, o.Err)
@@ -250,10 +235,7 @@ func TestLogAndTry(t *testing.T) {
 	if got, want := backs(), "undo 3, undo 2, undo 2, undo 1, here, "; got != want {
 		t.Errorf("the way back is %s, want %s", got, want)
 	}
-	c, err := lang.ParseCommand("undo 2")
-	if err != nil {
-		t.Fatal(err)
-	}
+	c := desks.Command(t, "undo 2")
 	o, err := k.Try(ctx, c)
 	if err != nil || o.Err != nil || len(o.Desk.Workspaces) != 6 {
 		t.Errorf("tried: %+v %v", o, err)
@@ -291,10 +273,7 @@ func (r *rogue) Start(app apps.App) (string, int, error) {
 
 // The names of what is installed are safe to show, and still start what they name.
 func TestRogueNames(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	launcher := &rogue{}
 	k := keeper.New(d, sim.New(), keeper.Options{Launch: launcher})
 	go k.Run(t.Context())
@@ -343,16 +322,10 @@ func (s *scripted) Take() ([]keeper.Event, error) {
 
 // A command that ends the keeper does so whatever comes in with it.
 func TestEndsAmongOthers(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	h := &scripted{Host: sim.New(), wake: make(chan struct{}, 1)}
 	for _, line := range []string{"go 2", "restart", "go 3"} {
-		c, err := lang.ParseCommand(line)
-		if err != nil {
-			t.Fatal(err)
-		}
+		c := desks.Command(t, line)
 		h.events = append(h.events, keeper.Event{Command: &c, Source: keeper.Chord})
 	}
 	k := keeper.New(d, h, keeper.Options{Real: true})
@@ -371,10 +344,7 @@ func (clumsy) Tell(keeper.Outcome) { panic("told") }
 
 // A mistake in telling an outcome does not end the keeper, and the command is done.
 func TestTellingFails(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	k := keeper.New(d, clumsy{sim.New()}, keeper.Options{})
 	go k.Run(t.Context())
 	for range 2 {

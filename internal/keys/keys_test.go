@@ -12,7 +12,7 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/lang"
 	"zatlas/internal/prompt"
-	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
 
 // board is a keyboard in memory: which keys are down, whose it is, and what was done.
@@ -76,10 +76,7 @@ func (b *board) Wake(at time.Time) { b.wakes = at }
 // newBoard has some chords, all of them with Super: "s send", "hold t recent", "q r rescue".
 func newBoard(t *testing.T, chords ...string) *board {
 	t.Helper()
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	b := &board{t: t, d: d, now: time.Unix(1, 0), down: map[string]bool{}, chords: map[string]*Start{}}
 	b.m.Side, b.m.Delay = b, 400*time.Millisecond
 	b.m.See(d)

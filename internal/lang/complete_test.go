@@ -7,15 +7,12 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/lang"
-	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
 
 // What a desk has is offered where it fits, whatever quotes and brackets stand before it.
 func TestCompleteOnADesk(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	d = d.WithOwn(desk.Settings{Pins: map[byte]desk.Query{'r': desk.ByApp{Text: "Reel Ledger", Whole: true}}})
 	for _, c := range []struct {
 		line     string

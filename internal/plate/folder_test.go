@@ -13,15 +13,13 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
 
 // demoPlate is a plate of the demo desk, and what its file holds.
 func demoPlate(t *testing.T, name string) (*desk.Plate, string) {
 	t.Helper()
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	c, err := lang.ParseCommand("plate save " + lang.Quote(name))
 	if err == nil {
 		d, _, err = d.Apply(c)

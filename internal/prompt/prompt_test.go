@@ -7,10 +7,11 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
 
-// desks are the demo's, and one with little on it.
-func desks(t *testing.T) (all []*desk.Desk) {
+// samples are the demo's, and one with little on it.
+func samples(t *testing.T) (all []*desk.Desk) {
 	t.Helper()
 	demo, err := scene.Demo()
 	if err != nil {
@@ -47,7 +48,7 @@ func everyEnd(t *testing.T, p Prompt, depth int, end func(c Choice)) {
 // Every key of every prompt leads to a command of its verb, or to the line.
 func TestEveryKey(t *testing.T) {
 	asked := 0
-	for _, d := range desks(t) {
+	for _, d := range samples(t) {
 		for _, v := range desk.Verbs() {
 			a := About{Desk: d, Verb: v, Words: "#1 Reel", Workspace: d.Current(), Letter: d.At}
 			if w := d.Window(d.Focus); w != nil {
@@ -85,9 +86,9 @@ func TestEveryKey(t *testing.T) {
 // What is listed can be done now, and all that can be done is listed. Where nothing can be,
 // that has a reason.
 func TestOffered(t *testing.T) {
-	all := desks(t)
+	all := samples(t)
 	for _, line := range []string{"go 6", "go 5", "go 3", "pull B", "rescue of is:stray"} {
-		all = append(all, applied(t, all[0], line))
+		all = append(all, desks.After(t, all[0], line))
 	}
 	listed, left := 0, 0
 	for _, d := range all {
@@ -137,22 +138,9 @@ var rowKeys = strings.NewReplacer("arrows", "← → ↑ ↓", "A or B", "A B", 
 
 func spaced(letters string) string { return strings.Join(strings.Split(letters, ""), " ") }
 
-func applied(t *testing.T, d *desk.Desk, line string) *desk.Desk {
-	t.Helper()
-	c, err := lang.ParseCommand(line)
-	if err != nil {
-		t.Fatal(err)
-	}
-	now, _, err := d.Apply(c)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return now
-}
-
 // Keys in a row that are alike are listed once.
 func TestRows(t *testing.T) {
-	d := desks(t)[0]
+	d := samples(t)[0]
 	v, _ := desk.FindVerb("snap")
 	p, _ := For(About{Desk: d, Verb: v, Words: "#1", Letter: 'A'})
 	var keys []string
@@ -170,7 +158,7 @@ func TestRows(t *testing.T) {
 // Letters that stand for arrows do so where they mean nothing else, and what is said of the
 // places means the same after every verb that asks for one.
 func TestPlaces(t *testing.T) {
-	d := desks(t)[0]
+	d := samples(t)[0]
 	for _, c := range []struct{ verb, key, line string }{
 		{"go", ".", "go next"}, {"send", ",", "send prev"}, {"carry", ".", "carry next"}, {"send", "h", "send left"}, {"send", "b", "send back"},
 		{"rescue", "Return", "rescue"}, {"rescue", "2", "rescue to 2"}, {"go", "n", "go new"}, {"snap", "l", "snap right"},
@@ -214,7 +202,7 @@ func TestDoes(t *testing.T) {
 // A plate without a letter is laid by the first of its name, as long as no other begins alike;
 // a letter that was given goes before that.
 func TestPlateKeys(t *testing.T) {
-	d := desks(t)[0].WithPlates(map[string]*desk.Plate{})
+	d := samples(t)[0].WithPlates(map[string]*desk.Plate{})
 	v, _ := desk.FindVerb("plate")
 	lines := func(plates ...desk.Plate) string {
 		all := map[string]*desk.Plate{}

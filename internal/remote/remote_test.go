@@ -20,10 +20,10 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/host/sim"
 	"zatlas/internal/keeper"
-	"zatlas/internal/lang"
 	"zatlas/internal/remote"
 	"zatlas/internal/scene"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // serve serves the demo desk on a socket of the test's own.
@@ -34,10 +34,7 @@ func serve(t *testing.T) (string, *remote.Server) {
 
 func served(t *testing.T, opt keeper.Options) (string, *remote.Server, *keeper.Keeper) {
 	t.Helper()
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	k := keeper.New(d, sim.New(), opt)
 	go k.Run(t.Context())
 	path := filepath.Join(t.TempDir(), "run", "test.sock")
@@ -59,15 +56,6 @@ func dial(t *testing.T, path string) *remote.Client {
 	return c
 }
 
-func parse(t *testing.T, line string) desk.Command {
-	t.Helper()
-	c, err := lang.ParseCommand(line)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return c
-}
-
 func TestClients(t *testing.T) {
 	path, s := serve(t)
 	a, b := dial(t, path), dial(t, path)
@@ -78,7 +66,7 @@ func TestClients(t *testing.T) {
 	if first.Desk == nil || len(first.Desk.Windows) != 26 {
 		t.Fatalf("the first news is %+v", first)
 	}
-	o, err := a.Do(ctx, parse(t, "carry 3"), keeper.Screen)
+	o, err := a.Do(ctx, desks.Command(t, "carry 3"), keeper.Screen)
 	if err != nil || o.Err != nil || o.Result.Words != "Carried Reel Ledger · Running order to 3 Box office." || !o.Result.Goes || len(o.Result.Windows) != 1 {
 		t.Errorf("carry 3: %+v %v", o, err)
 	}
@@ -96,7 +84,7 @@ func TestClients(t *testing.T) {
 	if err != nil || d.Ref(d.Window(11)) != "A3" {
 		t.Errorf("the desk: %v", err)
 	}
-	tried, err := a.Try(ctx, parse(t, "undo"))
+	tried, err := a.Try(ctx, desks.Command(t, "undo"))
 	if err != nil || tried.Err != nil || tried.Desk.Ref(tried.Desk.Window(11)) != "A1" {
 		t.Errorf("tried undo: %+v %v", tried.Result, err)
 	}
@@ -104,14 +92,14 @@ func TestClients(t *testing.T) {
 	if err != nil || len(lines) != 2 || lines[1].Words != o.Result.Words || lines[1].Source != keeper.Screen || lines[1].Back.Verb != "" {
 		t.Errorf("the logbook is %+v, %v", lines, err)
 	}
-	o, err = a.Do(ctx, parse(t, "go 77"), keeper.Line)
+	o, err = a.Do(ctx, desks.Command(t, "go 77"), keeper.Line)
 	if err != nil || o.Err == nil || o.Err.Error() != "there is no workspace 77: there are 6; add makes one" {
 		t.Errorf("go 77: %+v %v", o, err)
 	}
 	s.Close()
 	for range news { // ends
 	}
-	if _, err := a.Do(ctx, parse(t, "go 1"), keeper.Line); !errors.Is(err, remote.ErrNoKeeper) {
+	if _, err := a.Do(ctx, desks.Command(t, "go 1"), keeper.Line); !errors.Is(err, remote.ErrNoKeeper) {
 		t.Errorf("without a server: %v", err)
 	}
 	if _, err := os.Stat(path); !os.IsNotExist(err) {
@@ -428,7 +416,7 @@ func TestIdleConnections(t *testing.T) {
 	}
 	for range 3 {
 		a := dial(t, path)
-		if o, err := a.Do(t.Context(), parse(t, "go 1"), keeper.Line); err != nil || o.Err != nil {
+		if o, err := a.Do(t.Context(), desks.Command(t, "go 1"), keeper.Line); err != nil || o.Err != nil {
 			t.Errorf("beside them: %v %v", err, o.Err)
 		}
 	}
@@ -458,7 +446,7 @@ func TestNobodyReads(t *testing.T) {
 	a := dial(t, path)
 	for end := time.Now().Add(40 * time.Second); ; {
 		for i := range 40 {
-			if o, err := a.Do(t.Context(), parse(t, fmt.Sprint("go ", i%2+1)), keeper.Line); err != nil || o.Err != nil {
+			if o, err := a.Do(t.Context(), desks.Command(t, fmt.Sprint("go ", i%2+1)), keeper.Line); err != nil || o.Err != nil {
 				t.Fatalf("beside it: %v %v", err, o.Err)
 			}
 		}
@@ -485,7 +473,7 @@ func TestNewsAreChanges(t *testing.T) {
 		"go 4", "carry 2", "send 3 of #11", "minimise", "restore of all", "rename Foyer", "add Annexe", "remove 2", "layout tabs",
 		"pull B", "go 1", "plug B", "undo 3", "bare", "bare",
 	} {
-		here, err := k.Do(ctx, parse(t, line), keeper.Screen)
+		here, err := k.Do(ctx, desks.Command(t, line), keeper.Screen)
 		if err = errors.Join(err, here.Err); err != nil {
 			t.Fatal(line, err)
 		}
@@ -497,12 +485,12 @@ func TestNewsAreChanges(t *testing.T) {
 			t.Errorf("after %s the copy is another desk", line)
 		}
 		for before, tried := (keeper.Outcome{}), false; !tried; {
-			before, _ = k.Try(ctx, parse(t, "maximise on of #21"))
-			far, err := client.Try(ctx, parse(t, "maximise on of #21"))
+			before, _ = k.Try(ctx, desks.Command(t, "maximise on of #21"))
+			far, err := client.Try(ctx, desks.Command(t, "maximise on of #21"))
 			if err = errors.Join(err, far.Err); err != nil {
 				t.Fatal(line, err)
 			}
-			near, _ := k.Try(ctx, parse(t, "maximise on of #21"))
+			near, _ := k.Try(ctx, desks.Command(t, "maximise on of #21"))
 			// Desks tell since when a window has the focus: a second may have passed.
 			if tried = scene.Equal(before.Desk, near.Desk); tried && !scene.Equal(far.Desk, near.Desk) {
 				t.Errorf("after %s, what is tried leads to another desk there", line)
@@ -513,10 +501,7 @@ func TestNewsAreChanges(t *testing.T) {
 
 // News that do not follow on those before have the whole asked for anew.
 func TestGap(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	var whole strings.Builder
 	if err := scene.Write(&whole, d); err != nil {
 		t.Fatal(err)
@@ -575,7 +560,7 @@ func TestSlowCommand(t *testing.T) {
 	}
 	go s.Serve()
 	t.Cleanup(func() { s.Close() })
-	if o, err := dial(t, path).Do(t.Context(), parse(t, "go 2"), keeper.Line); err != nil || o.Err != nil {
+	if o, err := dial(t, path).Do(t.Context(), desks.Command(t, "go 2"), keeper.Line); err != nil || o.Err != nil {
 		t.Errorf("a command that takes its time: %v, %v", err, o.Err)
 	}
 }
@@ -596,7 +581,7 @@ func TestNamedCommand(t *testing.T) {
 	for name, line := range map[string]string{"one": "rename 1 Foyer", "two": "send 99"} {
 		ctx, cancel := context.WithCancel(t.Context())
 		go func() { <-came; cancel() }()
-		command := parse(t, line)
+		command := desks.Command(t, line)
 		if o, err := c.DoNamed(ctx, command, name); err == nil {
 			t.Fatalf("%s was answered at once: %v", line, o)
 		}
@@ -613,7 +598,7 @@ func TestNamedCommand(t *testing.T) {
 	if o, err := c.Done(t.Context(), "four"); err != nil || o.Err == nil || !strings.Contains(o.Err.Error(), "not arrived") {
 		t.Errorf("a name that nobody gave: %+v, %v", o, err)
 	}
-	if o, err := c.DoNamed(t.Context(), parse(t, "go 1"), strings.Repeat("x", 65)); err != nil || o.Err == nil {
+	if o, err := c.DoNamed(t.Context(), desks.Command(t, "go 1"), strings.Repeat("x", 65)); err != nil || o.Err == nil {
 		t.Errorf("a name that is too long: %v, %v", o, err)
 	}
 }
@@ -656,7 +641,7 @@ func TestManyWatch(t *testing.T) {
 		t.Errorf("of 300 %d are refused", refused)
 	}
 	for range 20 {
-		if o, err := c.Do(t.Context(), parse(t, "go 1"), keeper.Line); err != nil || o.Err != nil {
+		if o, err := c.Do(t.Context(), desks.Command(t, "go 1"), keeper.Line); err != nil || o.Err != nil {
 			t.Fatal(err, o.Err)
 		}
 	}

@@ -14,7 +14,7 @@ import (
 	"zatlas/internal/host/sim"
 	"zatlas/internal/keeper"
 	"zatlas/internal/remote"
-	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
 
 // An error is of the same kind on both ends of the socket, and says the same.
@@ -28,9 +28,9 @@ func TestErrorsKeepTheirKind(t *testing.T) {
 			how string
 			do  func(keeper.Access) (keeper.Outcome, error)
 		}{
-			{"tried", func(a keeper.Access) (keeper.Outcome, error) { return a.Try(t.Context(), parse(t, line)) }},
+			{"tried", func(a keeper.Access) (keeper.Outcome, error) { return a.Try(t.Context(), desks.Command(t, line)) }},
 			{"done", func(a keeper.Access) (keeper.Outcome, error) {
-				return a.Do(t.Context(), parse(t, line), keeper.Screen)
+				return a.Do(t.Context(), desks.Command(t, line), keeper.Screen)
 			}},
 		} {
 			if line == "reload" && ask.how == "tried" {
@@ -52,7 +52,7 @@ func TestErrorsKeepTheirKind(t *testing.T) {
 			}
 		}
 	}
-	o, err := client.Do(t.Context(), parse(t, "plug C"), keeper.Screen)
+	o, err := client.Do(t.Context(), desks.Command(t, "plug C"), keeper.Screen)
 	if err != nil || !errors.Is(o.Err, keeper.ErrRealMonitors) {
 		t.Errorf("plug C over the socket: %v, %v", o.Err, err)
 	}
@@ -60,10 +60,7 @@ func TestErrorsKeepTheirKind(t *testing.T) {
 
 // A keeper that has ended behind its socket is gone on both ends.
 func TestGoneKeepsItsKind(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	k := keeper.New(d, sim.New(), keeper.Options{})
 	ended, end := context.WithCancel(t.Context())
 	end()
@@ -76,8 +73,8 @@ func TestGoneKeepsItsKind(t *testing.T) {
 	go s.Serve()
 	defer s.Close()
 	for _, a := range []keeper.Access{k, dial(t, path)} {
-		_, done := a.Do(t.Context(), parse(t, "go 2"), keeper.Line)
-		_, tried := a.Try(t.Context(), parse(t, "go 2"))
+		_, done := a.Do(t.Context(), desks.Command(t, "go 2"), keeper.Line)
+		_, tried := a.Try(t.Context(), desks.Command(t, "go 2"))
 		_, log := a.Log(t.Context())
 		_, list := a.Apps(t.Context())
 		for i, err := range []error{done, tried, log, list} {
@@ -118,7 +115,7 @@ func TestOtherVersions(t *testing.T) {
 	}
 	for _, theirs := range []string{"77", ""} {
 		client := dial(t, stranger(t, theirs))
-		_, done := client.Do(t.Context(), parse(t, "go 2"), keeper.Line)
+		_, done := client.Do(t.Context(), desks.Command(t, "go 2"), keeper.Line)
 		_, read := client.Log(t.Context())
 		for _, err := range []error{done, read, (<-client.Watch(t.Context())).Err} {
 			if keeper.CodeOf(err) != keeper.OtherVersion || strings.ContainsRune(err.Error(), '\x1b') {

@@ -9,30 +9,10 @@ import (
 	"testing"
 	"time"
 
-	"zatlas/internal/desk"
 	"zatlas/internal/draw"
-	"zatlas/internal/lang"
-	"zatlas/internal/scene"
 	"zatlas/internal/settings"
+	"zatlas/internal/testkit/desks"
 )
-
-func demo(t testing.TB, lines ...string) *desk.Desk {
-	t.Helper()
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
-	for _, line := range lines {
-		c, err := lang.ParseCommand(line)
-		if err == nil {
-			d, _, err = d.Apply(c)
-		}
-		if err != nil {
-			t.Fatalf("%s: %v", line, err)
-		}
-	}
-	return d
-}
 
 // until waits for a condition.
 func until(t *testing.T, what string, cond func() bool) {
@@ -62,7 +42,7 @@ func TestForm(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		d := demo(t, c.lines...)
+		d := desks.Demo(t, c.lines...)
 		o, _ := draw.OverviewOf(d, nil)
 		if got := f.Print(Of(o, d.At, facts)); got != c.want {
 			t.Errorf("%v in %q is %q, want %q", c.lines, c.form, got, c.want)
@@ -99,7 +79,7 @@ func TestSource(t *testing.T) {
 	if _, ok := s.Line(0); ok {
 		t.Error("there is a line before there is a desk")
 	}
-	s.Show(demo(t))
+	s.Show(desks.Demo(t))
 	<-changed
 	s.SayFor(50*time.Millisecond, "Sent it.")
 	<-changed
@@ -140,7 +120,7 @@ func TestRows(t *testing.T) {
 	}
 	s := NewSource(Options{Rows: rows})
 	defer s.End()
-	s.Show(demo(t))
+	s.Show(desks.Demo(t))
 	says := func(i int) Said { l, _ := s.Line(0); return l.Rows[i] }
 	again := func() time.Duration { // after which it runs again, as it says; 0 where it does not
 		said := says(4)

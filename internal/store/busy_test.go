@@ -2,7 +2,6 @@ package store
 
 import (
 	"bytes"
-	"context"
 	"database/sql"
 	"errors"
 	"math/rand/v2"
@@ -15,6 +14,7 @@ import (
 	"time"
 
 	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
 
 // locked makes a file of SQLite's that nobody else can read until free is called.
@@ -60,29 +60,26 @@ func TestOpenLocked(t *testing.T) {
 	s.Close()
 }
 
-// A file that is taken away while it is opened is made anew.
+// A file that is taken away while it is opened, a few times, is made anew.
 func TestOpenWhileRemoved(t *testing.T) {
 	t.Parallel()
 	path := filepath.Join(t.TempDir(), "state.db")
-	ctx, stop := context.WithCancel(t.Context())
-	ended := make(chan struct{})
-	go func() {
-		defer close(ended)
-		for ctx.Err() == nil {
-			time.Sleep(time.Duration(rand.IntN(30)) * time.Millisecond)
-			os.Remove(path)
-		}
-	}()
 	for range 50 {
+		var removing sync.WaitGroup
+		removing.Go(func() {
+			for range 3 {
+				time.Sleep(time.Duration(rand.IntN(10)) * time.Millisecond)
+				os.Remove(path)
+			}
+		})
 		s, err := Open(path)
 		var damaged *Damaged
 		if s == nil || errors.As(err, &damaged) {
 			t.Fatalf("it is not opened: %v", err)
 		}
+		removing.Wait()
 		s.Close()
 	}
-	stop()
-	<-ended
 }
 
 // A log that is taken away under a file that stays is written anew, with all that was kept.
@@ -90,9 +87,9 @@ func TestLogRemoved(t *testing.T) {
 	t.Parallel()
 	path := filepath.Join(t.TempDir(), "state.db")
 	s := openAt(t, path)
-	d := demo(t)
+	d := desks.Demo(t)
 	for _, line := range []string{"add One", "add Two"} {
-		d = applied(t, d, line)
+		d = desks.After(t, d, line)
 		words, err := s.Save(":0", Batch{Desk: d})
 		if err != nil || (words != "") != (line == "add Two") {
 			t.Errorf("after %s it says %q, %v", line, words, err)

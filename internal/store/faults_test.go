@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"zatlas/internal/desk"
+	"zatlas/internal/testkit/desks"
 )
 
 // role tells a child process of these tests what to do.
@@ -43,7 +44,7 @@ func TestChild(t *testing.T) {
 // marked is the demo desk with a number in the name of its first workspace.
 func marked(t *testing.T, n int) *desk.Desk {
 	t.Helper()
-	d, _, err := demo(t).Apply(desk.Command{Verb: "rename", Args: []desk.Arg{{Kind: desk.Number, N: 1}, {Kind: desk.Name, Word: fmt.Sprint("mark ", n)}}})
+	d, _, err := desks.Demo(t).Apply(desk.Command{Verb: "rename", Args: []desk.Arg{{Kind: desk.Number, N: 1}, {Kind: desk.Name, Word: fmt.Sprint("mark ", n)}}})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -14,9 +14,9 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
-	"zatlas/internal/lang"
 	"zatlas/internal/scene"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // journalled is a saver of a display on the X server 7 whose store stands still from now on:
@@ -75,17 +75,14 @@ func sameHistory(t *testing.T, got, want *desk.Desk) {
 // What the store did not get is in the journal: a walk is taken up again as it was at any
 // moment, with its history and the lines of the logbook, and goes on from there.
 func TestJournal(t *testing.T) {
-	d := applied(t, demo(t), "plate save Day", "float of #12")
+	d := desks.After(t, desks.Demo(t), "plate save Day", "float of #12")
 	v, path, base, free := journalled(t, d)
 	r := rand.New(rand.NewPCG(1, 2))
 	lines := []string{"Began."}
 	for i := range 120 {
 		line := []string{"send 2 of #11", "send 1 of #11", "float of #13", "undo", "undo 3", "redo", "redo 2", "go 3", "go 1", "add", "layout next", "plate save Eve", "plate remove Day", "fullscreen of #12"}[r.IntN(14)]
 		c := Change{Entry: Entry{Source: "line", Words: fmt.Sprint("did ", i)}}
-		command, err := lang.ParseCommand(line)
-		if err != nil {
-			t.Fatal(err)
-		}
+		command := desks.Command(t, line)
 		if next, _, err := d.Apply(command); err == nil { // some have nothing to do here
 			d = next
 		}
@@ -103,8 +100,8 @@ func TestJournal(t *testing.T) {
 		got = got.WithPlates(d.Plates)
 		sameHistory(t, got, d)
 		for _, way := range [][]string{{"undo"}, {"undo 9", "redo 5"}, {"undo 2", "float of #13"}} {
-			sameHistory(t, applied(t, got, way...), applied(t, d, way...))
-			if a, b := applied(t, got, way...), applied(t, d, way...); len(a.PlatesSince(b)) > 0 {
+			sameHistory(t, desks.After(t, got, way...), desks.After(t, d, way...))
+			if a, b := desks.After(t, got, way...), desks.After(t, d, way...); len(a.PlatesSince(b)) > 0 {
 				t.Fatalf("after %v the plates are other ones", way)
 			}
 		}
@@ -130,9 +127,9 @@ func TestJournal(t *testing.T) {
 
 // A desk that a version without journals has kept since is not gone on with by a journal.
 func TestJournalOfBefore(t *testing.T) {
-	d := demo(t)
+	d := desks.Demo(t)
 	v, path, base, free := journalled(t, d)
-	v.Add(Change{Desk: applied(t, d, "float of #12"), Entry: Entry{Words: "floats"}}).Wait()
+	v.Add(Change{Desk: desks.After(t, d, "float of #12"), Entry: Entry{Words: "floats"}}).Wait()
 	path, base = killed(t, path, base)
 	s := openAt(t, path)
 	if _, err := s.db.Exec("UPDATE desks SET at = at + 1"); err != nil {
@@ -162,12 +159,12 @@ func journalText(t *testing.T, base string) string {
 // A journal is taken up as far as it is whole: not past a line that is torn, changed or
 // missing, and not where it does not follow what the store has.
 func TestTornJournal(t *testing.T) {
-	d := demo(t)
+	d := desks.Demo(t)
 	v, path, base, free := journalled(t, d)
-	desks, ends := []*desk.Desk{d}, []int{len(journalHead)}
+	written, ends := []*desk.Desk{d}, []int{len(journalHead)}
 	for i := range 6 {
-		d = applied(t, d, fmt.Sprintf("send %d of #11", i%2+2))
-		desks = append(desks, d)
+		d = desks.After(t, d, fmt.Sprintf("send %d of #11", i%2+2))
+		written = append(written, d)
 		v.Add(Change{Desk: d, Entry: Entry{Words: "sent"}}).Wait()
 		ends = append(ends, len(journalText(t, base)))
 	}
@@ -207,7 +204,7 @@ func TestTornJournal(t *testing.T) {
 			if got == nil {
 				t.Fatal("no desk was taken up:", err)
 			}
-			sameHistory(t, got, desks[c.want])
+			sameHistory(t, got, written[c.want])
 		})
 	}
 	free()
@@ -217,10 +214,10 @@ func TestTornJournal(t *testing.T) {
 // A journal that cannot be written says so and holds nobody up; what is removed comes back;
 // and it works again as soon as the store has what was let go.
 func TestJournalAtFault(t *testing.T) {
-	d := demo(t)
+	d := desks.Demo(t)
 	v, path, base, free := journalled(t, d)
 	send := func() bool {
-		d = applied(t, d, fmt.Sprintf("send %d of #11", 2+v.point.Serial%2))
+		d = desks.After(t, d, fmt.Sprintf("send %d of #11", 2+v.point.Serial%2))
 		return v.Add(Change{Desk: d, Entry: Entry{Words: "sent"}}).Wait()
 	}
 	same := func() {
@@ -285,13 +282,13 @@ func TestJournalStandsStill(t *testing.T) {
 	}
 	defer out.Close()
 	j := newJournal(filepath.Join(t.TempDir(), "display--0"), slog.New(slog.DiscardHandler))
-	d := demo(t)
+	d := desks.Demo(t)
 	j.f, j.last, j.begins = in, d, 0
 	go j.run()
 	serial := int64(0)
 	send := func() bool {
 		serial++
-		d = applied(t, d, fmt.Sprintf("send %d of #11", 2+serial%2))
+		d = desks.After(t, d, fmt.Sprintf("send %d of #11", 2+serial%2))
 		return j.add(serial, d, Entry{Words: strings.Repeat("sent ", 200)}).Wait()
 	}
 	for send() {

@@ -7,31 +7,17 @@ import (
 	"strings"
 	"testing"
 
-	"zatlas/internal/desk"
 	"zatlas/internal/lang"
 	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
-
-func applied(t *testing.T, d *desk.Desk, lines ...string) *desk.Desk {
-	t.Helper()
-	for _, line := range lines {
-		c, err := lang.ParseCommand(line)
-		if err == nil {
-			d, _, err = d.Apply(c)
-		}
-		if err != nil {
-			t.Fatalf("%s: %v", line, err)
-		}
-	}
-	return d
-}
 
 // TestStepsOutlast holds that a history that is kept takes a desk back and on again as the
 // one it is of does, on the same server alone, and that only what is new is written.
 func TestStepsOutlast(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "state.db")
 	s := openAt(t, path)
-	d := applied(t, demo(t), "plate save Day")
+	d := desks.After(t, desks.Demo(t), "plate save Day")
 	keep := func(server int64) {
 		t.Helper()
 		if _, err := s.Save(":0", Batch{Desk: d, Server: server, Entries: []Entry{{Words: "x", Server: server, Step: d.Step()}}}); err != nil {
@@ -46,12 +32,12 @@ func TestStepsOutlast(t *testing.T) {
 		return n
 	}
 	for i := range 210 {
-		d = applied(t, d, fmt.Sprintf("send %d of #11", 1+i%2+1), "float of #12", "float of #12")
+		d = desks.After(t, d, fmt.Sprintf("send %d of #11", 1+i%2+1), "float of #12", "float of #12")
 		if i%10 == 0 {
 			keep(7)
 		}
 	}
-	d = applied(t, d, "plate remove Day", "undo 3", "send 5 of #13", "undo 2")
+	d = desks.After(t, d, "plate remove Day", "undo 3", "send 5 of #13", "undo 2")
 	keep(7)
 	last := rows("max(rowid)")
 	keep(7)
@@ -61,7 +47,7 @@ func TestStepsOutlast(t *testing.T) {
 	s.Close()
 
 	s = openAt(t, path)
-	if fresh, err := s.WithSteps(":0", 8, demo(t)); err != nil || fresh.Undo() != "" {
+	if fresh, err := s.WithSteps(":0", 8, desks.Demo(t)); err != nil || fresh.Undo() != "" {
 		t.Errorf("on another server undo is %q, %v", fresh.Undo(), err)
 	}
 	whole, err := s.Desk(":0")
@@ -76,13 +62,13 @@ func TestStepsOutlast(t *testing.T) {
 		t.Errorf("kept are %q, %q, %d, and were %q, %q, %d", again.Undo(), again.Redo(), again.Step(), d.Undo(), d.Redo(), d.Step())
 	}
 	for _, way := range [][]string{{"undo"}, {"undo 250"}, {"redo 2"}, {"undo", "float of #21", "undo"}} {
-		a, b := applied(t, d, way...), applied(t, again, way...)
+		a, b := desks.After(t, d, way...), desks.After(t, again, way...)
 		if !scene.Equal(a, b) || len(a.PlatesSince(b)) > 0 {
 			t.Errorf("%v leads elsewhere than without the disk", way)
 		}
 	}
 	// It goes on from there, with numbers that were never used.
-	d = applied(t, again, "undo 5", "float of #21")
+	d = desks.After(t, again, "undo 5", "float of #21")
 	keep(7)
 	if c, ok := d.Back(again.Step()); ok {
 		t.Errorf("a step that was undone and is gone is gone back to by %v", c)
@@ -111,7 +97,7 @@ func TestStepsOutlast(t *testing.T) {
 func TestStepsFollow(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "state.db")
 	s := openAt(t, path)
-	d := applied(t, demo(t), "send 2 of #11", "send 3 of #11", "send 4 of #11")
+	d := desks.After(t, desks.Demo(t), "send 2 of #11", "send 3 of #11", "send 4 of #11")
 	keep := func() {
 		t.Helper()
 		if err := os.Remove(path); err != nil {
@@ -138,7 +124,7 @@ func TestStepsFollow(t *testing.T) {
 	if undo, _ := d.Steps(9); len(undo) != 3 || d.Undo() != want.Undo() {
 		t.Fatalf("%d steps are kept, the last %q", len(undo), d.Undo())
 	}
-	if got := applied(t, d, "undo 3"); !scene.Equal(got, applied(t, want, "undo 3")) {
+	if got := desks.After(t, d, "undo 3"); !scene.Equal(got, desks.After(t, want, "undo 3")) {
 		t.Error("they lead elsewhere")
 	}
 	if _, err := s.db.Exec("UPDATE steps SET desks = x'00' WHERE number = (SELECT min(number) + 1 FROM steps)"); err != nil {
@@ -159,7 +145,7 @@ func TestStepsFollow(t *testing.T) {
 func TestStepsOfManyKeepers(t *testing.T) {
 	t.Parallel()
 	path := filepath.Join(t.TempDir(), "state.db")
-	d := demo(t)
+	d := desks.Demo(t)
 	for range 12 {
 		s := openAt(t, path)
 		next, err := s.WithSteps(":0", 7, d)
@@ -168,7 +154,7 @@ func TestStepsOfManyKeepers(t *testing.T) {
 		}
 		d = next
 		for i := range 60 {
-			d = applied(t, d, fmt.Sprintf("send %d of #11", 2+i%2))
+			d = desks.After(t, d, fmt.Sprintf("send %d of #11", 2+i%2))
 			if i%20 == 19 {
 				if _, err := s.Save(":0", Batch{Desk: d, Server: 7, Entries: []Entry{{Words: "x", Server: 7, Step: d.Step()}}}); err != nil {
 					t.Fatal(err)
@@ -187,7 +173,7 @@ func TestStepsOfManyKeepers(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, way := range [][]string{{"undo 7"}, {"undo 299"}} {
-		if a, b := applied(t, again, way...), applied(t, d, way...); !scene.Equal(a, b) {
+		if a, b := desks.After(t, again, way...), desks.After(t, d, way...); !scene.Equal(a, b) {
 			t.Errorf("%v gives another desk", way)
 		}
 	}
@@ -197,9 +183,9 @@ func TestStepsOfManyKeepers(t *testing.T) {
 // and says so; those above it can.
 func TestStepsTornApart(t *testing.T) {
 	s := openAt(t, filepath.Join(t.TempDir(), "state.db"))
-	d := demo(t)
+	d := desks.Demo(t)
 	for i := range 40 {
-		d = applied(t, d, fmt.Sprintf("send %d of #11", 2+i%2))
+		d = desks.After(t, d, fmt.Sprintf("send %d of #11", 2+i%2))
 		if _, err := s.Save(":0", Batch{Desk: d, Server: 7}); err != nil {
 			t.Fatal(err)
 		}
@@ -219,7 +205,7 @@ func TestStepsTornApart(t *testing.T) {
 		if err != nil {
 			t.Fatal(what, err)
 		}
-		again = applied(t, again, "undo 8") // down to the next that is whole
+		again = desks.After(t, again, "undo 8") // down to the next that is whole
 		c, _ := lang.ParseCommand("undo 30")
 		if _, _, err := again.Apply(c); err == nil || !strings.Contains(err.Error(), "cannot be taken back any more") {
 			t.Errorf("%s: %v", what, err)
@@ -233,7 +219,7 @@ func TestStepsAreBounded(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "state.db")
 	s := openAt(t, path)
 	s.most = 64 << 10
-	d := demo(t)
+	d := desks.Demo(t)
 	total := func() (n, bytes int) {
 		t.Helper()
 		if err := s.db.QueryRow("SELECT count(*), sum(length(desks)) FROM steps WHERE side = 0").Scan(&n, &bytes); err != nil {
@@ -242,7 +228,7 @@ func TestStepsAreBounded(t *testing.T) {
 		return n, bytes
 	}
 	for i := range 2 * maxFar {
-		d = applied(t, d, fmt.Sprint("send ", 2-i%2, " of #11"))
+		d = desks.After(t, d, fmt.Sprint("send ", 2-i%2, " of #11"))
 		if _, err := s.Save(":0", Batch{Desk: d, Server: 7}); err != nil {
 			t.Fatal(err)
 		}
@@ -264,7 +250,7 @@ func TestStepsAreBounded(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if got, want := applied(t, again, fmt.Sprint("undo ", n)), applied(t, d, fmt.Sprint("undo ", n)); !scene.Equal(got, want) {
+	if got, want := desks.After(t, again, fmt.Sprint("undo ", n)), desks.After(t, d, fmt.Sprint("undo ", n)); !scene.Equal(got, want) {
 		t.Error("they lead elsewhere than without the disk")
 	}
 }

@@ -14,16 +14,8 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
-
-func demo(t *testing.T) *desk.Desk {
-	t.Helper()
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
-	return d
-}
 
 func openAt(t *testing.T, path string) *Store {
 	t.Helper()
@@ -41,7 +33,7 @@ func TestSaveAndRead(t *testing.T) {
 	if d, err := s.Desk(":0"); d != nil || err != nil {
 		t.Errorf("an empty store has %v, %v", d, err)
 	}
-	d := demo(t)
+	d := desks.Demo(t)
 	at := time.Now().Truncate(time.Millisecond)
 	for i := range 3 {
 		if err := save(s, d, []Entry{{At: at, Source: "chord", Words: fmt.Sprintf("line %d", i)}}); err != nil {
@@ -99,7 +91,7 @@ func TestLogbooksOfSeveralDisplays(t *testing.T) {
 func TestDamagedFilesAreSetAside(t *testing.T) {
 	whole := filepath.Join(t.TempDir(), "whole.db")
 	s := openAt(t, whole)
-	if err := save(s, demo(t), nil); err != nil {
+	if err := save(s, desks.Demo(t), nil); err != nil {
 		t.Fatal(err)
 	}
 	s.Close()
@@ -126,7 +118,7 @@ func TestDamagedFilesAreSetAside(t *testing.T) {
 			if aside, err := os.ReadFile(damaged.Aside); err != nil || string(aside) != string(data) {
 				t.Errorf("what was there is lost: %v", err)
 			}
-			if err := save(s, demo(t), nil); err != nil {
+			if err := save(s, desks.Demo(t), nil); err != nil {
 				t.Errorf("the new file does not work: %v", err)
 			}
 		})
@@ -167,7 +159,7 @@ func TestPlacesThatCannotBe(t *testing.T) {
 func TestSaver(t *testing.T) {
 	s := openAt(t, filepath.Join(t.TempDir(), "state.db"))
 	v := NewSaver(s, ":0", 0, slog.New(slog.DiscardHandler))
-	d := demo(t)
+	d := desks.Demo(t)
 	for i := range 500 {
 		next, _, err := d.Apply(desk.Command{Verb: "go", Args: []desk.Arg{{Kind: desk.Number, N: i%6 + 1}}})
 		if err != nil {
@@ -235,7 +227,7 @@ func save(s *Store, d *desk.Desk, entries []Entry) error {
 func TestEarlierVersion(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "state.db")
 	s := openAt(t, path)
-	if err := save(s, demo(t), []Entry{{Words: "before"}}); err != nil {
+	if err := save(s, desks.Demo(t), []Entry{{Words: "before"}}); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.db.Exec("DROP TABLE steps; DROP TABLE points; DROP TABLE laid; PRAGMA user_version = 1"); err != nil {

@@ -14,9 +14,9 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/lang"
-	"zatlas/internal/scene"
 	"zatlas/internal/survey"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // kept is a store on a new file with its saver, which ends with the test.
@@ -148,10 +148,7 @@ func TestRecorder(t *testing.T) {
 		idle <- n
 		return n, nil
 	}, slog.New(slog.DiscardHandler))
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	r.Saw(time.Now(), d, Deed{Verb: "go", Source: "key"}) // off: not told
 	r.Set(Terms{On: true, Days: 3000, Away: time.Hour, Every: 20 * time.Millisecond})
 	at := time.Now().Add(-30 * time.Minute)
@@ -209,10 +206,7 @@ func TestRecorderAway(t *testing.T) {
 	var last time.Time
 	r := NewRecorder(v, func() (time.Duration, error) { return time.Since(last), nil }, slog.New(slog.DiscardHandler))
 	last = time.Now().Add(-time.Second)
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	r.Set(Terms{On: true, Days: 90, Away: 3 * time.Second, Every: 50 * time.Millisecond})
 	began := time.Now().Add(-2500 * time.Millisecond)
 	r.Saw(began, d, Deed{})

@@ -10,7 +10,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/lang"
-	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
 
 // eachOrder calls f with every order of n workspaces, the smaller numbers first.
@@ -104,15 +104,6 @@ func TestSwapped(t *testing.T) {
 	}
 }
 
-func demoDesk(t *testing.T) *desk.Desk {
-	t.Helper()
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
-	return d
-}
-
 func TestAdvise(t *testing.T) {
 	// Reel Ledger on 1 and Guest Rota on 4 in turn, with a minute at Gone, and one
 	// of a workspace without a name, 6.
@@ -125,7 +116,7 @@ func TestAdvise(t *testing.T) {
 	for i := range spans {
 		spans[i].App = strings.ReplaceAll(spans[i].App, "_", " ")
 	}
-	d := demoDesk(t)
+	d := desks.Demo(t)
 	a := Advise(Data{Spans: spans}, Keyboard{}, d)
 	got, err := json.Marshal(a)
 	want := `{"spans":8,"left_out":1,"by_way":{"order":[2,3,4,1,6,5],"now":14,"best":4,"exact":true},"by_use":{"order":[1,4,6,2,3,5],"seconds":[4120,0,0,720,0,60]},` +
@@ -161,7 +152,7 @@ func TestAdvise(t *testing.T) {
 }
 
 func TestAdviseOfNothing(t *testing.T) {
-	d := demoDesk(t)
+	d := desks.Demo(t)
 	a := Advise(Data{}, Keyboard{}, d)
 	if len(a.Idle.Workspaces) != 0 || a.ByWay.Now != 0 || !slices.IsSorted(a.ByWay.Order) || !slices.IsSorted(a.ByUse.Order) {
 		t.Errorf("of no spans: %+v", a)

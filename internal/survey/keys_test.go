@@ -5,17 +5,13 @@ import (
 	"testing"
 
 	"zatlas/internal/desk"
-	"zatlas/internal/lang"
-	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
 
 // What takes more keys than it needs to is told with a free chord that rhymes, the most
 // first, each chord once.
 func TestAdviseKeys(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	k := Keyboard{Atlas: "Super", Chords: map[string]string{
 		"Super+S": "send", "Super+Shift+S": "stick", "Super+G": "go", "Super+Space": "atlas", "Super+1": "go 1", "hold Super+B": "bare", "Super+Z e": "even all", "Super+Shift+B": "focus back", "Super+Ctrl+B 3": "go 3", "Super+Ctrl+W": "share +5",
 	}}
@@ -50,10 +46,7 @@ func TestFormOf(t *testing.T) {
 	for line, want := range map[string]string{
 		"send next of title:Rota": "send next", "go 3": "go 3", "carry B2": "carry B2", "share +5": "share 5", `rename "Late night"`: "", "focus #11": "", `open "Tin Radio"`: "", "run ls": "", "snap left third": "snap left third", "reorder as 2,1": "",
 	} {
-		c, err := lang.ParseCommand(line)
-		if err != nil {
-			t.Fatal(line, err)
-		}
+		c := desks.Command(t, line)
 		if got := FormOf(c); got != want {
 			t.Errorf("%s is counted as %q, want %q", line, got, want)
 		}

@@ -10,7 +10,7 @@ import (
 	"time"
 
 	"zatlas/internal/desk"
-	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
 
 // zone is one with summer time: on 29 March 2026 02:00 becomes 03:00, on 25 October
@@ -193,10 +193,7 @@ func TestTracker(t *testing.T) {
 }
 
 func TestFocusHasNoTitle(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	if got, want := FocusOf(d), (Focus{1, "Programme", 'A', "Reel Ledger"}); got != want {
 		t.Errorf("the focus is %+v, want %+v", got, want)
 	}

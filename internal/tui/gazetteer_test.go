@@ -13,10 +13,10 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/host/sim"
 	"zatlas/internal/keeper"
-	"zatlas/internal/scene"
 
 	"github.com/charmbracelet/x/ansi"
 
+	"zatlas/internal/testkit/desks"
 	"zatlas/internal/tui/cells"
 )
 
@@ -41,10 +41,7 @@ func crowded(t testing.TB, n int, seed uint64) *desk.Desk {
 	for i := range apps {
 		apps[i] = name(2)
 	}
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	for _, w := range d.Windows {
 		d, _ = d.With(desk.Closed{ID: w.ID, Quiet: true})
 	}

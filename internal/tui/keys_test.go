@@ -18,7 +18,7 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/remote"
-	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 	"zatlas/internal/tui/cells"
 )
 
@@ -199,10 +199,7 @@ func TestPreviewsAreDeeds(t *testing.T) {
 			"add Foyer", "remove 2", "reorder 1 to 3", "vacate B", "gaps off", `open "Tin Radio"`, "jump r", "pin q window", "close", "turn", "group right", "stick", "bare", "go 77")
 	}
 	for round := range 40 {
-		d, err := scene.Demo()
-		if err != nil {
-			t.Fatal(err)
-		}
+		d := desks.Demo(t)
 		set := desk.Settings{EdgeGoes: rng.IntN(2) == 0, Wrap: rng.IntN(2) == 0, Gap: rng.IntN(2) * 8, Growing: rng.IntN(3) == 0, Separate: rng.IntN(3) == 0,
 			Pins: map[byte]desk.Query{'r': desk.ByApp{Text: "Tin Radio", Whole: true}}}
 		d, _ = d.With(desk.Settle{Settings: set})
@@ -222,10 +219,7 @@ func TestPreviewsAreDeeds(t *testing.T) {
 		here, there := attached(ctx, t, k), attached(ctx, t, client)
 		for range 12 {
 			words := line()
-			c, err := lang.ParseCommand(words)
-			if err != nil {
-				t.Fatal(err)
-			}
+			c := desks.Command(t, words)
 			var seen [2]string
 			for i, b := range []*bench{here, there} {
 				b.catchUp()

@@ -19,10 +19,10 @@ import (
 	"zatlas/internal/host/sim"
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
-	"zatlas/internal/scene"
 	"zatlas/internal/settings"
 	"zatlas/internal/stray"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 	"zatlas/internal/tui/cells"
 )
 
@@ -40,10 +40,7 @@ type bench struct {
 
 func newBench(t *testing.T, set desk.Settings) *bench {
 	t.Helper()
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	d, _ = d.With(desk.Settle{Settings: set})
 	return benchOf(t.Context(), t, d)
 }
@@ -400,10 +397,7 @@ func TestHostileTitles(t *testing.T) {
 
 func TestGoneKeeper(t *testing.T) {
 	ctx, cancel := context.WithCancel(t.Context())
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	b := benchOf(ctx, t, d)
 	cancel()
 	for !b.gone {
@@ -425,10 +419,7 @@ func (b *bench) give(msg tea.Msg) {
 
 // Arrows reach every window of which any cell shows on the map, from wherever they begin.
 func TestArrowsReachAll(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	rng := rand.New(rand.NewPCG(testkit.Seed(t, 1), 5))
 	for turn := range 60 {
 		for _, size := range [][2]int{{160, 40}, {80, 24}} {
@@ -440,10 +431,7 @@ func TestArrowsReachAll(t *testing.T) {
 			}
 		}
 		line := fmt.Sprintf("%s of #%d", []string{"float", "snap left", "snap topright", "layout pile", "layout tabs", "layout free", "send 2", "cascade", "nudge right 300"}[rng.IntN(9)], d.Windows[rng.IntN(len(d.Windows))].ID)
-		c, err := lang.ParseCommand(line)
-		if err != nil {
-			t.Fatal(err)
-		}
+		c := desks.Command(t, line)
 		if next, _, err := d.Apply(c); err == nil {
 			d = next
 		}

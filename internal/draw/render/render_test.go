@@ -23,8 +23,8 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/draw"
 	"zatlas/internal/geom"
-	"zatlas/internal/scene"
 	"zatlas/internal/survey"
+	"zatlas/internal/testkit/desks"
 )
 
 func style(t testing.TB) Style {
@@ -34,15 +34,6 @@ func style(t testing.TB) Style {
 		t.Fatal(err)
 	}
 	return Style{fonts, draw.Day, papers["a4"]}
-}
-
-func demo(t testing.TB) *desk.Desk {
-	t.Helper()
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
-	return d
 }
 
 func write(t testing.TB, d *Drawing, format string, st Style) string {
@@ -57,7 +48,7 @@ func write(t testing.TB, d *Drawing, format string, st Style) string {
 // subject is the demo desk with its keys and its survey.
 func subject(t testing.TB) Subject {
 	now := time.Date(2026, 11, 27, 17, 0, 0, 0, time.UTC)
-	return Subject{Desk: demo(t), Name: "the demo desk", Keys: []draw.Section{{Head: "VERBS", Rows: []draw.Key{{Keys: "s", Does: "send"}, {Does: "■ shows"}}}},
+	return Subject{Desk: desks.Demo(t), Name: "the demo desk", Keys: []draw.Section{{Head: "VERBS", Rows: []draw.Key{{Keys: "s", Does: "send"}, {Does: "■ shows"}}}},
 		Report: func() (*survey.Report, error) {
 			return survey.NewReport(survey.Demo(now), survey.Weeks, now, 0), nil
 		}}
@@ -130,7 +121,7 @@ func parse(t testing.TB, text string) *element {
 // Every window has its title, and its rectangle at its place to the tenth of a point,
 // at one scale for all.
 func TestAtlasIsTrue(t *testing.T) {
-	d, st := demo(t), style(t)
+	d, st := desks.Demo(t), style(t)
 	svg := parse(t, write(t, Atlas(d, "demo"), ".svg", st))
 	if svg.attrs["viewBox"] != "0 0 595.28 841.89" || svg.child("title").text != "Atlas of demo" || svg.child("desc").text == "" {
 		t.Errorf("it begins as %v %v", svg.attrs, svg.child("title"))
@@ -274,7 +265,7 @@ func TestBook(t *testing.T) {
 
 // many is the demo desk with so many windows more.
 func many(t testing.TB, n int) *desk.Desk {
-	d := demo(t)
+	d := desks.Demo(t)
 	var facts []desk.Fact
 	for i := range n {
 		facts = append(facts, desk.Opened{Window: desk.Window{ID: 1000 + i, App: fmt.Sprintf("App %d", i%20), Title: fmt.Sprintf("Window %d of many, with a title of some length", i),
@@ -328,7 +319,7 @@ func TestLetters(t *testing.T) {
 	if r := st.Fonts.runs(false, "a■"); r[0].face.family != "Liberation Serif" {
 		t.Errorf("with a font of one's own it is set in %v", r)
 	}
-	d := demo(t)
+	d := desks.Demo(t)
 	d, _ = d.With(desk.Changed{ID: 11, Change: func(w *desk.Window) { w.Title = "日本語のタイトル" }})
 	if svg := write(t, Atlas(d, "x"), ".svg", st); !strings.Contains(svg, ">● <") && !strings.Contains(svg, "日本") || !strings.Contains(svg, "Liberation Serif") {
 		t.Error("the letters are not in the SVG, or the font not named")
@@ -349,7 +340,7 @@ func FuzzTitles(f *testing.F) {
 	for _, s := range []string{"<script>&amp;\"'</script>", "]]>", "\x1b[31m", "\xff\xfe", "a\u202eb", "\u0000", strings.Repeat("漢", 300), "مرحبا"} {
 		f.Add(s, s)
 	}
-	d, st := demo(f), style(f)
+	d, st := desks.Demo(f), style(f)
 	f.Fuzz(func(t *testing.T, app, title string) {
 		d, _ := d.With(desk.Changed{ID: 11, Change: func(w *desk.Window) { w.App, w.Title = app, title }})
 		d, _ = d.With(desk.Changed{ID: 15, Change: func(w *desk.Window) { w.App, w.Title = title, app }})
@@ -364,7 +355,7 @@ func FuzzTitles(f *testing.F) {
 
 func TestSave(t *testing.T) {
 	st, path := style(t), filepath.Join(t.TempDir(), "a.svg")
-	d := Atlas(demo(t), "x")
+	d := Atlas(desks.Demo(t), "x")
 	if err := d.Save(path, false, st); err != nil {
 		t.Fatal(err)
 	}
@@ -438,7 +429,7 @@ func TestCanvas(t *testing.T) {
 
 // A plan has an arrow for each window that moves.
 func TestPlan(t *testing.T) {
-	before, c := demo(t), desk.Command{Verb: "send", Args: []desk.Arg{{Kind: desk.Number, N: 3}}, Of: desk.ByID{ID: 61}}
+	before, c := desks.Demo(t), desk.Command{Verb: "send", Args: []desk.Arg{{Kind: desk.Number, N: 3}}, Of: desk.ByID{ID: 61}}
 	after, _, err := before.Apply(c)
 	if err != nil {
 		t.Fatal(err)

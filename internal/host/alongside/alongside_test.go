@@ -18,6 +18,7 @@ import (
 	"zatlas/internal/keeper"
 	"zatlas/internal/lang"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 	"zatlas/internal/testkit/manager"
 )
 
@@ -69,10 +70,7 @@ func (d *desktop) begin(t *testing.T, display string) {
 
 func (d *desktop) do(t *testing.T, line string) (words string, err error) {
 	t.Helper()
-	c, err := lang.ParseCommand(line)
-	if err != nil {
-		t.Fatal(err)
-	}
+	c := desks.Command(t, line)
 	o, err := d.k.Do(t.Context(), c, keeper.Line)
 	if err != nil {
 		t.Fatal(err)
@@ -306,10 +304,7 @@ func TestSlowManager(t *testing.T) {
 	t.Parallel()
 	d := newDesktop(t, manager.Switches{}, 2, "one")
 	release := d.hold(t)
-	c, err := lang.ParseCommand("send 2 of #1")
-	if err != nil {
-		t.Fatal(err)
-	}
+	c := desks.Command(t, "send 2 of #1")
 	o, err := d.k.Do(t.Context(), c, keeper.Screen)
 	if err != nil || o.Err != nil || !o.Unseen || !strings.Contains(o.Result.Words, "not yet seen") {
 		t.Errorf("while the manager stands still: %+v, %v", o, err)
@@ -375,10 +370,7 @@ func TestLateAnswer(t *testing.T) {
 func TestReorderGoesAlong(t *testing.T) {
 	d := newDesktop(t, manager.Switches{}, 4, "one", "two")
 	d.must(t, "rename 1 Press", "rename 2 Foyer", "rename 3 Guests")
-	c, err := lang.ParseCommand("reorder Guests to 1")
-	if err != nil {
-		t.Fatal(err)
-	}
+	c := desks.Command(t, "reorder Guests to 1")
 	o, err := d.k.Do(t.Context(), c, keeper.Line)
 	if err != nil || o.Err != nil {
 		t.Fatal(err, o.Err)

@@ -8,7 +8,7 @@ import (
 	"zatlas/internal/geom"
 	"zatlas/internal/host/hosttest"
 	"zatlas/internal/host/sim"
-	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 )
 
 // What every host must do, the simulated one does.
@@ -68,10 +68,7 @@ func TestHost(t *testing.T) {
 // A program that is started opens a window with an id that no other has, and which
 // asks for the focus.
 func TestStart(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	h := sim.New()
 	h.Show(d)
 	for _, name := range []string{"Coat Check", "Lamp Diary"} {
@@ -113,10 +110,7 @@ func TestStart(t *testing.T) {
 
 // The windows of a made-up desk had the focus one after the other, the latest now.
 func TestLived(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	now := time.Unix(1_900_000_000, 0)
 	lived := sim.Lived(d, now)
 	last := now.Unix() + 1

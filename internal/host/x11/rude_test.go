@@ -15,8 +15,8 @@ import (
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
 	"zatlas/internal/keeper"
-	"zatlas/internal/lang"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // rude is a client that does anything a client can do, in any order.
@@ -253,10 +253,7 @@ func TestRudeClients(t *testing.T) {
 		for range 10 {
 			r.act()
 			if r.IntN(10) == 0 {
-				c, err := lang.ParseCommand(commands[r.IntN(len(commands))])
-				if err != nil {
-					t.Fatal(err)
-				}
+				c := desks.Command(t, commands[r.IntN(len(commands))])
 				if _, err := r.k.Do(context.Background(), c, keeper.Line); err != nil {
 					t.Fatal(err) // that a command fails is all right
 				}

@@ -15,8 +15,8 @@ import (
 	"zatlas/internal/host/display/paint"
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
-	"zatlas/internal/lang"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // seer walks at random over commands and what programs and cables do, on a display, and
@@ -169,10 +169,7 @@ func (w *seer) commands() string {
 		"go 1", "go 2", "go back", "send 1"+of, "send 2"+of, "send B"+of, "send A"+of, "carry 2"+of, "carry B"+of, "layout pile", "layout tabs", "layout columns", "layout lead", "layout tree", "layout free",
 		"snap left"+of, "snap 2x2 1 4"+of, "swap next"+of, "group next"+of, "rescue of is:stray", "cascade", "vacate B", "bare", "undo", "undo", "redo", "add", "remove last",
 	)
-	c, err := lang.ParseCommand(line)
-	if err != nil {
-		w.t.Fatal(err)
-	}
+	c := desks.Command(w.t, line)
 	o, err := w.k.Do(w.t.Context(), c, keeper.Line)
 	if err != nil {
 		w.t.Fatal(err)

@@ -19,8 +19,8 @@ import (
 	"zatlas/internal/host/x11"
 	"zatlas/internal/keeper"
 	"zatlas/internal/keys"
-	"zatlas/internal/lang"
 	"zatlas/internal/testkit"
+	"zatlas/internal/testkit/desks"
 )
 
 // kept is a display with a keeper in this process.
@@ -112,10 +112,7 @@ func (d *kept) snapshot() *desk.Desk {
 func (d *kept) do(lines ...string) {
 	d.t.Helper()
 	for _, line := range lines {
-		c, err := lang.ParseCommand(line)
-		if err != nil {
-			d.t.Fatal(err)
-		}
+		c := desks.Command(d.t, line)
 		o, err := d.k.Do(context.Background(), c, keeper.Line)
 		if err != nil || o.Err != nil {
 			d.t.Fatalf("%s: %v %v", line, err, o.Err)

@@ -5,17 +5,14 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/geom"
-	"zatlas/internal/scene"
+	"zatlas/internal/testkit/desks"
 	"zatlas/internal/tui/cells"
 )
 
 // The map is to scale: neighbours share an edge, nothing lies outside its
 // sheet, the inset is in proportion.
 func TestChart(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	for _, size := range [][2]int{{120, 35}, {80, 20}, {60, 12}, {200, 66}} {
 		for chosen := range d.Workspaces {
 			ch := New(OverviewOf(d, nil), nil, geom.R(0, 2, size[0], size[1]), chosen)
@@ -45,10 +42,7 @@ func TestChart(t *testing.T) {
 
 // Many workspaces scroll, and the one chosen is always to be seen.
 func TestChartScrolls(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	for range 50 {
 		d, _, _ = d.Apply(desk.Command{Verb: "add"})
 	}

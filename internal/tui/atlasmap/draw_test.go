@@ -7,18 +7,15 @@ import (
 	"github.com/charmbracelet/x/ansi"
 
 	"zatlas/internal/geom"
-	"zatlas/internal/scene"
 	"zatlas/internal/stray"
+	"zatlas/internal/testkit/desks"
 	"zatlas/internal/tui/cells"
 )
 
 // The map is drawn without any screen: it names every workspace, what is on the one chosen,
 // and how much is lost.
 func TestDraw(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	o := OverviewOf(d, nil)
 	for chosen, ws := range d.Workspaces {
 		c := cells.NewCanvas(160, 40, cells.Night.Style(cells.Night.Paper), false, nil)
@@ -44,10 +41,7 @@ func TestDraw(t *testing.T) {
 
 // A lost window is named in full, and marked as lost, where the columns are narrow too.
 func TestLostAreNamed(t *testing.T) {
-	d, err := scene.Demo()
-	if err != nil {
-		t.Fatal(err)
-	}
+	d := desks.Demo(t)
 	o := OverviewOf(d, nil)
 	for _, wide := range []int{160, 100, 80} {
 		c := cells.NewCanvas(wide, 20, cells.Night.Style(cells.Night.Paper), false, nil)
