@@ -19,7 +19,7 @@ func TestDemoArrange(t *testing.T) {
 	for _, size := range [][2]int{{160, 40}, {80, 24}} {
 		term := demo(t, size[0], size[1], nil)
 		term.Wait("#11 Reel Ledger:")
-		term.Keys("w").Wait("swap #11 Reel Ledger", "arrows with the tile that way")
+		term.Keys("w").Wait("swap #11 Reel Ledger", "→ with the tile that way")
 		term.Keys("Right").Wait("Reel Ledger · Running order and Friday changed places. u undoes.")
 		term.Keys("u", "H").Wait("Reel Ledger · Running order is at the edge: no monitor is to the left of A.")
 		term.Keys("L").Wait("Moved Reel Ledger · Running order right, past Friday.")

@@ -130,11 +130,13 @@ func TestSequences(t *testing.T) {
 	testkit.Until(t, "the tile is wider", func() bool { _, _, w, _, _, _ := s.Info(one); return w > width })
 	// Where no window has the focus, what is lost can be rescued all the same, and a
 	// workspace be called another name, in words, however early they are typed.
-	s.Do(t, "go 3")
+	s.Do(t, "float of #1", "nudge left 3000 of #1", "go 3")
 	x.Type("Super+r")
 	asked()
 	x.Type("a")
 	settled(t, s, x)
+	testkit.Until(t, "it is rescued", func() bool { return !strings.Contains(s.List(t, "is:stray"), "one") })
+	s.Do(t, "undo", "undo", "undo", "go 3")
 	x.Type("Super+e F o y e r Return")
 	testkit.Until(t, "it is renamed", func() bool {
 		return strings.Contains(strings.ToLower(s.Xprop(t, "root", "_NET_DESKTOP_NAMES")), "foyer")

@@ -229,6 +229,8 @@ func (m *Machine) deed(command string) {
 		m.end(fmt.Sprintf("No window has the focus: %s acts on windows.", v.Name))
 	case !can:
 		m.end(fmt.Sprintf("Nothing can follow %s here.", v.Name))
+	case v.Rescues && m.ours.subject == 0 && p.Refused() != nil:
+		m.end("No window is lost.")
 	case p.Refused() != nil:
 		m.end(desk.Sentence(p.Refused().Error()))
 	case p.Choices[0].Text != "":

@@ -158,7 +158,7 @@ func (b *board) press(key string, again bool) {
 func TestTyped(t *testing.T) {
 	chords := []string{
 		"Super+s: send", "Super+g: go 2", "Super+f: focus left", "Super+r: remove", "Super+a: atlas", "Super+n: rename", "Super+z: fly",
-		"Super+o: around", "Super+q s 3: send 3", "Super+q s p: send", "Super+q l: layout", "Super+q c: close of all", "hold Super+t: recent", "hold Super+w: workspaces", "hold Super+p: app", "hold Super+b: bare", "hold Super+v: go 3", "hold Super+y: focus next", "hold Super+k: go B",
+		"Super+o: around", "Super+d: split", "Super+q s 3: send 3", "Super+q s p: send", "Super+q l: layout", "Super+q c: close of all", "hold Super+t: recent", "hold Super+w: workspaces", "hold Super+p: app", "hold Super+b: bare", "hold Super+v: go 3", "hold Super+y: focus next", "hold Super+k: go B",
 	}
 	for _, c := range []struct{ name, typed, want string }{
 		{"a command", "+Super g -Super", "go 2; waits"},
@@ -206,6 +206,7 @@ func TestTyped(t *testing.T) {
 		{"a peek", "+Super +v -v -Super", "go 3; waits; go 1"},
 		{"a peek at a window", "+Super +y -y -Super", "focus next; waits; go 1; focus #11"},
 		{"a peek at a monitor", "+Super +k -k -Super", "go B; waits; go 1; focus #11"},
+		{"what cannot be here", "+Super d -Super", "says Sheet A1 is laid out as lead, which splits by itself. layout tree splits by choice."},
 		{"a bare peek", "+Super +b =b -b -Super", "bare; waits; bare"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
