@@ -332,6 +332,9 @@ func (s *Store) follow() (words string, err error) {
 	if s.copy != "" || same && logged && indexed && begins && !s.suspect {
 		return "", nil
 	}
+	if readOnly(s.path) { // a copy of it would be none to save in
+		return "", ErrReadOnly
+	}
 	switch _, err := os.Stat(s.path); {
 	case errors.Is(err, fs.ErrNotExist):
 		words = "The state file was removed; it was written anew."
