@@ -27,7 +27,11 @@ func sureToRemove(d *Desk, c Command) (Question, bool) {
 	if err != nil || d.Count(i) == 0 {
 		return Question{}, false // and the command says why not
 	}
-	return Question{fmt.Sprintf("Remove workspace %s? Its %s go to %s.", d.Title(i), windowsWord(d.Count(i)), d.Title(into)), "removes it", "keeps it"}, true
+	goes := "go"
+	if d.Count(i) == 1 {
+		goes = "goes"
+	}
+	return Question{fmt.Sprintf("Remove workspace %s? Its %s %s to %s.", d.Title(i), windowsWord(d.Count(i)), goes, d.Title(into)), "removes it", "keeps it"}, true
 }
 
 // sureToClose asks before several windows are closed.
