@@ -121,7 +121,7 @@ func TestDemoByKeys(t *testing.T) {
 			t.Errorf("the first screen is without %q:\n%s", want, screen)
 		}
 	}
-	term.Keys("s").Wait("send #11 Reel Ledger to", "3 Box office (4)", "Escape cancel")
+	term.Keys("s").Wait("send #11 Reel Ledger to", "3 Box office (4)", "Escape cancels")
 	term.Keys("3")
 	screen = term.Wait("Sent Reel Ledger · Running order to 3 Box office.", "#12 Screening Times:") // the cursor stays
 	if !strings.Contains(row(screen, 3), "Reel Le") || strings.Contains(row(screen, 1), "Reel Ledger") {
@@ -138,7 +138,7 @@ func TestDemoByKeys(t *testing.T) {
 	term.Keys("u").Wait("Undid: Removed workspace 7 Foyer 2.", "7 workspaces")
 	term.Keys("U", "U").Wait("Did again: Brought 3 windows back", "6 workspaces · 26 windows\n")
 	term.Keys("U").Wait("There is nothing to redo.")
-	term.Keys("g", "B").Wait("go to monitor B:", "has the focus · Enter does it", "Escape cancel")
+	term.Keys("g", "B").Wait("go to monitor B:", "has the focus · Enter does it", "Escape cancels")
 	term.Keys("Enter").Wait("Subtitles · B · ")
 	term.Keys("g", "A", "2").Wait("2 Subtitles · A · ")
 	term.Keys("~").Wait("~ does nothing here. ? shows all keys.")

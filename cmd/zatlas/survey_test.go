@@ -131,7 +131,7 @@ func TestAdviceOnTheScreen(t *testing.T) {
 	t.Parallel()
 	term := demo(t, 160, 50, nil, "--from", spansFile(t))
 	term.Wait("6 workspaces")
-	term.Keys(";", "s").Wait("20 min in front of 2 apps; Programme 50 %; 39 switches, 100 % of them between 1 and 6.")
+	term.Keys(";", "s").Wait("20 min in front of 2 apps; Programme 50%; 39 switches, 100% of them between 1 and 6.")
 	term.Keys("d").Wait("HOURS BY WORKSPACE", "DONE MOST")
 	term.Keys("f").Wait("Four weeks")
 	term.Keys("Left").Wait("Nothing is kept of this time")

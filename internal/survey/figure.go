@@ -95,7 +95,7 @@ func (r *Report) hours(f *Figure) {
 
 func (r *Report) apps(f *Figure) {
 	for _, a := range r.Apps {
-		f.Bars = append(f.Bars, Bar{Name: a.Label, Named: true, Parts: []float64{float64(a.Seconds) / 3600}, Words: fmt.Sprintf("%s  %d %%", Duration(a.Seconds), geom.Percent(a.Seconds, r.Seconds))})
+		f.Bars = append(f.Bars, Bar{Name: a.Label, Named: true, Parts: []float64{float64(a.Seconds) / 3600}, Words: fmt.Sprintf("%s  %d%%", Duration(a.Seconds), geom.Percent(a.Seconds, r.Seconds))})
 	}
 }
 

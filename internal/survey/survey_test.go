@@ -122,13 +122,13 @@ func TestReportWords(t *testing.T) {
 	}}
 	r := NewReport(d, Day, at, 0)
 	for _, c := range [][2]string{
-		{r.Sentence(), "6 h 42 min in front of 2 apps; Programme 100 %; 2 switches, 100 % of them between 1 and 2."},
+		{r.Sentence(), "6 h 42 min in front of 2 apps; Programme 100%; 2 switches, 100% of them between 1 and 2."},
 		{r.HoursWords(), "6 h 42 min in all; Programme 6 h 41 min; the most from 12 h on, 1 h."},
-		{r.AppsWords(), "Ledger 6 h 41 min, 100 %."},
-		{r.SwitchWords(), "2 switches, 100 % of them between 1 and 2; 5 with those passed on the way."},
+		{r.AppsWords(), "Ledger 6 h 41 min, 100%."},
+		{r.SwitchWords(), "2 switches, 100% of them between 1 and 2; 5 with those passed on the way."},
 		{r.CrowdWords(), "At most 31 windows open, from 13 h on; the fullest sheet had 9, from 13 h on."},
 		{r.LostWords(), "4 windows were lost; 3 brought back by rescue."},
-		{r.DoneWords(), "25 commands; send the most, 16 times; 52 % by chord."},
+		{r.DoneWords(), "25 commands; send the most, 16 times; 52% by chord."},
 		{r.Title(), "Thursday, 26 November 2026"},
 		{NewReport(d, Week, at, 0).Title(), "Week 48, 23 November to 29 November 2026"},
 		{NewReport(d, Week, at, 1).Sentence(), "Nothing is kept of this time."},

@@ -45,7 +45,7 @@ func (r *Report) Sentence() string {
 	}
 	parts := []string{fmt.Sprintf("%s in front of %s", Duration(r.Seconds), desk.Counted(len(r.Apps), "app"))}
 	if most := r.most(r.Workspaces); most.Seconds > 0 {
-		parts = append(parts, fmt.Sprintf("%s %d %%", most.Label, geom.Percent(most.Seconds, r.Seconds)))
+		parts = append(parts, fmt.Sprintf("%s %d%%", most.Label, geom.Percent(most.Seconds, r.Seconds)))
 	}
 	return join(append(parts, r.switches())...)
 }
@@ -79,7 +79,7 @@ func (r *Report) switches() string {
 		}
 		return r.Workspaces[i].Label
 	}
-	return fmt.Sprintf("%s, %d %% of them between %s and %s", counted(r.Switched, "switch", "switches"), geom.Percent(most, r.Switched), name(from), name(to))
+	return fmt.Sprintf("%s, %d%% of them between %s and %s", counted(r.Switched, "switch", "switches"), geom.Percent(most, r.Switched), name(from), name(to))
 }
 
 func counted(n int, one, more string) string {
@@ -128,10 +128,10 @@ func (r *Report) AppsWords() string {
 		return "No app had the focus."
 	}
 	first := r.Apps[0]
-	words := fmt.Sprintf("%s %s, %d %%", first.Label, Duration(first.Seconds), geom.Percent(first.Seconds, r.Seconds))
+	words := fmt.Sprintf("%s %s, %d%%", first.Label, Duration(first.Seconds), geom.Percent(first.Seconds, r.Seconds))
 	if n := len(r.Apps); n > 3 {
 		three := r.Apps[0].Seconds + r.Apps[1].Seconds + r.Apps[2].Seconds
-		return join(words, fmt.Sprintf("the first three of %d apps %d %%", n, geom.Percent(three, r.Seconds)))
+		return join(words, fmt.Sprintf("the first three of %d apps %d%%", n, geom.Percent(three, r.Seconds)))
 	}
 	return join(words)
 }
@@ -189,5 +189,5 @@ func (r *Report) DoneWords() string {
 		all += d.N
 		by += d.By[0]
 	}
-	return join(counted(all, "command", "commands"), fmt.Sprintf("%s the most, %d times", r.Deeds[0].Verb, r.Deeds[0].N), fmt.Sprintf("%d %% by %s", geom.Percent(by, all), r.Sources[0]))
+	return join(counted(all, "command", "commands"), fmt.Sprintf("%s the most, %d times", r.Deeds[0].Verb, r.Deeds[0].N), fmt.Sprintf("%d%% by %s", geom.Percent(by, all), r.Sources[0]))
 }

@@ -160,7 +160,10 @@ func ofApp(app string) desk.Query { return desk.ByApp{Text: app, Whole: true} }
 
 // appWords names all windows of an app.
 func (m *model) appWords(app string) string {
-	return fmt.Sprintf("all %s of %s", desk.Counted(len(m.d.Select(ofApp(app))), "window"), app)
+	if n := len(m.d.Select(ofApp(app))); n != 1 {
+		return fmt.Sprintf("all %d windows of %s", n, app)
+	}
+	return "the one window of " + app // another was closed since
 }
 
 // placeWords names a target.
@@ -349,5 +352,5 @@ func (p *placePrompt) hints(m *model) legend {
 	if p.target != nil && p.target.Kind == desk.Letter {
 		places = []hint{{fmt.Sprintf("1-%d", min(9, len(m.d.Workspaces))), "a workspace there"}}
 	}
-	return legend{lead: p.words(m), first: places, second: append(others, hint{"Escape", "cancel"}), flows: true}
+	return legend{lead: p.words(m), first: places, second: append(others, escapes), flows: true}
 }
