@@ -4,8 +4,10 @@ package cells
 
 import (
 	"image/color"
+	"regexp"
 	"slices"
 	"strings"
+	"sync"
 	"unicode"
 
 	uv "github.com/charmbracelet/ultraviolet"
@@ -364,10 +366,21 @@ func (o *Sidebar) Line(ss ...Span) {
 	o.Y++
 }
 
-// Wrap breaks a text into lines of at most n cells, between words.
+// Wrap breaks a text into lines of at most n cells, between words, and not within a value such
+// as 7 h 19 min.
 func Wrap(s string, n int) []string {
-	return strings.Split(ansi.WrapWc(s, max(n, 1), " "), "\n")
+	if Width(s) > n {
+		s = values().ReplaceAllStringFunc(s, func(v string) string { return strings.ReplaceAll(v, " ", noBreak) })
+	}
+	return strings.Split(strings.ReplaceAll(ansi.WrapWc(s, max(n, 1), " "), noBreak, " "), "\n")
 }
+
+// noBreak is the space at which no line is broken.
+const noBreak = "\u00a0"
+
+var values = sync.OnceValue(func() *regexp.Regexp {
+	return regexp.MustCompile(`\d+ h \d+ min|\d+ (h|min|s|ms|px|pixels|per cent)\b`)
+})
 
 // JoinNonEmpty joins the parts that are not empty.
 func JoinNonEmpty(sep string, parts ...string) string {

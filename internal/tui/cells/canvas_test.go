@@ -55,3 +55,17 @@ func TestCanvas(t *testing.T) {
 		t.Errorf("the second set of marks draws %q", got[1])
 	}
 }
+
+// Lines break between words, and not within values.
+func TestWrap(t *testing.T) {
+	for text, want := range map[string]string{
+		"the most on Monday, 7 h 19 min.": "the most on Monday,|7 h 19 min.",
+		"the most on Monday 10 min then":  "the most on Monday|10 min then",
+		"short":                           "short",
+		"aword thatisfartoolongforaline":  "aword|thatisfartoolongforal|ine",
+	} {
+		if got := strings.Join(Wrap(text, 21), "|"); got != want {
+			t.Errorf("%q is broken as %q, want %q", text, got, want)
+		}
+	}
+}
