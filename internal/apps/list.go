@@ -58,8 +58,8 @@ func (l *List) Find(app string) (App, bool) {
 
 // NameOf is the name of the program whose windows have a class and an instance (WM_CLASS). The
 // desktop entry with that StartupWMClass, or with either as its name, says it; without one it
-// is the class. The instance counts where the class is made of it, such as gimp of Gimp-2.10: a
-// class that somebody gave a program, as xterm -class Notes does, is to tell it from others.
+// is the class. The instance counts where it is part of the class, such as till of Till-2.1.
+// Somebody who gives a program another class, as xterm -class Notes does, tells it from others.
 func (l *List) NameOf(class, instance string) string {
 	for _, n := range []string{class, instance} {
 		if i, ok := l.own[strings.ToLower(n)]; ok && n != "" && strings.Contains(strings.ToLower(class), strings.ToLower(n)) {
