@@ -108,7 +108,7 @@ func (m *model) verbHints() []hint {
 		case w == nil && v.Windows && !v.Sheet && !v.Rescues && !m.sendsFocused(v):
 		case w != nil && v.For == desk.ForWorkspaces:
 		case w != nil && m.d.Tiled(w) && v.For == desk.ForFloating:
-		case w != nil && v.For == desk.ForTiles && m.refuses(v):
+		case (w != nil && v.For == desk.ForTiles || w == nil && v.For == desk.ForWorkspaces) && m.refuses(v):
 		default:
 			vs = append(vs, v)
 		}
@@ -144,8 +144,8 @@ func (m *model) refuses(v desk.Verb) bool {
 		return false
 	}
 	r := &m.refused
-	if ids := m.chosen(); r.d != m.d || !slices.Equal(r.ids, ids) {
-		*r = refused{m.d, ids, map[string]bool{}}
+	if ids := m.chosen(); r.d != m.d || r.sel != m.sel || !slices.Equal(r.ids, ids) {
+		*r = refused{m.d, m.sel, ids, map[string]bool{}}
 	}
 	if _, known := r.by[v.Name]; !known {
 		r.by[v.Name] = m.askedAbout(v).Refused() != nil
@@ -156,6 +156,7 @@ func (m *model) refuses(v desk.Verb) bool {
 // refused are verbs that were tried on what is chosen, so that no frame tries them again.
 type refused struct {
 	d   *desk.Desk
+	sel cells.Selection
 	ids []int
 	by  map[string]bool
 }
