@@ -18,8 +18,8 @@ var prompts = map[desk.Ask]func(m *model, v desk.Verb) tea.Cmd{
 	desk.AskPlace:     func(m *model, v desk.Verb) tea.Cmd { return m.prompt(&placePrompt{verb: v.Name}) },
 	desk.AskMonitor:   (*model).choose,
 	desk.AskLayout:    (*model).choose,
-	desk.AskDirection: (*model).chooseTiled,
-	desk.AskSplit:     (*model).chooseTiled,
+	desk.AskDirection: (*model).choose,
+	desk.AskSplit:     (*model).choose,
 	desk.AskPart:      func(m *model, v desk.Verb) tea.Cmd { return m.prompt(&partPrompt{verb: v.Name}) },
 	desk.AskSteps:     func(m *model, v desk.Verb) tea.Cmd { return m.startHand(v.Name) },
 	desk.AskLetter:    (*model).choose,
@@ -71,17 +71,6 @@ func (m *model) askedAbout(v desk.Verb) prompt.About {
 		a.Words = m.subjectWords()
 	}
 	return a
-}
-
-// chooseTiled asks for something that is about a tile.
-func (m *model) chooseTiled(v desk.Verb) tea.Cmd {
-	if w := m.d.Window(m.sel.Window); w != nil && !m.d.Settings.Alongside {
-		if err := m.d.Untiled(w); err != nil {
-			m.say(keeper.Sentence(err), true)
-			return nil
-		}
-	}
-	return m.choose(v)
 }
 
 // choiceNames are the names of a key of the terminal as prompts have them: what is typed,
