@@ -260,12 +260,14 @@ func lookAtKeeper(ctx context.Context, client *remote.Client) (lines []finding) 
 	if err != nil {
 		return lines
 	}
+	works := len(keys)
 	for _, k := range keys {
 		if words := keyWords[k.State]; words != "" {
+			works--
 			lines = append(lines, finding{"chord", k.Chord + ": " + words, "Give " + k.Command + " another one: e on the page of keys (?), or [chords] in the settings."})
 		}
 	}
-	return append(lines, finding{"chords", desk.Counted(len(keys), "chord"), ""})
+	return append(lines, finding{"chords", fmt.Sprintf("%d of %d work", works, len(keys)), ""})
 }
 
 // lookAtAtlasWindow is the terminal of the atlas window, and its letters.
