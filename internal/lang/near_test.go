@@ -54,3 +54,14 @@ func TestNear(t *testing.T) {
 		}
 	}
 }
+
+// A word that is no verb is answered with what does what it means.
+func TestMeant(t *testing.T) {
+	for word, want := range map[string]string{
+		"hide": "try minimise or bare", "Delete": "try remove or close", "center": "try snap", "find": "/ finds windows on the screens", "frobnicate": "",
+	} {
+		if got := meant(word); !strings.HasPrefix(got, want) || (got == "") != (want == "") {
+			t.Errorf("%s is answered with %q, want %q", word, got, want)
+		}
+	}
+}

@@ -70,6 +70,15 @@ func (e *Error) Strange() bool {
 	return e.verb() && e.Found != "" && e.Why == "" && !near && meant(e.Found) == ""
 }
 
+// otherwise is what does what a word means that no verb does.
+var otherwise = map[string]string{
+	"quit":   "q quits the screens, end ends the keeper, and close closes windows",
+	"exit":   "q quits the screens, end ends the keeper, and close closes windows",
+	"find":   "/ finds windows on the screens, open goes to an app, and rescue brings back what is lost",
+	"search": "/ finds windows on the screens, and open goes to an app",
+	"list":   "zatlas list lists the windows, and ? all commands",
+}
+
 // meant says which verbs do what a word means that is none of them; empty where none is known
 // for it.
 func meant(word string) string {
@@ -80,9 +89,9 @@ func meant(word string) string {
 			verbs = append(verbs, v.Name)
 		}
 	}
-	switch {
-	case word == "quit" || word == "exit":
-		return "q quits the screens, end ends the keeper, and close closes windows"
+	switch words := otherwise[word]; {
+	case words != "":
+		return words
 	case len(verbs) == 0:
 		return ""
 	case len(verbs) > fewWords:
