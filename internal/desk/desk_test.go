@@ -211,6 +211,19 @@ func TestAlreadySo(t *testing.T) {
 	}
 }
 
+// The window of a query that was used last gets the focus; from one of them it is the next.
+func TestFocusAmong(t *testing.T) {
+	d := after(t, read(t, two), "focus #2", "focus #4")
+	for _, want := range []int{2, 1, 2} {
+		if d = after(t, d, "focus of app:ledger"); d.Focus != want {
+			t.Errorf("#%d has the focus, want #%d", d.Focus, want)
+		}
+	}
+	if _, _, err := apply(t, d, "focus of app:nobody"); err == nil || err.Error() != "no window matches" {
+		t.Errorf("of none it says %v", err)
+	}
+}
+
 func TestLastWorkspaceStays(t *testing.T) {
 	d := after(t, read(t, two), "remove last", "remove last")
 	if _, _, err := apply(t, d, "remove"); err == nil || !strings.Contains(err.Error(), "the last workspace cannot be removed") {

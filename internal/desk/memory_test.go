@@ -152,7 +152,7 @@ func TestUndoOfOlderThings(t *testing.T) {
 
 func TestRepeats(t *testing.T) {
 	for line, want := range map[string]bool{
-		"focus left": true, "focus next": true, "focus app next": true, "focus back": false, "focus #1": false, "focus urgent": false,
+		"focus left": true, "focus next": true, "focus app next": true, "focus back": false, "focus #1": false, "focus of app:ledger": false, "focus urgent": false,
 		"go next": true, "go prev": true, "go new": false, "go 3": false, "go back": false, "share +5": true, "resize right 40": true, "nudge left": true,
 		"undo": true, "redo": true, "add": false, "remove": false, "close": false, "kill": false, `open "X"`: false, "float": false, "maximise": false, "minimise": false,
 		"send next": false, "carry 2": false, "send left": false, "bare": false, "stick": false, "layout next": false, "swap left": false, "move left": false, "jump a": false,

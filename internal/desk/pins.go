@@ -125,8 +125,9 @@ func (e *edit) jump(c Command) (string, error) {
 		e.start = &Start{App: app.Text, Workspace: e.Workspaces[e.Current()].ID, Monitor: e.At}
 		return fmt.Sprintf("Started %s.", app.Text), nil
 	}
-	if i := slices.IndexFunc(ws, func(w *Window) bool { return w.ID == e.Focus }); i >= 0 {
-		return e.focusWindow(ws[(i+1)%len(ws)].ID)
+	var ids []int
+	for _, w := range ws {
+		ids = append(ids, w.ID)
 	}
-	return e.focusWindow(slices.MaxFunc(ws, func(a, b *Window) int { return a.Used - b.Used }).ID)
+	return e.focusAmong(ids)
 }

@@ -186,6 +186,13 @@ func (d *Desk) around(args []Arg, from byte) (Arg, bool) {
 }
 
 func (e *edit) focus(c Command) (string, error) {
+	if c.Of != nil {
+		ids, err := e.subject(c)
+		if err != nil {
+			return "", err
+		}
+		return e.focusAmong(ids)
+	}
 	a := c.Args[0]
 	if m, ok := e.around(c.Args, e.At); ok {
 		a = m
@@ -217,6 +224,15 @@ func (e *edit) focus(c Command) (string, error) {
 		return e.focusApp(c.Args[1].Word)
 	}
 	return e.focusStep(a.Word)
+}
+
+// focusAmong gives the focus to the window of some that was used last, or goes on from one of
+// them to the next.
+func (e *edit) focusAmong(ids []int) (string, error) {
+	if i := slices.Index(ids, e.Focus); i >= 0 {
+		return e.focusWindow(ids[(i+1)%len(ids)])
+	}
+	return e.focusWindow(slices.MaxFunc(ids, func(a, b int) int { return e.Window(a).Used - e.Window(b).Used }))
 }
 
 func (e *edit) focusWords() string {

@@ -33,6 +33,8 @@ type Verb struct {
 	Rank    int // in the legend: 1 and on, the first ones first; 0 for after those, Unlisted for never
 	// Windows tells that the verb acts on windows and takes "of WINDOWS".
 	Windows bool
+	// Picks tells that it takes "of WINDOWS" instead of an argument, of which one is meant.
+	Picks bool
 	// Sheet tells that without windows it acts on the current sheet.
 	Sheet bool
 	// View tells that it changes only what is shown and focused, which is no
@@ -271,7 +273,7 @@ func rows() []Verb {
 			Help: "Send windows to a workspace or a monitor. The view stays here."},
 		{Name: "carry", Also: "move follow take", Purpose: Sending, Sends: true, Usage: places, Key: "c", Windows: true, Goes: true, Asks: AskPlace, Rank: 2, apply: (*edit).carry,
 			Help: "Send windows and go along with them."},
-		{Name: "focus", Also: "activate select switch", Purpose: GoingAbout, Bares: true, Usage: "left|right|up|down|next|prev|back|urgent|WINDOW|MONITOR / monitor next|prev / app next|prev", View: true, Goes: true, Repeats: Steps, apply: (*edit).focus,
+		{Name: "focus", Also: "activate select switch", Purpose: GoingAbout, Bares: true, Picks: true, Usage: "left|right|up|down|next|prev|back|urgent|WINDOW|MONITOR / monitor next|prev / app next|prev", View: true, Goes: true, Repeats: Steps, apply: (*edit).focus,
 			Help: "Give the focus to another window, or to a monitor."},
 		{Name: "add", Also: "new create make workspace desktop", Purpose: OfWorkspaces, Usage: "[NAME] [at NUMBER]", Key: "a", Asks: AskName, Rank: 13, apply: (*edit).add,
 			Help: "Add a workspace, at the end or at a place."},
@@ -424,7 +426,7 @@ func (d *Desk) apply(c Command) (*Desk, Result, error) {
 	if !ok {
 		return d, Result{}, fmt.Errorf("there is no command %q", c.Verb)
 	}
-	if c.Of != nil && !v.Windows {
+	if c.Of != nil && !v.Windows && !v.Picks {
 		return d, Result{}, fmt.Errorf("%s takes no windows: leave out %q", v.Name, "of")
 	}
 	if err := d.Offers(v); err != nil {

@@ -158,7 +158,7 @@ func (w *walker) command() string {
 	case 25:
 		return w.pick("pin a", "pin b window", "pin a off", "pin c window", "pin d workspace") + w.pick("", fmt.Sprintf(" of #%d", w.window()))
 	case 26:
-		return w.pick("jump a", "jump b", "jump c", "jump d", "send d", "focus urgent", "focus app next", "focus app prev", `open "Tin Radio"`, `open Reel another on 2`, `open "Hall Plan" on B`, "run xterm -e top", "another", "another terminal")
+		return w.pick("jump a", "jump b", "jump c", "jump d", "send d", "focus urgent", "focus app next", "focus app prev", "focus of app:reel", "focus of on:2", `open "Tin Radio"`, `open Reel another on 2`, `open "Hall Plan" on B`, "run xterm -e top", "another", "another terminal")
 	case 27:
 		return w.pick("bare", "bare", "kill of #"+strconv.Itoa(w.window()))
 	case 18:

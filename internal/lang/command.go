@@ -70,18 +70,26 @@ func parseCommand(input string) (desk.Command, []string, error) {
 	}
 	p.at++
 	c := desk.Command{Verb: v.Name}
+	if t, _ := p.peek(); v.Picks && isOf(t) {
+		p.at++
+		c.Of, err = p.query()
+		return c, nil, err
+	}
 	f := &former{p: p, verb: v}
 	for _, form := range formsOf(v.Usage) {
 		if args, at, ok := f.fit(form, p.at, nil); ok {
 			c.Args, p.at = args, at
 			f.wantAt(at, f.after())
-			if t, more := p.peek(); more && f.isOf(t) {
+			if t, more := p.peek(); more && v.Windows && isOf(t) {
 				p.at++
 				c.Of, err = p.query()
 				return c, nil, err
 			}
 			return c, f.want, nil
 		}
+	}
+	if v.Picks {
+		f.wantAt(p.at, []string{ofWindows})
 	}
 	p.at = f.furthest
 	return desk.Command{}, f.want, p.fault(f.want)
@@ -125,12 +133,15 @@ func (f *former) wantAt(at int, words []string) {
 // after is what may follow all arguments, besides the end.
 func (f *former) after() []string {
 	if f.verb.Windows {
-		return []string{"of WINDOWS"}
+		return []string{ofWindows}
 	}
 	return nil
 }
 
-func (f *former) isOf(t token) bool { return f.verb.Windows && !t.quoted && t.text == "of" }
+// ofWindows stands for "of" and a query among what could stand somewhere.
+const ofWindows = "of WINDOWS"
+
+func isOf(t token) bool { return !t.quoted && t.text == "of" }
 
 // fit reads the slots from the token at on, to the end or to "of". An optional
 // slot is taken where the rest still fits after it, else left out.
@@ -138,7 +149,7 @@ func (f *former) fit(slots []slot, at int, args []desk.Arg) ([]desk.Arg, int, bo
 	t, more := f.p.tokens[at], at < len(f.p.tokens)-1
 	if len(slots) == 0 {
 		f.wantAt(at, f.after())
-		return args, at, !more || f.isOf(t)
+		return args, at, !more || f.verb.Windows && isOf(t)
 	}
 	s, rest := slots[0], slots[1:]
 	args = slices.Clip(args)
@@ -231,6 +242,9 @@ func Usage(v desk.Verb) string {
 			words = append(words, "[of WINDOWS]")
 		}
 		forms = append(forms, strings.Join(words, " "))
+	}
+	if v.Picks {
+		forms = append(forms, v.Name+" "+ofWindows)
 	}
 	return strings.Join(forms, ", ")
 }

@@ -150,7 +150,7 @@ func valuesOf(want, verb, begun string, d *desk.Desk) (words []string, isKind bo
 		if verb == "jump" {
 			words = pinned(d)
 		}
-	case "of WINDOWS":
+	case ofWindows:
 		words = []string{"of"}
 	case "#12":
 		if isKind = false; begun == "" {

@@ -35,6 +35,7 @@ func TestCommands(t *testing.T) {
 		`rename 2 ""`:      {Verb: "rename", Args: []desk.Arg{number(2), name("")}},
 		`rename ""`:        {Verb: "rename", Args: []desk.Arg{name("")}},
 		"focus #12":        {Verb: "focus", Args: []desk.Arg{{Kind: desk.Item, N: 12}}},
+		"focus of app:x":   {Verb: "focus", Of: desk.ByApp{Text: "x"}},
 		"float of all":     {Verb: "float", Of: desk.All{}},
 		"rescue to B of is:stray": {Verb: "rescue", Args: []desk.Arg{word("to"), {Kind: desk.Letter, Letter: 'B'}},
 			Of: desk.Is{State: desk.IsStray}},

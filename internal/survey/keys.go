@@ -22,7 +22,9 @@ func FormOf(c desk.Command) string {
 			return ""
 		}
 	}
-	c.Of = nil
+	if c.Of = nil; len(c.Args) == 0 && desk.VerbOf(c.Verb).Picks {
+		return "" // the windows say it all
+	}
 	return lang.Print(c)
 }
 
