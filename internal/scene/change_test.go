@@ -7,6 +7,7 @@ import (
 
 	"zatlas/internal/desk"
 	"zatlas/internal/lang"
+	"zatlas/internal/layout"
 )
 
 // after is the demo desk, and what commands make of it.
@@ -124,4 +125,32 @@ func FuzzChange(f *testing.F) {
 			t.Fatalf("not read as written: %v", err)
 		}
 	})
+}
+
+// A copy made while a workspace was away has the seats that windows left there, once it is back.
+func TestSeatComesBack(t *testing.T) {
+	d, _ := after(t)
+	back, _ := d.With(desk.Changed{ID: 11, Change: func(w *desk.Window) {
+		w.Seat = &desk.Seat{Workspace: d.Workspaces[2].ID, Monitor: 'A', Seat: layout.Seat{Beside: []int{12}, Split: layout.Across, Share: 1, Other: 1}}
+	}})
+	c, err := lang.ParseCommand("remove 3")
+	if err != nil {
+		t.Fatal(err)
+	}
+	gone, _, err := back.Apply(c)
+	if err != nil || gone.Window(11) != back.Window(11) {
+		t.Fatalf("the window changed with the workspace: %v", err)
+	}
+	var b bytes.Buffer
+	if err := Write(&b, gone); err != nil {
+		t.Fatal(err)
+	}
+	copied, err := Read(&b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	got, err := ReadAfter(strings.NewReader(change(t, back, gone)), copied)
+	if err != nil || !Equal(got, back) {
+		t.Errorf("the copy is another desk: %v", err)
+	}
 }
