@@ -42,6 +42,14 @@ type firstStep struct {
 	finds      bool // it is done by finding a window
 }
 
+// now is the step as it can be taken: where no window is open, none can be sent.
+func (s firstStep) now(d *desk.Desk) firstStep {
+	if s.short == "send" && len(d.Windows) == 0 {
+		s.keys, s.does, s.short = "o", "open an app", "open"
+	}
+	return s
+}
+
 // The first steps on the demo's desk, which begins with a problem, and on a real one, of
 // which nothing is known: a workspace, a window sent, the way back.
 func demoSteps() []firstStep {
@@ -137,7 +145,7 @@ func (m *model) firstLine(c *cells.Canvas, y int) {
 	key, quiet := cells.Bold(t.Style(t.Green)), t.Style(t.Slate)
 	line := []cells.Span{cells.Words("TRY  ", cells.Bold(t.Style(t.Brass)))}
 	for i, step := range m.steps.list {
-		if !m.steps.done[i] {
+		if step = step.now(m.d); !m.steps.done[i] {
 			line = append(line, cells.Words(step.keys, key), cells.Words(" "+step.short+"  ", t.Style(t.Paper)))
 		}
 	}
@@ -162,6 +170,7 @@ func (m *model) firstUse(c *cells.Canvas, p parts) {
 	c.Box(r, cells.RoundFrame, t.Style(t.Green), nil)
 	c.Text(r.X+2, r.Y, r.W-4, " TRY THESE ", cells.Bold(t.Style(t.Green)))
 	for i, step := range m.steps.list {
+		step = step.now(m.d)
 		mark, line := "· ", st
 		if m.steps.done[i] {
 			mark, line = "√ ", t.Style(t.Slate)

@@ -109,6 +109,7 @@ func (m *model) verbHints() []hint {
 		case w != nil && v.For == desk.ForWorkspaces:
 		case w != nil && m.d.Tiled(w) && v.For == desk.ForFloating:
 		case (w != nil && v.For == desk.ForTiles || w == nil && v.For == desk.ForWorkspaces) && m.refuses(v):
+		case v.Name == "reorder" && len(m.d.Workspaces) < 2:
 		default:
 			vs = append(vs, v)
 		}
@@ -174,16 +175,26 @@ func (m *model) undoHint() hint {
 }
 
 func (m *model) mapHints() []hint {
-	digits := "1"
-	if n := min(len(m.d.Workspaces), 9); n > 1 {
-		digits = fmt.Sprintf("1-%d", n)
-	}
+	several := len(m.d.Workspaces) > 1
 	leaves := hint{"q", "quit"}
 	if m.opt.BroughtUp {
 		leaves = hint{"Escape", "away"}
 	}
-	return []hint{m.undoHint(), {"arrows", "choose"}, {"Enter", "go there"}, {digits, "go"}, {"b", "back"}, {", .", "previous, next"},
-		{"Tab", "next window"}, {"z", "look closer"}, {"/", "find"}, {"'", "recent"}, {"!", "lost"}, {":", "command"}, {";", "other screens"}, {"?", "all keys"}, leaves}
+	var hs []hint
+	for _, h := range []struct {
+		hint
+		works bool
+	}{
+		{m.undoHint(), true}, {hint{"arrows", "choose"}, true}, {hint{"Enter", "go there"}, true},
+		{hint{fmt.Sprintf("1-%d", min(len(m.d.Workspaces), 9)), "go"}, several}, {hint{"b", "back"}, len(m.d.Recent) > 1}, {hint{", .", "previous, next"}, several},
+		{hint{"Tab", "next window"}, len(m.d.Windows) > 0}, {hint{"z", "look closer"}, true}, {hint{"/", "find"}, len(m.d.Windows) > 0}, {hint{"'", "recent"}, len(m.d.Windows) > 0},
+		{hint{"!", "lost"}, true}, {hint{":", "command"}, true}, {hint{";", "other screens"}, true}, {hint{"?", "all keys"}, true}, {leaves, true},
+	} {
+		if h.works {
+			hs = append(hs, h.hint)
+		}
+	}
+	return hs
 }
 
 // maxHintRows is over how many rows hints may flow.
