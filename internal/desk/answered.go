@@ -33,7 +33,7 @@ func (d *Desk) placing(w *Window) placing {
 
 // Touched lists the windows that would be elsewhere, or otherwise, by the wish.
 func (x Wish) Touched() (ids []int) {
-	changed, _ := windowsSince(x.To.Windows, x.From.Windows, nil)
+	changed, _ := windowsSince(x.To.Windows, x.From.Windows)
 	if x.Reorders() { // a window that stays the same is on another number
 		changed = x.To.Windows
 	}

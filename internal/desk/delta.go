@@ -65,7 +65,18 @@ func (d *Desk) Since(old *Desk) Delta {
 			x.Workspaces = append(x.Workspaces, ws.since(was))
 		}
 	}
-	x.Windows, x.Gone = windowsSince(d.Windows, old.Windows, came)
+	x.Windows, x.Gone = windowsSince(d.Windows, old.Windows)
+	if came == nil {
+		return x
+	}
+	// A seat on a workspace that came, perhaps back, is told anew: a copy made without the
+	// workspace is without the seat.
+	for _, w := range d.Windows {
+		if w.Seat != nil && slices.Contains(came, w.Seat.Workspace) && old.Window(w.ID) == w {
+			x.Windows = append(x.Windows, w)
+		}
+	}
+	slices.SortFunc(x.Windows, func(a, b *Window) int { return a.ID - b.ID })
 	return x
 }
 
@@ -96,16 +107,14 @@ func sheetsSince(now, was *[MaxMonitors]*Sheet) map[byte]*Sheet {
 }
 
 // windowsSince lists the windows that are not as they were, and the ids of those that
-// are gone. Both lists are in the order of the ids. A seat on a workspace that came, perhaps
-// back, is told anew: a copy made without the workspace is without the seat.
-func windowsSince(now, was []*Window, came []int) (changed []*Window, gone []int) {
-	if len(now) > 0 && len(now) == len(was) && &now[0] == &was[0] && came == nil { // the same list
+// are gone. Both lists are in the order of the ids.
+func windowsSince(now, was []*Window) (changed []*Window, gone []int) {
+	if len(now) > 0 && len(now) == len(was) && &now[0] == &was[0] { // the same list
 		return nil, nil
 	}
-	seated := func(w *Window) bool { return w.Seat != nil && slices.Contains(came, w.Seat.Workspace) }
 	for len(now) > 0 || len(was) > 0 {
 		switch {
-		case len(now) > 0 && len(was) > 0 && now[0] == was[0] && (came == nil || !seated(now[0])): // as most are: they are not looked into
+		case len(now) > 0 && len(was) > 0 && now[0] == was[0]: // as most are: they are not looked into
 			now, was = now[1:], was[1:]
 		case len(was) == 0 || len(now) > 0 && now[0].ID < was[0].ID:
 			changed, now = append(changed, now[0]), now[1:]

@@ -141,7 +141,7 @@ func (p *Pictures) layersOf(d *Desk) []*sheetLayers {
 	stirred := map[sheetKey]bool{} // sheets whose windows are not as they were
 	sticky := map[byte]bool{}      // monitors of sticky ones, which count on every sheet there
 	if p.desk != nil {
-		changed, gone := windowsSince(d.Windows, p.desk.Windows, nil)
+		changed, gone := windowsSince(d.Windows, p.desk.Windows)
 		stir := func(w *Window) {
 			stirred[sheetKey{w.Workspace, w.Monitor}] = true
 			sticky[w.Monitor] = sticky[w.Monitor] || w.Sticky

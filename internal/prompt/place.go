@@ -15,7 +15,10 @@ const digits = 9
 // place asks for a workspace, a sheet or a monitor.
 func place(a About) Prompt {
 	p := a.placeOf("", "")
-	if n := len(a.Desk.Select(ofApp(a.App))); a.Verb.Sends && a.App != "" && n > 1 {
+	if !a.Verb.Sends || a.App == "" {
+		return p
+	}
+	if n := len(a.Desk.Select(ofApp(a.App))); n > 1 {
 		p.Choices = append(p.Choices, Choice{Key: "*", Does: fmt.Sprintf("all %d windows of %s, then where", n, a.App), Next: func() Prompt {
 			all := a
 			all.Words = "all of " + a.App

@@ -104,6 +104,24 @@ func TestLogRemoved(t *testing.T) {
 	}
 }
 
+// Where only the index of the log is taken away, nothing that the log has is lost, also while
+// another has the file open.
+func TestIndexRemoved(t *testing.T) {
+	t.Parallel()
+	path := filepath.Join(t.TempDir(), "state.db")
+	s := openAt(t, path)
+	openAt(t, path)
+	for n, line := range []string{"before", "after"} {
+		if err := save(s, marked(t, n), []Entry{{At: time.Now(), Source: "line", Words: line}}); err != nil {
+			t.Fatal(err)
+		}
+		os.Remove(path + "-shm")
+	}
+	if lines, err := openAt(t, path).Logbook(":0", 9); err != nil || len(lines) != 3 || lines[0].Words != "before" {
+		t.Errorf("the logbook has %v, %v", lines, err)
+	}
+}
+
 // Several that open a file where there is none make one, and none takes it for damaged.
 func TestOpenTogether(t *testing.T) {
 	t.Parallel()

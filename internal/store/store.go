@@ -353,7 +353,7 @@ func (s *Store) follow() (words string, err error) {
 	// A log that is left of the file that is gone is none of the new one's. It is ours to remove
 	// while it is open: once closed, another file could have its inode.
 	for i, part := range besides {
-		if words != "" && s.beside[i] != nil && s.besideIt(i) {
+		if !(same && begins) && s.beside[i] != nil && s.besideIt(i) {
 			os.Remove(s.path + part)
 		}
 	}
